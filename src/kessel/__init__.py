@@ -1,0 +1,3 @@
+"""Kessel: layered bass patches, heard, seen and measured."""
+
+__version__ = "0.1.0"

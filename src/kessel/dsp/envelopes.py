@@ -1,0 +1,112 @@
+"""Envelopes and swings, sample by sample."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from .chance import sign
+from .jit import inline, kernel
+
+IDLE, ATTACK, HOLD, DECAY, SUSTAIN, RELEASE = 0, 1, 2, 3, 4, 5
+# state: stage, samples into it, value it began at, present value
+
+
+@inline
+def _bend(x: Any, tension: Any) -> Any:
+    if abs(tension) < 1e-3:
+        return x
+    return (1.0 - np.exp(-tension * x)) / (1.0 - np.exp(-tension))
+
+
+@kernel("void(f8[::1], i8, i8, f8[::1], f8[::1], f8[::1])")
+def envelope(out: Any, a: int, b: int, times: Any, tension: Any, state: Any) -> None:
+    """Write an envelope into out[a:b], 0..1.
+
+    times: attack, hold, decay in samples, sustain 0..1, release in samples. tension: of attack, decay, release; 0 is a
+    straight line, above it the change comes early. state: (4,). Breakpoints fall on the sample.
+    """
+    stage, pos, begun, value = int(state[0]), state[1], state[2], state[3]
+    i = a
+    while i < b:
+        if stage == IDLE:
+            value = 0.0
+            for j in range(i, b):
+                out[j] = 0.0
+            break
+        if stage == SUSTAIN:
+            # a new sustain level is reached in a quantum, without a step
+            goal = times[3]
+            n = b - i
+            first = value
+            for j in range(i, b):
+                out[j] = first + (goal - first) * (j - i + 1) / n if first != goal else goal
+            value = goal
+            break
+        if stage == ATTACK:
+            length, goal, bend = times[0], 1.0, tension[0]
+        elif stage == HOLD:
+            length, goal, bend = times[1], 1.0, 0.0
+        elif stage == DECAY:
+            length, goal, bend = times[2], times[3], tension[1]
+        else:
+            length, goal, bend = times[4], 0.0, tension[2]
+        left = int(length - pos)
+        n = min(max(left, 0), b - i)
+        if n > 0:
+            if stage == HOLD:
+                for j in range(i, i + n):
+                    out[j] = 1.0
+            elif abs(bend) < 1e-3:
+                step = (goal - begun) / length
+                for j in range(n):
+                    out[i + j] = begun + step * (pos + j)
+            else:
+                scale = (goal - begun) / (1.0 - np.exp(-bend))
+                fall = np.exp(-bend * pos / length)
+                ratio = np.exp(-bend / length)
+                for j in range(n):
+                    out[i + j] = begun + scale * (1.0 - fall)
+                    fall *= ratio
+            value = out[i + n - 1]
+            pos += n
+            i += n
+        if pos >= length:
+            value = goal
+            begun = goal
+            pos = 0.0
+            stage = stage + 1 if stage < RELEASE else IDLE
+    state[0], state[1], state[2], state[3] = stage, pos, begun, value
+
+
+def open_gate(state: NDArray[np.float64], again: bool) -> None:
+    """Start an envelope; ``again`` starts from its present value."""
+    state[2] = state[3] if again else 0.0
+    state[3] = state[2]
+    state[0], state[1] = ATTACK, 0.0
+
+
+def close_gate(state: NDArray[np.float64]) -> None:
+    """Let an envelope fall from its present value."""
+    if state[0] != IDLE:
+        state[0], state[1], state[2] = RELEASE, 0.0, state[3]
+
+
+def swing(shape: str, turns: NDArray[np.floating[Any]], seed: object) -> NDArray[np.float64]:
+    """An LFO's value, -1..1, at ``turns`` cycles from its start; any shape in, the same out."""
+    part = turns - np.floor(turns)
+    if shape == "sine":
+        return np.asarray(np.sin(2 * np.pi * part))
+    if shape == "triangle":
+        return np.asarray(1.0 - 4.0 * np.abs(np.mod(part + 0.25, 1.0) - 0.5))
+    if shape == "saw up":
+        return np.asarray(2.0 * part - 1.0)
+    if shape == "saw down":
+        return np.asarray(1.0 - 2.0 * part)
+    if shape == "square":
+        return np.asarray(np.where(part < 0.5, 1.0, -1.0))
+    steps = np.floor(turns).astype(np.int64)
+    found = {int(n): sign(seed, int(n)) for n in np.unique(steps)}
+    return np.array([found[int(n)] for n in steps.ravel()]).reshape(steps.shape)

@@ -1,0 +1,122 @@
+"""A look-ahead limiter of the true peak.
+
+The peak between samples is read by four-times oversampling (ITU-R BS.1770-4, Annex 2, as a windowed-sinc
+interpolator). The needed gain is held over the look-ahead and smoothed by a moving mean of the same length, so it has
+always arrived when the peak comes.
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from .jit import kernel
+
+TAPS = 12
+AHEAD = 72
+MEAN = 64
+LATENCY = AHEAD - 4 + TAPS // 2
+
+
+def _phases() -> NDArray[np.float64]:
+    """Interpolator of the three points between samples, shape (3, TAPS)."""
+    found = []
+    for p in (1, 2, 3):
+        t = np.arange(TAPS) - (TAPS // 2 - 1) - p / 4.0
+        taps = np.sinc(t) * np.kaiser(TAPS * 4 + 1, 5.0)[np.arange(TAPS) * 4 + 4 - p]
+        found.append(taps / taps.sum())
+    return np.array(found)
+
+
+PHASES = _phases()
+GAIN_BOUND = float(np.abs(PHASES).sum(axis=1).max())
+STATE = 8
+
+
+@kernel("void(f8[:,::1], f8, f8, f8[:,::1], f8[::1], f8[::1], f8[::1], f8[:,::1])")
+def limit(x: Any, ceiling: float, fall: float, line: Any, needed: Any, smooth: Any, state: Any, phases: Any) -> None:
+    """Limit x, (2, n), in place, late by LATENCY samples.
+
+    ceiling: linear. fall: share of the way back to 1 that the gain keeps each sample (from the release time).
+    line: (2, LATENCY + TAPS) ring; needed: (AHEAD,) ring; smooth: (MEAN,) ring, both 1 at rest.
+    state: (STATE,): places in the three rings, sum of smooth, gain, samples to go with a needed gain under 1.
+    """
+    n = x.shape[1]
+    size = line.shape[1]
+    ahead, mean = needed.shape[0], smooth.shape[0]
+    p, q, r = int(state[0]), int(state[1]), int(state[5])
+    total, gain = state[2], state[3]
+    loud = ceiling / GAIN_BOUND
+    quiet = int(state[6])
+    for i in range(n):
+        line[0, p] = x[0, i]
+        line[1, p] = x[1, i]
+        # the newest point whose surroundings are known lies TAPS / 2 back
+        quiet = 0 if abs(x[0, i]) > loud or abs(x[1, i]) > loud else quiet + 1
+        want = 1.0
+        if quiet < TAPS:
+            peak = 0.0
+            for c in range(2):
+                v = abs(line[c, (p - TAPS // 2) % size])
+                if v > peak:
+                    peak = v
+                for f in range(3):
+                    y = 0.0
+                    for j in range(TAPS):
+                        y += phases[f, j] * line[c, (p - TAPS + 1 + j) % size]
+                    if abs(y) > peak:
+                        peak = abs(y)
+            if peak > ceiling:
+                want = ceiling / peak
+        needed[q] = want
+        lowest = want
+        if want < 1.0:
+            state[4] = ahead
+        if state[4] > 0:
+            state[4] -= 1
+            for j in range(ahead):
+                if needed[j] < lowest:
+                    lowest = needed[j]
+        if lowest < gain:
+            gain = lowest
+        else:
+            gain = lowest + (gain - lowest) * fall
+            if gain > 1.0 - 1e-9 and lowest == 1.0:
+                gain = 1.0
+        total += gain - smooth[r]
+        smooth[r] = gain
+        if gain == 1.0 and total != mean and total > mean - 1e-7:
+            exact = True
+            for j in range(mean):
+                if smooth[j] != 1.0:
+                    exact = False
+            if exact:
+                total = float(mean)
+        out = total / mean
+        z = (p - LATENCY) % size
+        if out == 1.0:
+            x[0, i] = line[0, z]
+            x[1, i] = line[1, z]
+        else:
+            x[0, i] = line[0, z] * out
+            x[1, i] = line[1, z] * out
+        p += 1
+        if p == size:
+            p = 0
+        q += 1
+        if q == ahead:
+            q = 0
+        r += 1
+        if r == mean:
+            r = 0
+    state[0], state[1], state[2], state[3] = p, q, total, gain
+    state[5], state[6] = r, min(quiet, TAPS)
+
+
+def rest() -> tuple[NDArray[np.float64], NDArray[np.float64], NDArray[np.float64], NDArray[np.float64]]:
+    """line, needed, smooth and state of a limiter at rest."""
+    state = np.zeros(STATE)
+    state[2], state[3], state[6] = float(MEAN), 1.0, float(TAPS)
+    return np.zeros((2, LATENCY + TAPS)), np.ones(AHEAD), np.ones(MEAN), state

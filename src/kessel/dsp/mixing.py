@@ -1,0 +1,122 @@
+"""Levels, places and meters."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from .jit import kernel
+
+PLACE = 5
+# a place: gain of left from left, left from right, right from left, right from right, delay in samples
+
+
+@kernel("void(f4[:,::1], f8[:,::1], f8[:,::1], i8, f8[::1], f8[::1])")
+def place(x: Any, line: Any, bus: Any, at: int, old: Any, new: Any) -> None:
+    """Add x, (2, n) float32, into bus, (2, n), through a 2x2 gain and a delay, going from old to new over n samples.
+
+    line: (2, size) ring that keeps x, written from index ``at``; old, new: (PLACE,). A change of delay is crossfaded.
+    """
+    n = x.shape[1]
+    size = line.shape[1]
+    same = True
+    for j in range(5):
+        if old[j] != new[j]:
+            same = False
+    for i in range(n):
+        p = (at + i) % size
+        line[0, p] = x[0, i]
+        line[1, p] = x[1, i]
+    d0, d1 = int(old[4]), int(new[4])
+    if same:
+        ll, lr, rl, rr = new[0], new[1], new[2], new[3]
+        if d1 == 0:
+            for i in range(n):
+                l, r = float(x[0, i]), float(x[1, i])
+                bus[0, i] += ll * l + lr * r
+                bus[1, i] += rl * l + rr * r
+        else:
+            p = (at - d1) % size
+            for i in range(n):
+                l, r = line[0, p], line[1, p]
+                bus[0, i] += ll * l + lr * r
+                bus[1, i] += rl * l + rr * r
+                p += 1
+                if p == size:
+                    p = 0
+        return
+    for i in range(n):
+        t = (i + 1) / n
+        p1 = (at + i - d1) % size
+        l, r = line[0, p1], line[1, p1]
+        if d0 != d1:
+            p0 = (at + i - d0) % size
+            l = t * l + (1.0 - t) * line[0, p0]
+            r = t * r + (1.0 - t) * line[1, p0]
+        bus[0, i] += (old[0] + t * (new[0] - old[0])) * l + (old[1] + t * (new[1] - old[1])) * r
+        bus[1, i] += (old[2] + t * (new[2] - old[2])) * l + (old[3] + t * (new[3] - old[3])) * r
+
+
+@kernel("void(f8[:,::1], i8, i8, f8[::1])")
+def meter(x: Any, a: int, b: int, acc: Any) -> None:
+    """Add samples a..b of x, (channels, n), to a meter. acc: peak, sum of squares per channel, samples."""
+    peak = acc[0]
+    total = 0.0
+    for c in range(x.shape[0]):
+        for i in range(a, b):
+            v = x[c, i]
+            total += v * v
+            if v < 0.0:
+                v = -v
+            if v > peak:
+                peak = v
+    acc[0] = peak
+    acc[1] += total / x.shape[0]
+    acc[2] += b - a
+
+
+@kernel("void(f8[:,::1], i8, i8, f8[::1], f8[:,::1])")
+def apply_level(x: Any, a: int, b: int, gain: Any, out: Any) -> None:
+    """Add x times gain (n,) into out, samples a..b; x has one or two channels, out has two."""
+    if x.shape[0] == 1:
+        for i in range(a, b):
+            v = x[0, i] * gain[i]
+            out[0, i] += v
+            out[1, i] += v
+    else:
+        for i in range(a, b):
+            out[0, i] += x[0, i] * gain[i]
+            out[1, i] += x[1, i] * gain[i]
+
+
+@kernel("void(f8[:,::1], f8, f8)")
+def ramp_gain(x: Any, old: float, new: float) -> None:
+    """Multiply x, (channels, n), by a gain going from old to new."""
+    n = x.shape[1]
+    if old == new:
+        if new == 1.0:
+            return
+        for c in range(x.shape[0]):
+            for i in range(n):
+                x[c, i] *= new
+        return
+    for c in range(x.shape[0]):
+        for i in range(n):
+            x[c, i] *= old + (new - old) * (i + 1) / n
+
+
+@kernel("void(f8[:,::1], f8[:,::1])")
+def to_mid_side(x: Any, side: Any) -> None:
+    """Take the side out of x, (2, n), into side, (1, n); x becomes mid in both channels."""
+    for i in range(x.shape[1]):
+        m = 0.5 * (x[0, i] + x[1, i])
+        side[0, i] = 0.5 * (x[0, i] - x[1, i])
+        x[0, i] = m
+        x[1, i] = m
+
+
+@kernel("void(f8[:,::1], f8[:,::1])")
+def from_mid_side(x: Any, side: Any) -> None:
+    """Put side, (1, n), back on the mid in x, (2, n)."""
+    for i in range(x.shape[1]):
+        x[0, i] += side[0, i]
+        x[1, i] -= side[0, i]

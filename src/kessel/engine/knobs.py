@@ -1,0 +1,116 @@
+"""Controls as the engine reads them: smoothed when turned, moved when something moves them."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Sequence
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..dsp import QUANTUM
+from ..dsp.filters import damping
+from ..patch import SILENT_DB, Control
+
+Array = NDArray[np.float64]
+Convert = Callable[[Array], Array]
+
+_TEN = math.log(10.0) / 20.0
+
+
+def gain_of(db: float) -> float:
+    """Linear gain of a level in dB; at the bottom of the scale it is nothing."""
+    return 0.0 if db <= SILENT_DB else math.exp(db * _TEN)
+
+
+def as_gain(db: Array) -> Array:
+    """Linear gain of levels in dB; at the bottom of the scale it is nothing."""
+    out: Array = np.exp(db * _TEN)
+    if db.min() <= SILENT_DB:
+        out[db <= SILENT_DB] = 0.0
+    return out
+
+
+def as_ratio_st(semitones: Array) -> Array:
+    """Frequency ratio of semitones."""
+    return np.asarray(np.exp2(semitones / 12.0))
+
+
+def as_ratio_ct(cents: Array) -> Array:
+    """Frequency ratio of cents."""
+    return np.asarray(np.exp2(cents / 1200.0))
+
+
+def as_share(percent: Array) -> Array:
+    """0..1 of per cent."""
+    return percent * 0.01
+
+
+def as_cycles(degrees: Array) -> Array:
+    """Cycles of degrees."""
+    return degrees / 360.0
+
+
+def as_is(x: Array) -> Array:
+    """The control's own scale (log2 of Hz for a frequency)."""
+    return x
+
+
+as_damping: Convert = damping
+
+
+class Knob:
+    """One control of a running layer.
+
+    ``rest`` is its value over the present quantum on the control's own scale, going in a straight line when it was
+    just turned. ``still`` tells that it does not change over the quantum.
+    """
+
+    def __init__(self, control: Control, value: float, convert: Convert) -> None:
+        self.control = control
+        self.convert = convert
+        self.goal = control.to_scale(value)
+        self._now = self.goal
+        self.movements: list[tuple[str, float, bool]] = []
+        self.rest: Array = np.full(QUANTUM, self.goal)
+        self.still = True
+        self._made = convert(self.rest)
+
+    def turn(self, value: float) -> None:
+        """Set the value to reach over the next quantum."""
+        self.goal = self.control.to_scale(value)
+
+    def tick(self) -> None:
+        """Prepare the next quantum."""
+        if self._now != self.goal:
+            self.rest = self._now + (self.goal - self._now) * np.arange(1, QUANTUM + 1) / QUANTUM
+            self._now = self.goal
+            self.still = False
+            self._made = self.convert(self.rest)
+        elif not self.still:
+            self.rest = np.full(QUANTUM, self.goal)
+            self.still = True
+            self._made = self.convert(self.rest)
+
+    @property
+    def made(self) -> Array:
+        """The unmoved value over the quantum, converted for the loops."""
+        return self._made
+
+    def scale(self, movers: dict[str, Array], shift: Array | float = 0.0) -> Array:
+        """The moved value over the quantum on the control's own scale, within the control's limits."""
+        x = self.rest + shift
+        for mover, amount, both in self.movements:
+            m = movers[mover]
+            x = x + amount * (m if both else _one_way(mover, m))
+        low, high = self.control.to_scale(self.control.low), self.control.to_scale(self.control.high)
+        return np.asarray(np.clip(x, low, high))
+
+
+def _one_way(mover: str, m: Array) -> Array:
+    return 0.5 + 0.5 * m if mover.startswith("~") else m
+
+
+def steady(values: Sequence[Knob]) -> bool:
+    """Whether none of the knobs changes over the quantum or is moved."""
+    return all(k.still and not k.movements for k in values)

@@ -1,0 +1,81 @@
+"""When notes begin and end, in samples."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from ..dsp import RATE
+from ..patch import Phrase
+
+
+@dataclass(frozen=True)
+class NoteEvent:
+    """A note begins (``on``) or ends at a sample of the engine's time."""
+
+    at: int
+    on: bool
+    note: str
+    pitch: int
+    velocity: int
+
+
+def samples_per_beat(tempo: float) -> float:
+    """Samples a beat at ``tempo`` beats a minute."""
+    return 60.0 * RATE / tempo
+
+
+def loop_samples(phrase: Phrase, tempo: float) -> int:
+    """Length of the loop in whole samples."""
+    return round(phrase.beats * samples_per_beat(tempo))
+
+
+class Schedule:
+    """The looped phrase as note events.
+
+    Time 0 is the start of the phrase; it repeats both ways. Every pass has the same whole number of samples.
+    """
+
+    def __init__(self, phrase: Phrase, tempo: float, origin: int = 0) -> None:
+        self.length = loop_samples(phrase, tempo)
+        self.origin = origin
+        beat = samples_per_beat(tempo)
+        marks: list[tuple[int, int, str, int, int]] = []
+        for n in phrase.notes:
+            start = round(n.start * beat)
+            end = start + max(48, round(min(n.length, phrase.beats) * beat) - 1)
+            marks.append((start, 1, n.id, n.pitch, n.velocity))
+            marks.append((end, 0, n.id, n.pitch, n.velocity))
+        # at one sample a note ends before another begins
+        self._marks = sorted(marks)
+        self._longest = max((m[0] for m in marks), default=0)
+
+    def between(self, start: int, stop: int) -> list[NoteEvent]:
+        """Events of start <= time < stop, in order."""
+        found: list[NoteEvent] = []
+        if not self._marks:
+            return found
+        first = (start - self.origin - self._longest) // self.length
+        last = (stop - 1 - self.origin) // self.length
+        for turn in range(first, last + 1):
+            base = self.origin + turn * self.length
+            if base > stop:
+                break
+            for at, on, note, pitch, velocity in self._marks:
+                if start <= base + at < stop:
+                    found.append(NoteEvent(base + at, bool(on), note, pitch, velocity))
+        found.sort(key=lambda e: (e.at, e.on))
+        return found
+
+    def position(self, time: int) -> int:
+        """Samples since the start of the present pass."""
+        return (time - self.origin) % self.length
+
+    def sounding(self, time: int) -> list[NoteEvent]:
+        """Beginnings of the notes that are held at ``time``."""
+        held: dict[str, NoteEvent] = {}
+        for e in self.between(time - self._longest - 1, time):
+            if e.on:
+                held[e.note] = e
+            else:
+                held.pop(e.note, None)
+        return list(held.values())

@@ -1,0 +1,159 @@
+"""Voices: notes become slots with phases, filters and envelopes of their own."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..dsp import QUANTUM, RATE
+from ..dsp.envelopes import IDLE, close_gate, envelope, open_gate
+from ..patch import LevelEnvelope
+from ..patch.movers import Envelope
+from .knobs import Array, gain_of
+from .schedule import NoteEvent
+
+CHOKE = 240
+"""Samples in which a voice is faded when the next note takes over: 5 ms."""
+
+_FALL = 0.5 + 0.5 * np.cos(np.pi * (np.arange(CHOKE) + 1) / CHOKE)
+
+
+class EnvelopeShape:
+    """An envelope's declaration as the loop wants it."""
+
+    def __init__(self, part: LevelEnvelope | Envelope) -> None:
+        ms = RATE / 1000.0
+        sustain = gain_of(part.sustain) if isinstance(part, LevelEnvelope) else part.sustain / 100.0
+        self.times = np.array(
+            [
+                max(1.0, round(part.attack * ms)),
+                round(part.hold * ms),
+                max(1.0, round(part.decay * ms)),
+                sustain,
+                max(1.0, round(part.release * ms)),
+            ]
+        )
+        self.tension = np.array([part.attack_curve, part.decay_curve, part.release_curve]) * 0.08
+
+
+class Voice:
+    """One slot: at most one note at a time."""
+
+    def __init__(self) -> None:
+        self.active = False
+        self.note = ""
+        self.pitch = 0.0
+        self.velocity = 1.0
+        self.began = 0
+        self.start = 0
+        self.released = False
+        self.phase: NDArray[np.uint64] = np.zeros((0, 0), dtype=np.uint64)
+        self.noise_key: NDArray[np.uint64] = np.zeros(0, dtype=np.uint64)
+        self.noise_count: NDArray[np.uint64] = np.zeros(0, dtype=np.uint64)
+        self.level = np.zeros(4)
+        self.moving: dict[str, Array] = {}
+        self.stage_states: dict[str, Any] = {}
+        self.down: Array = np.zeros((4, 16))
+        self.marks: list[tuple[int, str, float]] = []
+        self.choking: int | None = None
+        self.glide_from = 0.0
+        self.glide_pos = 0
+        self.glide_length = 0
+        self._glide_next = 0
+
+    def begin(self, at: int, event: NoteEvent, pitch_from: float, glide: int, movers: list[str]) -> None:
+        """Start a note at sample ``at`` of the quantum, gliding from another pitch when ``glide`` samples are given."""
+        self.active, self.note, self.released = True, event.note, False
+        self.pitch = float(event.pitch)
+        self.began, self.start = event.at, at
+        self.velocity = event.velocity / 127.0
+        self.choking = None
+        self.marks = []
+        self.level[:] = 0.0
+        open_gate(self.level, again=False)
+        self.moving = {m: np.zeros(4) for m in movers}
+        for state in self.moving.values():
+            open_gate(state, again=False)
+        self.stage_states = {}
+        self.down = np.zeros((4, 16))
+        self.glide_from, self.glide_pos, self.glide_length = pitch_from, 0, glide
+        if glide == 0:
+            self.glide_from = self.pitch
+
+    def bend_to(self, at: int, event: NoteEvent, glide: int) -> None:
+        """Go on to another note without a new start."""
+        self.note = event.note
+        self.marks.append((at, "pitch", float(event.pitch)))
+        self._glide_next = glide
+
+    def release(self, at: int) -> None:
+        """The note ends."""
+        self.released = True
+        self.marks.append((at, "off", 0.0))
+
+    def choke(self, at: int) -> None:
+        """Make way for the next note."""
+        if self.choking is None:
+            self.choking = -at
+
+    def sounding_pitch(self) -> float:
+        """Pitch in semitones where a glide now stands."""
+        if self.glide_pos >= self.glide_length:
+            return self.pitch
+        return self.glide_from + (self.pitch - self.glide_from) * self.glide_pos / self.glide_length
+
+    def pitches(self, a: int) -> tuple[Array | float, bool]:
+        """Pitch in semitones over samples a.. of the quantum, and whether it changes there."""
+        pitch_marks = [(m[0], m[2]) for m in self.marks if m[1] == "pitch"]
+        if not pitch_marks and self.glide_pos >= self.glide_length:
+            return self.pitch, False
+        out = np.full(QUANTUM, self.pitch)
+        at = a
+        for mark, goal in [*pitch_marks, (QUANTUM, None)]:
+            self._glide(out, at, mark)
+            if goal is not None:
+                self.glide_from = self.sounding_pitch()
+                self.pitch, self.glide_pos, self.glide_length = goal, 0, self._glide_next
+                if self._glide_next == 0:
+                    self.glide_from = goal
+            at = mark
+        return out, True
+
+    def _glide(self, out: Array, a: int, b: int) -> None:
+        n = min(b - a, max(0, self.glide_length - self.glide_pos))
+        if n > 0:
+            t = (self.glide_pos + np.arange(n)) / self.glide_length
+            out[a : a + n] = self.glide_from + (self.pitch - self.glide_from) * t
+            self.glide_pos += n
+        out[a + max(n, 0) : b] = self.pitch
+
+    def envelopes(
+        self, a: int, shape: EnvelopeShape, movers: dict[str, EnvelopeShape]
+    ) -> tuple[Array, dict[str, Array]]:
+        """Level and moving envelopes over the quantum from sample a on, with what happens to the voice in it."""
+        level = np.zeros(QUANTUM)
+        moved = {name: np.zeros(QUANTUM) for name in movers}
+        at = a
+        for mark, what, _ in [*sorted(self.marks, key=lambda m: m[0]), (QUANTUM, "end", 0.0)]:
+            mark = max(mark, at)
+            envelope(level, at, mark, shape.times, shape.tension, self.level)
+            for name, own in movers.items():
+                state = self.moving.setdefault(name, np.zeros(4))
+                envelope(moved[name], at, mark, own.times, own.tension, state)
+            if what == "off":
+                close_gate(self.level)
+                for state in self.moving.values():
+                    close_gate(state)
+            at = mark
+        if self.choking is not None:
+            first, gone = max(0, -self.choking), max(0, self.choking)
+            n = max(0, min(CHOKE - gone, QUANTUM - first))
+            level[first : first + n] *= _FALL[gone : gone + n]
+            level[first + n :] = 0.0
+            self.choking += QUANTUM
+        self.marks = []
+        if self.level[0] == IDLE or (self.choking is not None and self.choking >= CHOKE):
+            self.active = False
+        return level, moved

@@ -1,0 +1,56 @@
+"""What every part of a patch has in common."""
+
+from __future__ import annotations
+
+import re
+from typing import Annotated
+
+from pydantic import AfterValidator, BaseModel, ConfigDict
+
+_ID = re.compile(r"^[a-z0-9][a-z0-9-]{0,31}$")
+
+
+def _is_id(text: str) -> str:
+    if not _ID.match(text):
+        raise ValueError(f"“{text[:40]}” is no id: use small letters, digits and hyphens, 32 at most")
+    return text
+
+
+def _is_name(text: str) -> str:
+    cleaned = " ".join(text.split())
+    if not cleaned:
+        raise ValueError("a name can't be empty")
+    if len(cleaned) > 60:
+        raise ValueError("a name has 60 letters at most")
+    if any(ord(c) < 32 for c in cleaned):
+        raise ValueError("a name has plain letters only")
+    return cleaned
+
+
+Id = Annotated[str, AfterValidator(_is_id)]
+Name = Annotated[str, AfterValidator(_is_name)]
+
+
+class Part(BaseModel):
+    """A piece of a patch: closed to unknown fields, never changed in place."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True, allow_inf_nan=False)
+
+
+def distinct(parts: list[Part], what: str) -> None:
+    """Raise ValueError unless the parts' ids differ."""
+    ids = [getattr(p, "id", "") for p in parts]
+    twice = sorted({i for i in ids if ids.count(i) > 1})
+    if twice:
+        raise ValueError(f"two {what} share the id “{twice[0]}”")
+
+
+def free_id(wanted: str, taken: list[str]) -> str:
+    """An id made from a name, unlike those taken."""
+    stem = re.sub(r"[^a-z0-9]+", "-", wanted.lower()).strip("-")[:24] or "part"
+    if stem not in taken:
+        return stem
+    n = 2
+    while f"{stem}-{n}" in taken:
+        n += 1
+    return f"{stem}-{n}"

@@ -1,0 +1,218 @@
+"""One declaration per control.
+
+A control is declared once, as a field of a patch model: ``cutoff: float = control("Cutoff", "Hz", 20, 20000, 800,
+taper="log", help="...")``. The rule on the screen, parsing, validation, JSON Schema, movement targets and help are
+all read from it here.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from functools import cache
+from typing import Any, Literal, get_args, get_origin
+
+from pydantic import BaseModel, Field
+from pydantic.fields import FieldInfo
+
+from .units import Taper, Unit, ValueProblem, read, write
+
+
+@dataclass(frozen=True)
+class Control:
+    """A number with a unit, limits and a place on a rule."""
+
+    name: str
+    unit: Unit
+    low: float
+    high: float
+    default: float
+    taper: Taper
+    step: float
+    whole: bool
+    moves: bool
+    help: str
+    off_low: str
+    off_high: str
+
+    def to_scale(self, value: float) -> float:
+        """``value`` in the taper's own scale: octaves over 1 Hz for log, the unit itself otherwise."""
+        return math.log2(value) if self.taper == "log" else value
+
+    def from_scale(self, x: float) -> float:
+        """The value at ``x`` on the taper's own scale, kept within the limits."""
+        value = 2.0**x if self.taper == "log" else x
+        return min(max(value, self.low), self.high)
+
+    def position(self, value: float) -> float:
+        """Where ``value`` stands on the rule, 0..1."""
+        if self.taper == "ease":
+            return math.sqrt(max(0.0, (value - self.low) / (self.high - self.low)))
+        low, high = self.to_scale(self.low), self.to_scale(self.high)
+        return (self.to_scale(min(max(value, self.low), self.high)) - low) / (high - low)
+
+    def at(self, position: float) -> float:
+        """The value at a place of the rule, 0..1, rounded to what can be told apart."""
+        position = min(max(position, 0.0), 1.0)
+        if self.taper == "ease":
+            value = self.low + (self.high - self.low) * position * position
+        else:
+            low, high = self.to_scale(self.low), self.to_scale(self.high)
+            value = self.from_scale(low + (high - low) * position)
+        return self.tidy(value)
+
+    def tidy(self, value: float) -> float:
+        """``value`` rounded to the control's step (three figures on a log rule) and kept within the limits."""
+        if self.whole:
+            value = round(value)
+        elif self.taper == "log" and value > 0:
+            value = round(value, max(0, 3 - math.floor(math.log10(value))))
+        else:
+            value = round(round(value / self.step) * self.step, 6)
+        return min(max(value, self.low), self.high)
+
+    def nudged(self, value: float, steps: float) -> float:
+        """``value`` moved by arrow steps; a fine step is a tenth."""
+        if self.taper == "log":
+            return self.tidy(self.from_scale(self.to_scale(value) + steps / 12.0))
+        if self.taper == "ease":
+            moved = self.at(self.position(value) + steps / 60.0)
+            return moved if moved != value else self.tidy(value + math.copysign(self.step, steps))
+        size = self.step * (1.0 if self.whole else 10.0)
+        delta = steps * size
+        if self.whole and 0 < abs(delta) < 1:
+            delta = math.copysign(1.0, delta)
+        return self.tidy(value + delta)
+
+    def read(self, text: str) -> float:
+        """What a person typed, checked against the limits. Raises ValueProblem."""
+        if self.off_low and text.strip().lower() == self.off_low:
+            return self.low
+        if self.off_high and text.strip().lower() == self.off_high:
+            return self.high
+        value = read(text, self.unit)
+        if not self.low - 1e-9 <= value <= self.high + 1e-9:
+            raise ValueProblem(
+                f"{self.name} goes from {write(self.low, self.unit)} to {write(self.high, self.unit)}, "
+                f"not {write(value, self.unit)}"
+            )
+        if self.whole and abs(value - round(value)) > 1e-9:
+            raise ValueProblem(f"{self.name} takes whole numbers, not {text.strip()[:24]}")
+        return float(min(max(value, self.low), self.high))
+
+    def write(self, value: float) -> str:
+        """The value as text with its unit."""
+        if self.off_low and value <= self.low:
+            return self.off_low
+        if self.off_high and value >= self.high:
+            return self.off_high
+        return write(value, self.unit)
+
+
+@dataclass(frozen=True)
+class Choice:
+    """One of a few words."""
+
+    name: str
+    options: tuple[str, ...]
+    default: str
+    help: str
+
+
+@dataclass(frozen=True)
+class Toggle:
+    """On or off."""
+
+    name: str
+    default: bool
+    help: str
+
+
+def control(
+    name: str,
+    unit: Unit,
+    low: float,
+    high: float,
+    default: float,
+    *,
+    help: str,
+    taper: Taper = "linear",
+    step: float = 0.1,
+    whole: bool = False,
+    moves: bool = False,
+    off_low: str = "",
+    off_high: str = "",
+) -> Any:
+    """Declare a number control as a model field."""
+    extra = {
+        "unit": unit,
+        "taper": taper,
+        "step": step,
+        "whole": whole,
+        "moves": moves,
+        "off_low": off_low,
+        "off_high": off_high,
+    }
+    return Field(
+        default=int(default) if whole else float(default),
+        ge=low,
+        le=high,
+        allow_inf_nan=False,
+        title=name,
+        description=help,
+        json_schema_extra={"control": extra},  # type: ignore[dict-item]
+    )
+
+
+def choice(name: str, default: str, *, help: str) -> Any:
+    """Declare a choice; the options are the field's Literal."""
+    return Field(default=default, title=name, description=help)
+
+
+def toggle(name: str, default: bool, *, help: str) -> Any:
+    """Declare an on/off control."""
+    return Field(default=default, title=name, description=help)
+
+
+def _limits(info: FieldInfo) -> tuple[float, float]:
+    low = next(m.ge for m in info.metadata if hasattr(m, "ge"))
+    high = next(m.le for m in info.metadata if hasattr(m, "le"))
+    return float(low), float(high)
+
+
+@cache
+def declared(model: type[BaseModel], field: str) -> Control | Choice | Toggle | None:
+    """The declaration behind a model's field, or None when the field is no control."""
+    info = model.model_fields.get(field)
+    if info is None or info.title is None:
+        return None
+    help_text = info.description or ""
+    extra = info.json_schema_extra
+    if isinstance(extra, dict) and "control" in extra:
+        c: Any = extra["control"]
+        low, high = _limits(info)
+        return Control(
+            name=info.title,
+            unit=c["unit"],
+            low=low,
+            high=high,
+            default=float(info.default),
+            taper=c["taper"],
+            step=c["step"],
+            whole=c["whole"],
+            moves=c["moves"],
+            help=help_text,
+            off_low=c["off_low"],
+            off_high=c["off_high"],
+        )
+    if info.annotation is bool:
+        return Toggle(info.title, bool(info.default), help_text)
+    if get_origin(info.annotation) is Literal:
+        return Choice(info.title, tuple(map(str, get_args(info.annotation))), str(info.default), help_text)
+    return None
+
+
+def declarations(model: type[BaseModel]) -> dict[str, Control | Choice | Toggle]:
+    """All controls of a model, in the order of declaration."""
+    found = {name: declared(model, name) for name in model.model_fields}
+    return {name: c for name, c in found.items() if c is not None}

@@ -1,0 +1,138 @@
+"""Edits: a change of a patch as (path, value) pairs, applied all or none."""
+
+from __future__ import annotations
+
+import copy
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from pydantic import ValidationError
+
+from .controls import Choice, Control, Toggle
+from .model import Patch
+from .paths import NoSuchPath, declaration, get, lookup, title
+from .units import ValueProblem, write
+
+
+@dataclass(frozen=True)
+class Edit:
+    """One new value. ``value`` is plain data: a number, a word, or the dump of a part."""
+
+    path: str
+    value: Any
+
+
+def plain(problem: ValidationError) -> str:
+    """The first complaint of a ValidationError as one plain line."""
+    first = problem.errors()[0]
+    place = ".".join(str(p) for p in first["loc"] if p not in ("function-after",))
+    message = first["msg"].removeprefix("Value error, ")
+    more = len(problem.errors()) - 1
+    return (f"{place}: {message}" if place else message)[:300] + (f" (and {more} more)" if more else "")
+
+
+def _put(data: Any, patch: Patch, path: str, value: Any) -> None:
+    lookup(patch, path)
+    here = data
+    steps = path.split(".")
+    for step in steps[:-1]:
+        here = here[step] if isinstance(here, dict) else next(i for i in here if i["id"] == step)
+    if isinstance(here, dict):
+        here[steps[-1]] = value
+    else:
+        here[next(n for n, i in enumerate(here) if i["id"] == steps[-1])] = value
+
+
+def tied(patch: Patch, path: str) -> str | None:
+    """The path of the edge that a split ties to the edge at ``path``."""
+    parts = path.split(".")
+    if len(parts) == 4 and parts[0] == "layers" and parts[2] == "range":
+        for split in patch.splits:
+            if parts[3] == "high" and split.lower == parts[1]:
+                return f"layers.{split.upper}.range.low"
+            if parts[3] == "low" and split.upper == parts[1]:
+                return f"layers.{split.lower}.range.high"
+    return None
+
+
+def apply(patch: Patch, edits: Iterable[Edit]) -> Patch:
+    """A new patch with the edits in place; ``patch`` is left as it is.
+
+    Raises ValueProblem with one plain line when the result would be no patch, NoSuchPath for a bad path.
+    """
+    data = copy.deepcopy(patch.model_dump())
+    for edit in edits:
+        _put(data, patch, edit.path, edit.value)
+        other = tied(patch, edit.path)
+        if other is not None:
+            _put(data, patch, other, edit.value)
+    try:
+        return Patch.model_validate(data)
+    except ValidationError as problem:
+        raise ValueProblem(plain(problem)) from None
+
+
+def inverse(patch: Patch, edits: Sequence[Edit]) -> list[Edit]:
+    """The edits that lead back to ``patch``."""
+    back: list[Edit] = []
+    for edit in reversed(edits):
+        value = get(patch, edit.path)
+        back.append(Edit(edit.path, _dump(value)))
+    return back
+
+
+def _dump(value: Any) -> Any:
+    if isinstance(value, list):
+        return [_dump(v) for v in value]
+    return value.model_dump() if hasattr(value, "model_dump") else value
+
+
+def typed(patch: Patch, path: str, text: str) -> Edit:
+    """The edit behind what a person typed or chose. Raises ValueProblem or NoSuchPath."""
+    found = declaration(patch, path)
+    if isinstance(found, Control):
+        value: Any = found.read(text)
+        return Edit(path, int(value) if found.whole else value)
+    if isinstance(found, Choice):
+        if text not in found.options:
+            raise ValueProblem(f"{found.name} is one of {', '.join(found.options)}, not “{text[:24]}”")
+        return Edit(path, text)
+    if text not in ("on", "off"):
+        raise ValueProblem(f"{found.name} is on or off, not “{text[:24]}”")
+    return Edit(path, text == "on")
+
+
+def shown(patch: Patch, path: str, value: Any = None) -> str:
+    """A control's value as text with its unit; of ``patch`` unless ``value`` is given."""
+    found = declaration(patch, path)
+    value = get(patch, path) if value is None else value
+    if isinstance(found, Control):
+        return found.write(float(value))
+    if isinstance(found, Toggle):
+        return "on" if value else "off"
+    return str(value)
+
+
+def sentence(patch: Patch, edits: Sequence[Edit]) -> str:
+    """What the edits do, in words: ``Body filter cutoff 820 Hz → 1.2 kHz``. ``patch`` is the patch before."""
+    parts = []
+    for edit in edits[:3]:
+        try:
+            declaration(patch, edit.path)
+            old, new = shown(patch, edit.path), shown(patch, edit.path, edit.value)
+            parts.append(f"{title(patch, edit.path)} {old} → {new}")
+        except NoSuchPath:
+            parts.append(edit.path.replace(".", " "))
+    if len(edits) > 3:
+        parts.append(f"{len(edits) - 3} more")
+    return ", ".join(parts)
+
+
+def movement_text(patch: Patch, target: str, amount: float) -> str:
+    """A movement's amount as from → to: ``180 Hz → 1.3 kHz``."""
+    found = declaration(patch, target)
+    assert isinstance(found, Control)
+    start = float(get(patch, target))
+    end = found.from_scale(found.to_scale(start) + amount)
+    return f"{write(start, found.unit)} → {write(end, found.unit)}"

@@ -1,0 +1,115 @@
+"""A layer: one part of the sound."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import Field, model_validator
+
+from .base import Id, Name, Part, distinct
+from .controls import choice, control
+from .movers import LevelEnvelope
+from .sources import Oscillator, Source
+from .stages import ChainItem, Stage
+
+HATCHES = ("level", "rising", "cross", "dots", "upright", "falling", "bricks", "waves")
+
+
+class Unison(Part):
+    """Copies of the whole layer."""
+
+    copies: int = control(
+        "Voices", "count", 1, 16, 1, whole=True, step=1, help="Copies of the layer sounding together."
+    )
+    detune: float = control("Detune", "ct", 0, 100, 12, help="Distance of the outermost copies from the note.")
+    width: float = control("Width", "%", 0, 100, 60, step=1, help="How far the copies stand apart between the sides.")
+    spread: float = control(
+        "Phase spread", "%", 0, 100, 100, step=1, help="0 % starts all copies together, 100 % evenly around the cycle."
+    )
+
+
+class Range(Part):
+    """The low and high edge a layer is limited to, with slopes of 24 dB per octave."""
+
+    low: float = control(
+        "Low edge", "Hz", 20, 20000, 20, taper="log", off_low="open", help="Nothing of the layer passes below."
+    )
+    high: float = control(
+        "High edge", "Hz", 20, 20000, 20000, taper="log", off_high="open", help="Nothing of the layer passes above."
+    )
+    where: Literal["before", "after", "both"] = choice(
+        "Edges stand", "after", help="Before the layer's chain, after it, or both."
+    )
+
+    @model_validator(mode="after")
+    def _in_order(self) -> Range:
+        if self.low >= self.high:
+            raise ValueError("the low edge has to stay below the high edge")
+        return self
+
+
+class Play(Part):
+    """How notes become voices."""
+
+    mode: Literal["mono", "legato"] = choice(
+        "Voices", "mono", help="Mono starts every note anew; legato slides on when notes overlap."
+    )
+    glide: float = control("Glide", "ms", 0, 2000, 0, taper="ease", step=1, help="Time from one pitch to the next.")
+    glide_when: Literal["overlap", "always"] = choice(
+        "Glide when", "overlap", help="Only where notes overlap, or from every note to the next."
+    )
+    velocity: float = control("Velocity", "dB", 0, 48, 6, help="How much softer the softest note is than the hardest.")
+
+
+class Layer(Part):
+    """One part of the bass: sources, voice stages, level envelope, chain, range, place."""
+
+    id: Id
+    name: Name
+    hatch: Literal["level", "rising", "cross", "dots", "upright", "falling", "bricks", "waves"] = "rising"
+    path: Literal["clean", "worked"] = choice(
+        "Path", "worked", help="Straight to the output stage, or through the shared chain first."
+    )
+    mute: bool = False
+    level: float = control("Level", "dB", -72, 12, -6, off_low="off", help="Level of the layer in the sum.")
+    pan: float = control("Pan", "%", -100, 100, 0, step=1, help="Left or right of the middle.")
+    width: float = control("Width", "%", 0, 200, 100, step=1, help="0 % folds the layer to mono, 100 % leaves it.")
+    polarity: Literal["normal", "flipped"] = choice(
+        "Polarity", "normal", help="Flipped turns the layer upside down, so that it takes away where it used to add."
+    )
+    delay: float = control("Delay", "ms", 0, 50, 0, taper="ease", step=0.01, help="Holds the whole layer back.")
+    play: Play = Field(default_factory=Play)
+    unison: Unison = Field(default_factory=Unison)
+    sources: list[Source] = Field(default_factory=list, max_length=8)
+    stages: list[Stage] = Field(default_factory=list, max_length=6)
+    envelope: LevelEnvelope = Field(default_factory=LevelEnvelope)
+    range: Range = Field(default_factory=Range)
+    chain: list[ChainItem] = Field(default_factory=list, max_length=12)
+
+    @model_validator(mode="after")
+    def _hangs_together(self) -> Layer:
+        distinct(list(self.sources), "sources")
+        distinct(list(self.stages), "voice stages")
+        distinct(list(self.chain), "chain items")
+        by_id = {s.id: s for s in self.sources}
+        order = {s.id: set[str]() for s in self.sources}
+        for s in self.sources:
+            if not isinstance(s, Oscillator):
+                continue
+            distinct(list(s.modulators), "modulators")
+            for m in s.modulators:
+                if m.source not in by_id:
+                    raise ValueError(f"{s.name} is modulated by “{m.source}”, which is no source of {self.name}")
+                order[s.id].add(m.source)
+        _refuse_circles(order, {s.id: s.name for s in self.sources})
+        return self
+
+
+def _refuse_circles(order: dict[str, set[str]], names: dict[str, str]) -> None:
+    done: set[str] = set()
+    while len(done) < len(order):
+        ready = [i for i, needs in order.items() if i not in done and needs <= done]
+        if not ready:
+            stuck = next(i for i in order if i not in done)
+            raise ValueError(f"{names[stuck]} would modulate itself in a circle")
+        done.update(ready)

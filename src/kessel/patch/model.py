@@ -1,0 +1,96 @@
+"""A patch: one bass sound."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import Field, model_validator
+
+from .base import Id, Name, Part, distinct
+from .controls import control, toggle
+from .layer import Layer
+from .movers import Movement, Mover
+from .phrase import Phrase
+from .stages import ChainItem
+
+FORMAT: Literal["kessel-patch"] = "kessel-patch"
+VERSION: Literal[1] = 1
+
+
+class Split(Part):
+    """An edge shared by two layers: the high edge of the lower one is the low edge of the upper one."""
+
+    id: Id
+    lower: Id
+    upper: Id
+
+
+class Ceiling(Part):
+    """A look-ahead limiter of the true peak."""
+
+    on: bool = toggle("Ceiling", True, help="Keeps the true peak of the output under the limit.")
+    limit: float = control("Limit", "dB", -24, 0, -1.2, help="The true peak never goes above this.")
+    release: float = control("Release", "ms", 5, 1000, 80, taper="log", help="Time to let go after a peak.")
+
+
+class Output(Part):
+    """The output stage: gain, mono fold, ceiling, trim."""
+
+    gain: float = control("Gain", "dB", -36, 24, 0, help="Level into the ceiling.")
+    fold: bool = toggle("Mono fold", False, help="Takes the side signal out below the mono edge; the middle stays.")
+    mono_below: float = control(
+        "Mono below", "Hz", 40, 500, 120, taper="log", help="The edge below which both sides carry the same."
+    )
+    ceiling: Ceiling = Field(default_factory=Ceiling)
+    trim: float = control("Trim", "dB", -24, 0, 0, help="Level after the ceiling.")
+
+
+class Patch(Part):
+    """One bass sound with the phrase it is judged on."""
+
+    format: Literal["kessel-patch"] = FORMAT
+    version: Literal[1] = VERSION
+    name: Name
+    note: str = Field(default="", max_length=2000)
+    tempo: float = control("Tempo", "BPM", 40, 240, 128, step=0.1, help="Beats a minute.")
+    tuning: float = control("Tuning", "Hz", 400, 480, 440, step=0.1, help="Frequency of A4.")
+    seed: int = Field(default=1, ge=0, le=2**31 - 1)
+    phrase: Phrase = Field(default_factory=Phrase)
+    layers: list[Layer] = Field(min_length=1, max_length=8)
+    splits: list[Split] = Field(default_factory=list, max_length=7)
+    movers: list[Mover] = Field(default_factory=list, max_length=32)
+    movements: list[Movement] = Field(default_factory=list, max_length=128)
+    worked: list[ChainItem] = Field(default_factory=list, max_length=12)
+    output: Output = Field(default_factory=Output)
+
+    def layer(self, layer_id: str) -> Layer:
+        """The layer with this id. Raises KeyError."""
+        for layer in self.layers:
+            if layer.id == layer_id:
+                return layer
+        raise KeyError(layer_id)
+
+    @model_validator(mode="after")
+    def _hangs_together(self) -> Patch:
+        from .paths import movable
+
+        for parts, what in (
+            (self.layers, "layers"),
+            (self.splits, "splits"),
+            (self.movers, "movers"),
+            (self.movements, "movements"),
+            (self.worked, "chain items"),
+        ):
+            distinct(list(parts), what)
+        by_id = {layer.id: layer for layer in self.layers}
+        for split in self.splits:
+            if split.lower not in by_id or split.upper not in by_id or split.lower == split.upper:
+                raise ValueError(f"split “{split.id}” needs two layers of this patch")
+            if by_id[split.lower].range.high != by_id[split.upper].range.low:
+                raise ValueError(f"split “{split.id}” ties two edges that differ")
+        movers = {m.id for m in self.movers}
+        for movement in self.movements:
+            if movement.mover not in movers:
+                raise ValueError(f"movement “{movement.id}” has no mover “{movement.mover}”")
+            movable(self, movement.target)
+        return self

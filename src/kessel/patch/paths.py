@@ -1,0 +1,114 @@
+"""Paths: the address of every control, such as ``layers.body.stages.filter.cutoff``.
+
+A step is a field name, or the id of an item where the field is a list.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Any
+
+from pydantic import BaseModel
+
+from .controls import Choice, Control, Toggle, declarations, declared
+from .units import ValueProblem
+
+
+class NoSuchPath(KeyError):
+    """A path that leads nowhere; ``str()`` gives one plain line."""
+
+    def __str__(self) -> str:
+        return f"no control at “{str(self.args[0])[:120]}”"
+
+
+def lookup(root: BaseModel, path: str) -> tuple[BaseModel, str, Any]:
+    """The owner, field name and value at ``path``. Raises NoSuchPath."""
+    here: Any = root
+    owner: BaseModel = root
+    name = ""
+    for step in path.split("."):
+        if isinstance(here, BaseModel):
+            if step not in type(here).model_fields:
+                raise NoSuchPath(path)
+            owner, name, here = here, step, getattr(here, step)
+        elif isinstance(here, list):
+            found = [item for item in here if getattr(item, "id", None) == step]
+            if not found:
+                raise NoSuchPath(path)
+            owner, name, here = found[0], step, found[0]
+        else:
+            raise NoSuchPath(path)
+    return owner, name, here
+
+
+def get(root: BaseModel, path: str) -> Any:
+    """The value at ``path``. Raises NoSuchPath."""
+    return lookup(root, path)[2]
+
+
+def declaration(root: BaseModel, path: str) -> Control | Choice | Toggle:
+    """The declaration of the control at ``path``. Raises NoSuchPath when it is no control."""
+    owner, name, value = lookup(root, path)
+    found = None if isinstance(value, BaseModel | list) else declared(type(owner), name)
+    if found is None:
+        raise NoSuchPath(path)
+    return found
+
+
+def number(root: BaseModel, path: str) -> Control:
+    """The declaration of a number control. Raises NoSuchPath."""
+    found = declaration(root, path)
+    if not isinstance(found, Control):
+        raise NoSuchPath(path)
+    return found
+
+
+def movable(root: BaseModel, path: str) -> Control:
+    """The declaration of a control that movers can drive. Raises ValueProblem when it is none."""
+    try:
+        found = number(root, path)
+    except NoSuchPath as problem:
+        raise ValueProblem(f"a movement drives nothing: {problem}") from None
+    if not found.moves or not path.startswith("layers."):
+        raise ValueProblem(f"{found.name} can't be moved")
+    parts = path.split(".")
+    if parts[2] == "chain":
+        raise ValueProblem(f"{found.name} can't be moved in a chain")
+    return found
+
+
+def walk(root: BaseModel, at: str = "") -> Iterator[tuple[str, Control | Choice | Toggle, Any]]:
+    """Every control below ``root`` with its path, declaration and value."""
+    own = declarations(type(root))
+    for name in type(root).model_fields:
+        value = getattr(root, name)
+        path = f"{at}.{name}" if at else name
+        if name in own:
+            yield path, own[name], value
+        elif isinstance(value, BaseModel):
+            yield from walk(value, path)
+        elif isinstance(value, list):
+            for item in value:
+                if isinstance(item, BaseModel) and hasattr(item, "id"):
+                    yield from walk(item, f"{path}.{item.id}")
+
+
+def title(root: BaseModel, path: str) -> str:
+    """A control's name as a person says it: ``Body filter cutoff``."""
+    words: list[str] = []
+    here: Any = root
+    for step in path.split("."):
+        if isinstance(here, BaseModel):
+            found = declared(type(here), step)
+            here = getattr(here, step)
+            if found is not None:
+                words.append(found.name.lower() if words else found.name)
+            elif step in ("envelope", "unison", "range", "play", "ceiling", "output"):
+                words.append({"play": ""}.get(step, step))
+        elif isinstance(here, list):
+            here = next((i for i in here if getattr(i, "id", None) == step), None)
+            if here is None:
+                raise NoSuchPath(path)
+            words.append(str(getattr(here, "name", "")))
+    text = " ".join(w for w in words if w)
+    return text[:1].upper() + text[1:]

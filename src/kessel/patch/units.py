@@ -1,0 +1,150 @@
+"""Real units: how a value is written, read and laid out on a rule.
+
+Every control speaks in one unit. A unit knows how to read what a person types ("2.4k", "1/8", "-12dB", "F#1")
+and how to write a value with its unit. A taper lays the values out between 0 and 1 for a rule and is also the
+scale in which movements add (octaves for Hz, dB for levels).
+"""
+
+from __future__ import annotations
+
+import math
+import re
+from typing import Literal
+
+Unit = Literal["Hz", "dB", "ms", "beats", "st", "ct", "deg", "%", "oct", "BPM", "count", "bars", "Q"]
+Taper = Literal["linear", "log", "ease"]
+
+MINUS = "−"
+SILENT_DB = -72.0
+NOTE_NAMES = ("C", "C#", "D", "Eb", "E", "F", "F#", "G", "Ab", "A", "Bb", "B")
+_STEPS = {"C": 0, "D": 2, "E": 4, "F": 5, "G": 7, "A": 9, "B": 11}
+_NOTE = re.compile(r"^([A-Ga-g])([#b♯♭]?)(-?\d)$")
+_NUMBER = re.compile(r"^([+-]?(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?)\s*([a-z%°]*)$")
+
+_EXAMPLES: dict[str, str] = {
+    "Hz": "120 Hz, 2.4k or F#1",
+    "dB": "-12 or -12 dB",
+    "ms": "240, 240 ms or 0.3 s",
+    "beats": "1/8, 1/8t, 1/4. or 2 bars",
+    "st": "-12 or 7 st",
+    "ct": "14 or 14 ct",
+    "deg": "90 or 90°",
+    "%": "62 or 62 %",
+    "oct": "2.5 or 2.5 oct",
+    "BPM": "132",
+    "count": "7",
+    "bars": "2",
+    "Q": "1.4",
+}
+_SUFFIX: dict[str, dict[str, float]] = {
+    "Hz": {"": 1.0, "hz": 1.0, "k": 1000.0, "khz": 1000.0},
+    "dB": {"": 1.0, "db": 1.0},
+    "ms": {"": 1.0, "ms": 1.0, "s": 1000.0},
+    "beats": {"": 1.0, "beat": 1.0, "beats": 1.0, "bar": 4.0, "bars": 4.0},
+    "st": {"": 1.0, "st": 1.0, "oct": 12.0},
+    "ct": {"": 1.0, "ct": 1.0, "st": 100.0},
+    "deg": {"": 1.0, "deg": 1.0, "°": 1.0},
+    "%": {"": 1.0, "%": 1.0},
+    "oct": {"": 1.0, "oct": 1.0, "st": 1.0 / 12.0},
+    "BPM": {"": 1.0, "bpm": 1.0},
+    "count": {"": 1.0, "x": 1.0},
+    "bars": {"": 1.0, "bar": 1.0, "bars": 1.0},
+    "Q": {"": 1.0, "q": 1.0},
+}
+
+
+class ValueProblem(ValueError):
+    """A value that can't be taken; its text says what to do."""
+
+
+def pitch_of(text: str) -> int | None:
+    """MIDI pitch of a note name such as ``F#1`` or ``Eb2`` (C4 = 60), or None."""
+    m = _NOTE.match(text.strip())
+    if not m:
+        return None
+    step = _STEPS[m.group(1).upper()] + {"": 0, "#": 1, "♯": 1, "b": -1, "♭": -1}[m.group(2)]
+    return 12 * (int(m.group(3)) + 1) + step
+
+
+def note_name(pitch: int) -> str:
+    """Name of a MIDI pitch: 60 is ``C4``; flats are written with ♭."""
+    return NOTE_NAMES[pitch % 12].replace("b", "♭").replace("#", "♯") + str(pitch // 12 - 1)
+
+
+def pitch_hz(pitch: float, tuning: float = 440.0) -> float:
+    """Frequency in Hz of a MIDI pitch in equal temperament."""
+    return float(tuning * 2.0 ** ((pitch - 69.0) / 12.0))
+
+
+def read(text: str, unit: Unit) -> float:
+    """The number a person typed, in ``unit``.
+
+    Raises ValueProblem with an example when it can't be read.
+    """
+    raw = text.strip().replace(MINUS, "-").replace("–", "-").replace(",", ".").replace(" ", " ")
+    if unit == "Hz":
+        pitch = pitch_of(raw)
+        if pitch is not None:
+            return pitch_hz(pitch)
+    low = raw.lower()
+    if unit == "dB" and low in ("-inf", "off", "silent", "-∞"):
+        return SILENT_DB
+    if unit == "beats":
+        m = re.match(r"^(\d+)\s*/\s*(\d+)\s*([t.]?)$", low)
+        if m and int(m.group(2)) > 0:
+            beats = 4.0 * int(m.group(1)) / int(m.group(2))
+            return beats * {"": 1.0, "t": 2.0 / 3.0, ".": 1.5}[m.group(3)]
+    m = _NUMBER.match(low)
+    if m and m.group(2) in _SUFFIX[unit]:
+        value = float(m.group(1)) * _SUFFIX[unit][m.group(2)]
+        if math.isfinite(value):
+            return value
+    shown = text.strip()[:24]
+    raise ValueProblem(f"“{shown}” can't be read here: type for example {_EXAMPLES[unit]}")
+
+
+def _sig(value: float, digits: int = 3) -> str:
+    if value == 0:
+        return "0"
+    places = max(0, digits - 1 - math.floor(math.log10(abs(value))))
+    text = f"{value:.{places}f}"
+    return text.rstrip("0").rstrip(".") if "." in text else text
+
+
+def write(value: float, unit: Unit) -> str:
+    """``value`` with its unit, as shown beside a rule (a true minus sign, no needless digits)."""
+    if unit == "Hz":
+        text = f"{_sig(value / 1000)} kHz" if abs(value) >= 999.5 else f"{_sig(value)} Hz"
+    elif unit == "dB":
+        text = "off" if value <= SILENT_DB else f"{value:.1f} dB"
+    elif unit == "ms":
+        text = f"{_sig(value / 1000)} s" if value >= 999.5 else f"{_sig(value)} ms"
+    elif unit == "beats":
+        text = _beats(value)
+    elif unit == "deg":
+        text = f"{_sig(value, 4 if abs(value) >= 100 else 3)}°"
+    elif unit == "BPM":
+        text = f"{value:.1f} BPM"
+    elif unit == "bars":
+        text = f"{value:.0f} bar" + ("" if value == 1 else "s")
+    elif unit == "count":
+        text = f"{value:.0f}"
+    elif unit == "Q":
+        text = f"Q {_sig(value)}"
+    else:
+        text = f"{_sig(value, 4 if abs(value) >= 100 else 3)} {unit}"
+    if text.startswith("-") and not any(c in "123456789" for c in text):
+        text = text[1:]
+    return text.replace("-", MINUS)
+
+
+def _beats(value: float) -> str:
+    if value >= 4 and abs(value / 4 - round(value / 4)) < 1e-9:
+        bars = round(value / 4)
+        return f"{bars} bar" + ("" if bars == 1 else "s")
+    for denominator in (1, 2, 4, 8, 16, 32):
+        plain = 4.0 / denominator
+        for factor, mark in ((1.0, ""), (2.0 / 3.0, "t"), (1.5, ".")):
+            if abs(value - plain * factor) < 1e-6:
+                return f"1/{denominator}{mark}"
+    return f"{_sig(value)} beats"
