@@ -1,0 +1,7 @@
+"""``python -m kessel``."""
+
+import sys
+
+from .cli import main
+
+sys.exit(main())

@@ -1,0 +1,152 @@
+"""Align: the start phase, polarity or delay that makes two layers add up on their worst note.
+
+Turning the start of a periodic layer by an angle turns its partial h by h times the angle; a delay turns each partial
+in step with its frequency. So every choice is foreseen from the measured amplitudes; the best are rendered and
+measured before they are offered.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..patch import Edit, Layer, Oscillator, apply, number, write
+from .evidence import Evidence, source_ratios
+from .finding import Fix, Limits
+from .layers_add_up import PairOfLayers, pairs_of
+
+_Real = NDArray[np.float64]
+
+PHASES = np.arange(0.0, 360.0, 5.0)
+DELAYS = 24
+_NEAR = 0.3
+"""dB: a simpler choice that comes this close is preferred."""
+
+
+@dataclass(frozen=True)
+class Choice:
+    """Turn the layer over or not, move its start by degrees of its lowest source, hold it back by ms."""
+
+    flip: bool
+    phase: float
+    delay_ms: float
+    foreseen: float
+
+
+def _foreseen(pair: PairOfLayers, lowest: float, phases: _Real, delays: _Real) -> _Real:
+    """Worst note's sum loss in dB, (2, phases, delays), the second row with the polarity flipped."""
+    worst = np.full((2, phases.size, delays.size), np.inf)
+    for note, a, b in zip(pair.notes, pair.a, pair.b, strict=True):
+        k = np.arange(1, a.shape[1] + 1)
+        hz = note.base_hz * k
+        levels = np.sqrt(np.square(np.abs(a)).mean(axis=0)), np.sqrt(np.square(np.abs(b)).mean(axis=0))
+        loud = np.flatnonzero(np.all([x > x.max() * 10 ** (-2.5) for x in levels], axis=0))
+        a, b, k, hz = a[:, loud], b[:, loud], k[loud], hz[loud]
+        turn = np.exp(1j * np.radians(phases)[:, None] * (k * pair.ratio / lowest))
+        late = np.exp(-2j * np.pi * delays[:, None] * hz / 1000.0)
+        turned = b[:, None, None, :] * turn[None, :, None, :] * late[None, None, :, :]
+        apart = np.square(np.abs(a) + np.abs(b))
+        for row, sign in enumerate((1.0, -1.0)):
+            together = np.square(np.abs(a[:, None, None, :] + sign * turned)).sum(axis=0)
+            low = together[..., 0] / apart[:, 0].sum()
+            over = together.sum(axis=-1) / apart.sum()
+            score = 0.8 * np.log10(np.maximum(low, 1e-12)) + 0.2 * np.log10(np.maximum(over, 1e-12))
+            worst[row] = np.minimum(worst[row], 10.0 * score)
+    return worst
+
+
+def _best(pair: PairOfLayers, lowest: float, phases: _Real, delays: _Real, flips: tuple[int, ...]) -> Choice:
+    worst = _foreseen(pair, lowest, phases, delays)[list(flips)]
+    best = worst.max()
+    near = np.argwhere(worst >= best - _NEAR)
+    turn = np.minimum(phases, 360.0 - phases)
+    row, p, d = min(
+        near, key=lambda i: (delays[i[2]], flips[i[0]], turn[i[1]] if flips[i[0]] == 0 else 0.0, turn[i[1]])
+    )
+    return Choice(flips[row] == 1, float(phases[p]), float(delays[d]), float(worst[row, p, d]))
+
+
+def edits_of(layer: Layer, choice: Choice) -> tuple[Edit, ...]:
+    """The choice as edits of the layer."""
+    edits: list[Edit] = []
+    if choice.flip:
+        edits.append(Edit(f"layers.{layer.id}.polarity", "normal" if layer.polarity == "flipped" else "flipped"))
+    if choice.phase:
+        lowest = min(source_ratios(layer))
+        for s in layer.sources:
+            if isinstance(s, Oscillator):
+                ratio = 2.0 ** (s.octave + s.semitones / 12.0 + s.cents / 1200.0) / lowest
+                phase = round((s.phase + choice.phase * ratio) % 360.0, 1)
+                edits.append(Edit(f"layers.{layer.id}.sources.{s.id}.phase", phase))
+    if choice.delay_ms:
+        edits.append(Edit(f"layers.{layer.id}.delay", round(layer.delay + choice.delay_ms, 2)))
+    return tuple(edits)
+
+
+def _loose(layers: tuple[Layer, ...]) -> tuple[Edit, ...]:
+    """Edits that make every oscillator of the layers restart on each note."""
+    return tuple(
+        Edit(f"layers.{layer.id}.sources.{s.id}.start", "restart")
+        for layer in layers
+        for s in layer.sources
+        if isinstance(s, Oscillator) and s.start != "restart"
+    )
+
+
+def _label(layer: Layer, choice: Choice, restart: bool) -> str:
+    parts = []
+    if restart:
+        parts.append("restart the oscillators")
+    if choice.phase:
+        parts.append(f"turn the start of {layer.name} by {write(choice.phase, 'deg')}")
+    if choice.flip:
+        parts.append(f"flip the polarity of {layer.name}")
+    if choice.delay_ms:
+        parts.append(f"delay {layer.name} by {write(choice.delay_ms, 'ms')}")
+    text = ", ".join(parts)
+    return text[:1].upper() + text[1:]
+
+
+def _choices(pair: PairOfLayers) -> Iterator[Choice]:
+    lowest = min(source_ratios(pair.turned))
+    period = 1000.0 / min(n.hz for n in pair.notes)
+    none, delays = np.zeros(1), np.linspace(0.0, 0.5 * period, DELAYS)
+    yield _best(pair, lowest, PHASES, none, (0, 1))
+    yield _best(pair, lowest, none, none, (1,))
+    yield _best(pair, lowest, none, delays, (0,))
+    yield _best(pair, lowest, PHASES[::2], delays, (0, 1))
+
+
+def _same_pair(e: Evidence, layers: tuple[str, ...]) -> PairOfLayers | None:
+    return next((p for p in pairs_of(e) if p.layers == layers), None)
+
+
+def align_fixes(e: Evidence, pair: PairOfLayers, limits: Limits) -> tuple[Fix, ...]:
+    """Fixes for a pair that cancels, each rendered and measured, the best first; only those that help are offered."""
+    loose = _loose((pair.turned, *pair.first))
+    start = pair
+    if loose:
+        again = _same_pair(Evidence(apply(e.patch, loose), e.takes), pair.layers)
+        if again is None:
+            return ()
+        start = again
+    tried: dict[tuple[Edit, ...], Fix] = {}
+    if loose and start.worst.sum_loss >= limits.sum_loss_db:
+        tried[loose] = Fix("Restart the oscillators on every note", loose, start.worst.sum_loss)
+    layer = start.turned
+    most = number(e.patch, f"layers.{layer.id}.delay").high
+    for choice in _choices(start):
+        own = edits_of(layer, choice)
+        edits = (*loose, *own)
+        if not own or edits in tried or layer.delay + choice.delay_ms > most or choice.foreseen <= start.worst.sum_loss:
+            continue
+        measured = _same_pair(Evidence(apply(e.patch, edits), e.takes), pair.layers)
+        if measured is not None and measured.worst.sum_loss > pair.worst.sum_loss + 0.5:
+            tried[edits] = Fix(_label(layer, choice, bool(loose)), edits, measured.worst.sum_loss)
+    good = [f for f in tried.values() if f.after is not None and f.after >= limits.sum_loss_db]
+    if good:
+        return tuple(good[:3])
+    return tuple(sorted(tried.values(), key=lambda f: -(f.after or -99.0))[:2])

@@ -1,0 +1,37 @@
+"""All checks of a patch."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from ..engine import Stop, Stopped, Takes
+from ..patch import Patch
+from .evidence import Evidence
+from .finding import Finding, Limits
+from .hollow import hollow
+from .layers_add_up import layers_add_up
+from .lows_in_mono import lows_in_mono, mono_loss
+from .output_peak import output_peak
+
+CHECKS: tuple[Callable[[Evidence, Limits], list[Finding]], ...] = (
+    layers_add_up,
+    lows_in_mono,
+    hollow,
+    output_peak,
+    mono_loss,
+)
+
+_ORDER = {"fails": 0, "look": 1, "holds": 2}
+
+
+def check(
+    patch: Patch | Evidence, limits: Limits | None = None, takes: Takes | None = None, stop: Stop | None = None
+) -> list[Finding]:
+    """Findings of a patch, the worst first; of one verdict in the order of the checks. Raises Stopped."""
+    e = patch if isinstance(patch, Evidence) else Evidence(patch, takes, stop)
+    found: list[Finding] = []
+    for ask in CHECKS:
+        if stop is not None and stop.asked:
+            raise Stopped
+        found.extend(ask(e, limits or Limits()))
+    return sorted(found, key=lambda f: _ORDER[f.verdict])

@@ -1,0 +1,124 @@
+"""A patch's rendered loop and what is measured on it, each figure once."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..engine import RATE, Loop, Stop, Takes, render_loop, samples_per_beat
+from ..measure import Measures, Spectrum, fit_tones, measure
+from ..patch import Layer, Oscillator, Patch, pitch_hz
+
+_Complex = NDArray[np.complex128]
+_Real = NDArray[np.float64]
+
+ONSET_SECONDS = 0.08
+
+
+@dataclass(frozen=True)
+class HeardNote:
+    """A note as it is heard: from its start to its end or to the next note, in samples of the loop."""
+
+    id: str
+    pitch: int
+    beat: float
+    start: int
+    length: int
+
+
+def heard_notes(patch: Patch) -> list[HeardNote]:
+    """The phrase's notes in order, each cut where the next begins."""
+    beat = samples_per_beat(patch.tempo)
+    total = round(patch.phrase.beats * beat)
+    notes = sorted(patch.phrase.notes, key=lambda n: (n.start, n.id))
+    found = []
+    for i, n in enumerate(notes):
+        start = round(n.start * beat)
+        following = round(notes[i + 1].start * beat) if i + 1 < len(notes) else total + round(notes[0].start * beat)
+        length = min(round(n.length * beat), following - start)
+        if length > 0:
+            found.append(HeardNote(n.id, n.pitch, n.start, start, length))
+    return found
+
+
+def source_ratios(layer: Layer) -> list[float]:
+    """Frequency of every heard oscillator of a layer against the note, strongest first."""
+    heard = [s for s in layer.sources if isinstance(s, Oscillator) and s.to != "nowhere" and s.level > -60]
+    heard.sort(key=lambda s: -s.level)
+    return [2.0 ** (s.octave + s.semitones / 12.0 + s.cents / 1200.0) for s in heard]
+
+
+class Evidence:
+    """Measured figures of a patch, made when first asked for."""
+
+    def __init__(self, patch: Patch, takes: Takes | None = None, stop: Stop | None = None) -> None:
+        self.patch = patch
+        self.takes = takes or Takes()
+        self.loop: Loop = render_loop(patch, self.takes, stop)
+        self.notes = heard_notes(patch)
+        self._layers: dict[str, Spectrum] = {}
+
+    @cached_property
+    def sum(self) -> Measures:
+        """Measures of what leaves the output."""
+        return measure(self.loop.sum, wrap=True)
+
+    def spectrum(self, layer_id: str) -> Spectrum:
+        """Spectrum of a layer as it stands in the sum, before the worked chain."""
+        if layer_id not in self._layers:
+            self._layers[layer_id] = Spectrum.of(self.loop.layers[layer_id], wrap=True)
+        return self._layers[layer_id]
+
+    @cached_property
+    def base_ratio(self) -> float | None:
+        """The lowest heard oscillator of the patch against the note played; None when nothing has a pitch."""
+        ratios = [
+            r
+            for layer in self.patch.layers
+            if not layer.mute and layer.level > -48 and float(np.abs(self.loop.layers[layer.id]).max(initial=0)) > 1e-4
+            for r in source_ratios(layer)
+        ]
+        return min(ratios, default=None)
+
+    def stretch(self, x: _Real, note: HeardNote, start: int, length: int) -> _Real:
+        """Samples of a loop x, (n,), from ``start`` samples into a note, going round its end."""
+        at = (note.start + start + np.arange(length)) % x.shape[-1]
+        return np.asarray(x[..., at])
+
+    def frames(self, signals: list[_Real], note: HeardNote, hz: float, count: int, glide_ms: float = 0.0) -> _Complex:
+        """Amplitudes of partials 1..count of ``hz`` over a note's steady part, (frames, signals, count).
+
+        signals: (n,) loops. The steady part begins after 80 ms, four periods or the glide; a short note is taken whole.
+        """
+        period = RATE / hz
+        size = round(max(4.0 * period, 0.06 * RATE))
+        skip = round(max(ONSET_SECONDS * RATE, 4.0 * period, glide_ms * RATE / 1000.0))
+        if note.length - skip < size:
+            skip = min(round(0.01 * RATE), note.length // 8)
+            size = min(size, note.length - skip)
+        if size < 1.5 * period:
+            return np.zeros((0, len(signals), count), dtype=np.complex128)
+        starts = np.arange(skip, note.length - size + 1, max(1, size // 2))
+        tones = hz * np.arange(1, max(1, min(max(count, 12), int(0.45 * RATE / hz))) + 1)
+        out = np.zeros((starts.size, len(signals), count), dtype=np.complex128)
+        got = min(count, tones.size)
+        for i, start in enumerate(starts):
+            x = np.stack([self.stretch(s, note, int(start), size) for s in signals])
+            out[i, :, :got] = fit_tones(x, tones)[0][:, :got]
+        return out
+
+    def note_hz(self, note: HeardNote, ratio: float) -> float:
+        """Frequency of a source at ``ratio`` on a note."""
+        return pitch_hz(note.pitch, self.patch.tuning) * ratio
+
+    def mid(self, signal: _Real) -> _Real:
+        """The middle of a stereo loop."""
+        return np.asarray(0.5 * (signal[0] + signal[1]))
+
+
+def has_pitch(layer: Layer) -> bool:
+    """Whether a layer is heard and has partials."""
+    return not layer.mute and layer.level > -60 and bool(source_ratios(layer))

@@ -1,0 +1,97 @@
+"""What a check says."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from ..patch import Edit
+
+Verdict = Literal["holds", "look", "fails"]
+
+
+class Limits(BaseModel):
+    """What the checks hold a patch against. They belong to the set."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True, allow_inf_nan=False)
+
+    sum_loss_db: float = Field(default=-1.5, ge=-24, le=0, title="Sum loss", description="Of layers that keep step.")
+    sum_loss_apart_db: float = Field(
+        default=-4.0,
+        ge=-24,
+        le=0,
+        title="Sum loss, apart",
+        description="Of layers that do not keep step (−3 dB is even).",
+    )
+    low_mono_loss_db: float = Field(default=-1.0, ge=-24, le=0, title="Mono loss, lows")
+    low_hz: float = Field(default=120.0, ge=60, le=250, title="Lows end at")
+    mono_loss_db: float = Field(default=-3.0, ge=-24, le=0, title="Mono loss, whole")
+    hollow_db: float = Field(default=9.0, ge=0, le=36, title="Hollow")
+    peak_dbtp: float = Field(default=-1.0, ge=-24, le=0, title="Output peak")
+
+
+@dataclass(frozen=True)
+class Fix:
+    """Edits that cure a finding, with the figure that was measured with them in place."""
+
+    label: str
+    edits: tuple[Edit, ...]
+    after: float | None = None
+
+    def plain(self) -> dict[str, Any]:
+        """As JSON has it."""
+        return {
+            "label": self.label,
+            "edits": [{"path": e.path, "value": e.value} for e in self.edits],
+            "after": self.after,
+        }
+
+
+@dataclass(frozen=True)
+class Where:
+    """The place a finding speaks of."""
+
+    layers: tuple[str, ...] = ()
+    note: str | None = None
+    beat: float | None = None
+    low_hz: float | None = None
+    high_hz: float | None = None
+
+
+@dataclass(frozen=True)
+class Finding:
+    """One measurement held against its limit. ``text`` is a plain sentence with the figure in it."""
+
+    check: str
+    verdict: Verdict
+    title: str
+    text: str
+    value: float | None
+    unit: str
+    limit: float
+    limit_text: str
+    where: Where = field(default_factory=Where)
+    fixes: tuple[Fix, ...] = ()
+    evidence: tuple[tuple[str, float | None], ...] = ()
+
+    @property
+    def key(self) -> str:
+        """Names the same finding in two runs of the checks."""
+        return "/".join((self.check, *self.where.layers))
+
+    def plain(self) -> dict[str, Any]:
+        """As JSON has it."""
+        return {
+            "check": self.check,
+            "verdict": self.verdict,
+            "title": self.title,
+            "text": self.text,
+            "value": self.value,
+            "unit": self.unit,
+            "limit": self.limit,
+            "where": vars(self.where),
+            "fixes": [f.plain() for f in self.fixes],
+            "evidence": [{"what": k, "value": v} for k, v in self.evidence],
+        }

@@ -1,0 +1,86 @@
+"""Is the fundamental there on every note?"""
+
+from __future__ import annotations
+
+import numpy as np
+
+from ..patch import Edit, apply, note_name, number, write
+from .evidence import Evidence, HeardNote, has_pitch
+from .finding import Finding, Fix, Limits, Where
+
+_SPARE = 1.0
+
+
+def _levels(e: Evidence, note: HeardNote, hz: float) -> dict[str, np.ndarray[tuple[int], np.dtype[np.float64]]]:
+    """RMS amplitude of partials 1..4 over a note: of the sum and of every pitched layer."""
+    layers = [layer.id for layer in e.patch.layers if has_pitch(layer)]
+    signals = [e.mid(e.loop.sum), *(e.mid(e.loop.layers[i]) for i in layers)]
+    frames = e.frames(signals, note, hz, 4)
+    if frames.shape[0] == 0:
+        return {}
+    rms = np.sqrt(np.square(np.abs(frames)).mean(axis=0))
+    return dict(zip(["", *layers], rms, strict=True))
+
+
+def _worst(e: Evidence) -> tuple[float, HeardNote, float, str] | None:
+    """How far the fundamental is under the strongest of 2..4 on the worst note; the note, Hz, and its best layer."""
+    ratio = e.base_ratio
+    if ratio is None:
+        return None
+    found: list[tuple[float, HeardNote, float, str]] = []
+    for note in e.notes:
+        hz = e.note_hz(note, ratio)
+        levels = _levels(e, note, hz)
+        if not levels or levels[""].max() < 1e-4:
+            continue
+        whole = levels.pop("")
+        under = 20.0 * float(np.log10(max(whole[1:].max(), 1e-9) / max(whole[0], 1e-9)))
+        best = max(levels, key=lambda i: float(levels[i][0]))
+        found.append((under, note, hz, best))
+    return max(found, key=lambda f: f[0], default=None)
+
+
+def _fix(e: Evidence, layer_id: str, missing: float) -> Fix | None:
+    """Raise the layer that carries the fundamental, as far as its fader goes."""
+    path = f"layers.{layer_id}.level"
+    layer = e.patch.layer(layer_id)
+    control = number(e.patch, path)
+    for more in (missing + _SPARE, missing + 3.0 * _SPARE):
+        level = control.tidy(layer.level + more)
+        if level <= layer.level:
+            return None
+        edits = (Edit(path, level),)
+        after = _worst(Evidence(apply(e.patch, edits), e.takes))
+        fix = Fix(f"Raise {layer.name} to {write(level, 'dB')}", edits, after[0] if after else None)
+        if after and after[0] < missing:
+            return fix
+    return fix
+
+
+def hollow(e: Evidence, limits: Limits) -> list[Finding]:
+    """Partial 1 against the strongest of partials 2..4, on the worst note."""
+    worst = _worst(e)
+    if worst is None:
+        return []
+    under, note, hz, best = worst
+    fails = under > limits.hollow_db
+    name = note_name(note.pitch)
+    if under > 0:
+        text = f"fundamental {write(under, 'dB')} under its overtones, worst note {name}"
+    else:
+        text = f"fundamental {write(-under, 'dB')} over its overtones, lowest on {name}"
+    fix = _fix(e, best, under - limits.hollow_db) if fails else None
+    return [
+        Finding(
+            check="hollow",
+            verdict="fails" if fails else "holds",
+            title="Hollow: the fundamental is missing" if fails else "The fundamental is there",
+            text=text,
+            value=under,
+            unit="dB",
+            limit=limits.hollow_db,
+            limit_text=f"at most {write(limits.hollow_db, 'dB')} under",
+            where=Where((best,) if fails else (), name, note.beat, hz / 1.12, hz * 1.12),
+            fixes=(fix,) if fix else (),
+        )
+    ]

@@ -1,0 +1,100 @@
+"""What rendering costs, in units of one filter pass of the same run."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import os
+import resource
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+import numpy as np
+from scipy.signal import butter, sosfilt
+
+from ..engine import QUANTUM, RATE, Engine, Takes, render_sum
+from ..formats import read_patch
+from ..patch import Edit, Patch, apply
+from .command import Problem
+
+REFERENCE = Path(__file__).parents[3] / "bench" / "reference.json"
+_ROUNDS = 3
+
+
+def _seconds(work: Callable[[], object], rounds: int) -> float:
+    taken = []
+    for _ in range(rounds):
+        start = time.perf_counter()
+        work()
+        taken.append(time.perf_counter() - start)
+    return float(np.median(taken))
+
+
+def _unit(samples: int) -> float:
+    """Seconds of one biquad over so many mono samples."""
+    x = np.random.default_rng(1).standard_normal(samples)
+    sos = butter(2, 0.1, output="sos")
+    return _seconds(lambda: sosfilt(sos, x), 7)
+
+
+def _edit(patch: Patch, takes: Takes, edits: list[Edit]) -> float:
+    edited = apply(patch, edits)
+    start = time.perf_counter()
+    render_sum(edited, takes)
+    return time.perf_counter() - start
+
+
+def _live(patch: Patch, seconds: float) -> np.ndarray[tuple[int], np.dtype[np.float64]]:
+    """Cost of every quantum as a share of its duration, in per cent, while a cutoff is dragged."""
+    engine = Engine(patch)
+    count = max(50, int(seconds * RATE / QUANTUM))
+    taken = np.empty(count)
+    for i in range(count):
+        if i % 2 == 0:
+            cutoff = 300.0 + 900.0 * (0.5 + 0.5 * np.sin(i / 20.0))
+            engine.update(apply(patch, [Edit("layers.body.stages.tone.cutoff", cutoff)]))
+        start = time.perf_counter()
+        engine.quantum()
+        taken[i] = time.perf_counter() - start
+    return taken[20:] * (100.0 * RATE / QUANTUM)
+
+
+def bench(given: argparse.Namespace) -> int:
+    """Measure and print."""
+    if not 1.0 <= given.seconds <= 600.0:
+        raise Problem("--seconds goes from 1 to 600")
+    patch = read_patch(REFERENCE)
+    if hasattr(os, "sched_setaffinity"):
+        os.sched_setaffinity(0, {min(os.sched_getaffinity(0))})
+    render_sum(patch, Takes())
+    idle = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
+    samples = render_sum(patch, Takes())[0].shape[1]
+    unit = _unit(samples)
+    cold = _seconds(lambda: render_sum(patch, Takes()), _ROUNDS)
+    clean, worked, output = [], [], []
+    takes = Takes()
+    render_sum(patch, takes)
+    for i in range(_ROUNDS):
+        clean.append(_edit(patch, takes, [Edit("layers.sub.sources.sine.phase", 10.0 + i)]))
+        worked.append(_edit(patch, takes, [Edit("layers.body.stages.tone.cutoff", 500.0 + i)]))
+        output.append(_edit(patch, takes, [Edit("output.gain", -3.0 - i)]))
+    live = _live(patch, given.seconds)
+    found = {
+        "unit_ms": 1000.0 * unit,
+        "rendered_seconds": samples / RATE,
+        "cold_units": cold / unit,
+        "cold_realtime": samples / RATE / cold,
+        "clean_edit_units": float(np.median(clean)) / unit,
+        "worked_edit_units": float(np.median(worked)) / unit,
+        "output_edit_units": float(np.median(output)) / unit,
+        "live_p50_percent": float(np.percentile(live, 50)),
+        "live_p99_percent": float(np.percentile(live, 99)),
+        "memory_over_first_render_mib": (resource.getrusage(resource.RUSAGE_SELF).ru_maxrss - idle) / 1024.0,
+    }
+    if given.json:
+        print(json.dumps(found, indent=1))
+    else:
+        for name, value in found.items():
+            print(f"{name:<30} {value:10.2f}")
+    return 0

@@ -1,0 +1,96 @@
+"""Commands about a patch: list, render, check, schema."""
+
+from __future__ import annotations
+
+import argparse
+import json
+from pathlib import Path
+
+import numpy as np
+
+from ..checks import Evidence, check
+from ..demo import demo_patch, demo_patches
+from ..engine import Takes, render_bars, render_loop
+from ..formats import read_patch, write_patch, write_wav
+from ..patch import Patch, apply
+from .command import Problem
+
+ROOMS = ("flat",)
+
+
+def patch_named(word: str) -> Patch:
+    """A demo patch by its slug, or a patch file. Raises Problem or PatchProblem."""
+    found = demo_patch(word)
+    if found is not None:
+        return found
+    path = Path(word)
+    if path.suffix or path.exists():
+        return read_patch(path)
+    raise Problem(f"there is no patch “{word[:60]}”: `kessel list` names them, or give a patch file")
+
+
+def list_patches(given: argparse.Namespace) -> int:
+    """One patch a line, slug first."""
+    for slug, patch in demo_patches().items():
+        key = f"{patch.phrase.root} {patch.phrase.scale}"
+        print(f"{slug:<14} {patch.name:<14} {patch.tempo:>5.1f} BPM  {key:<10} {patch.note}")
+    return 0
+
+
+def render(given: argparse.Namespace) -> int:
+    """Render the loop, or a layer of it, to a file."""
+    if given.room is not None and given.room not in ROOMS:
+        raise Problem(f"there is no room “{given.room[:40]}”: take {', '.join(ROOMS)}")
+    if given.bars is not None and not 1 <= given.bars <= 256:
+        raise Problem(f"--bars goes from 1 to 256, not {given.bars}")
+    if not given.out.parent.is_dir():
+        raise Problem(f"there is no folder {given.out.parent} to write to")
+    patch = patch_named(given.patch)
+    takes = Takes()
+    if given.layer is not None:
+        ids = [layer.id for layer in patch.layers]
+        if given.layer not in ids:
+            raise Problem(f"there is no layer “{given.layer[:40]}”: take {', '.join(ids)}")
+        x = render_loop(patch, takes).layers[given.layer]
+        if given.bars is not None:
+            n = round(x.shape[1] * given.bars / patch.phrase.bars)
+            x = np.tile(x, (1, -(-n // x.shape[1])))[:, :n]
+    elif given.bars is not None:
+        x = render_bars(patch, given.bars, takes)
+    else:
+        x = render_loop(patch, takes).sum
+    if given.mono:
+        x = np.repeat(0.5 * (x[:1] + x[1:]), 2, axis=0)
+    write_wav(given.out, x)
+    return 0
+
+
+def check_patch(given: argparse.Namespace) -> int:
+    """Say what holds and what fails."""
+    patch = patch_named(given.patch)
+    if given.apply_fixes is not None and not given.apply_fixes.parent.is_dir():
+        raise Problem(f"there is no folder {given.apply_fixes.parent} to write to")
+    findings = check(Evidence(patch))
+    failing = [f for f in findings if f.verdict == "fails"]
+    if given.apply_fixes is not None:
+        fixed = patch
+        for finding in failing:
+            if finding.fixes:
+                fixed = apply(fixed, finding.fixes[0].edits)
+        write_patch(given.apply_fixes, fixed)
+    if given.json:
+        print(
+            json.dumps({"patch": patch.name, "findings": [f.plain() for f in findings]}, indent=1, ensure_ascii=False)
+        )
+    else:
+        for f in findings:
+            print(f"{f.verdict:<6} {f.title}: {f.text} ({f.limit_text})")
+            for fix in f.fixes if f.verdict == "fails" else ():
+                print(f"       fix: {fix.label}")
+    return 1 if failing else 0
+
+
+def schema(given: argparse.Namespace) -> int:
+    """The patch's JSON Schema."""
+    print(json.dumps(Patch.model_json_schema(), indent=1, ensure_ascii=False))
+    return 0

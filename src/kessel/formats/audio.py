@@ -1,0 +1,61 @@
+"""WAV and FLAC, read to 48 kHz and written as 32-bit float."""
+
+from __future__ import annotations
+
+import io
+from pathlib import Path
+
+import numpy as np
+import soundfile
+import soxr
+from numpy.typing import NDArray
+
+from .whole import write_whole
+
+RATE = 48000
+LONGEST_SECONDS = 1800
+_RATES = (4000, 768000)
+
+
+class AudioProblem(ValueError):
+    """Audio that can't be taken; its text says what to do."""
+
+
+def read_audio(path: Path) -> NDArray[np.float64]:
+    """A file's audio at 48 kHz, (1 or 2, n) float64. Raises AudioProblem."""
+    if not path.is_file():
+        raise AudioProblem(f"there is no file {path}")
+    try:
+        with soundfile.SoundFile(path) as f:
+            if f.channels > 2:
+                raise AudioProblem(f"{path.name} has {f.channels} channels: bring it down to one or two")
+            if not _RATES[0] <= f.samplerate <= _RATES[1]:
+                raise AudioProblem(f"{path.name} has an odd sample rate of {f.samplerate} Hz: 4 to 768 kHz can be read")
+            if f.frames > LONGEST_SECONDS * f.samplerate:
+                raise AudioProblem(f"{path.name} is longer than {LONGEST_SECONDS // 60} minutes: cut it first")
+            rate = f.samplerate
+            x = f.read(dtype="float64", always_2d=True)
+    except (soundfile.SoundFileError, OSError, RuntimeError) as problem:
+        raise AudioProblem(f"{path.name} can't be read as audio: give a WAV or FLAC file") from problem
+    if x.shape[0] == 0:
+        raise AudioProblem(f"{path.name} is empty: there is nothing to measure")
+    if not np.isfinite(x).all():
+        raise AudioProblem(f"{path.name} holds values that are no numbers: render it again")
+    if rate != RATE:
+        x = soxr.resample(x, rate, RATE, "VHQ")
+    return np.ascontiguousarray(x.T)
+
+
+def wav_bytes(x: NDArray[np.float64]) -> bytes:
+    """x, (channels, n), as a 48 kHz WAV file of 32-bit float."""
+    out = io.BytesIO()
+    soundfile.write(out, x.T.astype(np.float32), RATE, format="WAV", subtype="FLOAT")
+    return out.getvalue()
+
+
+def write_wav(path: Path, x: NDArray[np.float64]) -> None:
+    """Write x, (channels, n), as a 48 kHz WAV file. Raises AudioProblem; an old file stays when it fails."""
+    try:
+        write_whole(path, wav_bytes(x))
+    except OSError as problem:
+        raise AudioProblem(f"{path} can't be written: {problem.strerror or problem}") from None

@@ -1,0 +1,34 @@
+"""Audio to numbers. Knows no patch: arrays in, figures out, None where a figure has no value."""
+
+from .alignment import Alignment, PairSums, align, pair_sums
+from .levels import crest_db, dc_offset, decibels, true_peak
+from .loudness import Loudness, loudness
+from .partials import fit_tones, partials, whole_periods
+from .report import Band, Measures, measure
+from .spectrum import BANDS, Spectrum, third_octaves
+from .stereo import correlation, correlation_frames, mono_loss
+
+__all__ = [
+    "BANDS",
+    "Alignment",
+    "Band",
+    "Loudness",
+    "Measures",
+    "PairSums",
+    "Spectrum",
+    "align",
+    "correlation",
+    "correlation_frames",
+    "crest_db",
+    "dc_offset",
+    "decibels",
+    "fit_tones",
+    "loudness",
+    "measure",
+    "mono_loss",
+    "pair_sums",
+    "partials",
+    "third_octaves",
+    "true_peak",
+    "whole_periods",
+]

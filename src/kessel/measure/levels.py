@@ -1,0 +1,50 @@
+"""Peaks, offset and crest."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+import soxr
+from numpy.typing import NDArray
+
+RATE = 48000
+SILENCE = 1e-9
+"""Linear amplitude (-180 dBFS) under which a signal counts as silent."""
+_OVER = 4
+_BLOCK = RATE * 30
+_EDGE = 512
+
+Audio = NDArray[np.float64]
+
+
+def decibels(power: float, floor: float = SILENCE**2) -> float | None:
+    """10 log10 of a power, or None when there is none."""
+    return 10.0 * math.log10(power) if power > floor else None
+
+
+def true_peak(x: Audio) -> float | None:
+    """True peak in dBTP of x, (channels, n): four times the rate, ITU-R BS.1770-4 Annex 2. None for silence."""
+    peak = float(np.abs(x).max(initial=0.0))
+    if peak <= SILENCE:
+        return None
+    for at in range(0, x.shape[1], _BLOCK):
+        part = x[:, max(0, at - _EDGE) : at + _BLOCK + _EDGE]
+        over = soxr.resample(np.ascontiguousarray(part.T), RATE, RATE * _OVER, "VHQ")
+        peak = max(peak, float(np.abs(over).max(initial=0.0)))
+    return 20.0 * math.log10(peak)
+
+
+def dc_offset(x: Audio) -> float:
+    """Mean of the channel of x, (channels, n), in which it is largest; linear."""
+    means = x.mean(axis=1)
+    return float(means[int(np.abs(means).argmax())])
+
+
+def crest_db(x: Audio) -> float | None:
+    """Sample peak over mean power of x, (channels, n), in dB."""
+    power = float(np.mean(x * x))
+    peak = float(np.abs(x).max(initial=0.0))
+    if peak <= SILENCE:
+        return None
+    return 20.0 * math.log10(peak) - 10.0 * math.log10(power)

@@ -1,0 +1,75 @@
+"""Loudness by ITU-R BS.1770-4, gated as in EBU R 128; range by EBU Tech 3342."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.signal import sosfilt
+
+from .levels import RATE, SILENCE, Audio
+
+_K_WEIGHT = np.array(
+    [
+        [1.53512485958697, -2.69169618940638, 1.19839281085285, 1.0, -1.69065929318241, 0.73248077421585],
+        [1.0, -2.0, 1.0, 1.0, -1.99004745483398, 0.99007225036621],
+    ]
+)
+"""The standard's printed coefficients at 48 kHz: the head's shelf, then the high-pass."""
+_HOP = RATE // 10
+_OFFSET = -0.691
+
+
+@dataclass(frozen=True)
+class Loudness:
+    """Loudness in LUFS, range in LU; None when the sound is silent or too short."""
+
+    integrated: float | None
+    momentary: float | None
+    short_term: float | None
+    range: float | None
+
+
+def _lufs(power: float) -> float:
+    return _OFFSET + 10.0 * math.log10(power)
+
+
+def _windows(hops: NDArray[np.float64], count: int) -> NDArray[np.float64]:
+    """Mean power in windows of ``count`` hops, one a hop."""
+    if hops.size < count:
+        return np.zeros(0)
+    total = np.concatenate([[0.0], np.cumsum(hops)])
+    return np.asarray((total[count:] - total[:-count]) / count)
+
+
+def _gated(power: NDArray[np.float64], relative: float) -> NDArray[np.float64]:
+    floor = 10.0 ** ((-70.0 - _OFFSET) / 10.0)
+    loud = power[power > floor]
+    if loud.size == 0:
+        return loud
+    gate = float(loud.mean()) * 10.0 ** (relative / 10.0)
+    return np.asarray(loud[loud > gate])
+
+
+def loudness(x: Audio) -> Loudness:
+    """Loudness of x, (channels, n), one or two channels at 48 kHz; one channel counts once."""
+    if x.shape[1] < 4 * _HOP or float(np.abs(x).max(initial=0.0)) <= SILENCE:
+        return Loudness(None, None, None, None)
+    n = x.shape[1] // _HOP * _HOP
+    weighted = sosfilt(_K_WEIGHT, x, axis=1)[:, :n]
+    hops = np.square(weighted).sum(axis=0).reshape(-1, _HOP).mean(axis=1)
+    momentary, short = _windows(hops, 4), _windows(hops, 30)
+    kept = _gated(momentary, -10.0)
+    spread = _gated(short, -20.0)
+    loud_range = None
+    if spread.size:
+        low, high = np.percentile(10.0 * np.log10(spread), [10.0, 95.0])
+        loud_range = float(high - low)
+    return Loudness(
+        integrated=_lufs(float(kept.mean())) if kept.size else None,
+        momentary=_lufs(float(momentary.max())) if momentary.max() > 0 else None,
+        short_term=_lufs(float(short.max())) if short.size and short.max() > 0 else None,
+        range=loud_range,
+    )

@@ -1,0 +1,57 @@
+"""Complex amplitudes at known frequencies, by least squares.
+
+No window tells two semitones apart at C1; the notes are known, so their partials are fitted.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from .levels import RATE
+
+_Complex = NDArray[np.complex128]
+
+
+def whole_periods(samples: int, hz: float) -> int:
+    """The most samples not over ``samples`` that hold whole periods of ``hz``; 0 when there is none."""
+    periods = int(samples * hz / RATE)
+    return round(periods * RATE / hz) if periods else 0
+
+
+def fit_tones(
+    x: NDArray[np.float64], hz: NDArray[np.float64], taper: bool = True
+) -> tuple[_Complex, NDArray[np.float64]]:
+    """Amplitudes of tones at ``hz`` in x, (signals, n) at 48 kHz, and the share of each signal's power they explain.
+
+    Returns (signals, tones) complex, tone k being Re(a_k exp(2 pi i hz_k t)) with t from the first sample, and
+    (signals,). The squares are weighted by a Hann window so that what is not fitted disturbs little.
+    """
+    n = x.shape[1]
+    t = np.arange(n) / RATE
+    angle = 2.0 * np.pi * hz[:, None] * t
+    basis = np.concatenate([np.cos(angle), -np.sin(angle)])
+    weight = np.hanning(n + 2)[1:-1] if taper else np.ones(n)
+    weighted = basis * weight
+    found = np.linalg.lstsq(weighted @ basis.T, weighted @ x.T, rcond=1e-9)[0].T
+    rest = x - found @ basis
+    whole = np.maximum((np.square(x) * weight).sum(axis=1), 1e-30)
+    explained = 1.0 - (np.square(rest) * weight).sum(axis=1) / whole
+    count = hz.size
+    return found[:, :count] + 1j * found[:, count:], explained
+
+
+def partials(x: NDArray[np.float64], hz: float, count: int = 16) -> _Complex:
+    """Amplitudes of partials 1..count of ``hz`` in x, (n,) or (signals, n), over whole periods; zeros when too short.
+
+    Returns (count,) or (signals, count). More partials than asked for are fitted, so that they do not leak.
+    """
+    two = np.atleast_2d(x)
+    n = whole_periods(two.shape[1], hz)
+    out = np.zeros((two.shape[0], count), dtype=np.complex128)
+    if n * hz / RATE >= 1.5:
+        fitted = min(max(2 * count, 24), int(0.45 * RATE / hz))
+        found, _ = fit_tones(two[:, :n], hz * np.arange(1, fitted + 1), taper=n * hz / RATE >= 4.0)
+        got = min(count, fitted)
+        out[:, :got] = found[:, :got]
+    return out[0] if x.ndim == 1 else out

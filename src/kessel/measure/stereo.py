@@ -1,0 +1,40 @@
+"""What mono costs: mono loss, correlation."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+from numpy.typing import NDArray
+
+from .levels import RATE, Audio, decibels
+
+FRAME = RATE // 20
+
+
+def mono_loss(x: Audio) -> float | None:
+    """10 log10 of the power of (L+R)/2 over the mean power of L and R; x: (2, n). None when nothing is left."""
+    both = float(np.mean(x * x))
+    if decibels(both) is None:
+        return None
+    mid = float(np.mean(np.square(0.5 * (x[0] + x[1]))))
+    left = mid / both
+    return 10.0 * math.log10(left) if left > 1e-12 else None
+
+
+def correlation(x: Audio) -> float | None:
+    """<L,R> / sqrt(<L,L><R,R>) of x, (2, n); None when a side is silent."""
+    ll, rr, lr = float(x[0] @ x[0]), float(x[1] @ x[1]), float(x[0] @ x[1])
+    if decibels(ll / x.shape[1]) is None or decibels(rr / x.shape[1]) is None:
+        return None
+    return max(-1.0, min(1.0, lr / math.sqrt(ll * rr)))
+
+
+def correlation_frames(x: Audio) -> NDArray[np.float64]:
+    """Correlation in frames of 50 ms of x, (2, n); frames where a side is silent are left out."""
+    count = x.shape[1] // FRAME
+    frames = x[:, : count * FRAME].reshape(2, count, FRAME)
+    ll, rr = (np.square(frames[c]).sum(axis=1) for c in (0, 1))
+    lr = (frames[0] * frames[1]).sum(axis=1)
+    loud = (ll > 1e-10) & (rr > 1e-10)
+    return np.asarray(lr[loud] / np.sqrt(ll[loud] * rr[loud]))
