@@ -23,7 +23,7 @@ class Limits(BaseModel):
         ge=-24,
         le=0,
         title="Sum loss, apart",
-        description="Of layers that do not keep step (−3 dB is even).",
+        description="Of layers that do not keep step; −3 dB is even.",
     )
     low_mono_loss_db: float = Field(default=-1.0, ge=-24, le=0, title="Mono loss, lows")
     low_hz: float = Field(default=120.0, ge=60, le=250, title="Lows end at")

@@ -48,7 +48,7 @@ def _fixes(e: Evidence, limits: Limits, layer_id: str | None) -> tuple[Fix, ...]
     wanted = [edge for edge in _EDGES if edge > lowest and edge >= limits.low_hz]
     edge = next((x for x in wanted if folded_loss(e, x, limits.low_hz) >= limits.low_mono_loss_db + 0.1), None)
     if edge is not None:
-        edits = (Edit("output.fold", True), Edit("output.mono_below", edge))
+        edits: tuple[Edit, ...] = (Edit("output.fold", True), Edit("output.mono_below", edge))
         fixes.append(Fix(f"Fold the output to mono below {write(edge, 'Hz')}", edits, _after(e, edits, limits)))
     if layer_id is not None:
         layer = e.patch.layer(layer_id)

@@ -15,7 +15,7 @@ def _fixes(e: Evidence, limits: Limits, over: float) -> tuple[Fix, ...]:
     limit = round(min(limits.peak_dbtp - _SPARE - output.trim, 0.0), 1)
     ways: list[tuple[str, tuple[Edit, ...]]] = []
     if limit >= -24.0:
-        edits = (Edit("output.ceiling.on", True), Edit("output.ceiling.limit", limit))
+        edits: tuple[Edit, ...] = (Edit("output.ceiling.on", True), Edit("output.ceiling.limit", limit))
         ways.append((f"Put the ceiling at {write(limit, 'dB')}", edits))
     trim = round(output.trim - over - _SPARE, 1)
     if trim >= -24.0:

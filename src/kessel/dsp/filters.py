@@ -152,3 +152,24 @@ def band_coefficients(kind: str, hz: float, gain_db: float, q: float) -> NDArray
     if kind == "high-cut":
         return np.array([g, k, 0.0, 0.0, 1.0])
     return np.array([g, k, 1.0, -k, 0.0])
+
+
+def svf_response(
+    kind: int, double: bool, cutoff: float, resonance_db: float, hz: NDArray[np.float64]
+) -> NDArray[np.complex128]:
+    """Response of ``filter_svf`` at rest, at frequencies in Hz: the analytic curve under the bilinear transform."""
+    s = 1j * np.tan(np.pi * hz / RATE) / math.tan(math.pi * cutoff / RATE)
+    k = float(damping(resonance_db))
+    pair = (FOURTH_1, k * FOURTH_2 / BUTTERWORTH) if double and kind in (LOWPASS, HIGHPASS) else (k, k)
+    out = np.ones(hz.shape, dtype=np.complex128)
+    for section in pair if double else (k,):
+        above = {LOWPASS: 1.0 + 0.0 * s, HIGHPASS: s * s, BANDPASS: section * s, NOTCH: s * s + 1.0}[kind]
+        out = out * above / (s * s + section * s + 1.0)
+    return out
+
+
+def band_response(coefficients: NDArray[np.float64], hz: NDArray[np.float64]) -> NDArray[np.complex128]:
+    """Response of an EQ band from its (g, k, m0, m1, m2), at frequencies in Hz."""
+    g, k, m0, m1, m2 = coefficients
+    s = 1j * np.tan(np.pi * hz / RATE) / g
+    return np.asarray(m0 + (m1 * s + m2) / (s * s + k * s + 1.0))

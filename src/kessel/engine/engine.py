@@ -111,9 +111,10 @@ class Engine:
             heard = not self.solo or layer.id in self.solo
             wanted = places_of(layer, self._pad - run.latency, self.worked.latency, heard)
             self.placers[layer.id].add(x, buses, wanted)
-        mixed = buses["worked"]
-        self.worked.process(mixed)
-        mixed += buses["clean"]
+        self.worked.process(buses["worked"])
+        # rounded as the kept renderings are, so that both give the same samples
+        mixed = buses["worked"].astype(np.float32).astype(np.float64)
+        mixed += buses["clean"].astype(np.float32)
         self.output.process(mixed)
         self.time += QUANTUM
         return mixed

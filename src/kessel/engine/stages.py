@@ -21,7 +21,7 @@ from .knobs import Array, Knob, as_damping, as_is, as_share, gain_of, steady
 
 Buffer = NDArray[np.float64]
 
-_KINDS = {"low-pass": 0, "high-pass": 1, "band-pass": 2, "notch": 3}
+KINDS = {"low-pass": 0, "high-pass": 1, "band-pass": 2, "notch": 3}
 
 
 @cache
@@ -89,7 +89,7 @@ class FilterRun:
     def update(self, part: Filter) -> None:
         """Take over turned controls."""
         _follow(self.knobs, self._made(part))
-        self.kind = _KINDS[part.type]
+        self.kind = KINDS[part.type]
         self.double = part.slope == "24"
         self.follow = part.key_follow / 100.0
 

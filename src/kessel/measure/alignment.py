@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -13,7 +14,7 @@ from scipy.signal import csd, find_peaks
 from .levels import RATE, SILENCE
 from .partials import fit_tones
 
-_Real = NDArray[np.float64]
+_Real = NDArray[np.floating[Any]]
 _Complex = NDArray[np.complex128]
 
 MOST_TONES = 24

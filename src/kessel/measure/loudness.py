@@ -41,16 +41,17 @@ def _windows(hops: NDArray[np.float64], count: int) -> NDArray[np.float64]:
     if hops.size < count:
         return np.zeros(0)
     total = np.concatenate([[0.0], np.cumsum(hops)])
-    return np.asarray((total[count:] - total[:-count]) / count)
+    means: NDArray[np.float64] = (total[count:] - total[:-count]) / count
+    return means
 
 
 def _gated(power: NDArray[np.float64], relative: float) -> NDArray[np.float64]:
     floor = 10.0 ** ((-70.0 - _OFFSET) / 10.0)
     loud = power[power > floor]
     if loud.size == 0:
-        return loud
+        return np.zeros(0)
     gate = float(loud.mean()) * 10.0 ** (relative / 10.0)
-    return np.asarray(loud[loud > gate])
+    return np.asarray(loud[loud > gate], dtype=np.float64)
 
 
 def loudness(x: Audio) -> Loudness:

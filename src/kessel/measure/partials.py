@@ -5,12 +5,15 @@ No window tells two semitones apart at C1; the notes are known, so their partial
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 from numpy.typing import NDArray
 
 from .levels import RATE
 
 _Complex = NDArray[np.complex128]
+_Real = NDArray[np.floating[Any]]
 
 
 def whole_periods(samples: int, hz: float) -> int:
@@ -19,9 +22,7 @@ def whole_periods(samples: int, hz: float) -> int:
     return round(periods * RATE / hz) if periods else 0
 
 
-def fit_tones(
-    x: NDArray[np.float64], hz: NDArray[np.float64], taper: bool = True
-) -> tuple[_Complex, NDArray[np.float64]]:
+def fit_tones(x: _Real, hz: _Real, taper: bool = True) -> tuple[_Complex, _Real]:
     """Amplitudes of tones at ``hz`` in x, (signals, n) at 48 kHz, and the share of each signal's power they explain.
 
     Returns (signals, tones) complex, tone k being Re(a_k exp(2 pi i hz_k t)) with t from the first sample, and

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 from functools import cached_property
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -24,7 +25,7 @@ BANDS = (
     ("air", 6000.0, 20000.0),
 )
 
-_Array = NDArray[np.float64]
+_Array = NDArray[np.floating[Any]]
 
 
 @dataclass(frozen=True)
@@ -62,10 +63,7 @@ class Spectrum:
         bins = size // 2 + 1
         left, right, mid, cross, hold = (np.zeros(bins) for _ in range(5))
         for start in starts:
-            if wrap:
-                part = two[:, np.arange(start, start + size) % n]
-            else:
-                part = two[:, start : start + size]
+            part = two[:, np.arange(start, start + size) % n] if wrap else two[:, start : start + size]
             f = np.fft.rfft(part * taper, axis=1)
             p0, p1 = (np.square(f[c].real) + np.square(f[c].imag) for c in (0, 1))
             left += p0
@@ -115,7 +113,7 @@ class Spectrum:
         return max(-1.0, min(1.0, self.power(low, high, "cross") / math.sqrt(ll * rr)))
 
     def curve(self, hz: _Array, width: float = 1.0 / 24.0, hold: bool = False) -> _Array:
-        """Power in bands of ``width`` octaves around each of ``hz``, in dB against a full-scale sine (-140 at least)."""
+        """Power in bands of ``width`` octaves around each of ``hz``, in dB against a full-scale sine, -140 at least."""
         half = 2.0 ** (width / 2.0)
         power = 2.0 * self._between(hz / half, hz * half, "hold" if hold else "both")
         return np.asarray(10.0 * np.log10(np.maximum(power, 1e-14)))

@@ -7,7 +7,7 @@ from typing import Literal
 from pydantic import Field, model_validator
 
 from .base import Id, Name, Part, distinct
-from .controls import choice, control
+from .controls import choice, control, toggle
 from .movers import LevelEnvelope
 from .sources import Oscillator, Source
 from .stages import ChainItem, Stage
@@ -70,7 +70,7 @@ class Layer(Part):
     path: Literal["clean", "worked"] = choice(
         "Path", "worked", help="Straight to the output stage, or through the shared chain first."
     )
-    mute: bool = False
+    mute: bool = toggle("Mute", False, help="Takes the layer out of the sum; it goes on running.")
     level: float = control("Level", "dB", -72, 12, -6, off_low="off", help="Level of the layer in the sum.")
     pan: float = control("Pan", "%", -100, 100, 0, step=1, help="Left or right of the middle.")
     width: float = control("Width", "%", 0, 200, 100, step=1, help="0 % folds the layer to mono, 100 % leaves it.")

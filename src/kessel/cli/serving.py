@@ -1,0 +1,68 @@
+"""Commands that serve, and the demo set."""
+
+from __future__ import annotations
+
+import argparse
+import logging
+import socket
+import sys
+
+import uvicorn
+
+from ..desk import Desk
+from ..library import LibraryProblem
+from .command import Problem
+from .compiling import compile_loops
+
+
+def _desk(given: argparse.Namespace) -> Desk:
+    try:
+        return Desk(given.data.expanduser())
+    except LibraryProblem as problem:
+        raise Problem(str(problem)) from None
+
+
+def _listening(port: int) -> socket.socket:
+    if not 0 <= port <= 65535:
+        raise Problem(f"--port goes from 0 to 65535, not {port}")
+    listener = socket.socket(socket.AF_INET, socket.SOCK_STREAM)
+    listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+    try:
+        listener.bind(("127.0.0.1", port))
+    except OSError as problem:
+        listener.close()
+        raise Problem(f"port {port} can't be used ({problem.strerror}): give another with --port") from None
+    return listener
+
+
+def serve(given: argparse.Namespace, seed: bool = False) -> int:
+    """Serve the data folder until interrupted."""
+    listener = _listening(given.port)
+    compile_loops()
+    desk = _desk(given)
+    if seed:
+        desk.seed_demo()
+    from ..web import create_app
+
+    # a stream has a thread of its own: let it in quickly
+    sys.setswitchinterval(0.001)
+    logging.basicConfig(level=logging.WARNING, format="kessel: %(message)s")
+    port = listener.getsockname()[1]
+    print(f"Kessel is at http://127.0.0.1:{port}/ (data in {given.data}; stop with Ctrl+C)", flush=True)
+    config = uvicorn.Config(create_app(desk), log_level="warning", access_log=False, ws_max_size=65536)
+    uvicorn.Server(config).run(sockets=[listener])
+    return 0
+
+
+def demo(given: argparse.Namespace) -> int:
+    """Seed the demo set once and serve it."""
+    return serve(given, seed=True)
+
+
+def restore_demo(given: argparse.Namespace) -> int:
+    """Put the demo set back as shipped."""
+    desk = _desk(given)
+    desk.restore_demo()
+    desk.close()
+    print("The demo set is as it was shipped; your own patches are untouched.")
+    return 0

@@ -1,0 +1,270 @@
+"""The live stream: the engine runs quantum by quantum, a little ahead of what is heard.
+
+The player tells how much it has heard; the stream keeps a lead of a few quanta over that and no more, so a turned
+control is heard after the lead. When the engine can't keep up, the same stream is fed from the rendered loop.
+"""
+
+from __future__ import annotations
+
+import json
+import threading
+import time
+from collections import deque
+from collections.abc import Callable
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..engine import QUANTUM, RATE, Engine, NoteEvent
+from ..patch import Edit, NoSuchPath, Patch, ValueProblem, apply
+from .open_patch import OpenPatch
+from .turning import Turn, turned, value_shown
+
+START_LEAD = 4
+"""Quanta: 85 ms."""
+MOST_LEAD = 16
+OVERLOAD = 0.8
+"""Share of a quantum's duration that the engine may cost on average."""
+_WINDOW = 48
+_QUANTUM_SECONDS = QUANTUM / RATE
+
+Send = Callable[[bytes | str], None]
+_MODES = ("stereo", "mono", "side")
+
+
+class LiveStream:
+    """Plays one open patch to one player. ``send`` takes bytes of sound and lines of JSON, from any thread."""
+
+    def __init__(self, open_patch: OpenPatch, send: Send, cost: Callable[[], float] = time.perf_counter) -> None:
+        self._open = open_patch
+        self._send = send
+        self._clock = cost
+        self._wake = threading.Condition()
+        self._patch = open_patch.patch
+        self._turned: dict[str, Any] = {}
+        self._pending: Patch | None = None
+        self._commands: deque[Callable[[Engine], None]] = deque()
+        self._closed = False
+        self._on = False
+        self._sent = 0
+        self._heard = 0
+        self._under = 0
+        self._lead = START_LEAD
+        self._listen = "stereo"
+        self._once = False
+        self._left: int | None = None
+        self._costs: deque[float] = deque(maxlen=_WINDOW)
+        self.fed_from_loop = False
+        self._loop_at = 0
+        self._unlisten = open_patch.listen(self._edited)
+        self._thread = threading.Thread(target=self._run, name="live", daemon=True)
+        self._thread.start()
+
+    def close(self) -> None:
+        """Stop the stream and wait for its thread."""
+        with self._wake:
+            if self._closed:
+                return
+            self._closed = True
+            self._wake.notify_all()
+        self._unlisten()
+        self._thread.join(timeout=5.0)
+
+    # what comes in
+
+    def _edited(self, patch: Patch) -> None:
+        with self._wake:
+            self._turned = {}
+            self._patch = self._pending = patch
+            self.fed_from_loop = False
+            self._costs.clear()
+
+    def take(self, message: Any) -> None:
+        """Act on one message of the player. What can't be understood is answered with a plain line."""
+        try:
+            if not isinstance(message, dict):
+                raise ValueProblem("a message is a JSON object")
+            act = getattr(self, f"_do_{message.get('do')}", None) if isinstance(message.get("do"), str) else None
+            if act is None:
+                raise ValueProblem("the player asked for something unknown")
+            act(message)
+        except (ValueProblem, NoSuchPath) as problem:
+            self._say(say="problem", path=message.get("path") if isinstance(message, dict) else None, text=str(problem))
+        except (KeyError, TypeError, ValueError, OverflowError):
+            self._say(say="problem", path=None, text="the player's message has a wrong value in it")
+
+    def _say(self, **fields: Any) -> None:
+        self._send(json.dumps(fields))
+
+    def _command(self, act: Callable[[Engine], None]) -> None:
+        with self._wake:
+            self._commands.append(act)
+            self._wake.notify_all()
+
+    def _do_on(self, message: dict[str, Any]) -> None:
+        with self._wake:
+            self._on = True
+            self._sent = self._heard = 0
+            self._wake.notify_all()
+
+    def _do_heard(self, message: dict[str, Any]) -> None:
+        frames, under = int(message["frames"]), int(message.get("under", 0))
+        with self._wake:
+            self._heard = min(max(self._heard, frames), self._sent)
+            grown = under > self._under
+            if grown:
+                self._lead = min(self._lead + 1, MOST_LEAD)
+            self._under = max(self._under, under)
+            self._wake.notify_all()
+        if grown:
+            self._tell()
+
+    def _do_play(self, message: dict[str, Any]) -> None:
+        def act(engine: Engine) -> None:
+            engine.restart()
+            engine.loop = True
+            self._loop_at = 0
+            self._left = engine.schedule.length if self._once else None
+
+        self._command(act)
+
+    def _do_stop(self, message: dict[str, Any]) -> None:
+        def act(engine: Engine) -> None:
+            engine.loop = False
+            engine.silence()
+
+        self._command(act)
+
+    def _do_loop(self, message: dict[str, Any]) -> None:
+        once = not bool(message["on"])
+
+        def act(engine: Engine) -> None:
+            self._once = once
+            length = engine.schedule.length
+            self._left = length - engine.schedule.position(engine.time) if once and engine.loop else None
+
+        self._command(act)
+
+    def _do_note(self, message: dict[str, Any]) -> None:
+        pitch, on = int(message["pitch"]), bool(message["on"])
+        velocity = min(max(int(message.get("velocity", 100)), 1), 127)
+        if not 0 <= pitch <= 127:
+            raise ValueProblem("notes go from 0 to 127")
+        self._command(lambda e: e.play(NoteEvent(e.time, on, f"hand-{pitch}", pitch, velocity)))
+
+    def _do_solo(self, message: dict[str, Any]) -> None:
+        layers = frozenset(str(i)[:40] for i in list(message["layers"])[:16])
+
+        def act(engine: Engine) -> None:
+            engine.solo = layers
+
+        self._command(act)
+
+    def _do_listen(self, message: dict[str, Any]) -> None:
+        if message["mode"] not in _MODES:
+            raise ValueProblem(f"listen in {', '.join(_MODES)}")
+        self._listen = message["mode"]
+
+    def _do_turn(self, message: dict[str, Any]) -> None:
+        path = str(message["path"])[:200]
+        at, axis, steps = (None if message.get(k) is None else float(message[k]) for k in ("at", "axis", "steps"))
+        # steps are counted from the value that is kept
+        edit = turned(self._open.patch, Turn(path, at=at, axis=axis, steps=steps))
+        with self._wake:
+            self._turned[path] = edit.value
+            patch = apply(self._open.patch, [Edit(p, v) for p, v in self._turned.items()])
+            self._patch = self._pending = patch
+        self._say(say="value", path=path, **vars(value_shown(patch, path)))
+
+    def _do_drop(self, message: dict[str, Any]) -> None:
+        with self._wake:
+            self._turned = {}
+            self._patch = self._pending = self._open.patch
+
+    # what goes out
+
+    @property
+    def lead_ms(self) -> float:
+        """How far ahead of what is heard the engine runs."""
+        return 1000.0 * self._lead * _QUANTUM_SECONDS
+
+    def _tell(self) -> None:
+        cost = 100.0 * float(np.mean(self._costs)) / _QUANTUM_SECONDS if self._costs else 0.0
+        self._say(
+            say="state",
+            mode="loop" if self.fed_from_loop else "live",
+            lead_ms=round(self.lead_ms),
+            cost_percent=round(cost, 1),
+            underruns=self._under,
+        )
+
+    def _ready(self) -> bool:
+        return self._closed or (self._on and self._sent - self._heard < self._lead * QUANTUM)
+
+    def _run(self) -> None:
+        engine = Engine(self._patch, loop=False)
+        count = 0
+        while True:
+            with self._wake:
+                self._wake.wait_for(self._ready)
+                if self._closed:
+                    return
+                patch, self._pending = self._pending, None
+                commands = [self._commands.popleft() for _ in range(len(self._commands))]
+                self._sent += QUANTUM
+            began = self._clock()
+            if patch is not None:
+                engine.update(patch)
+            for act in commands:
+                act(engine)
+            beat = self._beat(engine)
+            x = self._from_loop(engine) if self.fed_from_loop else engine.quantum()
+            self._count_down(engine)
+            self._costs.append(self._clock() - began)
+            self._send(self._packed(x, beat))
+            self._judge()
+            count += 1
+            if count % 24 == 0:
+                self._tell()
+
+    def _beat(self, engine: Engine) -> float:
+        if not engine.loop:
+            return -1.0
+        return engine.schedule.position(engine.time) / engine.schedule.length * engine.patch.phrase.beats
+
+    def _count_down(self, engine: Engine) -> None:
+        if self._left is None or not engine.loop:
+            return
+        self._left -= QUANTUM
+        if self._left <= 0:
+            self._left = None
+            engine.loop = False
+            engine.silence()
+            self._say(say="stopped")
+
+    def _judge(self) -> None:
+        if len(self._costs) < _WINDOW or self.fed_from_loop:
+            return
+        picture = self._open.measuring.picture
+        if float(np.mean(self._costs)) > OVERLOAD * _QUANTUM_SECONDS and picture is not None:
+            self.fed_from_loop = True
+            self._tell()
+
+    def _from_loop(self, engine: Engine) -> NDArray[np.float64]:
+        """The next quantum out of the rendered loop, in step with the phrase."""
+        picture = self._open.measuring.picture
+        at = engine.schedule.position(engine.time)
+        engine.time += QUANTUM
+        if picture is None or not engine.loop:
+            return np.zeros((2, QUANTUM))
+        loop = picture.loop
+        return np.asarray(loop[:, (at + np.arange(QUANTUM)) % loop.shape[1]])
+
+    def _packed(self, x: NDArray[np.float64], beat: float) -> bytes:
+        if self._listen == "mono":
+            x = np.repeat(0.5 * (x[:1] + x[1:]), 2, axis=0)
+        elif self._listen == "side":
+            x = np.repeat(0.5 * (x[:1] - x[1:]), 2, axis=0)
+        head = np.array([beat, float(np.abs(x).max()), 1.0 if self.fed_from_loop else 0.0, 0.0], dtype="<f4")
+        return head.tobytes() + x.astype("<f4").tobytes()

@@ -1,0 +1,125 @@
+"""A patch on the desk: edits are kept before they are answered."""
+
+from __future__ import annotations
+
+import json
+import threading
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+from ..checks import Limits
+from ..engine import Takes
+from ..library import Library
+from ..patch import Edit, NoSuchPath, Patch, ValueProblem, apply, inverse, sentence
+from .measuring import Measuring
+from .turning import Turn as Turn
+from .turning import far_end, turned
+
+
+@dataclass(frozen=True)
+class Edited:
+    """What an edit led to."""
+
+    patch: Patch
+    version: int
+    label: str
+
+
+def _packed(edits: Sequence[Edit]) -> str:
+    return json.dumps([[e.path, e.value] for e in edits])
+
+
+def _unpacked(text: str) -> list[Edit]:
+    return [Edit(path, value) for path, value in json.loads(text)]
+
+
+class OpenPatch:
+    """One patch, with its history and what is measured on it. Safe between threads."""
+
+    def __init__(self, library: Library, slug: str, takes: Takes) -> None:
+        """Load it. Raises NoSuchPatch."""
+        self._library = library
+        self._lock = threading.RLock()
+        self.slug = slug
+        self.patch = library.load(slug)
+        self.stamp = library.card(slug).edited
+        self.version = 0
+        self.measuring = Measuring(takes)
+        self._listeners: list[Callable[[Patch], None]] = []
+        self.before: dict[str, str] = {}
+
+    @property
+    def limits(self) -> Limits:
+        """Of the set it stands in."""
+        return Limits.model_validate_json(self._library.set_of(self.slug).limits)
+
+    def measure(self) -> None:
+        """Measure the present version, unless that is done or under way."""
+        with self._lock:
+            self.measuring.want(self.version, self.patch, self.limits)
+
+    def listen(self, listener: Callable[[Patch], None]) -> Callable[[], None]:
+        """Be told every new version of the patch; returns how to stop."""
+        self._listeners.append(listener)
+        return lambda: self._listeners.remove(listener)
+
+    def _took(self, patch: Patch, stamp: str) -> None:
+        self.patch, self.stamp = patch, stamp
+        self.version += 1
+        for listener in list(self._listeners):
+            listener(patch)
+        self.measure()
+
+    def edit(self, edits: Sequence[Edit], label: str | None = None) -> Edited:
+        """Apply and keep edits as one step. Raises ValueProblem or NoSuchPath and changes nothing."""
+        with self._lock:
+            new = apply(self.patch, edits)
+            label = label or self._label(edits)
+            if new != self.patch:
+                back = inverse(self.patch, edits)
+                self._took(new, self._library.record(self.slug, new, label, _packed(edits), _packed(back)))
+            return Edited(self.patch, self.version, label)
+
+    def _label(self, edits: Sequence[Edit]) -> str:
+        ends = [far_end(self.patch, e.path) for e in edits]
+        if len(ends) == 1 and ends[0] is not None:
+            movement, control = ends[0]
+            return f"{control.name} moves by {edits[0].value:g} from {movement.mover}"
+        return sentence(self.patch, edits)
+
+    def turn(self, turn: Turn) -> Edited:
+        """Set one control as a hand did."""
+        with self._lock:
+            return self.edit([turned(self.patch, turn)])
+
+    def fix(self, key: str, index: int, version: int) -> Edited:
+        """Apply a fix of a finding of this version. Raises ValueProblem when the findings are of another one."""
+        with self._lock:
+            measured = self.measuring.measured
+            if measured is None or measured.version != version or self.version != version:
+                raise ValueProblem("the patch has changed since: look at the new findings first")
+            finding = next((f for f in measured.findings if f.key == key), None)
+            if finding is None or index >= len(finding.fixes):
+                raise ValueProblem("that fix is no longer offered")
+            self.before = {key: finding.text}
+            return self.edit(finding.fixes[index].edits, finding.fixes[index].label)
+
+    def undo(self) -> Edited | None:
+        """Take the newest step back; None when there is none."""
+        return self._step(False)
+
+    def redo(self) -> Edited | None:
+        """Do the step again that was taken back last; None when there is none."""
+        return self._step(True)
+
+    def _step(self, undone: bool) -> Edited | None:
+        with self._lock:
+            step = self._library.next_step(self.slug, undone)
+            if step is None:
+                return None
+            try:
+                new = apply(self.patch, _unpacked(step.there if undone else step.back))
+            except NoSuchPath:
+                return None
+            self._took(new, self._library.mark(self.slug, new, step.id, not undone))
+            return Edited(new, self.version, step.label)

@@ -1,0 +1,142 @@
+"""Adding, taking away and moving the parts of a patch: layers, sources, voice stages, chain items, movers."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from ..patch import (
+    HATCHES,
+    Distortion,
+    Edit,
+    Envelope,
+    Eq,
+    EqBand,
+    Filter,
+    Layer,
+    Lfo,
+    Modulator,
+    Noise,
+    Oscillator,
+    Patch,
+    ValueProblem,
+    free_id,
+    get,
+    lookup,
+)
+
+_Made = Callable[[str, str], Any]
+
+
+def _layer(i: str, name: str) -> Layer:
+    return Layer(id=i, name=name, path="clean", sources=[Oscillator(id="sine", name="Sine", shape="sine")])
+
+
+PARTS: dict[str, tuple[str, _Made]] = {
+    "oscillator": ("Oscillator", lambda i, n: Oscillator(id=i, name=n)),
+    "noise": ("Noise", lambda i, n: Noise(id=i, name=n)),
+    "filter": ("Filter", lambda i, n: Filter(id=i, name=n)),
+    "distortion": ("Distortion", lambda i, n: Distortion(id=i, name=n)),
+    "eq": ("EQ", lambda i, n: Eq(id=i, name=n, bands=[EqBand(id="b1")])),
+    "band": ("Band", lambda i, n: EqBand(id=i)),
+    "envelope": ("Envelope", lambda i, n: Envelope(id=i, name=n)),
+    "lfo": ("LFO", lambda i, n: Lfo(id=i, name=n)),
+    "layer": ("Layer", _layer),
+}
+"""Kind: its name, and how one is made from an id and a name."""
+
+_FITS = {
+    "sources": ("oscillator", "noise"),
+    "stages": ("filter", "distortion"),
+    "chain": ("distortion", "eq", "filter"),
+    "worked": ("distortion", "eq", "filter"),
+    "bands": ("band",),
+    "movers": ("envelope", "lfo"),
+    "layers": ("layer",),
+}
+
+
+def _list_at(patch: Patch, path: str) -> list[Any]:
+    found = get(patch, path)
+    if not isinstance(found, list):
+        raise ValueProblem("parts are added to lists only")
+    return found
+
+
+def _dumped(items: list[Any]) -> list[Any]:
+    return [i.model_dump() for i in items]
+
+
+def add_part(patch: Patch, path: str, kind: str) -> tuple[list[Edit], str, str]:
+    """Edits that add a part of ``kind`` to the list at ``path``, its id, and the step in words."""
+    items = _list_at(patch, path)
+    if kind not in _FITS.get(path.rsplit(".", 1)[-1], ()):
+        raise ValueProblem(f"no {kind[:24]} can be added there")
+    word, make = PARTS[kind]
+    new_id = free_id(word, [i.id for i in items])
+    number = new_id.removeprefix(free_id(word, [])).removeprefix("-")
+    part = make(new_id, f"{word} {number}".strip())
+    if isinstance(part, Layer):
+        used = {layer.hatch for layer in patch.layers}
+        part = part.model_copy(update={"hatch": next((h for h in HATCHES if h not in used), HATCHES[0])})
+    return [Edit(path, [*_dumped(items), part.model_dump()])], new_id, f"Add {part_name(part)}"
+
+
+def part_name(part: Any) -> str:
+    """What a part is called."""
+    return str(getattr(part, "name", None) or "band")
+
+
+def _split_path(patch: Patch, path: str) -> tuple[str, list[Any], Any]:
+    stem, _, last = path.rpartition(".")
+    _, _, part = lookup(patch, path)
+    if not stem or getattr(part, "id", None) != last:
+        raise ValueProblem("there is no part of that name to take away or move")
+    return stem, _list_at(patch, stem), part
+
+
+def remove_part(patch: Patch, path: str) -> tuple[list[Edit], str]:
+    """Edits that take a part away with all that hangs on it, and the step in words."""
+    stem, items, part = _split_path(patch, path)
+    if stem == "layers" and len(items) == 1:
+        raise ValueProblem("a patch keeps at least one layer: add another first")
+    edits: list[Edit] = []
+    kept = [
+        m
+        for m in patch.movements
+        if not m.target.startswith(path + ".") and not (stem == "movers" and m.mover == part.id)
+    ]
+    if len(kept) != len(patch.movements):
+        edits.append(Edit("movements", _dumped(kept)))
+    if stem == "layers":
+        edits.append(Edit("splits", _dumped([s for s in patch.splits if part.id not in (s.lower, s.upper)])))
+    left = _dumped([i for i in items if i.id != part.id])
+    if stem.endswith("sources"):
+        for source in left:
+            if "modulators" in source:
+                source["modulators"] = [m for m in source["modulators"] if m["source"] != part.id]
+    edits.append(Edit(stem, left))
+    return edits, f"Remove {part_name(part)}"
+
+
+def move_part(patch: Patch, path: str, by: int) -> tuple[list[Edit], str]:
+    """Edits that move a part up (negative) or down its list, and the step in words."""
+    stem, items, part = _split_path(patch, path)
+    at = next(n for n, i in enumerate(items) if i.id == part.id)
+    to = min(max(at + by, 0), len(items) - 1)
+    order = [i for i in items if i.id != part.id]
+    order.insert(to, part)
+    return [Edit(stem, _dumped(order))], f"Move {part_name(part)}"
+
+
+def modulate(patch: Patch, target: str, source: str) -> tuple[list[Edit], str]:
+    """Edits that let one oscillator of a layer modulate another, and the step in words."""
+    oscillator = get(patch, target)
+    if not isinstance(oscillator, Oscillator):
+        raise ValueProblem("only an oscillator can be modulated")
+    if any(m.source == source for m in oscillator.modulators):
+        raise ValueProblem(f"{oscillator.name} is already modulated by that source")
+    new = Modulator(id=free_id(source, [m.id for m in oscillator.modulators]), source=source, depth=45.0)
+    return [
+        Edit(f"{target}.modulators", [*_dumped(oscillator.modulators), new.model_dump()])
+    ], f"FM of {oscillator.name}"

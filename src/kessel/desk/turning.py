@@ -1,0 +1,103 @@
+"""A hand on a control: what was typed, dragged, stepped or set back, as an edit."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import Any
+
+from ..patch import Control, Edit, Movement, Patch, ValueProblem, declaration, get, movable, shown, typed
+
+AXIS_LOW, AXIS_HIGH = 20.0, 20000.0
+"""Hz: the ends of the shared frequency axis."""
+
+
+@dataclass(frozen=True)
+class Turn:
+    """One way of setting the control at ``path``: typed text, a place on the rule 0..1, a place on the
+    shared frequency axis 0..1, arrow steps, or its default."""
+
+    path: str
+    text: str | None = None
+    at: float | None = None
+    axis: float | None = None
+    steps: float | None = None
+    default: bool = False
+
+
+def far_end(patch: Patch, path: str) -> tuple[Movement, Control] | None:
+    """The movement and the moved control when ``path`` is a movement's amount."""
+    parts = path.split(".")
+    if len(parts) != 3 or parts[0] != "movements" or parts[2] != "amount":
+        return None
+    found = next((m for m in patch.movements if m.id == parts[1]), None)
+    return (found, movable(patch, found.target)) if found is not None else None
+
+
+def end_of(patch: Patch, movement: Movement, control: Control) -> float:
+    """The value a movement leads to."""
+    rest = float(get(patch, movement.target))
+    return control.from_scale(control.to_scale(rest) + movement.amount)
+
+
+@dataclass(frozen=True)
+class Shown:
+    """A control's value as text, its place on its rule, and on the frequency axis for one in Hz; both 0..1."""
+
+    text: str
+    at: float | None
+    axis: float | None
+
+
+def value_shown(patch: Patch, path: str) -> Shown:
+    """How the control at ``path`` is shown; for a movement's amount, its far end. Raises NoSuchPath."""
+    end = far_end(patch, path)
+    if end is not None:
+        movement, control = end
+        value = end_of(patch, movement, control)
+        return Shown(control.write(value), control.position(value), None)
+    present = get(patch, path)
+    if path.rsplit(".", 1)[-1] == "name" and isinstance(present, str):
+        return Shown(present, None, None)
+    found = declaration(patch, path)
+    if not isinstance(found, Control):
+        return Shown(shown(patch, path), None, None)
+    value = float(present)
+    axis = math.log(value / AXIS_LOW) / math.log(AXIS_HIGH / AXIS_LOW) if found.unit == "Hz" and value > 0 else None
+    return Shown(found.write(value), found.position(value), axis)
+
+
+def _number(control: Control, present: float, turn: Turn) -> float:
+    if turn.text is not None:
+        return control.read(turn.text)
+    if turn.at is not None:
+        return control.at(turn.at)
+    if turn.axis is not None:
+        if control.unit != "Hz":
+            raise ValueProblem(f"{control.name} has no place on the frequency axis")
+        return control.tidy(AXIS_LOW * (AXIS_HIGH / AXIS_LOW) ** min(max(turn.axis, 0.0), 1.0))
+    if turn.steps is not None:
+        return control.nudged(present, turn.steps)
+    return control.default
+
+
+def turned(patch: Patch, turn: Turn) -> Edit:
+    """The edit behind a turn. Raises ValueProblem with one plain line, or NoSuchPath."""
+    end = far_end(patch, turn.path)
+    if end is not None:
+        movement, control = end
+        rest = float(get(patch, movement.target))
+        value = rest if turn.default else _number(control, end_of(patch, movement, control), turn)
+        return Edit(turn.path, round(control.to_scale(value) - control.to_scale(rest), 6))
+    if turn.path.rsplit(".", 1)[-1] == "name" and turn.text is not None and isinstance(get(patch, turn.path), str):
+        return Edit(turn.path, turn.text)
+    found = declaration(patch, turn.path)
+    if not isinstance(found, Control):
+        if turn.default:
+            return Edit(turn.path, found.default)
+        if turn.text is None:
+            raise ValueProblem(f"{found.name} takes one of its words")
+        return typed(patch, turn.path, turn.text)
+    value = _number(found, float(get(patch, turn.path)), turn)
+    new: Any = int(value) if found.whole else value
+    return Edit(turn.path, new)

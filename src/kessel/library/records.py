@@ -1,0 +1,38 @@
+"""What the store hands out: plain records, no live rows."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True)
+class SetCard:
+    """A set."""
+
+    id: int
+    name: str
+    limits: str
+    demo: bool
+
+
+@dataclass(frozen=True)
+class PatchCard:
+    """A patch without its body. ``edited`` is UTC, ISO 8601."""
+
+    slug: str
+    set_id: int
+    name: str
+    demo: str | None
+    edited: str
+    deleted: bool
+
+
+@dataclass(frozen=True)
+class HistoryStep:
+    """A step of a patch's history; ``there`` and ``back`` are edits as JSON text."""
+
+    id: int
+    label: str
+    there: str
+    back: str
+    undone: bool

@@ -1,0 +1,52 @@
+"""The tables."""
+
+from __future__ import annotations
+
+from sqlalchemy import ForeignKey, Index, String, Text
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
+
+
+class Base(DeclarativeBase):
+    """Of all tables."""
+
+
+class SetTable(Base):
+    """A shelf of patches, with the limits its checks hold them against."""
+
+    __tablename__ = "sets"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str] = mapped_column(String(60))
+    limits: Mapped[str] = mapped_column(Text, default="{}")
+    demo: Mapped[bool] = mapped_column(default=False)
+
+
+class PatchTable(Base):
+    """A patch as it now stands; times are UTC, ISO 8601."""
+
+    __tablename__ = "patches"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    set_id: Mapped[int] = mapped_column(ForeignKey("sets.id", ondelete="CASCADE"))
+    slug: Mapped[str] = mapped_column(String(80), unique=True)
+    name: Mapped[str] = mapped_column(String(60))
+    body: Mapped[str] = mapped_column(Text)
+    demo: Mapped[str | None] = mapped_column(String(80), default=None)
+    created: Mapped[str] = mapped_column(String(40))
+    edited: Mapped[str] = mapped_column(String(40))
+    deleted: Mapped[str | None] = mapped_column(String(40), default=None)
+
+
+class StepTable(Base):
+    """One step of a patch's history: edits there and back."""
+
+    __tablename__ = "steps"
+    __table_args__ = (Index("steps_by_patch", "patch_id", "id"),)
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    patch_id: Mapped[int] = mapped_column(ForeignKey("patches.id", ondelete="CASCADE"))
+    label: Mapped[str] = mapped_column(Text)
+    there: Mapped[str] = mapped_column(Text)
+    back: Mapped[str] = mapped_column(Text)
+    undone: Mapped[bool] = mapped_column(default=False)
+    made: Mapped[str] = mapped_column(String(40))

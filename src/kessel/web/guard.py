@@ -1,0 +1,118 @@
+"""Who may ask, and how much they may send.
+
+The server answers to its own host name only, so that no foreign page can reach it by rebinding a name; writes and the
+socket need the page's own origin; bodies are limited; every answer carries a strict policy.
+"""
+
+from __future__ import annotations
+
+from urllib.parse import urlsplit
+
+from starlette.datastructures import Headers, MutableHeaders
+from starlette.responses import PlainTextResponse
+from starlette.types import ASGIApp, Message, Receive, Scope, Send
+
+HOSTS = frozenset({"127.0.0.1", "localhost", "[::1]"})
+LARGEST_BODY = 2_100_000
+_SAFE = frozenset({"GET", "HEAD", "OPTIONS"})
+
+POLICY = "; ".join(
+    (
+        "default-src 'none'",
+        "script-src 'self'",
+        "style-src 'self'",
+        "img-src 'self' data:",
+        "font-src 'self'",
+        "connect-src 'self'",
+        "worker-src 'self'",
+        "form-action 'self'",
+        "base-uri 'none'",
+        "frame-ancestors 'none'",
+    )
+)
+
+
+def own_host(headers: Headers) -> bool:
+    """Whether the Host header names this server."""
+    host = headers.get("host", "")
+    name, _, port = host.rpartition(":") if not host.endswith("]") else (host, "", "")
+    if not name:
+        name, port = host, ""
+    return name in HOSTS and (port == "" or port.isdigit())
+
+
+def same_origin(headers: Headers) -> bool:
+    """Whether the Origin header is the page's own."""
+    origin = headers.get("origin")
+    return origin is not None and urlsplit(origin).netloc == headers.get("host")
+
+
+class _TooLarge(Exception):
+    pass
+
+
+class Guard:
+    """ASGI middleware."""
+
+    def __init__(self, app: ASGIApp) -> None:
+        self._app = app
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        """Let a request through or answer why not."""
+        if scope["type"] not in ("http", "websocket"):
+            await self._app(scope, receive, send)
+            return
+        headers = Headers(scope=scope)
+        if scope["type"] == "websocket":
+            if own_host(headers) and same_origin(headers):
+                await self._app(scope, receive, send)
+            else:
+                await send({"type": "websocket.close", "code": 4403})
+            return
+        refusal = self._refusal(scope, headers)
+        if refusal is not None:
+            await refusal(scope, receive, send)
+            return
+        await self._limited(scope, receive, send)
+
+    @staticmethod
+    def _refusal(scope: Scope, headers: Headers) -> PlainTextResponse | None:
+        if not own_host(headers):
+            return PlainTextResponse("This server answers to 127.0.0.1 and localhost only.\n", 421)
+        if scope["method"] not in _SAFE and not same_origin(headers):
+            return PlainTextResponse("Changes are taken from Kessel's own pages only.\n", 403)
+        length = headers.get("content-length", "0")
+        if not length.isdigit() or int(length) > LARGEST_BODY:
+            return PlainTextResponse("That is too large: 2 MB at most.\n", 413)
+        return None
+
+    async def _limited(self, scope: Scope, receive: Receive, send: Send) -> None:
+        got = 0
+        started = False
+
+        async def counted() -> Message:
+            nonlocal got
+            message = await receive()
+            got += len(message.get("body", b""))
+            if got > LARGEST_BODY:
+                raise _TooLarge
+            return message
+
+        async def dressed(message: Message) -> None:
+            nonlocal started
+            if message["type"] == "http.response.start":
+                started = True
+                out = MutableHeaders(scope=message)
+                out["Content-Security-Policy"] = POLICY
+                out["X-Content-Type-Options"] = "nosniff"
+                out["Referrer-Policy"] = "same-origin"
+                out["Cross-Origin-Resource-Policy"] = "same-origin"
+                if not scope["path"].startswith("/static/"):
+                    out["Cache-Control"] = "no-store"
+            await send(message)
+
+        try:
+            await self._app(scope, counted, dressed)
+        except _TooLarge:
+            if not started:
+                await PlainTextResponse("That is too large: 2 MB at most.\n", 413)(scope, receive, send)

@@ -1,0 +1,37 @@
+"""Templates, and how a page or a fragment is answered."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+from typing import Any
+
+from fastapi import Request
+from fastapi.responses import HTMLResponse
+from jinja2 import Environment, FileSystemLoader, StrictUndefined
+
+from .. import __version__
+from ..desk import Desk
+
+HERE = Path(__file__).parent
+
+environment = Environment(
+    loader=FileSystemLoader(HERE / "templates"),
+    autoescape=True,
+    undefined=StrictUndefined,
+    trim_blocks=True,
+    lstrip_blocks=True,
+)
+environment.globals["version"] = __version__
+
+
+def page(name: str, status: int = 200, trigger: dict[str, Any] | None = None, **context: Any) -> HTMLResponse:
+    """A rendered template; ``trigger`` tells the page what happened (htmx's HX-Trigger header)."""
+    headers = {"HX-Trigger": json.dumps(trigger)} if trigger else None
+    return HTMLResponse(environment.get_template(name).render(**context), status, headers)
+
+
+def desk_of(request: Request) -> Desk:
+    """The desk this application works on."""
+    desk: Desk = request.app.state.desk
+    return desk

@@ -1,0 +1,107 @@
+"""Edits: a turned control, parts, fixes, undo and redo. What is answered is already kept."""
+
+from __future__ import annotations
+
+import json
+from typing import Annotated, Any
+
+from fastapi import APIRouter, Form, Request
+from fastapi.responses import JSONResponse, Response
+from pydantic import BaseModel, ConfigDict, Field
+
+from ...desk import Edited, Turn, add_part, modulate, move_part, remove_part, value_shown
+from ...patch import ValueProblem
+from ..pages import desk_of
+
+router = APIRouter()
+_Path = Annotated[str, Form(max_length=200)]
+
+
+class Turned(BaseModel):
+    """A control turned by hand: exactly one of text, at, axis, steps or default."""
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+    path: str = Field(max_length=200)
+    text: str | None = Field(default=None, max_length=200)
+    at: float | None = Field(default=None, ge=-1, le=2)
+    axis: float | None = Field(default=None, ge=-1, le=2)
+    steps: float | None = Field(default=None, ge=-1000, le=1000)
+    default: bool = False
+
+
+@router.post("/patch/{slug}/turn")
+def turn(request: Request, slug: str, turned: Turned) -> JSONResponse:
+    """Set one control."""
+    ways = (turned.text, turned.at, turned.axis, turned.steps, turned.default or None)
+    if sum(way is not None for way in ways) != 1:
+        raise ValueProblem("say one of text, at, axis, steps or default")
+    open_patch = desk_of(request).open(slug)
+    edited = open_patch.turn(Turn(**turned.model_dump()))
+    found: dict[str, Any] = {"version": edited.version, "label": edited.label, "path": turned.path}
+    return JSONResponse(found | vars(value_shown(edited.patch, turned.path)))
+
+
+def _changed(edited: Edited | None, chosen: str = "") -> Response:
+    if edited is None:
+        return JSONResponse({"label": None})
+    trigger: dict[str, dict[str, str]] = {"edited": {}, "redrawn": {}}
+    if chosen:
+        trigger = {"chosen": {"item": chosen}, **trigger}
+    return JSONResponse({"label": edited.label, "version": edited.version}, headers={"HX-Trigger": json.dumps(trigger)})
+
+
+@router.post("/patch/{slug}/undo")
+def undo(request: Request, slug: str) -> Response:
+    """One step back."""
+    return _changed(desk_of(request).open(slug).undo())
+
+
+@router.post("/patch/{slug}/redo")
+def redo(request: Request, slug: str) -> Response:
+    """One step forth."""
+    return _changed(desk_of(request).open(slug).redo())
+
+
+@router.post("/patch/{slug}/add")
+def add(request: Request, slug: str, path: _Path, kind: Annotated[str, Form(max_length=40)]) -> Response:
+    """Add a part to a list."""
+    open_patch = desk_of(request).open(slug)
+    edits, new_id, label = add_part(open_patch.patch, path, kind)
+    return _changed(open_patch.edit(edits, label), new_id)
+
+
+@router.post("/patch/{slug}/remove")
+def remove(request: Request, slug: str, path: _Path) -> Response:
+    """Take a part away."""
+    open_patch = desk_of(request).open(slug)
+    edits, label = remove_part(open_patch.patch, path)
+    return _changed(open_patch.edit(edits, label))
+
+
+@router.post("/patch/{slug}/move")
+def move(request: Request, slug: str, path: _Path, by: Annotated[int, Form(ge=-12, le=12)]) -> Response:
+    """Move a part in its list."""
+    open_patch = desk_of(request).open(slug)
+    edits, label = move_part(open_patch.patch, path, by)
+    return _changed(open_patch.edit(edits, label))
+
+
+@router.post("/patch/{slug}/modulate")
+def modulate_source(request: Request, slug: str, path: _Path, source: Annotated[str, Form(max_length=40)]) -> Response:
+    """Let one source modulate an oscillator."""
+    open_patch = desk_of(request).open(slug)
+    edits, label = modulate(open_patch.patch, path, source)
+    return _changed(open_patch.edit(edits, label))
+
+
+@router.post("/patch/{slug}/fix")
+def fix(
+    request: Request,
+    slug: str,
+    key: Annotated[str, Form(max_length=200)],
+    index: Annotated[int, Form(ge=0, le=9)],
+    version: Annotated[int, Form(ge=0)],
+) -> Response:
+    """Apply a fix that a finding offered."""
+    return _changed(desk_of(request).open(slug).fix(key, index, version))

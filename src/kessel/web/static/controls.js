@@ -1,0 +1,195 @@
+// Hands on controls: drag, wheel, arrows, typing. The server knows what a place on a rule means; here is only where
+// the hand is.
+const slug = document.body.dataset.slug;
+let held = null;
+const waiting = new Map();
+
+export function holding() { return held !== null; }
+
+export function say(text, bad = false) {
+  const line = document.getElementById("help-line");
+  if (!line) return;
+  line.textContent = text;
+  line.classList.toggle("bad", bad);
+}
+
+function showValue({ path, text, at, axis }) {
+  for (const input of document.querySelectorAll(`[data-value="${path}"]`)) {
+    if (input !== document.activeElement || input.dataset.dirty !== "yes") input.value = text;
+    input.removeAttribute("aria-invalid");
+  }
+  for (const track of document.querySelectorAll(`[data-rule="${path}"]`)) {
+    track.setAttribute("aria-valuetext", text);
+    if (at !== null) {
+      track.setAttribute("aria-valuenow", (100 * at).toFixed(2));
+      if (!held || held.node !== track) track.querySelector(".caret").setAttribute("x", `${100 * at}%`);
+    }
+  }
+  for (const handle of document.querySelectorAll(`[data-handle="${path}"]`)) {
+    handle.setAttribute("aria-valuetext", text);
+    handle.querySelector(".tip").textContent = text;
+    if (axis !== null && (!held || held.node !== handle)) placeHandle(handle, Math.min(Math.max(axis, 0), 1));
+  }
+}
+
+function placeHandle(handle, at) {
+  const x = `${100 * at}%`;
+  handle.setAttribute("aria-valuenow", (100 * at).toFixed(3));
+  for (const node of handle.querySelectorAll("rect, svg, text")) node.setAttribute("x", x);
+  for (const line of handle.querySelectorAll("line")) { line.setAttribute("x1", x); line.setAttribute("x2", x); }
+  const out = document.querySelector(`[data-out="${handle.dataset.handle}"]`);
+  if (out && handle.dataset.handle.endsWith("low")) out.setAttribute("width", x);
+  if (out && handle.dataset.handle.endsWith("high")) { out.setAttribute("x", x); out.setAttribute("width", `${100 - 100 * at}%`); }
+}
+
+// Keep one turn; what the server answers is already on disk.
+export async function turn(path, how, quiet = false) {
+  const answer = await fetch(`/patch/${slug}/turn`, {
+    method: "POST",
+    headers: { "content-type": "application/json" },
+    body: JSON.stringify({ path, ...how }),
+  }).catch(() => null);
+  if (!answer) { say("Kessel does not answer: is it still running?", true); return null; }
+  if (!answer.ok) {
+    const text = await answer.text();
+    say(text, true);
+    return { problem: text };
+  }
+  const found = await answer.json();
+  showValue(found);
+  if (!quiet) say(found.label);
+  document.body.dispatchEvent(new CustomEvent("edited", { detail: { path } }));
+  return found;
+}
+
+function redraw() { document.body.dispatchEvent(new CustomEvent("redrawn")); }
+
+export function startControls(player) {
+  player.onValue = showValue;
+  player.onProblem = (message) => say(message.text, true);
+
+  const trackOf = (target) => target.closest && (target.closest("[data-rule]") || target.closest("[data-handle]"));
+  const pathOf = (node) => node.dataset.rule || node.dataset.handle;
+  const boxOf = (node) => (node.dataset.rule ? node : node.closest(".plot")).getBoundingClientRect();
+
+  let frame = 0;
+  function moved(event) {
+    const box = boxOf(held.node);
+    held.x = Math.min(Math.max((event.clientX - box.left) / box.width, 0), 1);
+    if (event.shiftKey) {
+      held.fine ??= held.x;
+      held.at = Math.min(Math.max(held.fine + (held.x - held.fine) / 10, 0), 1);
+    } else {
+      held.fine = null;
+      held.at = held.x;
+    }
+    if (held.node.dataset.rule) held.node.querySelector(".caret").setAttribute("x", `${100 * held.at}%`);
+    else placeHandle(held.node, held.at);
+    if (!frame) frame = requestAnimationFrame(() => {
+      frame = 0;
+      if (held) player.send({ do: "turn", path: held.path, [held.scale]: held.at });
+    });
+  }
+  document.addEventListener("pointerdown", (event) => {
+    const node = trackOf(event.target);
+    if (!node || event.button !== 0) return;
+    event.preventDefault();
+    node.focus({ preventScroll: true });
+    held = { node, path: pathOf(node), scale: node.dataset.rule ? "at" : "axis", start: event.clientX, moved: false, fine: null };
+    node.classList.add("held");
+    node.setPointerCapture?.(event.pointerId);
+    if (node.dataset.rule) { held.moved = true; moved(event); }
+  });
+  document.addEventListener("pointermove", (event) => {
+    if (!held) return;
+    if (Math.abs(event.clientX - held.start) > 1) held.moved = true;
+    if (held.moved) moved(event);
+  });
+  async function letGo(kept) {
+    if (!held) return;
+    const h = held;
+    h.node.classList.remove("held");
+    if (!h.moved) { held = null; return; }
+    if (kept) await turn(h.path, { [h.scale]: h.at });
+    else player.send({ do: "drop" });
+    held = null;
+    document.body.dispatchEvent(new CustomEvent("letgo"));
+  }
+  document.addEventListener("pointerup", () => letGo(true));
+  document.addEventListener("pointercancel", () => letGo(false));
+
+  document.addEventListener("dblclick", (event) => {
+    const node = trackOf(event.target);
+    if (node) turn(pathOf(node), { default: true });
+  });
+
+  // arrows and wheel: heard at once, kept as one step when the hand rests
+  function step(path, steps) {
+    const kept = waiting.get(path) || { steps: 0, timer: 0 };
+    kept.steps += steps;
+    clearTimeout(kept.timer);
+    player.send({ do: "turn", path, steps: kept.steps });
+    kept.timer = setTimeout(() => { waiting.delete(path); turn(path, { steps: kept.steps }); }, 160);
+    waiting.set(path, kept);
+  }
+  document.addEventListener("wheel", (event) => {
+    const node = trackOf(event.target);
+    if (!node) return;
+    event.preventDefault();
+    const way = event.deltaY < 0 ? 1 : -1;
+    step(pathOf(node), way * (event.shiftKey ? 0.1 : 1));
+  }, { passive: false });
+  document.addEventListener("keydown", (event) => {
+    const node = event.target.matches?.("[data-rule], [data-handle]") ? event.target : null;
+    if (!node || event.ctrlKey || event.metaKey || event.altKey) return;
+    const ways = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1, PageUp: 5, PageDown: -5 };
+    if (event.key in ways) step(pathOf(node), ways[event.key] * (event.shiftKey ? 0.1 : 1));
+    else if (event.key === "Home") turn(pathOf(node), { at: 0 });
+    else if (event.key === "End") turn(pathOf(node), { at: 1 });
+    else if (event.key === "Delete" || event.key === "Backspace") turn(pathOf(node), { default: true });
+    else if (event.key === "Enter") document.getElementById(`${node.id}-value`)?.focus();
+    else return;
+    event.preventDefault();
+    event.stopPropagation();
+  });
+
+  // typing
+  document.addEventListener("input", (event) => {
+    if (event.target.matches("[data-value]")) event.target.dataset.dirty = "yes";
+  });
+  document.addEventListener("focusin", (event) => {
+    const node = event.target;
+    if (node.matches("input[data-value]")) { node.dataset.was = node.value; node.select(); }
+    const help = node.closest?.("[data-help]")?.dataset.help;
+    if (help) say(help);
+  });
+  async function typed(input) {
+    if (input.dataset.dirty !== "yes") return;
+    input.dataset.dirty = "";
+    if (input.value === input.dataset.was) return;
+    const found = await turn(input.dataset.value, { text: input.value });
+    if (found && found.problem) {
+      input.setAttribute("aria-invalid", "true");
+      input.value = input.dataset.was;
+    } else if (found) {
+      input.dataset.was = input.value;
+      redraw();
+    }
+  }
+  document.addEventListener("keydown", (event) => {
+    if (!event.target.matches?.("input[data-value]")) return;
+    if (event.key === "Enter") { typed(event.target); event.target.select(); }
+    if (event.key === "Escape") { event.target.dataset.dirty = ""; event.target.value = event.target.dataset.was ?? event.target.value; event.target.blur(); }
+  });
+  document.addEventListener("focusout", (event) => { if (event.target.matches("input[data-value]")) typed(event.target); });
+
+  // choices
+  document.addEventListener("click", async (event) => {
+    const button = event.target.closest("[data-choose]");
+    if (button && await turn(button.dataset.choose, { text: button.dataset.word })) redraw();
+  });
+  document.addEventListener("change", async (event) => {
+    const pick = event.target.closest("[data-pick]");
+    if (pick && await turn(pick.dataset.pick, { text: pick.value })) redraw();
+  });
+}

@@ -1,0 +1,62 @@
+// Plays quanta in the order they come. When none is there it fades out and counts an underrun.
+class Ring extends AudioWorkletProcessor {
+  constructor() {
+    super();
+    this.queue = [];
+    this.at = 0;
+    this.heard = 0;
+    this.told = 0;
+    this.under = 0;
+    this.dry = true;
+    this.last = [0, 0];
+    this.gain = 0;
+    this.port.onmessage = ({ data }) => {
+      this.pipe = data.pipe;
+      this.pipe.onmessage = ({ data: message }) => {
+        if (message.again) { this.queue.length = 0; this.at = 0; this.heard = this.told = 0; this.dry = true; return; }
+        this.queue.push(new Float32Array(message.sound));
+      };
+    };
+  }
+
+  process(inputs, outputs) {
+    const [left, right] = outputs[0];
+    let peak = 0;
+    for (let i = 0; i < left.length; i++) {
+      if (this.queue.length === 0) {
+        if (!this.dry) { this.dry = true; this.under += 1; this.gain = 0; }
+        this.last[0] *= 0.98;
+        this.last[1] *= 0.98;
+        left[i] = this.last[0];
+        right[i] = this.last[1];
+        continue;
+      }
+      this.dry = false;
+      const quantum = this.queue[0];
+      const n = (quantum.length - 4) / 2;
+      // after a gap the sound comes back over 5 ms
+      if (this.gain < 1) this.gain = Math.min(1, this.gain + 1 / 240);
+      let l = quantum[4 + this.at] * this.gain;
+      let r = quantum[4 + n + this.at] * this.gain;
+      peak = Math.max(peak, Math.abs(l), Math.abs(r));
+      l = Math.min(Math.max(l, -1), 1);
+      r = Math.min(Math.max(r, -1), 1);
+      this.last[0] = left[i] = l;
+      this.last[1] = right[i] = r;
+      if (++this.at >= n) {
+        this.at = 0;
+        this.heard += n;
+        this.queue.shift();
+      }
+    }
+    const now = this.heard + this.at;
+    if (this.pipe && now - this.told >= 512) {
+      this.told = now;
+      this.pipe.postMessage({ frames: this.heard, under: this.under });
+    }
+    const quantum = this.queue[0];
+    this.port.postMessage({ beat: quantum ? quantum[0] : -1, peak, under: this.under });
+    return true;
+  }
+}
+registerProcessor("ring", Ring);

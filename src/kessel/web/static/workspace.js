@@ -1,0 +1,160 @@
+// The workspace around the controls: transport, layers, tabs, findings, playhead, meter.
+import { holding, say } from "./controls.js";
+
+const slug = document.body.dataset.slug;
+const $ = (id) => document.getElementById(id);
+
+export function startWorkspace(player) {
+  const solo = new Set();
+
+  // transport
+  const playButton = () => $("play");
+  const show = () => playButton().setAttribute("aria-pressed", String(player.playing));
+  const toggle = async () => { if (player.playing) player.stop(); else await player.play(); show(); };
+  player.onStopped = show;
+  player.onState = (state) => {
+    const words = state.mode === "off" ? "off" : `${state.mode === "loop" ? "from the loop" : "live"} ${state.lead_ms} ms`;
+    $("stream-mode").textContent = words;
+    $("stream").classList.toggle("loop", state.mode === "loop");
+    $("stream").title = state.mode === "loop"
+      ? "The machine can't keep up: you hear the rendered loop. It goes live again after the next edit."
+      : `How far the engine runs ahead of what you hear; ${state.underruns} gaps so far; a quantum costs ${state.cost_percent ?? 0} % of its time`;
+  };
+  function press(button, on) { button.setAttribute("aria-pressed", String(on)); }
+
+  const acts = {
+    play: toggle,
+    loop: (button) => { const on = button.getAttribute("aria-pressed") !== "true"; press(button, on); player.send({ do: "loop", on }); },
+    keys: (button) => { press(button, button.getAttribute("aria-pressed") !== "true"); player.start(); },
+  };
+  function listen(mode) {
+    for (const b of document.querySelectorAll("[data-listen]")) b.setAttribute("aria-checked", String(b.dataset.listen === mode));
+    player.send({ do: "listen", mode });
+  }
+  const volume = $("volume");
+  player.setVolume(Number(volume.value));
+  volume.addEventListener("input", () => player.setVolume(Number(volume.value)));
+
+  // history
+  async function history(way) {
+    const answer = await fetch(`/patch/${slug}/${way}`, { method: "POST" }).catch(() => null);
+    if (!answer || !answer.ok) { say("That could not be done: is Kessel still running?", true); return; }
+    const found = await answer.json();
+    say(found.label ? `${way === "undo" ? "Undone" : "Done again"}: ${found.label}` : `Nothing to ${way}`);
+    if (found.label) for (const name of ["edited", "redrawn"]) document.body.dispatchEvent(new CustomEvent(name));
+  }
+
+  // layers and tabs
+  function reload() { document.body.dispatchEvent(new CustomEvent("redrawn")); }
+  function address() {
+    const words = new URLSearchParams({ layer: $("editor-layer").value, tab: $("editor-tab").value, item: $("editor-item").value });
+    window.history.replaceState(null, "", `/patch/${slug}?${words}`);
+  }
+  function choose(layer) {
+    $("editor-layer").value = layer;
+    $("editor-item").value = "";
+    for (const strip of document.querySelectorAll(".strip.layer")) {
+      const on = strip.dataset.layer === layer;
+      strip.classList.toggle("chosen", on);
+      strip.querySelector("[data-layer-choose]").setAttribute("aria-pressed", String(on));
+    }
+    address();
+    reload();
+  }
+  function neighbour(by) {
+    const layers = $("sheet").dataset.layers.split(" ");
+    const at = layers.indexOf($("editor-layer").value);
+    choose(layers[Math.min(Math.max(at + by, 0), layers.length - 1)]);
+  }
+  function setSolo(layer) {
+    if (solo.has(layer)) solo.delete(layer); else solo.add(layer);
+    showSolo();
+    player.send({ do: "solo", layers: [...solo] });
+  }
+  function showSolo() {
+    for (const b of document.querySelectorAll("[data-solo]")) press(b, solo.has(b.dataset.solo));
+  }
+  async function octave(by) {
+    const rules = [...document.querySelectorAll('#editor [data-rule$=".octave"]')];
+    if (!rules.length) { say("Open a source to move it by octaves", true); return; }
+    const { turn } = await import("./controls.js");
+    await turn(rules[0].dataset.rule, { steps: by });
+    reload();
+  }
+
+  document.addEventListener("click", (event) => {
+    const at = (what) => event.target.closest(what);
+    let found;
+    if ((found = at("[data-act]")) && acts[found.dataset.act]) acts[found.dataset.act](found);
+    else if ((found = at("[data-listen]"))) listen(found.dataset.listen);
+    else if ((found = at("[data-step]"))) history(found.dataset.step);
+    else if ((found = at("[data-layer-choose]"))) choose(found.dataset.layerChoose);
+    else if ((found = at("[data-solo]"))) setSolo(found.dataset.solo);
+    else if ((found = at("[data-octave]"))) octave(Number(found.dataset.octave));
+    else if ((found = at("[data-tab]"))) { $("editor-tab").value = found.dataset.tab; $("editor-item").value = ""; address(); reload(); }
+    else if ((found = at("[data-item]"))) { $("editor-item").value = found.dataset.item; address(); reload(); }
+  });
+
+  // what the server's answers say happened
+  document.body.addEventListener("chosen", (event) => {
+    const { item } = event.detail;
+    if ($("editor-tab")) $("editor-item").value = item;
+  });
+  document.body.addEventListener("htmx:beforeSwap", (event) => {
+    // a fragment never takes a control out of a hand
+    if (holding() && ["sheet", "editor"].includes(event.detail.target.id)) {
+      event.detail.shouldSwap = false;
+      const again = event.detail.target.id === "sheet" ? "edited" : "redrawn";
+      document.body.addEventListener("letgo", () => document.body.dispatchEvent(new CustomEvent(again)), { once: true });
+    }
+  });
+  document.body.addEventListener("htmx:responseError", (event) => say(event.detail.xhr.responseText, true));
+  document.body.addEventListener("htmx:afterSettle", showSolo);
+
+  // a finding shows its place
+  const point = (article) => {
+    const where = $("where");
+    const on = article && article.dataset.x !== undefined;
+    if (where) {
+      where.dataset.shown = String(Boolean(on));
+      if (on) { where.setAttribute("x", `${article.dataset.x}%`); where.setAttribute("width", `${article.dataset.width}%`); }
+    }
+    const layers = article ? article.dataset.layers.split(" ") : [];
+    for (const strip of document.querySelectorAll(".strip.layer")) strip.classList.toggle("pointed", layers.includes(strip.dataset.layer));
+  };
+  for (const name of ["mouseover", "focusin"]) document.addEventListener(name, (event) => point(event.target.closest?.(".finding") ?? null));
+
+  // playhead and meter, once a frame
+  const canvas = $("meter");
+  const pen = canvas.getContext("2d");
+  let shown = 0;
+  let clipped = 0;
+  function frame() {
+    const head = $("playhead");
+    const beats = Number(document.querySelector(".phrase-plot")?.dataset.beats || 8);
+    const on = player.playing && player.beat >= 0;
+    if (head) {
+      head.setAttribute("visibility", on ? "visible" : "hidden");
+      if (on) head.setAttribute("x", `${(100 * player.beat) / beats}%`);
+    }
+    const level = player.peak;
+    player.peak = 0;
+    if (level > 1) clipped = 90;
+    shown = Math.max(level, shown * 0.9);
+    const style = getComputedStyle(document.documentElement);
+    const db = shown > 1e-5 ? 20 * Math.log10(shown) : -60;
+    pen.clearRect(0, 0, 66, 22);
+    pen.fillStyle = style.getPropertyValue(clipped ? "--lead" : "--ink");
+    pen.fillRect(2, 5, Math.max(0, 62 * (1 + Math.max(db, -60) / 60)), 12);
+    if (clipped) {
+      clipped -= 1;
+      $("stream").classList.add("clip");
+      $("stream-mode").textContent = "over 0 dBFS";
+      if (clipped === 0) { $("stream").classList.remove("clip"); player.onState(player.state); }
+    }
+    requestAnimationFrame(frame);
+  }
+  requestAnimationFrame(frame);
+
+  Object.assign(player, { toggle, listen, history, neighbour, setSolo, octave, choose });
+}

@@ -1,0 +1,1 @@
+"""View models: plain values for the templates, read from declarations and measures."""

@@ -1,0 +1,40 @@
+"""The header: the patch's name, tempo and length, and its measured figures."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from ...desk.measuring import Picture
+from ...patch import Patch
+from ...patch.units import MINUS
+from .controls import Rule, control_view
+
+
+@dataclass(frozen=True)
+class Header:
+    """What the header shows."""
+
+    name: str
+    tempo: Rule
+    bars: Rule
+    loudness: str
+    peak: str
+
+
+def figure(value: float | None, empty: str = "silent") -> str:
+    """A figure with one decimal and a true minus."""
+    return empty if value is None else f"{value:.1f}".replace("-", MINUS)
+
+
+def header_view(patch: Patch, picture: Picture | None) -> Header:
+    """From the patch and what was last measured."""
+    tempo, bars = control_view(patch, "tempo"), control_view(patch, "phrase.bars")
+    assert isinstance(tempo, Rule) and isinstance(bars, Rule)
+    m = picture.measures if picture else None
+    return Header(
+        name=patch.name,
+        tempo=tempo,
+        bars=bars,
+        loudness=figure(m.loudness.integrated) if m else "…",
+        peak=figure(m.true_peak_dbtp) if m else "…",
+    )

@@ -1,0 +1,100 @@
+"""The findings rail."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from ...checks import Finding
+from ...desk import Measured
+from ...patch import NoSuchPath, Patch, get, shown, title
+from .svg import across
+
+
+@dataclass(frozen=True)
+class FixView:
+    """A fix as a button, with what it changes and what was measured with it in place."""
+
+    index: int
+    label: str
+    changes: str
+    after: str
+
+
+@dataclass(frozen=True)
+class FindingView:
+    """One finding."""
+
+    key: str
+    check: str
+    verdict: str
+    title: str
+    text: str
+    limit: str
+    before: str
+    x: float | None
+    width: float | None
+    layers: str
+    fixes: tuple[FixView, ...]
+
+
+@dataclass(frozen=True)
+class Rail:
+    """All findings of one version."""
+
+    version: int
+    measured: bool
+    count: str
+    findings: tuple[FindingView, ...]
+
+
+def _changes(patch: Patch, finding: Finding, index: int) -> str:
+    words = []
+    for edit in finding.fixes[index].edits:
+        try:
+            if get(patch, edit.path) != edit.value:
+                words.append(
+                    f"{title(patch, edit.path)} {shown(patch, edit.path)} → {shown(patch, edit.path, edit.value)}"
+                )
+        except NoSuchPath:
+            words.append(edit.path)
+    return ", ".join(words)
+
+
+def _view(patch: Patch, f: Finding, before: Mapping[str, str]) -> FindingView:
+    low, high = f.where.low_hz, f.where.high_hz
+    x = across(low) if low else None
+    fixes = tuple(
+        FixView(
+            i,
+            fix.label,
+            _changes(patch, f, i),
+            "" if fix.after is None else f"{fix.after:.1f} {f.unit}".replace("-", "−"),
+        )
+        for i, fix in enumerate(f.fixes)
+    )
+    return FindingView(
+        key=f.key,
+        check=f.check,
+        verdict=f.verdict,
+        title=f.title,
+        text=f.text,
+        limit=f.limit_text,
+        before=before.get(f.key, ""),
+        x=x,
+        width=round(across(high) - x, 3) if x is not None and high else None,
+        layers=" ".join(f.where.layers),
+        fixes=tuple(fixes) if f.verdict != "holds" else (),
+    )
+
+
+def rail_view(measured: Measured | None, patch: Patch, before: Mapping[str, str]) -> Rail:
+    """From the newest findings; ``before`` holds what a finding said before its fix."""
+    if measured is None:
+        return Rail(-1, False, "measuring…", ())
+    found = measured.findings
+    fails, look = (sum(f.verdict == v for f in found) for v in ("fails", "look"))
+    parts = [f"{fails} fail" + ("s" if fails == 1 else "")] if fails else []
+    parts += [f"{look} to look at"] if look else []
+    count = ", ".join(parts) or "all hold"
+    return Rail(measured.version, True, count, tuple(_view(measured.picture.patch, f, before) for f in found))

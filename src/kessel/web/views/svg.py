@@ -1,0 +1,51 @@
+"""Numbers as SVG path text, and places on the shared frequency axis."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+LOW_HZ, HIGH_HZ = 20.0, 20000.0
+TOP_DB, BOTTOM_DB = -6.0, -84.0
+
+_Real = NDArray[np.floating[Any]]
+
+
+def across(hz: float) -> float:
+    """Place of a frequency on the shared axis, 0..100."""
+    x = 100.0 * math.log(max(hz, 1e-3) / LOW_HZ) / math.log(HIGH_HZ / LOW_HZ)
+    return round(min(max(x, 0.0), 100.0), 3)
+
+
+def down(db: float, top: float = TOP_DB, bottom: float = BOTTOM_DB) -> float:
+    """Place of a level from the top of a drawing, 0..100."""
+    return round(100.0 * min(max((top - db) / (top - bottom), 0.0), 1.0), 2)
+
+
+def polyline(x: _Real, y: _Real) -> str:
+    """A line through points."""
+    return "M" + " L".join(f"{a:.4g},{b:.4g}" for a, b in zip(x, y, strict=True))
+
+
+def level_line(levels: _Real) -> str:
+    """Levels in dB along the axis as a line in a square of 1000 by 100."""
+    x = np.linspace(0.0, 1000.0, levels.size)
+    y = 6.0 + 94.0 * np.clip((TOP_DB - levels) / (TOP_DB - BOTTOM_DB), 0.0, 1.0)
+    return polyline(x, y)
+
+
+def level_area(levels: _Real) -> str:
+    """The same as an area in the unit square, for a clip path."""
+    x = np.linspace(0.0, 1.0, levels.size)
+    y = 0.06 + 0.94 * np.clip((TOP_DB - levels) / (TOP_DB - BOTTOM_DB), 0.0, 1.0)
+    return f"M0,1 L{polyline(x, y)[1:]} L1,1 Z"
+
+
+def curve(y: _Real, low: float, high: float, width: float = 180.0, height: float = 60.0, pad: float = 3.0) -> str:
+    """Values as a line in a picture of width by height, low at its foot."""
+    x = np.linspace(0.0, width, y.size)
+    up = pad + (height - 2.0 * pad) * (1.0 - np.clip((y - low) / (high - low), 0.0, 1.0))
+    return polyline(x, up)
