@@ -2,6 +2,7 @@
 // the hand is.
 const slug = document.body.dataset.slug;
 let held = null;
+let swapping = false;
 const waiting = new Map();
 
 export function holding() { return held !== null; }
@@ -110,9 +111,9 @@ export function startControls(player) {
     const h = held;
     h.node.classList.remove("held");
     if (!h.moved) { held = null; return; }
-    if (kept) await turn(h.path, { [h.scale]: h.at });
-    else player.send({ do: "drop" });
     held = null;
+    if (kept) { await turn(h.path, { [h.scale]: h.at }); redraw(); }
+    else player.send({ do: "drop" });
     document.body.dispatchEvent(new CustomEvent("letgo"));
   }
   document.addEventListener("pointerup", () => letGo(true));
@@ -120,7 +121,7 @@ export function startControls(player) {
 
   document.addEventListener("dblclick", (event) => {
     const node = trackOf(event.target);
-    if (node) turn(pathOf(node), { default: true });
+    if (node) turn(pathOf(node), { default: true }).then(redraw);
   });
 
   // arrows and wheel: heard at once, kept as one step when the hand rests
@@ -129,7 +130,7 @@ export function startControls(player) {
     kept.steps += steps;
     clearTimeout(kept.timer);
     player.send({ do: "turn", path, steps: kept.steps });
-    kept.timer = setTimeout(() => { waiting.delete(path); turn(path, { steps: kept.steps }); }, 160);
+    kept.timer = setTimeout(() => { waiting.delete(path); turn(path, { steps: kept.steps }).then(redraw); }, 160);
     waiting.set(path, kept);
   }
   document.addEventListener("wheel", (event) => {
@@ -144,14 +145,18 @@ export function startControls(player) {
     if (!node || event.ctrlKey || event.metaKey || event.altKey) return;
     const ways = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1, PageUp: 5, PageDown: -5 };
     if (event.key in ways) step(pathOf(node), ways[event.key] * (event.shiftKey ? 0.1 : 1));
-    else if (event.key === "Home") turn(pathOf(node), { at: 0 });
-    else if (event.key === "End") turn(pathOf(node), { at: 1 });
-    else if (event.key === "Delete" || event.key === "Backspace") turn(pathOf(node), { default: true });
+    else if (event.key === "Home") turn(pathOf(node), { [node.dataset.rule ? "at" : "axis"]: 0 }).then(redraw);
+    else if (event.key === "End") turn(pathOf(node), { [node.dataset.rule ? "at" : "axis"]: 1 }).then(redraw);
+    else if (event.key === "Delete" || event.key === "Backspace") turn(pathOf(node), { default: true }).then(redraw);
     else if (event.key === "Enter") document.getElementById(`${node.id}-value`)?.focus();
     else return;
     event.preventDefault();
     event.stopPropagation();
   });
+
+  // a control that gets its focus back from a redrawn fragment has nothing new to say
+  document.body.addEventListener("htmx:beforeSwap", () => { swapping = true; });
+  document.body.addEventListener("htmx:afterSettle", () => { swapping = false; });
 
   // typing
   document.addEventListener("input", (event) => {
@@ -160,6 +165,7 @@ export function startControls(player) {
   document.addEventListener("focusin", (event) => {
     const node = event.target;
     if (node.matches("input[data-value]")) { node.dataset.was = node.value; node.select(); }
+    if (swapping) return;
     const help = node.closest?.("[data-help]")?.dataset.help;
     if (help) say(help);
   });

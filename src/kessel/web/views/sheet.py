@@ -12,6 +12,10 @@ from .header import figure
 from .svg import across, down, level_area, level_line
 
 
+ROW = 15
+"""Pixels between the brackets of a strip."""
+
+
 @dataclass(frozen=True)
 class Handle:
     """Something on the drawing that can be dragged along the axis: an edge, a split, a cutoff, the mono edge."""
@@ -21,6 +25,7 @@ class Handle:
     text: str
     x: float
     kind: str
+    row: int = 0
 
     @property
     def id(self) -> str:
@@ -36,6 +41,9 @@ class Bracket:
     width: float
     text: str
     end: float
+    words_x: float
+    left: bool
+    row: int
 
 
 @dataclass(frozen=True)
@@ -114,18 +122,22 @@ def _edge(patch: Patch, layer: Layer, which: str) -> Handle:
 
 def _cutoffs(patch: Patch, layer: Layer, picture: Picture | None) -> tuple[list[Handle], list[Bracket]]:
     handles, brackets = [], []
+    row = 0
     for stage in layer.stages:
         if not isinstance(stage, Filter) or not stage.on:
             continue
         path = f"layers.{layer.id}.stages.{stage.id}.cutoff"
         name = f"{layer.name} {stage.name} cutoff"
-        handles.append(Handle(path, name, write(stage.cutoff, "Hz"), across(stage.cutoff), "cutoff"))
+        at = across(stage.cutoff)
+        handles.append(Handle(path, name, write(stage.cutoff, "Hz"), at, "cutoff", row))
         reach = picture.travel.get(path) if picture else None
         if reach is not None and any(m.target == path for m in patch.movements):
             low, high = (2.0**v for v in reach)
             x, end = across(low), across(high)
             text = f"{stage.name} {write(low, 'Hz')} → {write(high, 'Hz')}"
-            brackets.append(Bracket(x, round(end - x, 3), text, end))
+            left = max(end, at) >= 70.0
+            brackets.append(Bracket(x, round(end - x, 3), text, end, min(x, at) if left else max(end, at), left, row))
+        row += ROW
     return handles, brackets
 
 

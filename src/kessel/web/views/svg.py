@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 LOW_HZ, HIGH_HZ = 20.0, 20000.0
-TOP_DB, BOTTOM_DB = -6.0, -84.0
+TOP_DB, BOTTOM_DB = -10.0, -82.0
 
 _Real = NDArray[np.floating[Any]]
 
