@@ -42,6 +42,7 @@ def serve(given: argparse.Namespace, seed: bool = False) -> int:
     desk = _desk(given)
     if seed:
         desk.seed_demo()
+    desk.workbench.start()
     from ..web import create_app
 
     # a stream has a thread of its own: let it in quickly

@@ -1,10 +1,11 @@
 """The desk: open patches, edits, undo, measuring in the background, live streams."""
 
 from .desk import Desk
-from .live import LiveStream
-from .measuring import Measured, Picture
+from .live import LiveStream, go_first
+from .measuring import Measured
 from .open_patch import Edited, OpenPatch
 from .parts import PARTS, add_part, modulate, move_part, remove_part
+from .picture import Picture
 from .turning import Shown, Turn, end_of, far_end, turned, value_shown
 
 __all__ = [
@@ -20,6 +21,7 @@ __all__ = [
     "add_part",
     "end_of",
     "far_end",
+    "go_first",
     "modulate",
     "move_part",
     "remove_part",

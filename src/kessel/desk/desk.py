@@ -6,10 +6,10 @@ import threading
 from pathlib import Path
 
 from ..demo import SET_NAME, demo_patches
-from ..engine import Takes
 from ..library import Library
 from ..patch import Edit, Layer, Note, Oscillator, Patch, Phrase, apply
 from .open_patch import OpenPatch
+from .workbench import Workbench
 
 
 def plain_patch(name: str) -> Patch:
@@ -23,12 +23,12 @@ def plain_patch(name: str) -> Patch:
 
 
 class Desk:
-    """Opens patches of one library and shares their renderings. Safe between threads."""
+    """Opens patches of one library and shares the workbench that measures them. Safe between threads."""
 
     def __init__(self, folder: Path) -> None:
         """Open the data folder. Raises LibraryProblem."""
         self.library = Library(folder)
-        self.takes = Takes()
+        self.workbench = Workbench()
         self._open: dict[str, OpenPatch] = {}
         self._lock = threading.Lock()
 
@@ -47,7 +47,7 @@ class Desk:
             found = self._open.get(slug)
             if found is None or card.deleted or found.stamp != card.edited:
                 self._open.pop(slug, None)
-                found = self._open[slug] = OpenPatch(self.library, slug, self.takes)
+                found = self._open[slug] = OpenPatch(self.library, slug, self.workbench)
             return found
 
     def home(self) -> int:
@@ -79,5 +79,6 @@ class Desk:
         patch.edit([Edit("name", name)], f"Rename {patch.patch.name} to {name}")
 
     def close(self) -> None:
-        """Let go of the database."""
+        """End the workbench and let go of the database."""
+        self.workbench.close()
         self.library.close()

@@ -6,7 +6,9 @@ control is heard after the lead. When the engine can't keep up, the same stream 
 
 from __future__ import annotations
 
+import contextlib
 import json
+import os
 import threading
 import time
 from collections import deque
@@ -31,6 +33,12 @@ _QUANTUM_SECONDS = QUANTUM / RATE
 
 Send = Callable[[bytes | str], None]
 _MODES = ("stereo", "mono", "side")
+
+
+def go_first() -> None:
+    """Ask for a better place for this thread, where the system lets us."""
+    with contextlib.suppress(OSError, AttributeError):
+        os.setpriority(os.PRIO_PROCESS, threading.get_native_id(), -10)
 
 
 class LiveStream:
@@ -203,6 +211,7 @@ class LiveStream:
         return self._closed or (self._on and self._sent - self._heard < self._lead * QUANTUM)
 
     def _run(self) -> None:
+        go_first()
         engine = Engine(self._patch, loop=False)
         count = 0
         while True:

@@ -8,12 +8,12 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from ..checks import Limits
-from ..engine import Takes
 from ..library import Library
 from ..patch import Edit, NoSuchPath, Patch, ValueProblem, apply, inverse, sentence
 from .measuring import Measuring
 from .turning import Turn as Turn
 from .turning import far_end, turned
+from .workbench import Workbench
 
 
 @dataclass(frozen=True)
@@ -36,7 +36,7 @@ def _unpacked(text: str) -> list[Edit]:
 class OpenPatch:
     """One patch, with its history and what is measured on it. Safe between threads."""
 
-    def __init__(self, library: Library, slug: str, takes: Takes) -> None:
+    def __init__(self, library: Library, slug: str, workbench: Workbench) -> None:
         """Load it. Raises NoSuchPatch."""
         self._library = library
         self._lock = threading.RLock()
@@ -44,7 +44,7 @@ class OpenPatch:
         self.patch = library.load(slug)
         self.stamp = library.card(slug).edited
         self.version = 0
-        self.measuring = Measuring(takes)
+        self.measuring = Measuring(workbench)
         self._listeners: list[Callable[[Patch], None]] = []
         self.before: dict[str, str] = {}
 

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import hashlib
 import json
-import os
 import threading
 from collections import OrderedDict
 from collections.abc import Callable
@@ -219,13 +218,7 @@ def placed(layer: Layer, take: LayerTake, pad: int) -> Array:
     return np.pad(y, ((0, 0), (late, 0)))[:, : x.shape[1]] if late else y
 
 
-def _step_back() -> None:
-    """Let rendering give way to what plays live."""
-    if hasattr(os, "setpriority"):
-        os.setpriority(os.PRIO_PROCESS, threading.get_native_id(), 10)
-
-
-_POOL = ThreadPoolExecutor(max_workers=2, thread_name_prefix="layer", initializer=_step_back)
+_POOL = ThreadPoolExecutor(max_workers=2, thread_name_prefix="layer")
 
 
 def take_layers(patch: Patch, takes: Takes, stop: Stop) -> dict[str, LayerTake]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import soundfile
@@ -46,7 +47,7 @@ def read_audio(path: Path) -> NDArray[np.float64]:
     return np.ascontiguousarray(x.T)
 
 
-def wav_bytes(x: NDArray[np.float64]) -> bytes:
+def wav_bytes(x: NDArray[np.floating[Any]]) -> bytes:
     """x, (channels, n), as a 48 kHz WAV file of 32-bit float."""
     out = io.BytesIO()
     soundfile.write(out, x.T.astype(np.float32), RATE, format="WAV", subtype="FLOAT")

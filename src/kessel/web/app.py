@@ -9,7 +9,7 @@ from fastapi import FastAPI
 from fastapi.responses import PlainTextResponse
 from fastapi.staticfiles import StaticFiles
 
-from ..desk import Desk
+from ..desk import Desk, go_first
 from .guard import Guard
 from .pages import HERE
 from .problems import add_problem_handlers
@@ -21,6 +21,8 @@ def create_app(desk: Desk) -> FastAPI:
 
     @asynccontextmanager
     async def living(app: FastAPI) -> AsyncIterator[None]:
+        # the socket's messages pass through this thread
+        go_first()
         yield
         desk.close()
 

@@ -7,8 +7,8 @@ from typing import Annotated
 from fastapi import APIRouter, File, Form, Request, UploadFile
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
-from ...engine import render_loop
 from ...formats import LARGEST_PATCH, PatchProblem, dump_patch, load_patch, wav_bytes
+from ...patch import ValueProblem
 from ..pages import desk_of, page
 from ..views.shelf import card_view, shelf_view
 
@@ -102,5 +102,9 @@ def export(request: Request, slug: str) -> Response:
 @router.get("/patch/{slug}/loop.wav")
 def loop_wav(request: Request, slug: str) -> Response:
     """The loop once, 48 kHz, 32-bit float."""
-    desk = desk_of(request)
-    return _attached(wav_bytes(render_loop(desk.open(slug).patch, desk.takes).sum), f"{slug}.wav", "audio/wav")
+    patch = desk_of(request).open(slug)
+    patch.measure()
+    picture = patch.measuring.wait_picture(patch.version, _WAIT)
+    if picture is None or picture.version < patch.version:
+        raise ValueProblem("the loop is still being rendered: try again in a moment")
+    return _attached(wav_bytes(picture.loop), f"{slug}.wav", "audio/wav")

@@ -5,7 +5,9 @@ let held = null;
 let swapping = false;
 const waiting = new Map();
 
-export function holding() { return held !== null; }
+// While a button is down, nothing under it is redrawn: neither a drag nor a click gets lost.
+let pressed = false;
+export function holding() { return held !== null || pressed; }
 
 export function say(text, bad = false) {
   const line = document.getElementById("help-line");
@@ -91,6 +93,15 @@ export function startControls(player) {
       if (held) player.send({ do: "turn", path: held.path, [held.scale]: held.at });
     });
   }
+  const released = () => {
+    if (!pressed) return;
+    // the click comes after this event
+    setTimeout(() => { pressed = false; if (!held) document.body.dispatchEvent(new CustomEvent("letgo")); }, 0);
+  };
+  document.addEventListener("pointerdown", () => { pressed = true; }, true);
+  document.addEventListener("pointerup", released, true);
+  document.addEventListener("pointercancel", released, true);
+
   document.addEventListener("pointerdown", (event) => {
     const node = trackOf(event.target);
     if (!node || event.button !== 0) return;
@@ -114,7 +125,6 @@ export function startControls(player) {
     held = null;
     if (kept) { await turn(h.path, { [h.scale]: h.at }); redraw(); }
     else player.send({ do: "drop" });
-    document.body.dispatchEvent(new CustomEvent("letgo"));
   }
   document.addEventListener("pointerup", () => letGo(true));
   document.addEventListener("pointercancel", () => letGo(false));

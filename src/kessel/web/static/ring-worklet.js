@@ -1,4 +1,6 @@
-// Plays quanta in the order they come. When none is there it fades out and counts an underrun.
+// Plays quanta in the order they come. When none is there it fades out, counts an underrun, and waits for a few.
+const START = 3;
+
 class Ring extends AudioWorkletProcessor {
   constructor() {
     super();
@@ -23,7 +25,7 @@ class Ring extends AudioWorkletProcessor {
     const [left, right] = outputs[0];
     let peak = 0;
     for (let i = 0; i < left.length; i++) {
-      if (this.queue.length === 0) {
+      if (this.queue.length === 0 || (this.dry && this.queue.length < START)) {
         if (!this.dry) { this.dry = true; this.under += 1; this.gain = 0; }
         this.last[0] *= 0.98;
         this.last[1] *= 0.98;
@@ -52,9 +54,9 @@ class Ring extends AudioWorkletProcessor {
     const now = this.heard + this.at;
     if (this.pipe && now - this.told >= 512) {
       this.told = now;
-      this.pipe.postMessage({ frames: this.heard, under: this.under });
+      this.pipe.postMessage({ frames: now, under: this.under });
     }
-    const quantum = this.queue[0];
+    const quantum = this.dry ? null : this.queue[0];
     this.port.postMessage({ beat: quantum ? quantum[0] : -1, peak, under: this.under });
     return true;
   }

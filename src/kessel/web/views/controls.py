@@ -4,8 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ...desk import end_of, far_end, value_shown
-from ...desk.measuring import Picture
+from ...desk import Picture, end_of, far_end, value_shown
 from ...patch import Choice, Control, Movement, Patch, declaration, get, title
 
 

@@ -8,8 +8,7 @@ from typing import Any, TypeVar
 
 import numpy as np
 
-from ...desk import PARTS
-from ...desk.measuring import Picture
+from ...desk import PARTS, Picture
 from ...engine import cycle_of, envelope_curve, lfo_curve, response_of, transfer_of
 from ...patch import (
     ChainItem,

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ...desk.measuring import Picture
+from ...desk import Picture
 from ...patch import Patch
 from ...patch.units import MINUS
 from .controls import Rule, control_view

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ...desk.measuring import Picture
+from ...desk import Picture
 from ...patch import Patch, note_name, number, title
 from .svg import polyline
 

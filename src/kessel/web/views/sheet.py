@@ -4,13 +4,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
-from ...desk.measuring import Picture
+from ...desk import Picture
 from ...measure import BANDS
 from ...patch import Filter, Layer, Patch, describe, note_name, pitch_hz, tied, write
 from .controls import Rule, Words, control_view
 from .header import figure
 from .svg import across, down, level_area, level_line
-
 
 ROW = 15
 """Pixels between the brackets of a strip."""

@@ -1,0 +1,65 @@
+"""Play a demo patch in headless Chromium while controls are dragged, and print gaps, lead and cost.
+
+    PYTHONPATH=src .venv/bin/python bench/play_in_browser.py [seconds] [slug]
+
+Needs the test packages and Chromium (`./kessel test` installs both).
+"""
+
+from __future__ import annotations
+
+import subprocess
+import sys
+import tempfile
+import time
+from pathlib import Path
+
+from playwright.sync_api import sync_playwright
+
+FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update"]
+STATE = "() => ({...window.kessel.player.state, under: window.kessel.player.under})"
+
+
+def main(seconds: float = 60.0, slug: str = "sluice-gate") -> None:
+    """Drag the first rule of three tabs in turn, letting go every three seconds."""
+    with tempfile.TemporaryDirectory() as data:
+        words = [sys.executable, "-m", "kessel", "demo", "--port", "0", "--data", data]
+        server = subprocess.Popen(words, stdout=subprocess.PIPE, text=True)
+        assert server.stdout is not None
+        address = server.stdout.readline().split()[3]
+        with sync_playwright() as p:
+            browser = p.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+            page = browser.new_page(viewport={"width": 1280, "height": 800})
+            page.goto(f"{address}patch/{slug}?layer=body&tab=stages")
+            page.wait_for_selector("#rail:not([data-version='-1'])")
+            page.click("#play")
+            costs, drags = [], 0
+            end = time.monotonic() + seconds
+            while time.monotonic() < end:
+                tab = ("stages", "level", "place")[drags % 3]
+                page.click(f"#tab-{tab}")
+                rule = page.locator("#editor .rule-track").first
+                page.wait_for_selector(f"#tab-{tab}[aria-selected=true]")
+                box = None
+                while box is None:
+                    box = rule.bounding_box()
+                y = box["y"] + 12
+                page.mouse.move(box["x"] + 0.3 * box["width"], y)
+                page.mouse.down()
+                let_go = time.monotonic() + 3.0
+                step = 0
+                while time.monotonic() < let_go:
+                    step += 1
+                    page.mouse.move(box["x"] + box["width"] * (0.3 + 0.3 * abs(((step / 30) % 2) - 1)), y)
+                page.mouse.up()
+                costs.append(page.evaluate(STATE).get("cost_percent", 0.0))
+                drags += 1
+            state = page.evaluate(STATE)
+            print(f"{seconds:.0f} s of {slug}, {drags} drags kept: {state['under']} gaps, lead {state['lead_ms']} ms")
+            print(f"a quantum costs {sum(costs) / len(costs):.1f} % of its time, {max(costs):.1f} % at most (means of 1 s)")
+            browser.close()
+        server.terminate()
+        server.wait()
+
+
+if __name__ == "__main__":
+    main(*[kind(word) for kind, word in zip((float, str), sys.argv[1:], strict=False)])

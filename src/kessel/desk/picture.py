@@ -1,0 +1,63 @@
+"""What a workspace draws of a measured patch."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..checks import Evidence
+from ..measure import Measures
+from ..patch import Patch
+
+_Real = NDArray[np.floating[Any]]
+
+POINTS = 480
+LOW_HZ, HIGH_HZ = 20.0, 20000.0
+
+
+def axis() -> NDArray[np.float64]:
+    """Frequencies of the points of a picture, evenly spaced on the shared axis."""
+    return np.asarray(LOW_HZ * (HIGH_HZ / LOW_HZ) ** (np.arange(POINTS) / (POINTS - 1)))
+
+
+@dataclass(frozen=True)
+class Picture:
+    """Levels along the shared axis in dB for the sum and every layer, the travel of moved controls, and the loop.
+
+    travel and paths are on the control's own scale; loop is (2, n) float32.
+    """
+
+    version: int
+    patch: Patch
+    measures: Measures
+    sum: _Real
+    sum_hold: _Real
+    layers: dict[str, _Real]
+    travel: dict[str, tuple[float, float]]
+    paths: Mapping[str, _Real]
+    loop: NDArray[np.float32] = field(repr=False)
+
+
+def picture_of(version: int, e: Evidence) -> Picture:
+    """The picture of measured evidence."""
+    hz = axis()
+    travel: dict[str, tuple[float, float]] = {}
+    for path, values in e.loop.travel.items():
+        heard = values[np.isfinite(values)]
+        if heard.size:
+            travel[path] = float(heard.min()), float(heard.max())
+    return Picture(
+        version=version,
+        patch=e.patch,
+        measures=e.sum,
+        sum=e.sum.spectrum.curve(hz),
+        sum_hold=e.sum.spectrum.curve(hz, hold=True),
+        layers={layer.id: e.spectrum(layer.id).curve(hz) for layer in e.patch.layers},
+        travel=travel,
+        paths=e.loop.travel,
+        loop=e.loop.sum.astype(np.float32),
+    )

@@ -1,0 +1,144 @@
+"""The process beside the server that renders and measures, so that what plays live has the interpreter to itself."""
+
+from __future__ import annotations
+
+import contextlib
+import itertools
+import multiprocessing
+import os
+import threading
+from collections.abc import Callable
+from dataclasses import dataclass
+from multiprocessing.connection import Connection
+from typing import Any
+
+from ..checks import Evidence, Finding, Limits, check
+from ..engine import Stop, Stopped, Takes
+from ..formats import dump_patch, load_patch
+from ..patch import Patch
+from .picture import Picture, picture_of
+
+_NICE = 10
+
+
+@dataclass(frozen=True)
+class Told:
+    """One message of a job: its picture, its findings, or a problem in words."""
+
+    picture: Picture | None = None
+    findings: tuple[Finding, ...] | None = None
+    problem: str | None = None
+
+
+class _SharedStop(Stop):
+    """Asked when the number of the job stands in shared memory."""
+
+    def __init__(self, shared: Any, job: int) -> None:
+        self._shared, self._job = shared, job
+
+    @property
+    def asked(self) -> bool:  # type: ignore[override]
+        return bool(self._shared.value == self._job)
+
+
+def _work(wire: Connection, stop: Any) -> None:
+    """The other process: one job after the other until the wire closes."""
+    with contextlib.suppress(OSError, AttributeError):
+        os.nice(_NICE)
+    takes = Takes()
+    while True:
+        try:
+            job, version, patch_text, limits_text = wire.recv()
+        except (EOFError, OSError, KeyboardInterrupt):
+            return
+        asked = _SharedStop(stop, job)
+        try:
+            evidence = Evidence(load_patch(patch_text), takes, asked)
+            wire.send((job, Told(picture=picture_of(version, evidence))))
+            findings = check(evidence, Limits.model_validate_json(limits_text), stop=asked)
+            wire.send((job, Told(findings=tuple(findings))))
+        except Stopped:
+            continue
+        except (BrokenPipeError, KeyboardInterrupt):
+            return
+        except Exception as problem:
+            wire.send((job, Told(problem=f"measuring failed: {type(problem).__name__}: {problem}"[:200])))
+
+
+class Workbench:
+    """Starts the process when it is first needed, and again should it die. Safe between threads."""
+
+    def __init__(self) -> None:
+        self._context = multiprocessing.get_context("spawn")
+        self._stop = self._context.Value("q", -1)
+        self._lock = threading.Lock()
+        self._jobs = itertools.count()
+        self._waiting: dict[int, Callable[[Told], None]] = {}
+        self._wire: Connection | None = None
+        self._process: Any = None
+
+    def _start(self) -> Connection:
+        ours, theirs = self._context.Pipe()
+        self._process = self._context.Process(
+            target=_work, args=(theirs, self._stop), name="kessel-measure", daemon=True
+        )
+        self._process.start()
+        theirs.close()
+        self._wire = ours
+        threading.Thread(target=self._read, args=(ours,), name="measured", daemon=True).start()
+        return ours
+
+    def start(self) -> None:
+        """Make the process ready before the first job."""
+        with self._lock:
+            if self._wire is None:
+                self._start()
+
+    def ask(self, version: int, patch: Patch, limits: Limits, tell: Callable[[Told], None]) -> int:
+        """Render and measure a patch; ``tell`` is called from another thread. Returns the job's number."""
+        with self._lock:
+            job = next(self._jobs)
+            self._waiting[job] = tell
+            wire = self._wire or self._start()
+            try:
+                wire.send((job, version, dump_patch(patch), limits.model_dump_json()))
+            except OSError:
+                self._start().send((job, version, dump_patch(patch), limits.model_dump_json()))
+            return job
+
+    def give_up(self, job: int) -> None:
+        """Stop a job; it tells nothing more."""
+        with self._lock:
+            self._waiting.pop(job, None)
+            self._stop.value = job
+
+    def _read(self, wire: Connection) -> None:
+        while True:
+            try:
+                job, told = wire.recv()
+            except (EOFError, OSError):
+                break
+            with self._lock:
+                tell = self._waiting.get(job)
+                if told.picture is None:
+                    self._waiting.pop(job, None)
+            if tell is not None:
+                tell(told)
+        with self._lock:
+            if self._wire is wire:
+                self._wire = None
+            left, self._waiting = self._waiting, {}
+        for tell in left.values():
+            tell(Told(problem="measuring stopped: change something to measure again"))
+
+    def close(self) -> None:
+        """End the process."""
+        with self._lock:
+            wire, process = self._wire, self._process
+            self._wire = None
+            self._waiting = {}
+        if wire is not None:
+            wire.close()
+        if process is not None:
+            process.terminate()
+            process.join(timeout=5.0)
