@@ -50,12 +50,15 @@ def main(seconds: float = 60.0, slug: str = "sluice-gate") -> None:
                 while time.monotonic() < let_go:
                     step += 1
                     page.mouse.move(box["x"] + box["width"] * (0.3 + 0.3 * abs(((step / 30) % 2) - 1)), y)
+                    page.wait_for_timeout(8)
                 page.mouse.up()
                 costs.append(page.evaluate(STATE).get("cost_percent", 0.0))
                 drags += 1
             state = page.evaluate(STATE)
             print(f"{seconds:.0f} s of {slug}, {drags} drags kept: {state['under']} gaps, lead {state['lead_ms']} ms")
-            print(f"a quantum costs {sum(costs) / len(costs):.1f} % of its time, {max(costs):.1f} % at most (means of 1 s)")
+            print(
+                f"a quantum costs {sum(costs) / len(costs):.1f} % of its time, {max(costs):.1f} % at most (means of 1 s)"
+            )
             browser.close()
         server.terminate()
         server.wait()

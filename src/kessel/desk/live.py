@@ -23,12 +23,15 @@ from ..patch import Edit, NoSuchPath, Patch, ValueProblem, apply
 from .open_patch import OpenPatch
 from .turning import Turn, turned, value_shown
 
-START_LEAD = 4
-"""Quanta: 85 ms."""
+START_LEAD = 6
+"""Quanta: 128 ms."""
+CLOSE = QUANTUM
+"""Frames: a reserve this small was a near miss, and the lead grows before there is a gap."""
 MOST_LEAD = 16
 OVERLOAD = 0.8
 """Share of a quantum's duration that the engine may cost on average."""
 _WINDOW = 48
+_TICK = 0.004
 _QUANTUM_SECONDS = QUANTUM / RATE
 
 Send = Callable[[bytes | str], None]
@@ -51,12 +54,14 @@ class LiveStream:
         self._wake = threading.Condition()
         self._patch = open_patch.patch
         self._turned: dict[str, Any] = {}
+        self._turns: dict[str, Turn] = {}
         self._pending: Patch | None = None
         self._commands: deque[Callable[[Engine], None]] = deque()
         self._closed = False
         self._on = False
         self._sent = 0
         self._heard = 0
+        self._told = 0.0
         self._under = 0
         self._lead = START_LEAD
         self._listen = "stereo"
@@ -83,7 +88,7 @@ class LiveStream:
 
     def _edited(self, patch: Patch) -> None:
         with self._wake:
-            self._turned = {}
+            self._turned, self._turns = {}, {}
             self._patch = self._pending = patch
             self.fed_from_loop = False
             self._costs.clear()
@@ -120,7 +125,8 @@ class LiveStream:
         frames, under = int(message["frames"]), int(message.get("under", 0))
         with self._wake:
             self._heard = min(max(self._heard, frames), self._sent)
-            grown = under > self._under
+            self._told = time.monotonic()
+            grown = under > self._under or 0 <= int(message.get("reserve", QUANTUM * 9)) < CLOSE
             if grown:
                 self._lead = min(self._lead + 1, MOST_LEAD)
             self._under = max(self._under, under)
@@ -177,17 +183,29 @@ class LiveStream:
     def _do_turn(self, message: dict[str, Any]) -> None:
         path = str(message["path"])[:200]
         at, axis, steps = (None if message.get(k) is None else float(message[k]) for k in ("at", "axis", "steps"))
-        # steps are counted from the value that is kept
-        edit = turned(self._open.patch, Turn(path, at=at, axis=axis, steps=steps))
         with self._wake:
-            self._turned[path] = edit.value
-            patch = apply(self._open.patch, [Edit(p, v) for p, v in self._turned.items()])
-            self._patch = self._pending = patch
-        self._say(say="value", path=path, **vars(value_shown(patch, path)))
+            # of one control only the newest place counts
+            self._turns[path] = Turn(path, at=at, axis=axis, steps=steps)
+            self._wake.notify_all()
+
+    def _turn_now(self, turns: list[Turn]) -> None:
+        """Take over what hands have turned since the last quantum, and say the values."""
+        for turn in turns:
+            try:
+                # steps are counted from the value that is kept
+                edit = turned(self._open.patch, turn)
+                with self._wake:
+                    self._turned[turn.path] = edit.value
+                    patch = apply(self._patch, [Edit(turn.path, edit.value)])
+                    self._patch = self._pending = patch
+            except (ValueProblem, NoSuchPath) as problem:
+                self._say(say="problem", path=turn.path, text=str(problem))
+                continue
+            self._say(say="value", path=turn.path, **vars(value_shown(patch, turn.path)))
 
     def _do_drop(self, message: dict[str, Any]) -> None:
         with self._wake:
-            self._turned = {}
+            self._turned, self._turns = {}, {}
             self._patch = self._pending = self._open.patch
 
     # what goes out
@@ -207,8 +225,18 @@ class LiveStream:
             underruns=self._under,
         )
 
+    def _due(self) -> bool:
+        """Whether the next quantum has to go out.
+
+        What the player has heard since it last told is reckoned from the clock, for at most one lead, so that a late
+        word from a busy page does not hold the sound back.
+        """
+        since = int((time.monotonic() - self._told) * RATE) if self._heard else 0
+        heard = self._heard + min(since, self._lead * QUANTUM)
+        return self._on and self._sent - heard < self._lead * QUANTUM
+
     def _ready(self) -> bool:
-        return self._closed or (self._on and self._sent - self._heard < self._lead * QUANTUM)
+        return self._closed or self._due() or (bool(self._turns) and not self._on)
 
     def _run(self) -> None:
         go_first()
@@ -216,9 +244,16 @@ class LiveStream:
         count = 0
         while True:
             with self._wake:
-                self._wake.wait_for(self._ready)
+                while not self._wake.wait_for(self._ready, _TICK if self._heard else None):
+                    pass
                 if self._closed:
                     return
+                turns, self._turns = list(self._turns.values()), {}
+                due = self._due()
+            self._turn_now(turns)
+            if not due:
+                continue
+            with self._wake:
                 patch, self._pending = self._pending, None
                 commands = [self._commands.popleft() for _ in range(len(self._commands))]
                 self._sent += QUANTUM

@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..checks import Evidence
-from ..measure import Measures
+from ..measure import Band
 from ..patch import Patch
 
 _Real = NDArray[np.floating[Any]]
@@ -33,7 +33,9 @@ class Picture:
 
     version: int
     patch: Patch
-    measures: Measures
+    loudness: float | None
+    true_peak: float | None
+    bands: tuple[Band, ...]
     sum: _Real
     sum_hold: _Real
     layers: dict[str, _Real]
@@ -53,7 +55,9 @@ def picture_of(version: int, e: Evidence) -> Picture:
     return Picture(
         version=version,
         patch=e.patch,
-        measures=e.sum,
+        loudness=e.sum.loudness.integrated,
+        true_peak=e.sum.true_peak_dbtp,
+        bands=tuple(e.sum.bands),
         sum=e.sum.spectrum.curve(hz),
         sum_hold=e.sum.spectrum.curve(hz, hold=True),
         layers={layer.id: e.spectrum(layer.id).curve(hz) for layer in e.patch.layers},

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import copy
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import Any
@@ -56,12 +55,45 @@ def tied(patch: Patch, path: str) -> str | None:
     return None
 
 
+_TOGETHER = frozenset({"range", "phrase"})
+"""Parts whose controls are checked against others."""
+
+
+def _plain_control(patch: Patch, edit: Edit) -> bool:
+    """Whether the edit sets one control that stands for itself to a value within its limits."""
+    if not _TOGETHER.isdisjoint(edit.path.split(".")):
+        return False
+    try:
+        found = declaration(patch, edit.path)
+    except NoSuchPath:
+        return False
+    if isinstance(found, Control):
+        kind = int if found.whole else float
+        return type(edit.value) is kind and found.low <= edit.value <= found.high
+    if isinstance(found, Choice):
+        return edit.value in found.options
+    return isinstance(edit.value, bool)
+
+
+def _put_control(part: Any, steps: Sequence[str], value: Any) -> Any:
+    """A copy of a part with one value in it changed; all other parts are shared, as they never change."""
+    first, rest = steps[0], steps[1:]
+    if isinstance(part, list):
+        return [_put_control(i, rest, value) if i.id == first else i for i in part]
+    new = _put_control(getattr(part, first), rest, value) if rest else value
+    return part.model_copy(update={first: new})
+
+
 def apply(patch: Patch, edits: Iterable[Edit]) -> Patch:
     """A new patch with the edits in place; ``patch`` is left as it is.
 
     Raises ValueProblem with one plain line when the result would be no patch, NoSuchPath for a bad path.
     """
-    data = copy.deepcopy(patch.model_dump())
+    edits = list(edits)
+    if len(edits) == 1 and _plain_control(patch, edits[0]):
+        changed: Patch = _put_control(patch, edits[0].path.split("."), edits[0].value)
+        return changed
+    data = patch.model_dump()
     for edit in edits:
         _put(data, patch, edit.path, edit.value)
         other = tied(patch, edit.path)

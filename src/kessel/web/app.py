@@ -11,7 +11,7 @@ from fastapi.staticfiles import StaticFiles
 
 from ..desk import Desk, go_first
 from .guard import Guard
-from .pages import HERE
+from .pages import HERE, warm
 from .problems import add_problem_handlers
 from .routes import edits, shelf, stream, workspace
 
@@ -28,6 +28,7 @@ def create_app(desk: Desk) -> FastAPI:
 
     app = FastAPI(title="Kessel", docs_url=None, redoc_url=None, openapi_url=None, lifespan=living)
     app.state.desk = desk
+    warm()
     app.add_middleware(Guard)
     add_problem_handlers(app)
     app.mount("/static", StaticFiles(directory=HERE / "static"), name="static")

@@ -35,3 +35,9 @@ def desk_of(request: Request) -> Desk:
     """The desk this application works on."""
     desk: Desk = request.app.state.desk
     return desk
+
+
+def warm() -> None:
+    """Compile every template now, so that no request has to while sound is playing."""
+    for name in environment.list_templates():
+        environment.get_template(name)

@@ -12,6 +12,7 @@ class Ring extends AudioWorkletProcessor {
     this.dry = true;
     this.last = [0, 0];
     this.gain = 0;
+    this.reserve = 1e6;
     this.port.onmessage = ({ data }) => {
       this.pipe = data.pipe;
       this.pipe.onmessage = ({ data: message }) => {
@@ -51,10 +52,12 @@ class Ring extends AudioWorkletProcessor {
         this.queue.shift();
       }
     }
+    if (!this.dry) this.reserve = Math.min(this.reserve, this.queue.length * 1024 - this.at);
     const now = this.heard + this.at;
     if (this.pipe && now - this.told >= 512) {
       this.told = now;
-      this.pipe.postMessage({ frames: now, under: this.under });
+      this.pipe.postMessage({ frames: now, under: this.under, reserve: this.reserve });
+      this.reserve = 1e6;
     }
     const quantum = this.dry ? null : this.queue[0];
     this.port.postMessage({ beat: quantum ? quantum[0] : -1, peak, under: this.under });

@@ -35,6 +35,6 @@ onmessage = ({ data }) => {
   if (data.tell) tell(data.tell);
   if (data.pipe) {
     pipe = data.pipe;
-    pipe.onmessage = ({ data: heard }) => tell({ do: "heard", frames: heard.frames, under: heard.under });
+    pipe.onmessage = ({ data: heard }) => tell({ do: "heard", ...heard });
   }
 };

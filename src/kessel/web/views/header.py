@@ -30,11 +30,10 @@ def header_view(patch: Patch, picture: Picture | None) -> Header:
     """From the patch and what was last measured."""
     tempo, bars = control_view(patch, "tempo"), control_view(patch, "phrase.bars")
     assert isinstance(tempo, Rule) and isinstance(bars, Rule)
-    m = picture.measures if picture else None
     return Header(
         name=patch.name,
         tempo=tempo,
         bars=bars,
-        loudness=figure(m.loudness.integrated) if m else "…",
-        peak=figure(m.true_peak_dbtp) if m else "…",
+        loudness=figure(picture.loudness) if picture else "…",
+        peak=figure(picture.true_peak) if picture else "…",
     )

@@ -9,7 +9,7 @@ from ...measure import BANDS
 from ...patch import Filter, Layer, Patch, describe, note_name, pitch_hz, tied, write
 from .controls import Rule, Words, control_view
 from .header import figure
-from .svg import across, down, level_area, level_line
+from .svg import across, down, level_line
 
 ROW = 15
 """Pixels between the brackets of a strip."""
@@ -58,7 +58,6 @@ class Strip:
     path: Words
     mute: bool
     line: str
-    area: str
     low: float
     high: float
     handles: tuple[Handle, ...]
@@ -71,7 +70,6 @@ class Sum:
     """What leaves the output."""
 
     line: str
-    area: str
     hold: str
     notes: tuple[tuple[float, str], ...]
     mono: Handle | None
@@ -158,7 +156,6 @@ def strip_view(patch: Patch, layer: Layer, number: int, picture: Picture | None,
         path=path,
         mute=layer.mute,
         line=level_line(levels) if levels is not None else "",
-        area=level_area(levels) if levels is not None else "",
         low=low.x,
         high=high.x,
         handles=(low, high, *cutoffs),
@@ -174,11 +171,10 @@ def _sum_view(patch: Patch, picture: Picture | None) -> Sum:
         mono = Handle("output.mono_below", "Mono below", write(edge, "Hz"), across(edge), "mono")
     pitches = sorted({n.pitch for n in patch.phrase.notes})
     names = tuple((across(pitch_hz(p, patch.tuning)), note_name(p)) for p in pitches)
-    levels = {b.name: b.level_db for b in picture.measures.bands} if picture else {}
+    levels = {b.name: b.level_db for b in picture.bands} if picture else {}
     bands = tuple((name, f"{low:g}–{high:g} Hz", figure(levels.get(name), "–")) for name, low, high in BANDS)
     return Sum(
         line=level_line(picture.sum) if picture else "",
-        area=level_area(picture.sum) if picture else "",
         hold=level_line(picture.sum_hold) if picture else "",
         notes=names,
         mono=mono,

@@ -9,7 +9,7 @@ from ...desk import Measured
 from ...library import Library, PatchCard
 from ...patch import note_name
 from .header import figure
-from .svg import level_area, level_line
+from .svg import level_line
 
 
 @dataclass(frozen=True)
@@ -42,7 +42,6 @@ class Card:
     slug: str
     measured: bool
     line: str
-    area: str
     loudness: str
     peak: str
     fails: int
@@ -81,17 +80,8 @@ def shelf_view(library: Library) -> list[Shelf]:
 def card_view(slug: str, measured: Measured | None) -> Card:
     """What was measured on a patch."""
     if measured is None:
-        return Card(slug, False, "", "", "…", "…", 0, 0)
+        return Card(slug, False, "", "…", "…", 0, 0)
     p = measured.picture
     fails, look = (sum(f.verdict == v for f in measured.findings) for v in ("fails", "look"))
-    m = p.measures
-    return Card(
-        slug,
-        True,
-        level_line(p.sum),
-        level_area(p.sum),
-        figure(m.loudness.integrated),
-        figure(m.true_peak_dbtp),
-        fails,
-        look,
-    )
+    loudness, peak = figure(p.loudness), figure(p.true_peak)
+    return Card(slug, True, level_line(p.sum), loudness, peak, fails, look)

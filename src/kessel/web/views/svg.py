@@ -31,17 +31,9 @@ def polyline(x: _Real, y: _Real) -> str:
 
 
 def level_line(levels: _Real) -> str:
-    """Levels in dB along the axis as a line in a square of 1000 by 100."""
-    x = np.linspace(0.0, 1000.0, levels.size)
-    y = 6.0 + 94.0 * np.clip((TOP_DB - levels) / (TOP_DB - BOTTOM_DB), 0.0, 1.0)
-    return polyline(x, y)
-
-
-def level_area(levels: _Real) -> str:
-    """The same as an area in the unit square, for a clip path."""
-    x = np.linspace(0.0, 1.0, levels.size)
-    y = 0.06 + 0.94 * np.clip((TOP_DB - levels) / (TOP_DB - BOTTOM_DB), 0.0, 1.0)
-    return f"M0,1 L{polyline(x, y)[1:]} L1,1 Z"
+    """Levels in dB along the axis as a line, one unit a point across and 1000 high."""
+    y = 60.0 + 940.0 * np.clip((TOP_DB - levels) / (TOP_DB - BOTTOM_DB), 0.0, 1.0)
+    return "M" + " ".join(f"{x},{v}" for x, v in enumerate(y.astype(int).tolist()))
 
 
 def curve(y: _Real, low: float, high: float, width: float = 180.0, height: float = 60.0, pad: float = 3.0) -> str:
