@@ -1,8 +1,8 @@
 """A look-ahead limiter of the true peak.
 
 The peak between samples is read by four-times oversampling (ITU-R BS.1770-4, Annex 2, as a windowed-sinc
-interpolator). The needed gain is held over the look-ahead and smoothed by a moving mean of the same length, so it has
-always arrived when the peak comes.
+interpolator) and a parabola through the highest three points. The needed gain is held over the look-ahead and smoothed
+by a moving mean of the same length, so it has always arrived when the peak comes.
 """
 
 from __future__ import annotations
@@ -14,10 +14,11 @@ from numpy.typing import NDArray
 
 from .jit import kernel
 
-TAPS = 12
+TAPS = 32
 AHEAD = 72
 MEAN = 64
 LATENCY = AHEAD - 4 + TAPS // 2
+SIZE = LATENCY + TAPS
 
 
 def _phases() -> NDArray[np.float64]:
@@ -25,14 +26,14 @@ def _phases() -> NDArray[np.float64]:
     found = []
     for p in (1, 2, 3):
         t = np.arange(TAPS) - (TAPS // 2 - 1) - p / 4.0
-        taps = np.sinc(t) * np.kaiser(TAPS * 4 + 1, 5.0)[np.arange(TAPS) * 4 + 4 - p]
+        taps = np.sinc(t) * np.kaiser(TAPS * 4 + 1, 6.0)[np.arange(TAPS) * 4 + 4 - p]
         found.append(taps / taps.sum())
     return np.array(found)
 
 
 PHASES = _phases()
 GAIN_BOUND = float(np.abs(PHASES).sum(axis=1).max())
-STATE = 8
+STATE = 12
 
 
 @kernel("void(f8[:,::1], f8, f8, f8[:,::1], f8[::1], f8[::1], f8[::1], f8[:,::1])")
@@ -40,34 +41,46 @@ def limit(x: Any, ceiling: float, fall: float, line: Any, needed: Any, smooth: A
     """Limit x, (2, n), in place, late by LATENCY samples.
 
     ceiling: linear. fall: share of the way back to 1 that the gain keeps each sample (from the release time).
-    line: (2, LATENCY + TAPS) ring; needed: (AHEAD,) ring; smooth: (MEAN,) ring, both 1 at rest.
-    state: (STATE,): places in the three rings, sum of smooth, gain, samples to go with a needed gain under 1.
+    line: (2, 2 * SIZE), a ring written twice so that it can be read in one piece; needed: (AHEAD,) ring; smooth:
+    (MEAN,) ring, both 1 at rest. state: (STATE,): place in the first two rings, sum of smooth, gain, samples to go with
+    a needed gain under 1, place in the third, quiet samples; from 8 on the last two points of each channel.
     """
     n = x.shape[1]
-    size = line.shape[1]
     ahead, mean = needed.shape[0], smooth.shape[0]
     p, q, r = int(state[0]), int(state[1]), int(state[5])
     total, gain = state[2], state[3]
     loud = ceiling / GAIN_BOUND
     quiet = int(state[6])
     for i in range(n):
-        line[0, p] = x[0, i]
-        line[1, p] = x[1, i]
+        for c in range(2):
+            line[c, p] = x[c, i]
+            line[c, p + SIZE] = x[c, i]
         # the newest point whose surroundings are known lies TAPS / 2 back
         quiet = 0 if abs(x[0, i]) > loud or abs(x[1, i]) > loud else quiet + 1
         want = 1.0
         if quiet < TAPS:
             peak = 0.0
+            first = p + SIZE - TAPS + 1
             for c in range(2):
-                v = abs(line[c, (p - TAPS // 2) % size])
-                if v > peak:
-                    peak = v
-                for f in range(3):
+                before, last = state[8 + 2 * c], state[9 + 2 * c]
+                for f in range(4):
                     y = 0.0
-                    for j in range(TAPS):
-                        y += phases[f, j] * line[c, (p - TAPS + 1 + j) % size]
-                    if abs(y) > peak:
-                        peak = abs(y)
+                    if f == 0:
+                        y = line[c, first + TAPS // 2 - 1]
+                    else:
+                        for j in range(TAPS):
+                            y += phases[f - 1, j] * line[c, first + j]
+                    y = abs(y)
+                    if y > peak:
+                        peak = y
+                    bend = 2.0 * last - before - y
+                    if last >= before and last >= y and bend > 0.0:
+                        top = last + (y - before) * (y - before) / (8.0 * bend)
+                        if top > peak:
+                            peak = top
+                    before = last
+                    last = y
+                state[8 + 2 * c], state[9 + 2 * c] = before, last
             if peak > ceiling:
                 want = ceiling / peak
         needed[q] = want
@@ -95,15 +108,13 @@ def limit(x: Any, ceiling: float, fall: float, line: Any, needed: Any, smooth: A
             if exact:
                 total = float(mean)
         out = total / mean
-        z = (p - LATENCY) % size
-        if out == 1.0:
-            x[0, i] = line[0, z]
-            x[1, i] = line[1, z]
-        else:
-            x[0, i] = line[0, z] * out
-            x[1, i] = line[1, z] * out
+        z = p - LATENCY
+        if z < 0:
+            z += SIZE
+        for c in range(2):
+            x[c, i] = line[c, z] if out == 1.0 else line[c, z] * out
         p += 1
-        if p == size:
+        if p == SIZE:
             p = 0
         q += 1
         if q == ahead:
@@ -119,4 +130,4 @@ def rest() -> tuple[NDArray[np.float64], NDArray[np.float64], NDArray[np.float64
     """line, needed, smooth and state of a limiter at rest."""
     state = np.zeros(STATE)
     state[2], state[3], state[6] = float(MEAN), 1.0, float(TAPS)
-    return np.zeros((2, LATENCY + TAPS)), np.ones(AHEAD), np.ones(MEAN), state
+    return np.zeros((2, 2 * SIZE)), np.ones(AHEAD), np.ones(MEAN), state

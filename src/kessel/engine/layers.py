@@ -72,7 +72,8 @@ class LayerRun:
         self._stages = {s.id: self._stages[s.id] for s in layer.stages}
         self.shape = EnvelopeShape(layer.envelope)
         self.chain.update(layer.chain)
-        self.latency = sum(latency_of(s) for s in layer.stages) + self.chain.latency
+        self.voice_latency = sum(latency_of(s) for s in layer.stages)
+        self.latency = self.voice_latency + self.chain.latency
         self._movers_of(patch)
         self._range_of(layer)
 
@@ -285,6 +286,7 @@ class LayerRun:
                 state = voice.stage_states[stage_id] = run.state()
             run.process(x, a, QUANTUM, state, now)
             self.meters.add(f"layers.{self.layer_id}.stages.{stage_id}", x, a, QUANTUM)
+        level, past = voice.held_back(level, past, self.voice_latency)
         x += past
         floor = self.layer.play.velocity
         level *= 10.0 ** (-(1.0 - voice.velocity) * floor / 20.0)

@@ -56,6 +56,8 @@ class Voice:
         self.moving: dict[str, Array] = {}
         self.stage_states: dict[str, Any] = {}
         self.down: Array = np.zeros((4, 16))
+        self._level_line: Array = np.zeros(0)
+        self._past_line: Array = np.zeros((1, 0))
         self.marks: list[tuple[int, str, float]] = []
         self.choking: int | None = None
         self.glide_from = 0.0
@@ -78,6 +80,8 @@ class Voice:
             open_gate(state, again=False)
         self.stage_states = {}
         self.down = np.zeros((4, 16))
+        self._level_line = np.zeros(0)
+        self._past_line = np.zeros((1, 0))
         self.glide_from, self.glide_pos, self.glide_length = pitch_from, 0, glide
         if glide == 0:
             self.glide_from = self.pitch
@@ -128,6 +132,18 @@ class Voice:
             out[a : a + n] = self.glide_from + (self.pitch - self.glide_from) * t
             self.glide_pos += n
         out[a + max(n, 0) : b] = self.pitch
+
+    def held_back(self, level: Array, past: Array, late: int) -> tuple[Array, Array]:
+        """The level and what goes past the stages, as late as the stages are; the voice sounds on until all is out."""
+        if late == 0:
+            return level, past
+        if self._level_line.size != late or self._past_line.shape != (past.shape[0], late):
+            self._level_line, self._past_line = np.zeros(late), np.zeros((past.shape[0], late))
+        level = np.concatenate([self._level_line, level])
+        past = np.concatenate([self._past_line, past], axis=1)
+        self._level_line, self._past_line = level[QUANTUM:].copy(), past[:, QUANTUM:].copy()
+        self.active = self.active or bool(self._level_line.any())
+        return np.ascontiguousarray(level[:QUANTUM]), np.ascontiguousarray(past[:, :QUANTUM])
 
     def envelopes(
         self, a: int, shape: EnvelopeShape, movers: dict[str, EnvelopeShape]

@@ -1,0 +1,109 @@
+"""Breakpoints to the sample; a ceiling that is never passed."""
+
+import numpy as np
+import pytest
+import soxr
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from kessel.dsp.envelopes import close_gate, envelope, open_gate, swing
+from kessel.dsp.limiter import LATENCY, PHASES, limit, rest
+
+from ..making import band_noise
+
+RATE = 48000
+
+
+def run(times, tension, held, n, cuts=()):
+    state, out = np.zeros(4), np.zeros(n)
+    open_gate(state, again=False)
+    marks = sorted({0, *cuts, held, n})
+    for a, b in zip(marks[:-1], marks[1:], strict=True):
+        if a == held:
+            close_gate(state)
+        envelope(out, a, b, np.array(times, dtype=float), np.array(tension, dtype=float), state)
+    return out
+
+
+@settings(max_examples=60, deadline=None)
+@given(
+    st.integers(1, 900), st.integers(0, 500), st.integers(1, 900), st.floats(0, 1), st.integers(1, 900),
+    st.floats(-8, 8), st.floats(-8, 8), st.floats(-8, 8), st.lists(st.integers(1, 5000), max_size=4),
+)  # fmt: skip
+def test_breakpoints_fall_on_the_sample(attack, hold, decay, sustain, release, t1, t2, t3, cuts):
+    held = attack + hold + decay + 300
+    n = held + release + 50
+    times, tension = [attack, hold, decay, sustain, release], [t1, t2, t3]
+    out = run(times, tension, held, n)
+    top = attack
+    assert out[0] == pytest.approx(0.0, abs=1e-12)
+    assert out[top : top + max(hold, 1)] == pytest.approx(1.0, abs=1e-9)
+    assert out[top + hold + decay : held] == pytest.approx(sustain, abs=1e-9)
+    assert out[held + release :] == pytest.approx(0.0, abs=1e-9)
+    assert (np.diff(out[: top + 1]) >= -1e-12).all()
+    again = run(times, tension, held, n, tuple(c for c in cuts if c < n))
+    assert again == pytest.approx(out, abs=1e-9)
+
+
+def test_a_straight_line_and_a_bend():
+    straight = run([1000, 0, 1, 1.0, 10], [0, 0, 0], 1100, 1200)
+    assert straight[500] == pytest.approx(0.5, abs=1e-9)
+    early = run([1000, 0, 1, 1.0, 10], [4, 0, 0], 1100, 1200)
+    late = run([1000, 0, 1, 1.0, 10], [-4, 0, 0], 1100, 1200)
+    assert early[500] > 0.8 and late[500] < 0.2
+    assert early[500] == pytest.approx((1 - np.exp(-2)) / (1 - np.exp(-4)), abs=1e-9)
+
+
+@pytest.mark.parametrize("shape", ["sine", "triangle", "saw up", "saw down", "square", "stepped chance"])
+def test_swings_stay_within_one_and_repeat(shape):
+    t = np.linspace(0, 3, 3001)
+    y = swing(shape, t, "seed")
+    assert np.abs(y).max() <= 1.0
+    assert np.array_equal(y, swing(shape, t, "seed"))
+    if shape != "stepped chance":
+        assert swing(shape, t[:900] + 64.0, "seed") == pytest.approx(y[:900], abs=1e-9)
+    else:
+        assert len(set(y)) == 4
+
+
+def limited(x, ceiling, release_ms=80.0):
+    out = x.copy()
+    line, needed, smooth, state = rest()
+    fall = np.exp(-1000.0 / (release_ms * RATE))
+    for at in range(0, x.shape[1], 1024):
+        block = np.ascontiguousarray(out[:, at : at + 1024])
+        limit(block, ceiling, fall, line, needed, smooth, state, PHASES)
+        out[:, at : at + 1024] = block
+    return out
+
+
+@pytest.mark.parametrize("kind", ["noise", "square", "sine quarter", "bursts", "impulses"])
+@pytest.mark.parametrize("level", [0.0, 12.0])
+def test_true_peak_never_above_the_ceiling_at_eight_times(kind, level):
+    rng = np.random.default_rng(11)
+    n = 48 * 1024
+    t = np.arange(n)
+    x = {
+        "noise": 3.0 * band_noise(rng, n, 20, 20000),
+        "square": np.sign(np.sin(2 * np.pi * 97.3 * t / RATE)),
+        "sine quarter": np.sin(np.pi / 2 * t + np.pi / 4) * np.minimum(1, t / 2000),
+        "bursts": np.sin(2 * np.pi * 60 * t / RATE) * (t % 9000 < 3000),
+        "impulses": (t % 977 == 0).astype(float),
+    }[kind] * 10 ** (level / 20)
+    ceiling = 10 ** (-1.2 / 20)
+    y = limited(np.stack([x, 0.7 * x]), 10 ** (-1.25 / 20))
+    over = soxr.resample(y.T, RATE, RATE * 8, "VHQ")
+    assert 20 * np.log10(np.abs(over).max() / ceiling) <= 0.1
+
+
+def test_under_the_ceiling_nothing_changes_but_the_time():
+    x = 0.2 * np.random.default_rng(4).uniform(-1, 1, (2, 8192))
+    y = limited(x, 10 ** (-1 / 20))
+    assert np.array_equal(y[:, LATENCY:], x[:, :-LATENCY])
+
+
+def test_after_a_peak_the_limiter_lets_go_exactly():
+    x = 0.1 * np.ones((2, 96 * 1024))
+    x[:, 1000] = 3.0
+    y = limited(x, 0.5, 20.0)
+    assert np.array_equal(y[:, -1000:], x[:, -1000:])

@@ -1,0 +1,115 @@
+"""Paths and edits: all or none, and always a way back."""
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from kessel.demo import demo_patches
+from kessel.patch import (
+    Control,
+    Edit,
+    NoSuchPath,
+    Patch,
+    ValueProblem,
+    apply,
+    describe,
+    get,
+    inverse,
+    movement_text,
+    sentence,
+    title,
+    typed,
+    walk,
+)
+
+from ..making import layer, note, oscillator, patch
+
+SLUICE = demo_patches()["sluice-gate"]
+NUMBERS = [(p, c) for p, c, _ in walk(SLUICE) if isinstance(c, Control) and ".range." not in p and p != "phrase.bars"]
+
+
+@settings(max_examples=60, deadline=None)
+@given(st.lists(st.tuples(st.integers(0, len(NUMBERS) - 1), st.floats(0, 1)), min_size=1, max_size=4))
+def test_any_edits_and_their_inverse_lead_back(choices):
+    edits = []
+    for index, place in choices:
+        path, control = NUMBERS[index]
+        value = control.at(place)
+        edits.append(Edit(path, int(value) if control.whole else value))
+    changed = apply(SLUICE, edits)
+    assert Patch.model_validate(changed.model_dump()) == changed
+    assert apply(changed, inverse(SLUICE, edits)) == SLUICE
+
+
+def test_one_edit_and_the_same_in_a_list_give_the_same_patch():
+    one = apply(SLUICE, [Edit("layers.body.stages.pluck.cutoff", 900.0)])
+    two = apply(SLUICE, [Edit("layers.body.stages.pluck.cutoff", 900.0), Edit("output.gain", SLUICE.output.gain)])
+    assert one == two
+    assert get(SLUICE, "layers.body.stages.pluck.cutoff") == 230.0
+
+
+@pytest.mark.parametrize(
+    ("path", "value"),
+    [
+        ("layers.body.stages.pluck.cutoff", 1.0),
+        ("layers.body.stages.pluck.cutoff", float("nan")),
+        ("layers.body.stages.pluck.cutoff", "loud"),
+        ("layers.body.stages.pluck.type", "brick"),
+        ("layers.body.unison.copies", 99),
+        ("layers.body.range.low", 20000.0),
+        ("layers", []),
+        ("movers", []),
+        ("phrase.bars", 1),
+        ("name", ""),
+    ],
+)
+def test_a_bad_value_changes_nothing_and_says_one_line(path, value):
+    with pytest.raises(ValueProblem) as problem:
+        apply(SLUICE, [Edit("output.gain", 3.0), Edit(path, value)])
+    assert "\n" not in str(problem.value)
+    with pytest.raises(ValueProblem):
+        apply(SLUICE, [Edit(path, value)])
+
+
+@pytest.mark.parametrize("path", ["", "layers", "layers.none.level", "layers.body.level.more", "output.volume", "a" * 300])
+def test_a_path_to_nowhere(path):
+    with pytest.raises((NoSuchPath, ValueProblem)):
+        typed(SLUICE, path, "3")
+
+
+def test_a_split_moves_both_edges():
+    moved = apply(SLUICE, [Edit("layers.sub.range.high", 140.0)])
+    assert moved.layer("body").range.low == 140.0
+    moved = apply(SLUICE, [Edit("layers.body.range.low", 70.0)])
+    assert moved.layer("sub").range.high == 70.0
+
+
+def test_edits_are_said_in_words():
+    edit = typed(SLUICE, "layers.body.stages.pluck.cutoff", "1.2k")
+    assert sentence(SLUICE, [edit]) == "Body Pluck cutoff 230 Hz → 1.2 kHz"
+    assert title(SLUICE, "output.gain") == "Output gain"
+    movement = next(m for m in SLUICE.movements if m.target.endswith("pluck.cutoff"))
+    assert movement_text(SLUICE, movement.target, movement.amount) == "230 Hz → 1.72 kHz"
+
+
+def test_a_layer_is_said_in_words():
+    saw = layer(sources=[oscillator("saw", octave=-1)], unison={"copies": 7, "detune": 14})
+    assert describe(patch(saw).layers[0]).startswith("saw ×7 ±14 ct, an octave down")
+    assert describe(patch(layer(sources=[])).layers[0]) == "no source that is heard"
+
+
+def test_a_patch_hangs_together():
+    circle = [
+        oscillator(modulators=[{"id": "m", "source": "b", "depth": 90}]),
+        oscillator(modulators=[{"id": "m", "source": "a", "depth": 90}]) | {"id": "b"},
+    ]
+    for bad, words in (
+        (lambda: patch(layer(sources=circle)), "circle"),
+        (lambda: patch(layer(), layer()), "share the id"),
+        (lambda: patch(notes=[note(33, 5, 1)]), "after the end"),
+        (lambda: patch(splits=[{"id": "s", "lower": "one", "upper": "two"}]), "two layers"),
+        (lambda: patch(movements=[{"id": "m", "mover": "x", "target": "layers.one.level", "amount": 1}]), "no mover"),
+        (lambda: patch(surprise=1), "Extra inputs"),
+    ):
+        with pytest.raises(ValueError, match=words):
+            bad()
