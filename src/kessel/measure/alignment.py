@@ -82,11 +82,12 @@ def _tones(x: _Real, low: float, high: float) -> _Real:
     """Frequencies of tones that both signals of x, (2, n), have between low and high."""
     n = x.shape[1]
     size = 1 << (8 * n - 1).bit_length()
-    taper = np.hanning(n + 2)[1:-1]
-    f = np.abs(np.fft.rfft(x * taper, size, axis=1)) / (0.5 * n)
+    # side lobes under -100 dB, so that none is taken for a tone
+    taper = np.kaiser(n, 14.0)
+    f = np.abs(np.fft.rfft(x * taper, size, axis=1)) / (0.5 * taper.sum())
     hz = np.fft.rfftfreq(size, 1.0 / RATE)
     both = np.sqrt(f[0] * f[1])
-    lobe = max(1, int(2.0 * size / n))
+    lobe = max(1, int(5.0 * size / n))
     inside = np.flatnonzero((hz >= low) & (hz <= high))
     if inside.size < 3:
         return np.zeros(0)

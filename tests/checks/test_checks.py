@@ -1,0 +1,143 @@
+"""Findings on the demo set and on patches made to fail; fixes that cure what they are offered for."""
+
+import json
+
+import numpy as np
+import pytest
+
+from kessel.checks import Evidence, Limits, check, pairs_of
+from kessel.demo import demo_patches
+from kessel.engine import Takes
+from kessel.patch import Edit, apply
+
+from ..making import edited, layer, note, oscillator, patch
+
+DEMO = demo_patches()
+TAKES = Takes()
+
+
+def findings(p, limits=None):
+    return {f.check: f for f in reversed(check(Evidence(p, TAKES), limits))}
+
+
+def failing(p):
+    return [f for f in check(Evidence(p, TAKES)) if f.verdict == "fails"]
+
+
+@pytest.mark.parametrize("slug", sorted(DEMO))
+def test_the_demo_set_fails_where_it_is_meant_to_and_its_fixes_cure_it(slug):
+    wanted = {"undertow": ["layers-add-up"], "slack-water": ["lows-in-mono"]}.get(slug, [])
+    bad = failing(DEMO[slug])
+    assert [f.check for f in bad] == wanted
+    for f in bad:
+        assert f.fixes
+        for fix in f.fixes:
+            cured = apply(DEMO[slug], fix.edits)
+            assert failing(cured) == [], fix.label
+            again = next(g for g in check(Evidence(cured, TAKES)) if g.check == f.check)
+            assert again.value == pytest.approx(fix.after, abs=0.05)
+
+
+@pytest.mark.parametrize("slug", sorted(DEMO))
+def test_the_demo_set_sounds_as_it_should(slug):
+    """Level, pitch, and no jump that is not the sound's own."""
+    p = DEMO[slug]
+    e = Evidence(p, TAKES)
+    assert -18 <= e.sum.loudness.integrated <= -10
+    assert e.sum.true_peak_dbtp <= -1.0
+    assert abs(e.sum.dc_offset) < 0.01
+    low = [440 * 2 ** ((n.pitch - 69) / 12) * e.base_ratio for n in p.phrase.notes]
+    assert np.mean([(40 <= hz <= 110) for hz in low]) > 0.9
+    levels = {b.name: b.level_db for b in e.sum.bands}
+    assert max(levels["sub"], levels["low"]) > max(levels["mud"], levels["body"], levels["bite"]) + 3
+    around = np.concatenate([e.loop.sum[:, -2:], e.loop.sum[:, :2]], axis=1)
+    assert np.abs(np.diff(around)).max() < 0.05
+
+
+def sub_and_body(degrees, **words):
+    sub = layer("sub", sources=[oscillator("sine")], level=-6.0)
+    body = layer("body", sources=[oscillator("saw", phase=degrees, **words)], level=-6.0)
+    return patch(sub, body, notes=[note(31, 0, 1.9), note(36, 2, 1.9)])
+
+
+@pytest.mark.parametrize("degrees", [0.0, 60.0, 120.0, 180.0, 250.0])
+def test_sum_loss_of_a_pair_is_the_closed_form(degrees):
+    e = Evidence(sub_and_body(degrees), TAKES)
+    pair = pairs_of(e)[0]
+    a, b = 1.0, 2 / np.pi
+    want = 20 * np.log10(abs(a + b * np.exp(1j * np.radians(degrees))) / (a + b))
+    for n in pair.notes:
+        assert n.sum_loss == pytest.approx(want, abs=0.1)
+        assert n.coherence == pytest.approx(1.0, abs=0.01)
+
+
+def test_oscillators_that_do_not_restart_are_restarted_by_the_fix():
+    p = sub_and_body(180.0, start="free")
+    f = findings(p)["layers-add-up"]
+    assert f.verdict == "fails"
+    assert any(e.path.endswith(".start") for e in f.fixes[0].edits)
+    assert failing(apply(p, f.fixes[0].edits)) == []
+
+
+def test_detuned_layers_are_not_blamed():
+    p = sub_and_body(0.0, cents=40.0)
+    f = findings(p)["layers-add-up"]
+    assert f.verdict in ("holds", "look")
+    assert "drift apart" in f.title
+
+
+def test_align_on_random_pairs():
+    """Pairs that can be aligned are aligned to better than -1.5 dB on their worst note."""
+    rng = np.random.default_rng(20)
+    cured = tried = 0
+    while tried < 20:
+        shapes = rng.choice(["sine", "triangle", "saw", "pulse"], 2)
+        stage = {"kind": "filter", "id": "f", "name": "F", "cutoff": float(rng.uniform(80, 900)), "slope": str(rng.choice(["12", "24"]))}
+        sub = layer("sub", sources=[oscillator(str(shapes[0]), phase=float(rng.integers(0, 360)))], level=-6.0)
+        body = layer("body", sources=[oscillator(str(shapes[1]), phase=float(rng.integers(0, 360)))], stages=[stage], level=-6.0)
+        notes = [note(int(q), i, 0.9) for i, q in enumerate(rng.integers(28, 44, 4))]
+        p = patch(sub, body, notes=notes)
+        bad = [f for f in failing(p) if f.check == "layers-add-up"]
+        if not bad:
+            continue
+        tried += 1
+        cured += bool(bad[0].fixes) and bad[0].fixes[0].after >= -1.5
+    assert cured >= 19
+
+
+def test_hollow_and_its_fix():
+    sub = layer("sub", sources=[oscillator("sine")], level=-24.0)
+    body = layer("body", sources=[oscillator("saw", octave=1)], level=-6.0)
+    f = findings(patch(sub, body))["hollow"]
+    assert f.verdict == "fails"
+    assert f.value == pytest.approx(18 + 20 * np.log10(2 / np.pi), abs=0.3)
+    assert failing(apply(patch(sub, body), f.fixes[0].edits)) == []
+
+
+def test_output_peak_and_both_fixes():
+    loud = patch(layer(level=3.0))
+    f = findings(loud)["output-peak"]
+    assert (f.verdict, f.unit) == ("fails", "dBTP")
+    assert f.value == pytest.approx(3.0, abs=0.1)
+    assert len(f.fixes) == 2
+    for fix in f.fixes:
+        assert findings(apply(loud, fix.edits))["output-peak"].verdict == "holds"
+
+
+def test_limits_decide():
+    p = sub_and_body(60.0)
+    assert findings(p)["layers-add-up"].verdict == "holds"
+    assert findings(p, Limits(sum_loss_db=-0.5))["layers-add-up"].verdict == "fails"
+
+
+def test_silence_and_empty_patches_have_findings_without_trouble():
+    for p in (patch(notes=[]), patch(layer(sources=[])), edited(patch(), layers__one__mute=True), patch(layer(level=-72.0))):
+        assert all(f.verdict != "fails" for f in check(p))
+
+
+def test_a_finding_is_plain_data():
+    for f in check(Evidence(DEMO["undertow"], TAKES)):
+        text = json.dumps(f.plain())
+        assert {"check", "verdict", "title", "value", "unit", "limit", "where", "fixes", "evidence"} <= json.loads(text).keys()
+    fix = findings(DEMO["undertow"])["layers-add-up"].fixes[0]
+    assert all(isinstance(e, Edit) for e in fix.edits)

@@ -1,0 +1,115 @@
+"""What is kept: one transaction a change, a way back, and nothing lost to a kill."""
+
+import os
+import signal
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+from alembic.autogenerate import compare_metadata
+from alembic.migration import MigrationContext
+from sqlalchemy import create_engine
+
+from kessel.demo import SET_NAME, demo_patches
+from kessel.library import Library, LibraryProblem, NoSuchPatch
+from kessel.library.tables import Base
+
+from ..making import edited, patch
+
+
+@pytest.fixture
+def library(tmp_path):
+    made = Library(tmp_path)
+    yield made
+    made.close()
+
+
+def test_migrations_lead_to_the_tables(library, tmp_path):
+    with create_engine(f"sqlite:///{tmp_path / 'kessel.db'}").connect() as connection:
+        assert compare_metadata(MigrationContext.configure(connection), Base.metadata) == []
+        assert connection.exec_driver_sql("PRAGMA journal_mode").scalar() == "wal"
+        assert connection.exec_driver_sql("SELECT version_num FROM alembic_version").scalar() == "0001"
+
+
+def test_add_load_delete_and_put_back(library):
+    home = library.add_set("Mine")
+    slugs = [library.add(home, patch()) for _ in range(3)]
+    assert slugs == ["test", "test-2", "test-3"]
+    assert library.load("test-2") == patch()
+    library.delete("test-2")
+    assert [c.slug for c in library.patches(home)] == ["test", "test-3"]
+    with pytest.raises(NoSuchPatch, match="may have been deleted"):
+        library.load("test-2")
+    library.put_back("test-2")
+    assert library.load("test-2") == patch()
+    with pytest.raises(NoSuchPatch):
+        library.card("never")
+
+
+def test_history_goes_back_and_forth_and_a_new_step_drops_what_was_undone(library):
+    slug = library.add(library.add_set("Mine"), patch())
+    for gain in (1.0, 2.0, 3.0):
+        library.record(slug, edited(patch(), output__gain=gain), f"gain {gain}", "[]", "[]")
+    newest = library.next_step(slug, undone=False)
+    assert newest.label == "gain 3.0"
+    library.mark(slug, edited(patch(), output__gain=2.0), newest.id, undone=True)
+    assert library.next_step(slug, undone=True).label == "gain 3.0"
+    assert library.load(slug).output.gain == 2.0
+    library.record(slug, edited(patch(), output__gain=9.0), "gain 9.0", "[]", "[]")
+    assert library.next_step(slug, undone=True) is None
+    assert [s.label for s in library.steps(slug)] == ["gain 1.0", "gain 2.0", "gain 9.0"]
+
+
+def test_the_demo_set_is_seeded_once_and_restored_on_demand(library):
+    assert library.seed_demo(SET_NAME, demo_patches())
+    assert not library.seed_demo(SET_NAME, demo_patches())
+    own = library.add(library.add_set("Mine"), patch())
+    library.record("undertow", edited(library.load("undertow"), output__gain=5.0), "gain", "[]", "[]")
+    library.delete("salt-press")
+    library.restore_demo(SET_NAME, demo_patches())
+    assert library.load("undertow") == demo_patches()["undertow"]
+    assert library.next_step("undertow", undone=False) is None
+    assert library.load("salt-press") == demo_patches()["salt-press"]
+    assert library.load(own) == patch()
+    assert len(library.patches()) == 7
+
+
+def test_a_folder_that_cannot_be_used(tmp_path):
+    blocked = tmp_path / "file"
+    blocked.write_text("x")
+    with pytest.raises(LibraryProblem, match="can't be made"):
+        Library(blocked / "below")
+    (tmp_path / "bad").mkdir()
+    (tmp_path / "bad" / "kessel.db").write_bytes(b"this is no database, not at all" * 100)
+    with pytest.raises(LibraryProblem, match="can't be used"):
+        Library(tmp_path / "bad")
+
+
+KILLED = """
+import os, signal, sys
+from pathlib import Path
+from kessel.desk import Desk
+from kessel.patch import Edit
+desk = Desk(Path(sys.argv[1]))
+desk.workbench.ask = lambda *a: 0
+desk.seed_demo()
+patch = desk.open("sluice-gate")
+for i in range(20):
+    patch.edit([Edit("output.gain", -float(i) / 10)])
+    print(i, flush=True)
+os.kill(os.getpid(), signal.SIGKILL)
+"""
+
+
+def test_acknowledged_edits_survive_a_kill(tmp_path):
+    source = str(Path(__file__).parents[2] / "src")
+    run = subprocess.run(
+        [sys.executable, "-c", KILLED, str(tmp_path)], env=os.environ | {"PYTHONPATH": source}, capture_output=True, text=True
+    )
+    assert run.returncode == -signal.SIGKILL, run.stderr[-500:]
+    assert run.stdout.split()[-1] == "19"
+    library = Library(tmp_path)
+    assert library.load("sluice-gate").output.gain == -1.9
+    assert len(library.steps("sluice-gate")) == 20
+    library.close()
