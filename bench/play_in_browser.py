@@ -11,7 +11,6 @@ import subprocess
 import sys
 import tempfile
 import time
-from pathlib import Path
 
 from playwright.sync_api import sync_playwright
 

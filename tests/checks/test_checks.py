@@ -92,9 +92,17 @@ def test_align_on_random_pairs():
     cured = tried = 0
     while tried < 20:
         shapes = rng.choice(["sine", "triangle", "saw", "pulse"], 2)
-        stage = {"kind": "filter", "id": "f", "name": "F", "cutoff": float(rng.uniform(80, 900)), "slope": str(rng.choice(["12", "24"]))}
+        stage = {
+            "kind": "filter",
+            "id": "f",
+            "name": "F",
+            "cutoff": float(rng.uniform(80, 900)),
+            "slope": str(rng.choice(["12", "24"])),
+        }
         sub = layer("sub", sources=[oscillator(str(shapes[0]), phase=float(rng.integers(0, 360)))], level=-6.0)
-        body = layer("body", sources=[oscillator(str(shapes[1]), phase=float(rng.integers(0, 360)))], stages=[stage], level=-6.0)
+        body = layer(
+            "body", sources=[oscillator(str(shapes[1]), phase=float(rng.integers(0, 360)))], stages=[stage], level=-6.0
+        )
         notes = [note(int(q), i, 0.9) for i, q in enumerate(rng.integers(28, 44, 4))]
         p = patch(sub, body, notes=notes)
         bad = [f for f in failing(p) if f.check == "layers-add-up"]
@@ -131,13 +139,20 @@ def test_limits_decide():
 
 
 def test_silence_and_empty_patches_have_findings_without_trouble():
-    for p in (patch(notes=[]), patch(layer(sources=[])), edited(patch(), layers__one__mute=True), patch(layer(level=-72.0))):
+    for p in (
+        patch(notes=[]),
+        patch(layer(sources=[])),
+        edited(patch(), layers__one__mute=True),
+        patch(layer(level=-72.0)),
+    ):
         assert all(f.verdict != "fails" for f in check(p))
 
 
 def test_a_finding_is_plain_data():
     for f in check(Evidence(DEMO["undertow"], TAKES)):
         text = json.dumps(f.plain())
-        assert {"check", "verdict", "title", "value", "unit", "limit", "where", "fixes", "evidence"} <= json.loads(text).keys()
+        assert {"check", "verdict", "title", "value", "unit", "limit", "where", "fixes", "evidence"} <= json.loads(
+            text
+        ).keys()
     fix = findings(DEMO["undertow"])["layers-add-up"].fixes[0]
     assert all(isinstance(e, Edit) for e in fix.edits)

@@ -1,5 +1,7 @@
 """Breakpoints to the sample; a ceiling that is never passed."""
 
+import itertools
+
 import numpy as np
 import pytest
 import soxr
@@ -18,7 +20,7 @@ def run(times, tension, held, n, cuts=()):
     state, out = np.zeros(4), np.zeros(n)
     open_gate(state, again=False)
     marks = sorted({0, *cuts, held, n})
-    for a, b in zip(marks[:-1], marks[1:], strict=True):
+    for a, b in itertools.pairwise(marks):
         if a == held:
             close_gate(state)
         envelope(out, a, b, np.array(times, dtype=float), np.array(tension, dtype=float), state)

@@ -6,8 +6,15 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.signal import freqz
 
-from kessel.dsp.filters import TANGENTS, band_coefficients, band_response, filter_mixed, filter_svf, svf_response
-from kessel.dsp.filters import damping
+from kessel.dsp.filters import (
+    TANGENTS,
+    band_coefficients,
+    band_response,
+    damping,
+    filter_mixed,
+    filter_svf,
+    svf_response,
+)
 
 RATE = 48000
 N = 1 << 16
@@ -17,7 +24,11 @@ def impulse(kind, double, cutoff, resonance):
     x = np.zeros((1, N))
     x[0, 0] = 1.0
     k = np.full(N, float(damping(resonance)))
-    k1, k2 = (np.full(N, 2 * np.cos(np.pi / 8)), k * 2 * np.cos(3 * np.pi / 8) / np.sqrt(2)) if double and kind < 2 else (k, k)
+    k1, k2 = (
+        (np.full(N, 2 * np.cos(np.pi / 8)), k * 2 * np.cos(3 * np.pi / 8) / np.sqrt(2))
+        if double and kind < 2
+        else (k, k)
+    )
     filter_svf(x, 0, N, kind, double, np.full(N, np.log2(cutoff)), k1, k2, np.ones(N), True, np.zeros((1, 4)), TANGENTS)
     return x[0]
 
@@ -40,7 +51,9 @@ def test_plain_slopes_are_butterworth():
     for double, fall in ((False, 12.04), (True, 24.08)):
         one, two = (20 * np.log10(abs(svf_response(1, double, 1600.0, 0.0, f / k))[0]) for k in (1, 2))
         assert one - two == pytest.approx(fall, abs=0.1)
-        assert 20 * np.log10(abs(svf_response(0, double, 1000.0, 0.0, np.array([1000.0]))[0])) == pytest.approx(-3.01, abs=0.01)
+        assert 20 * np.log10(abs(svf_response(0, double, 1000.0, 0.0, np.array([1000.0]))[0])) == pytest.approx(
+            -3.01, abs=0.01
+        )
 
 
 def test_resonance_is_the_rise_at_the_cutoff():
@@ -50,7 +63,9 @@ def test_resonance_is_the_rise_at_the_cutoff():
 
 
 @settings(max_examples=80, deadline=None)
-@given(st.integers(0, 3), st.booleans(), st.integers(0, 2**32 - 1), st.sampled_from(["noise", "square", "silence", "step"]))
+@given(
+    st.integers(0, 3), st.booleans(), st.integers(0, 2**32 - 1), st.sampled_from(["noise", "square", "silence", "step"])
+)
 def test_stays_bounded_under_audio_rate_movement_at_full_resonance(kind, double, seed, what):
     rng = np.random.default_rng(seed)
     n = 4096

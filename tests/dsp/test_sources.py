@@ -45,7 +45,9 @@ def test_pitch_within_a_tenth_of_a_cent(pitch, words):
     assert abs(1200 * np.log2(measured / want)) < 0.1
 
 
-@pytest.mark.parametrize(("shape", "levels"), [("saw", lambda k: 2 / np.pi / k), ("triangle", lambda k: 8 / np.pi**2 / k**2 * (k % 2))])
+@pytest.mark.parametrize(
+    ("shape", "levels"), [("saw", lambda k: 2 / np.pi / k), ("triangle", lambda k: 8 / np.pi**2 / k**2 * (k % 2))]
+)
 def test_partials_of_plain_shapes(shape, levels):
     hz = 55.0
     k = np.arange(1, 11)

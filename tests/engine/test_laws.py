@@ -17,7 +17,9 @@ DEMO = demo_patches()
 
 def shaken(given_patch: Patch, data: st.DataObject, most: int = 12) -> Patch:
     """The patch with some of its controls anywhere in their range."""
-    numbers = [(p, c) for p, c, _ in walk(given_patch) if isinstance(c, Control) and not p.startswith(("phrase", "tempo"))]
+    numbers = [
+        (p, c) for p, c, _ in walk(given_patch) if isinstance(c, Control) and not p.startswith(("phrase", "tempo"))
+    ]
     for index in data.draw(st.lists(st.integers(0, len(numbers) - 1), max_size=most, unique=True)):
         path, control = numbers[index]
         value = control.at(data.draw(st.floats(0, 1)))
@@ -86,7 +88,9 @@ def test_a_stopped_rendering_gives_up():
 
 def test_a_turned_control_makes_no_click():
     """Level, cutoff and pan turned at once, from quantum to quantum: no jump beyond the sound's own."""
-    p = patch(layer(sources=[oscillator("sine")], stages=[{"kind": "filter", "id": "f", "name": "F", "cutoff": 2000.0}]))
+    p = patch(
+        layer(sources=[oscillator("sine")], stages=[{"kind": "filter", "id": "f", "name": "F", "cutoff": 2000.0}])
+    )
     engine = Engine(p)
     own = np.abs(np.diff(engine.read(20 * QUANTUM))).max()
     parts = []

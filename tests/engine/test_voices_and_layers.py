@@ -150,7 +150,9 @@ def test_an_item_that_is_off_is_absent_after_its_latency():
 
 def test_mono_fold_takes_the_side_and_leaves_the_middle():
     wide = layer(sources=[oscillator("saw")], unison={"copies": 7, "detune": 30, "width": 100})
-    open_, folded = (loop(patch(wide, output={"ceiling": {"on": False}, "fold": f, "mono_below": 150.0})) for f in (False, True))
+    open_, folded = (
+        loop(patch(wide, output={"ceiling": {"on": False}, "fold": f, "mono_below": 150.0})) for f in (False, True)
+    )
     assert folded[0] + folded[1] == pytest.approx(open_[0] + open_[1], abs=1e-9)
     low = Spectrum.of(folded, wrap=True)
     assert low.power(20, 70) - low.power(20, 70, "mid") < 1e-4 * low.power(20, 70)
@@ -176,7 +178,9 @@ def test_an_lfo_swings_in_step(clock):
     p = patch(
         layer(),
         movers=[{"kind": "lfo", "id": "l", "name": "L", "shape": "sine", "restart": "phrase"} | clock],
-        movements=[{"id": "m", "mover": "l", "target": "layers.one.sources.a.level", "amount": -20.0, "both_ways": True}],
+        movements=[
+            {"id": "m", "mover": "l", "target": "layers.one.sources.a.level", "amount": -20.0, "both_ways": True}
+        ],
     )
     path = render_loop(p).travel["layers.one.sources.a.level"]
     t = np.arange(path.size) * 256 / RATE

@@ -72,7 +72,9 @@ def test_a_damaged_patch_never_raises_anything_else(data):
         assert "\n" not in str(problem)
 
 
-@pytest.mark.parametrize(("suffix", "subtype", "close"), [("wav", "FLOAT", 1e-7), ("wav", "PCM_24", 2e-7), ("flac", "PCM_24", 2e-7)])
+@pytest.mark.parametrize(
+    ("suffix", "subtype", "close"), [("wav", "FLOAT", 1e-7), ("wav", "PCM_24", 2e-7), ("flac", "PCM_24", 2e-7)]
+)
 def test_audio_round_trip(tmp_path, suffix, subtype, close):
     x = np.stack([tone(100, -6), tone(150, -12)])
     sf.write(tmp_path / f"a.{suffix}", x.T, 48000, subtype=subtype)
@@ -85,7 +87,9 @@ def test_any_rate_comes_in_at_48_khz(tmp_path, rate):
     sf.write(tmp_path / "a.wav", 0.5 * np.sin(2 * np.pi * 440 * t), rate, subtype="FLOAT")
     x = read_audio(tmp_path / "a.wav")
     assert x.shape == (1, 48000)
-    assert x[0, 4800:-4800] == pytest.approx(0.5 * np.sin(2 * np.pi * 440 * np.arange(48000) / 48000)[4800:-4800], abs=1e-4)
+    assert x[0, 4800:-4800] == pytest.approx(
+        0.5 * np.sin(2 * np.pi * 440 * np.arange(48000) / 48000)[4800:-4800], abs=1e-4
+    )
 
 
 def test_what_is_no_audio_is_refused_in_one_line(tmp_path: Path):

@@ -105,7 +105,10 @@ os.kill(os.getpid(), signal.SIGKILL)
 def test_acknowledged_edits_survive_a_kill(tmp_path):
     source = str(Path(__file__).parents[2] / "src")
     run = subprocess.run(
-        [sys.executable, "-c", KILLED, str(tmp_path)], env=os.environ | {"PYTHONPATH": source}, capture_output=True, text=True
+        [sys.executable, "-c", KILLED, str(tmp_path)],
+        env=os.environ | {"PYTHONPATH": source},
+        capture_output=True,
+        text=True,
     )
     assert run.returncode == -signal.SIGKILL, run.stderr[-500:]
     assert run.stdout.split()[-1] == "19"

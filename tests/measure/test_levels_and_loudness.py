@@ -30,7 +30,8 @@ def test_tech_3341_loudness(case):
 
 
 @pytest.mark.parametrize(
-    ("div", "degrees", "amplitude", "want"), [(4, 0, 0.5, -6), (4, 45, 0.5, -6), (6, 60, 0.5, -6), (8, 67.5, 0.5, -6), (4, 45, 1.41, 3)]
+    ("div", "degrees", "amplitude", "want"),
+    [(4, 0, 0.5, -6), (4, 45, 0.5, -6), (6, 60, 0.5, -6), (8, 67.5, 0.5, -6), (4, 45, 1.41, 3)],
 )
 def test_tech_3341_true_peak(div, degrees, amplitude, want):
     t = np.arange(RATE)

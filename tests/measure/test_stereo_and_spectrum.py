@@ -1,5 +1,6 @@
 """Mono loss, correlation, bands and partials against closed forms."""
 
+import itertools
 import math
 
 import numpy as np
@@ -83,7 +84,7 @@ def test_curve_and_third_octaves():
     assert s.curve(np.array([1000.0]), hold=True)[0] == pytest.approx(-20.0, abs=0.1)
     assert s.curve(np.array([300.0]))[0] < -100
     bands = third_octaves()
-    assert all(a[2] == pytest.approx(b[1]) for a, b in zip(bands[:-1], bands[1:], strict=True))
+    assert all(a[2] == pytest.approx(b[1]) for a, b in itertools.pairwise(bands))
 
 
 @pytest.mark.parametrize("pitch", [28, 33, 36, 40, 48])

@@ -71,7 +71,9 @@ def test_a_bad_value_changes_nothing_and_says_one_line(path, value):
         apply(SLUICE, [Edit(path, value)])
 
 
-@pytest.mark.parametrize("path", ["", "layers", "layers.none.level", "layers.body.level.more", "output.volume", "a" * 300])
+@pytest.mark.parametrize(
+    "path", ["", "layers", "layers.none.level", "layers.body.level.more", "output.volume", "a" * 300]
+)
 def test_a_path_to_nowhere(path):
     with pytest.raises((NoSuchPath, ValueProblem)):
         typed(SLUICE, path, "3")

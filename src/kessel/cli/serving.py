@@ -33,6 +33,7 @@ def _listening(port: int) -> socket.socket:
     except OSError as problem:
         listener.close()
         raise Problem(f"port {port} can't be used ({problem.strerror}): give another with --port") from None
+    listener.listen(128)
     return listener
 
 

@@ -45,7 +45,6 @@ def _work(wire: Connection, stop: Any) -> None:
     """The other process: one job after the other until the wire closes."""
     with contextlib.suppress(OSError, AttributeError):
         os.nice(_NICE)
-        os.sched_setscheduler(0, os.SCHED_IDLE, os.sched_param(0))
     takes = Takes()
     while True:
         try:

@@ -6,6 +6,7 @@ socket need the page's own origin; bodies are limited; every answer carries a st
 
 from __future__ import annotations
 
+import contextlib
 from urllib.parse import urlsplit
 
 from starlette.datastructures import Headers, MutableHeaders
@@ -88,18 +89,22 @@ class Guard:
 
     async def _limited(self, scope: Scope, receive: Receive, send: Send) -> None:
         got = 0
-        started = False
+        started = over = False
 
         async def counted() -> Message:
-            nonlocal got
+            nonlocal got, over
             message = await receive()
             got += len(message.get("body", b""))
             if got > LARGEST_BODY:
+                over = True
                 raise _TooLarge
             return message
 
         async def dressed(message: Message) -> None:
             nonlocal started
+            if over and not started:
+                # whatever the application makes of the cut body is not said
+                return
             if message["type"] == "http.response.start":
                 started = True
                 out = MutableHeaders(scope=message)
@@ -111,8 +116,7 @@ class Guard:
                     out["Cache-Control"] = "no-store"
             await send(message)
 
-        try:
+        with contextlib.suppress(_TooLarge):
             await self._app(scope, counted, dressed)
-        except _TooLarge:
-            if not started:
-                await PlainTextResponse("That is too large: 2 MB at most.\n", 413)(scope, receive, send)
+        if over and not started:
+            await PlainTextResponse("That is too large: 2 MB at most.\n", 413)(scope, receive, send)

@@ -1,0 +1,132 @@
+"""The command: its contract from outside, one process a question."""
+
+import json
+import os
+import signal
+import subprocess
+import sys
+import urllib.request
+from pathlib import Path
+
+import numpy as np
+import pytest
+import soundfile as sf
+
+from kessel.demo import demo_patches
+from kessel.formats import read_patch
+from kessel.patch import Patch
+
+from ..making import tone
+
+SOURCE = str(Path(__file__).parents[2] / "src")
+
+
+def kessel(*words, ok=(0,)):
+    run = subprocess.run(
+        [sys.executable, "-m", "kessel", *map(str, words)],
+        capture_output=True,
+        text=True,
+        env=os.environ | {"PYTHONPATH": SOURCE},
+    )
+    assert run.returncode in ok, run.stderr[-400:]
+    assert "Traceback" not in run.stderr
+    return run
+
+
+def test_list_and_schema():
+    lines = kessel("list").stdout.splitlines()
+    assert [line.split()[0] for line in lines] == list(demo_patches())
+    assert json.loads(kessel("schema").stdout) == json.loads(json.dumps(Patch.model_json_schema()))
+
+
+def test_render_the_loop_a_layer_bars_and_mono(tmp_path):
+    kessel("render", "salt-press", tmp_path / "a.wav")
+    x, rate = sf.read(tmp_path / "a.wav", always_2d=True)
+    assert sf.info(tmp_path / "a.wav").subtype == "FLOAT" and rate == 48000
+    assert x.shape == (round(8 * 60 * 48000 / 126), 2)
+    kessel("render", "salt-press", tmp_path / "m.wav", "--mono", "--bars", 3)
+    m, _ = sf.read(tmp_path / "m.wav", always_2d=True)
+    assert np.array_equal(m[:, 0], m[:, 1]) and m.shape[0] == round(12 * 60 * 48000 / 126)
+    assert m[: x.shape[0], 0] == pytest.approx(x.mean(axis=1), abs=1e-7)
+    kessel("render", "salt-press", tmp_path / "s.wav", "--layer", "sub", "--bars", 1, "--room", "flat")
+    assert 0.05 < np.abs(sf.read(tmp_path / "s.wav")[0]).max() < 1
+
+
+def test_check_says_what_fails_and_writes_the_cure(tmp_path):
+    run = kessel("check", "undertow", "--json", "--apply-fixes", tmp_path / "fixed.json", ok=(1,))
+    assert [f["check"] for f in json.loads(run.stdout)["findings"] if f["verdict"] == "fails"] == ["layers-add-up"]
+    assert read_patch(tmp_path / "fixed.json") != demo_patches()["undertow"]
+    assert "fails" not in kessel("check", tmp_path / "fixed.json").stdout
+
+
+def test_measure_and_align_speak_to_people_too(tmp_path):
+    sf.write(tmp_path / "a.wav", np.stack([tone(55, -6, 3)] * 2, axis=1), 48000)
+    assert "loudness_lufs" in kessel("measure", tmp_path / "a.wav").stdout
+    found = json.loads(
+        kessel("align", tmp_path / "a.wav", tmp_path / "a.wav", "--low", 40, "--high", 90, "--json").stdout
+    )
+    assert found["sum_loss_db"] == pytest.approx(0.0, abs=0.01) and found["lag_ms"] == pytest.approx(0.0, abs=0.01)
+    assert "sum_loss_db" in kessel("align", tmp_path / "a.wav", tmp_path / "a.wav", "--low", 40, "--high", 90).stdout
+
+
+@pytest.mark.parametrize(
+    "words",
+    [
+        [],
+        ["sing"],
+        ["render"],
+        ["render", "no-such-patch", "o.wav"],
+        ["render", "undertow", "/proc/none/o.wav"],
+        ["render", "undertow", "o.wav", "--layer", "none"],
+        ["render", "undertow", "o.wav", "--bars", "0"],
+        ["render", "undertow", "o.wav", "--bars", "x"],
+        ["render", "undertow", "o.wav", "--room", "attic"],
+        ["check", "nothing.json"],
+        ["check", "undertow", "--apply-fixes", "/proc/none/o.json"],
+        ["measure", "nothing.wav", "--json"],
+        ["align", "a", "b", "--low", "300", "--high", "60"],
+        ["align", "a", "b", "--low", "nan", "--high", "60"],
+        ["bench", "--seconds", "-1"],
+        ["demo", "--port", "99999"],
+    ],
+)
+def test_bad_input_is_one_line_and_status_2(words, tmp_path):
+    run = kessel(*words, ok=(2,))
+    assert 0 < len(run.stderr.strip().splitlines()) <= 3
+    assert not Path("o.wav").exists()
+
+
+@pytest.mark.parametrize(
+    "word", ["demo", "serve", "restore-demo", "list", "render", "measure", "align", "check", "schema", "bench"]
+)
+def test_every_command_has_help(word):
+    assert "usage" in kessel(word, "--help").stdout
+
+
+def test_bench_tells_its_figures():
+    found = json.loads(kessel("bench", "--json", "--seconds", "1").stdout)
+    names = {
+        "cold_units",
+        "cold_realtime",
+        "clean_edit_units",
+        "worked_edit_units",
+        "output_edit_units",
+        "live_p99_percent",
+    }
+    assert names <= found.keys() and all(found[n] > 0 for n in names)
+
+
+def test_demo_serves_and_keeps_and_is_restored(tmp_path):
+    words = [sys.executable, "-m", "kessel", "demo", "--port", "0", "--data", str(tmp_path)]
+    for _ in range(2):
+        server = subprocess.Popen(words, stdout=subprocess.PIPE, text=True, env=os.environ | {"PYTHONPATH": SOURCE})
+        address = server.stdout.readline().split()[3]
+        with urllib.request.urlopen(f"{address}healthz") as answer:
+            assert answer.read() == b"ok\n"
+        with urllib.request.urlopen(f"{address}library") as answer:
+            assert answer.read().decode().count('class="patch"') == 6
+        server.send_signal(signal.SIGTERM)
+        server.wait(timeout=30)
+    assert "as it was shipped" in kessel("restore-demo", "--data", tmp_path).stdout
+    (tmp_path / "blocked").write_text("x")
+    kessel("demo", "--port", "0", "--data", tmp_path / "blocked" / "x", ok=(2,))

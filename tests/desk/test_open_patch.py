@@ -1,0 +1,191 @@
+"""Edits on the desk: kept before they are answered, undone and done again, measured in the background."""
+
+import pytest
+
+from kessel.checks import Limits
+from kessel.desk import Desk, Turn, add_part, move_part, remove_part, turned, value_shown
+from kessel.desk.parts import modulate
+from kessel.patch import Edit, NoSuchPath, ValueProblem, apply, get
+
+CUTOFF = "layers.body.stages.pluck.cutoff"
+WAIT = 60.0
+
+
+@pytest.fixture(scope="module")
+def desk(tmp_path_factory):
+    made = Desk(tmp_path_factory.mktemp("data"))
+    made.seed_demo()
+    yield made
+    made.close()
+
+
+@pytest.fixture
+def opened(desk):
+    return desk.open(desk.duplicate("sluice-gate"))
+
+
+def test_every_way_of_turning(opened):
+    for turn, value in (
+        (Turn(CUTOFF, text="1.2k"), 1200.0),
+        (Turn(CUTOFF, at=0.5), 632.5),
+        (Turn(CUTOFF, axis=0.5), 632.5),
+        (Turn(CUTOFF, steps=12), 1265.0),
+        (Turn(CUTOFF, default=True), 800.0),
+    ):
+        opened.turn(turn)
+        assert get(opened.patch, CUTOFF) == pytest.approx(value, rel=1e-3), turn
+    opened.turn(Turn("layers.body.stages.pluck.type", text="notch"))
+    opened.turn(Turn("output.fold", text="off"))
+    opened.turn(Turn("layers.body.name", text="Belly"))
+    assert (opened.patch.layer("body").stages[0].type, opened.patch.output.fold) == ("notch", False)
+    assert opened.patch.layer("body").name == "Belly"
+
+
+@pytest.mark.parametrize(
+    "turn",
+    [
+        Turn(CUTOFF, text="loud"),
+        Turn(CUTOFF, text="5 Hz"),
+        Turn("output.gain", axis=0.5),
+        Turn("layers.body.stages.pluck.type", text="brick"),
+        Turn("layers.body.stages.pluck.type", at=0.5),
+        Turn("output.fold", text="maybe"),
+        Turn("layers.body.name", text="  "),
+        Turn("layers.nobody.level", text="3"),
+        Turn("layers.body.range.low", text="20 kHz"),
+    ],
+)
+def test_a_bad_turn_changes_nothing(opened, turn):
+    before, version = opened.patch, opened.version
+    with pytest.raises((ValueProblem, NoSuchPath)):
+        opened.turn(turn)
+    assert (opened.patch, opened.version) == (before, version)
+
+
+def test_a_movements_far_end_is_turned_in_the_controls_own_unit(opened):
+    movement = next(m for m in opened.patch.movements if m.target == CUTOFF)
+    path = f"movements.{movement.id}.amount"
+    opened.turn(Turn(path, text="920 Hz"))
+    assert get(opened.patch, path) == pytest.approx(2.0, abs=1e-4)
+    assert value_shown(opened.patch, path).text == "920 Hz"
+    opened.turn(Turn(CUTOFF, text="460 Hz"))
+    assert value_shown(opened.patch, path).text == "1.84 kHz"
+
+
+def test_undo_and_redo_lead_back_and_forth_across_a_reload(desk, opened):
+    first = opened.patch
+    opened.turn(Turn(CUTOFF, text="500"))
+    opened.edit([Edit("output.gain", -2.0), Edit("tempo", 100.0)], "two at once")
+    last = opened.patch
+    desk._open.clear()
+    again = desk.open(opened.slug)
+    assert again.patch == last
+    assert again.undo().label == "two at once"
+    assert again.undo().label == "Body Pluck cutoff 230 Hz → 500 Hz"
+    assert again.patch == first
+    assert again.undo() is None
+    again.redo()
+    again.redo()
+    assert again.patch == last and again.redo() is None
+
+
+def test_a_turn_to_the_same_value_is_no_step(opened):
+    version = opened.version
+    opened.turn(Turn(CUTOFF, text="230"))
+    assert opened.version == version and opened.undo() is None
+
+
+def test_parts_come_and_go_and_come_back(opened):
+    p = opened.patch
+    edits, new, label = add_part(p, "layers.body.stages", "distortion")
+    assert label == "Add Distortion"
+    more = apply(p, edits)
+    assert [s.id for s in more.layer("body").stages] == ["pluck", new]
+    moved = apply(more, move_part(more, f"layers.body.stages.{new}", -1)[0])
+    assert [s.id for s in moved.layer("body").stages] == [new, "pluck"]
+    bare = apply(p, remove_part(p, "layers.body.stages.pluck")[0])
+    assert not [m for m in bare.movements if m.target.startswith("layers.body.stages")]
+    bare = apply(p, remove_part(p, "movers.snap")[0])
+    assert not [m for m in bare.movements if m.mover == "snap"]
+    bare = apply(p, remove_part(p, "layers.sub")[0])
+    assert bare.splits == [] and len(bare.layers) == 3
+    bare = apply(p, remove_part(p, "layers.edge.sources.bell")[0])
+    assert bare.layer("edge").sources[0].modulators == []
+    back = apply(bare, add_part(bare, "layers.edge.sources", "oscillator")[0])
+    fm = apply(back, modulate(back, "layers.edge.sources.saw", "oscillator")[0])
+    assert fm.layer("edge").sources[0].modulators[0].source == "oscillator"
+    layer = apply(p, add_part(p, "layers", "layer")[0]).layers[-1]
+    assert layer.hatch not in {x.hatch for x in p.layers}
+
+
+def test_parts_that_do_not_fit(opened):
+    p = opened.patch
+    for bad in (
+        lambda: add_part(p, "layers.body.stages", "noise"),
+        lambda: add_part(p, "output", "filter"),
+        lambda: add_part(p, "layers.none.stages", "filter"),
+        lambda: remove_part(p, "output.gain"),
+        lambda: remove_part(p, "layers.body"[:6]),
+        lambda: modulate(p, "layers.click.sources.strike", "x"),
+    ):
+        with pytest.raises((ValueProblem, NoSuchPath)):
+            bad()
+    alone = apply(p, [Edit("movements", []), Edit("splits", []), Edit("layers", [p.layers[0].model_dump()])])
+    with pytest.raises(ValueProblem, match="at least one layer"):
+        remove_part(alone, "layers.sub")
+
+
+def test_the_newest_version_is_measured_and_a_stale_one_never_overtakes_it(opened):
+    for gain in (-1.0, -2.0, -3.0, -12.0):
+        opened.edit([Edit("output.gain", gain)])
+    measured = opened.measuring.wait_findings(opened.version, WAIT)
+    assert measured.version == opened.version == 4
+    assert measured.picture.patch == opened.patch
+    assert opened.measuring.picture.version == 4
+    quiet = measured.picture.loudness
+    opened.edit([Edit("output.gain", -6.0)])
+    assert opened.measuring.wait_picture(opened.version, WAIT).loudness == pytest.approx(quiet + 6.0, abs=0.05)
+
+
+def test_a_fix_is_one_step_and_only_of_the_findings_that_were_seen(desk):
+    p = desk.open(desk.duplicate("undertow"))
+    p.measure()
+    found = p.measuring.wait_findings(0, WAIT)
+    bad = found.findings[0]
+    assert bad.verdict == "fails"
+    with pytest.raises(ValueProblem, match="changed since"):
+        p.fix(bad.key, 0, 7)
+    with pytest.raises(ValueProblem, match="no longer offered"):
+        p.fix(bad.key, 9, 0)
+    p.fix(bad.key, 0, 0)
+    after = p.measuring.wait_findings(p.version, WAIT)
+    assert next(f for f in after.findings if f.key == bad.key).verdict == "holds"
+    assert bad.key in p.before
+    p.undo()
+    again = p.measuring.wait_findings(p.version, WAIT)
+    assert next(f for f in again.findings if f.key == bad.key).verdict == "fails"
+
+
+def test_the_workbench_starts_again_after_it_died(desk, opened):
+    opened.measure()
+    opened.measuring.wait_findings(opened.version, WAIT)
+    desk.workbench._process.kill()
+    desk.workbench._process.join()
+    opened.edit([Edit("output.gain", -4.0)])
+    opened.measuring.wait_picture(opened.version, 5.0)
+    opened.measure()
+    assert opened.measuring.wait_picture(opened.version, WAIT).version == opened.version
+
+
+def test_a_patch_changed_elsewhere_is_read_again(desk):
+    slug = desk.duplicate("salt-press")
+    first = desk.open(slug)
+    assert desk.open(slug) is first
+    desk.library.record(slug, apply(first.patch, [Edit("tempo", 99.0)]), "elsewhere", "[]", "[]")
+    assert desk.open(slug).patch.tempo == 99.0
+
+
+def test_limits_of_the_set(desk, opened):
+    assert opened.limits == Limits()
+    turn = turned(opened.patch, Turn("output.gain", steps=1))
+    assert turn.value > opened.patch.output.gain
