@@ -1,0 +1,71 @@
+"""The real server and a real browser for the tests of the pages."""
+
+import os
+import subprocess
+import sys
+import urllib.request
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import expect, sync_playwright
+
+FLAGS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--autoplay-policy=user-gesture-required",
+]
+SOURCE = str(Path(__file__).parents[2] / "src")
+
+
+@pytest.fixture(scope="session")
+def address(tmp_path_factory):
+    """A served demo set."""
+    data = tmp_path_factory.mktemp("served")
+    words = [sys.executable, "-m", "kessel", "demo", "--port", "0", "--data", str(data)]
+    with subprocess.Popen(words, stdout=subprocess.PIPE, text=True, env=os.environ | {"PYTHONPATH": SOURCE}) as server:
+        yield server.stdout.readline().split()[3].rstrip("/")
+        server.terminate()
+
+
+@pytest.fixture(scope="session")
+def browser():
+    """Headless Chromium of the system."""
+    expect.set_options(timeout=30_000)
+    with sync_playwright() as p:
+        launched = p.chromium.launch(executable_path=os.environ.get("CHROMIUM", "/usr/bin/chromium"), args=FLAGS)
+        yield launched
+        launched.close()
+
+
+@pytest.fixture
+def page(browser):
+    """A page that takes no error of its own."""
+    context = browser.new_context(viewport={"width": 1280, "height": 800}, reduced_motion="reduce", accept_downloads=True)
+    opened = context.new_page()
+    opened.set_default_timeout(30_000)
+    troubles = []
+    opened.on("pageerror", lambda e: troubles.append(str(e)))
+    # a request that a newer one replaces, and a value that is refused, are meant to be
+    meant = ("htmx:afterRequest", "htmx:sendAbort", "422")
+    opened.on("console", lambda m: troubles.append(m.text) if m.type == "error" and not any(w in m.text for w in meant) else None)
+    yield opened
+    context.close()
+    assert troubles == []
+
+
+@pytest.fixture
+def copy_of(address):
+    """Make a copy of a demo patch on the server; gives its slug."""
+
+    def made(slug):
+        ask = urllib.request.Request(f"{address}/patch/{slug}/duplicate", method="POST", headers={"origin": address})
+        names = lambda: set(urllib.request.urlopen(f"{address}/library").read().decode().split('id="row-')[1:])  # noqa: E731
+        before = {n.split('"')[0] for n in names()}
+        urllib.request.urlopen(ask).read()
+        return ({n.split('"')[0] for n in names()} - before).pop()
+
+    return made

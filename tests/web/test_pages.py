@@ -1,0 +1,343 @@
+"""The real pages in headless Chromium: sound comes out, follows the hand, and everything is kept."""
+
+import json
+import math
+
+import numpy as np
+import pytest
+from playwright.sync_api import expect
+
+pytestmark = pytest.mark.xdist_group("browser")
+
+LISTEN = """async (frames) => {
+  while (!window.kessel.player.analyser) await new Promise((done) => setTimeout(done, 20));
+  const { analyser } = window.kessel.player;
+  const bins = new Float32Array(analyser.frequencyBinCount), wave = new Float32Array(analyser.fftSize);
+  let power = 0, up = 0, down = 0;
+  for (let i = 0; i < frames; i++) {
+    await new Promise((done) => setTimeout(done, 40));
+    analyser.getFloatFrequencyData(bins);
+    analyser.getFloatTimeDomainData(wave);
+    power += wave.reduce((sum, v) => sum + v * v, 0) / wave.length;
+    for (let k = 1; k < bins.length; k++) {
+      const p = 10 ** (bins[k] / 10), hz = (k * 24000) / bins.length;
+      if (hz > 600) up += p; else down += p;
+    }
+  }
+  return { rms: Math.sqrt(power / frames), bright: 10 * Math.log10(up / down) };
+}"""
+CUTOFF = "layers.body.stages.pluck.cutoff"
+
+
+def open_patch(page, address, slug, layer="body", tab="stages"):
+    page.goto(f"{address}/patch/{slug}?layer={layer}&tab={tab}")
+    expect(page.locator("#rail")).not_to_have_attribute("data-version", "-1")
+    expect(page.locator("#sheet text", has_text="measuring")).to_have_count(0)
+
+
+def rule(page, path):
+    return page.locator(f'#editor [data-rule="{path}"]')
+
+
+def drag(page, node, to, steps=12):
+    """Drag from where the caret stands to a share of the rule."""
+    box = node.bounding_box()
+    y = box["y"] + box["height"] / 2
+    start = float(node.get_attribute("aria-valuenow")) / 100
+    page.mouse.move(box["x"] + start * box["width"], y)
+    page.mouse.down()
+    page.mouse.move(box["x"] + to * box["width"], y, steps=steps)
+
+
+def saved(page, address, slug):
+    return page.request.get(f"{address}/patch/{slug}/patch.json").json()
+
+
+def body_of(patch, layer="body"):
+    return next(x for x in patch["layers"] if x["id"] == layer)
+
+
+def test_open_play_and_measure_that_sound_comes_out(page, address):
+    page.goto(f"{address}/library")
+    row = page.get_by_role("article", name="Sluice Gate")
+    expect(row).to_contain_text("all hold")
+    row.get_by_role("link", name="Open").click()
+    expect(page.get_by_role("button", name="Play")).to_be_visible()
+    assert page.evaluate("() => window.kessel.player.context") is None
+    page.keyboard.press("Space")
+    expect(page.locator("#play")).to_have_attribute("aria-pressed", "true")
+    expect(page.locator("#stream-mode")).to_contain_text("live")
+    heard = page.evaluate(LISTEN, 30)
+    assert 0.03 < heard["rms"] < 0.7
+    expect(page.locator("#playhead")).to_have_attribute("visibility", "visible")
+    page.keyboard.press("Space")
+    expect(page.locator("#play")).to_have_attribute("aria-pressed", "false")
+    page.evaluate(LISTEN, 20)
+    assert page.evaluate(LISTEN, 5)["rms"] < 0.001
+
+
+def test_a_dragged_cutoff_is_heard_before_it_is_let_go_and_kept_after(page, address, copy_of):
+    slug = copy_of("sluice-gate")
+    open_patch(page, address, slug)
+    page.get_by_role("button", name="Solo Body").click()
+    page.click("#play")
+    page.evaluate(LISTEN, 10)
+    dark = page.evaluate(LISTEN, 50)
+    drag(page, rule(page, CUTOFF), 0.85)
+    bright = page.evaluate(LISTEN, 50)
+    assert body_of(saved(page, address, slug))["stages"][0]["cutoff"] == 230.0
+    assert bright["bright"] > dark["bright"] + 6.0
+    value = page.get_by_label("Body Pluck cutoff value")
+    expect(value).to_have_value("7.1 kHz")
+    page.mouse.up()
+    expect(page.locator("#help-line")).to_have_text("Body Pluck cutoff 230 Hz → 7.1 kHz")
+    assert body_of(saved(page, address, slug))["stages"][0]["cutoff"] == pytest.approx(7096, rel=0.02)
+    page.keyboard.press("Control+z")
+    expect(value).to_have_value("230 Hz")
+    again = page.evaluate(LISTEN, 50)
+    assert again["bright"] < bright["bright"] - 6.0
+
+
+def test_a_split_is_dragged_on_the_drawing(page, address, copy_of):
+    slug = copy_of("sluice-gate")
+    open_patch(page, address, slug)
+    handle = page.locator('[data-handle="layers.sub.range.high"]')
+    assert handle.get_attribute("aria-label") == "Split between Sub and Body"
+    plot = page.locator('[data-strip="sub"]').bounding_box()
+    at = lambda hz: plot["x"] + plot["width"] * math.log(hz / 20) / math.log(1000)  # noqa: E731
+    y = plot["y"] + plot["height"] * 0.6
+    page.mouse.move(at(90), y)
+    page.mouse.down()
+    page.mouse.move(at(160), y, steps=8)
+    page.mouse.up()
+    expect(page.locator("#help-line")).to_contain_text("Sub range high edge 90 Hz → 1")
+    patch = saved(page, address, slug)
+    assert body_of(patch, "sub")["range"]["high"] == pytest.approx(160, rel=0.03)
+    assert body_of(patch)["range"]["low"] == body_of(patch, "sub")["range"]["high"]
+    expect(page.locator('[data-handle="layers.body.range.low"]')).to_have_attribute("aria-valuetext", handle.get_attribute("aria-valuetext"))
+
+
+def test_values_are_typed_with_units_and_bad_ones_answered(page, address, copy_of):
+    slug = copy_of("sluice-gate")
+    open_patch(page, address, slug)
+    value = page.get_by_label("Body Pluck cutoff value")
+    value.fill("120 Hz")
+    value.press("Enter")
+    expect(rule(page, CUTOFF)).to_have_attribute("aria-valuetext", "120 Hz")
+    assert body_of(saved(page, address, slug))["stages"][0]["cutoff"] == 120.0
+    value = page.get_by_label("Body Pluck cutoff value")
+    value.fill("very high")
+    value.press("Enter")
+    expect(page.locator("#help-line")).to_contain_text("type for example 120 Hz, 2.4k or F#1")
+    expect(value).to_have_value("120 Hz")
+    assert body_of(saved(page, address, slug))["stages"][0]["cutoff"] == 120.0
+    page.get_by_label("Tempo").fill("140")
+    page.get_by_label("Tempo").press("Enter")
+    expect(page.get_by_label("Tempo")).to_have_value("140.0 BPM")
+
+
+def test_keys_wheel_and_double_click_on_a_rule(page, address, copy_of):
+    slug = copy_of("sluice-gate")
+    open_patch(page, address, slug)
+    track = rule(page, CUTOFF)
+    track.focus()
+    page.keyboard.press("ArrowRight")
+    expect(track).to_have_attribute("aria-valuetext", "244 Hz")
+    page.keyboard.press("Shift+ArrowLeft")
+    expect(track).to_have_attribute("aria-valuetext", "242 Hz")
+    page.keyboard.press("Home")
+    expect(track).to_have_attribute("aria-valuetext", "20 Hz")
+    page.keyboard.press("End")
+    expect(track).to_have_attribute("aria-valuetext", "20 kHz")
+    track.hover()
+    page.mouse.wheel(0, 100)
+    expect(track).to_have_attribute("aria-valuetext", "18.9 kHz")
+    page.mouse.wheel(0, 0)
+    track.dblclick(position={"x": 5, "y": 12})
+    expect(track).to_have_attribute("aria-valuetext", "800 Hz")
+
+
+def test_a_finding_fails_is_cured_by_its_fix_undone_and_kept_over_a_reload(page, address, copy_of):
+    slug = copy_of("undertow")
+    open_patch(page, address, slug)
+    finding = page.locator('.finding[data-check="layers-add-up"]')
+    expect(finding).to_have_attribute("data-verdict", "fails")
+    finding.hover()
+    expect(page.locator("#where")).to_have_attribute("data-shown", "true")
+    before = saved(page, address, slug)
+    finding.get_by_role("button").first.click()
+    expect(finding).to_have_attribute("data-verdict", "holds")
+    expect(finding).to_contain_text("before the fix")
+    expect(page.locator("#rail h2")).to_contain_text("all hold")
+    assert saved(page, address, slug) != before
+    page.click("#undo")
+    expect(finding).to_have_attribute("data-verdict", "fails")
+    assert saved(page, address, slug) == before
+    page.click("#redo")
+    expect(finding).to_have_attribute("data-verdict", "holds")
+    page.reload()
+    expect(finding).to_have_attribute("data-verdict", "holds")
+    page.click("#undo")
+    expect(finding).to_have_attribute("data-verdict", "fails")
+
+
+def test_lows_lost_in_mono_and_their_cure(page, address, copy_of):
+    slug = copy_of("slack-water")
+    open_patch(page, address, slug)
+    finding = page.locator('.finding[data-check="lows-in-mono"]')
+    expect(finding).to_contain_text("Lows lost in mono")
+    expect(finding).to_contain_text("on Body")
+    finding.get_by_role("button", name="Fold the output").click()
+    expect(finding).to_have_attribute("data-verdict", "holds")
+    expect(page.locator('[data-handle="output.mono_below"]')).to_have_attribute("aria-valuetext", "120 Hz")
+
+
+def test_notes_from_the_computer_keyboard(page, address, copy_of):
+    slug = copy_of("sluice-gate")
+    open_patch(page, address, slug)
+    page.keyboard.press("n")
+    expect(page.locator("#keys")).to_have_attribute("aria-pressed", "true")
+    page.keyboard.press("x")
+    page.keyboard.down("a")
+    heard = page.evaluate(LISTEN, 12)
+    page.keyboard.up("a")
+    assert heard["rms"] > 0.02
+    page.evaluate(LISTEN, 20)
+    assert page.evaluate(LISTEN, 5)["rms"] < 0.001
+
+
+def test_listening_in_mono_side_and_solo(page, address, copy_of):
+    slug = copy_of("sluice-gate")
+    open_patch(page, address, slug)
+    page.click("#play")
+    page.get_by_role("radio", name="Side").click()
+    page.evaluate(LISTEN, 12)
+    side = page.evaluate(LISTEN, 20)["rms"]
+    page.keyboard.press("m")
+    expect(page.get_by_role("radio", name="Mono")).to_be_checked()
+    page.evaluate(LISTEN, 12)
+    mono = page.evaluate(LISTEN, 20)
+    assert mono["rms"] > 8 * side
+    page.keyboard.press("ArrowDown")
+    expect(page.locator("#strip-sub")).to_have_class("strip layer chosen")
+    page.keyboard.press("s")
+    expect(page.get_by_role("button", name="Solo Sub")).to_have_attribute("aria-pressed", "true")
+    page.evaluate(LISTEN, 20)
+    assert page.evaluate(LISTEN, 20)["bright"] < mono["bright"] - 10
+
+
+def test_layers_tabs_and_parts_by_keyboard_and_mouse(page, address, copy_of):
+    slug = copy_of("sluice-gate")
+    open_patch(page, address, slug)
+    page.keyboard.press("ArrowUp")
+    expect(page.get_by_label("Layer name")).to_have_value("Edge")
+    page.get_by_role("tab", name="Sources").click()
+    expect(page.locator("#editor")).to_contain_text("FM by Bell sine")
+    page.get_by_role("button", name="Octave ↓").click()
+    expect(page.get_by_label("Edge Edge saw octave value")).to_have_value("0")
+    page.keyboard.press(".")
+    expect(page.get_by_label("Edge Edge saw octave value")).to_have_value("1")
+    page.get_by_role("radio", name="Pulse").click()
+    expect(page.get_by_label("Edge Edge saw pulse width value")).to_be_visible()
+    page.get_by_role("tab", name="Stages").click()
+    page.get_by_role("button", name="+ Distortion").click()
+    expect(page.get_by_role("button", name="Distortion", exact=True)).to_have_attribute("aria-pressed", "true")
+    page.get_by_role("button", name="Remove Distortion").click()
+    expect(page.get_by_role("button", name="Distortion", exact=True)).to_have_count(0)
+    name = page.get_by_label("Layer name")
+    name.fill("Rim")
+    name.press("Enter")
+    expect(page.locator("#strip-edge")).to_contain_text("Rim")
+    page.get_by_role("button", name="Mute Rim").click()
+    expect(page.locator("#strip-edge")).to_have_class("strip layer chosen muted")
+    page.get_by_role("button", name="+ Layer").click()
+    expect(page.locator(".strip.layer")).to_have_count(5)
+    page.keyboard.press("Control+z")
+    expect(page.locator(".strip.layer")).to_have_count(4)
+    assert "layer=edge" in page.url and "tab=stages" in page.url
+
+
+def test_themes_follow_the_system_and_are_remembered(browser, address):
+    context = browser.new_context(color_scheme="dark")
+    page = context.new_page()
+    page.goto(f"{address}/library")
+    expect(page.locator("html")).to_have_attribute("data-theme", "night")
+    page.get_by_role("button", name="Theme").click()
+    expect(page.locator("html")).to_have_attribute("data-theme", "paper")
+    page.goto(f"{address}/patch/sluice-gate")
+    expect(page.locator("html")).to_have_attribute("data-theme", "paper")
+    page.keyboard.press("?")
+    expect(page.get_by_role("region", name="Help")).to_be_visible()
+    context.close()
+
+
+def test_the_library_by_hand(page, address, tmp_path):
+    page.goto(f"{address}/library")
+    row = page.get_by_role("article", name="Ebb Motor", exact=True)
+    row.get_by_role("button", name="Duplicate").click()
+    copy = page.get_by_role("article", name="Ebb Motor copy")
+    copy.get_by_label("Name of").fill("Mill Race")
+    copy.get_by_label("Name of").press("Enter")
+    race = page.get_by_role("article", name="Mill Race")
+    with page.expect_download() as got:
+        race.get_by_role("link", name="Export").click()
+    got.value.save_as(tmp_path / "race.json")
+    assert json.loads((tmp_path / "race.json").read_text())["name"] == "Mill Race"
+    race.get_by_role("button", name="Delete").click()
+    expect(race).to_have_count(0)
+    page.get_by_role("button", name="Put it back").click()
+    expect(race).to_have_count(1)
+    page.get_by_label("Import a patch file").set_input_files(tmp_path / "race.json")
+    expect(race).to_have_count(2)
+    (tmp_path / "junk.json").write_text("{}")
+    page.get_by_label("Import a patch file").set_input_files(tmp_path / "junk.json")
+    expect(page.get_by_role("alert")).to_contain_text("junk.json was not taken in")
+    page.get_by_role("button", name="New patch").click()
+    expect(page.get_by_label("Patch name")).to_have_value("New patch")
+    expect(page.locator("#rail")).to_contain_text("The fundamental is there")
+
+
+def test_nothing_overflows_and_controls_have_names(page, address):
+    """At 1280 and 1100 wide: the drawing is whole, no text is cut by the edge, every control is named."""
+    for width in (1280, 1100):
+        page.set_viewport_size({"width": width, "height": 800})
+        open_patch(page, address, "sluice-gate")
+        over = page.evaluate(
+            """() => ({ page: document.documentElement.scrollWidth - innerWidth,
+              sheet: document.getElementById("sheet").scrollHeight - document.getElementById("sheet").clientHeight,
+              right: Math.max(...[...document.querySelectorAll(".top > *")].map((e) => e.getBoundingClientRect().right)) - innerWidth })"""
+        )
+        assert over["page"] <= 0 and over["sheet"] <= 1 and over["right"] <= 0, (width, over)
+    nameless = page.evaluate(
+        """() => [...document.querySelectorAll("button, input, select, [role=slider]")]
+          .filter((e) => e.type !== "hidden" && !(e.getAttribute("aria-label") || e.textContent.trim() || e.labels?.length)).length"""
+    )
+    assert nameless == 0
+
+
+@pytest.mark.parametrize("theme", ["light", "dark"])
+def test_text_stands_out_enough(browser, address, theme):
+    """WCAG AA: 4.5 to 1 for what is read, in both themes."""
+    context = browser.new_context(color_scheme=theme)
+    page = context.new_page()
+    page.goto(f"{address}/patch/sluice-gate")
+    colours = page.evaluate(
+        """() => { const s = getComputedStyle(document.documentElement), c = document.createElement("canvas").getContext("2d");
+          const rgb = (n) => { c.fillStyle = s.getPropertyValue(n); c.fillRect(0, 0, 1, 1); return [...c.getImageData(0, 0, 1, 1).data].slice(0, 3); };
+          return Object.fromEntries(["paper", "sheet", "ink", "soft", "copper", "lead", "patina", "amber", "on-copper", "copper2"].map((n) => [n, rgb("--" + n)])); }"""
+    )
+
+    def light(rgb):
+        v = np.array(rgb) / 255
+        return float(np.where(v <= 0.03928, v / 12.92, ((v + 0.055) / 1.055) ** 2.4) @ [0.2126, 0.7152, 0.0722])
+
+    def contrast(a, b):
+        high, low = sorted((light(colours[a]), light(colours[b])), reverse=True)
+        return (high + 0.05) / (low + 0.05)
+
+    for ground in ("paper", "sheet"):
+        for word in ("ink", "soft", "copper", "lead", "patina", "amber"):
+            assert contrast(word, ground) >= 4.5, (word, ground)
+    assert contrast("on-copper", "copper") >= 4.5
+    assert contrast("ink", "copper2") >= 4.5
+    context.close()
