@@ -136,13 +136,16 @@ def align_fixes(e: Evidence, pair: PairOfLayers, limits: Limits) -> tuple[Fix, .
     tried: dict[tuple[Edit, ...], Fix] = {}
     if loose and start.worst.sum_loss >= limits.sum_loss_db:
         tried[loose] = Fix("Restart the oscillators on every note", loose, start.worst.sum_loss)
+    kinds: set[tuple[bool, bool, bool]] = set()
     layer = start.turned
     most = number(e.patch, f"layers.{layer.id}.delay").high
     for choice in _choices(start):
         own = edits_of(layer, choice)
         edits = (*loose, *own)
-        if not own or edits in tried or layer.delay + choice.delay_ms > most or choice.foreseen <= start.worst.sum_loss:
+        kind = choice.flip, choice.phase != 0.0, choice.delay_ms != 0.0
+        if not own or kind in kinds or layer.delay + choice.delay_ms > most or choice.foreseen <= start.worst.sum_loss:
             continue
+        kinds.add(kind)
         measured = _same_pair(Evidence(apply(e.patch, edits), e.takes), pair.layers)
         if measured is not None and measured.worst.sum_loss > pair.worst.sum_loss + 0.5:
             tried[edits] = Fix(_label(layer, choice, bool(loose)), edits, measured.worst.sum_loss)

@@ -66,9 +66,9 @@ def hollow(e: Evidence, limits: Limits) -> list[Finding]:
     fails = under > limits.hollow_db
     name = note_name(note.pitch)
     if under > 0:
-        text = f"fundamental {write(under, 'dB')} under its overtones, worst note {name}"
+        text = f"Fundamental {write(under, 'dB')} under its overtones, worst note {name}"
     else:
-        text = f"fundamental {write(-under, 'dB')} over its overtones, lowest on {name}"
+        text = f"Fundamental {write(-under, 'dB')} over its overtones, lowest on {name}"
     fix = _fix(e, best, under - limits.hollow_db) if fails else None
     return [
         Finding(

@@ -13,7 +13,7 @@ export function startWorkspace(player) {
   const toggle = async () => { if (player.playing) player.stop(); else await player.play(); show(); };
   player.onStopped = show;
   player.onState = (state) => {
-    const words = state.mode === "off" ? "off" : `${state.mode === "loop" ? "from the loop" : "live"} ${state.lead_ms} ms`;
+    const words = state.mode === "off" ? "stream off" : `${state.mode === "loop" ? "from the loop" : "live"} ${state.lead_ms} ms`;
     $("stream-mode").textContent = words;
     $("stream").classList.toggle("loop", state.mode === "loop");
     $("stream").title = state.mode === "loop"

@@ -88,8 +88,8 @@ class Editor:
 
     @property
     def columns(self) -> list[list[View]]:
-        """The views, four to a column."""
-        return [self.panel.views[i : i + 4] for i in range(0, len(self.panel.views), 4)]
+        """The views, five to a column."""
+        return [self.panel.views[i : i + 5] for i in range(0, len(self.panel.views), 5)]
 
 
 def _adders(path: str, *kinds: str) -> list[tuple[str, str, str]]:

@@ -132,7 +132,7 @@ def _cutoffs(patch: Patch, layer: Layer, picture: Picture | None) -> tuple[list[
             low, high = (2.0**v for v in reach)
             x, end = across(low), across(high)
             text = f"{stage.name} {write(low, 'Hz')} → {write(high, 'Hz')}"
-            left = max(end, at) >= 70.0
+            left = max(end, at) >= 78.0
             brackets.append(Bracket(x, round(end - x, 3), text, end, min(x, at) if left else max(end, at), left, row))
         row += ROW
     return handles, brackets
