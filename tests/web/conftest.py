@@ -44,14 +44,19 @@ def browser():
 @pytest.fixture
 def page(browser):
     """A page that takes no error of its own."""
-    context = browser.new_context(viewport={"width": 1280, "height": 800}, reduced_motion="reduce", accept_downloads=True)
+    context = browser.new_context(
+        viewport={"width": 1280, "height": 800}, reduced_motion="reduce", accept_downloads=True
+    )
     opened = context.new_page()
     opened.set_default_timeout(30_000)
     troubles = []
     opened.on("pageerror", lambda e: troubles.append(str(e)))
     # a request that a newer one replaces, and a value that is refused, are meant to be
     meant = ("htmx:afterRequest", "htmx:sendAbort", "422")
-    opened.on("console", lambda m: troubles.append(m.text) if m.type == "error" and not any(w in m.text for w in meant) else None)
+    opened.on(
+        "console",
+        lambda m: troubles.append(m.text) if m.type == "error" and not any(w in m.text for w in meant) else None,
+    )
     yield opened
     context.close()
     assert troubles == []

@@ -114,7 +114,9 @@ def test_a_split_is_dragged_on_the_drawing(page, address, copy_of):
     patch = saved(page, address, slug)
     assert body_of(patch, "sub")["range"]["high"] == pytest.approx(160, rel=0.03)
     assert body_of(patch)["range"]["low"] == body_of(patch, "sub")["range"]["high"]
-    expect(page.locator('[data-handle="layers.body.range.low"]')).to_have_attribute("aria-valuetext", handle.get_attribute("aria-valuetext"))
+    expect(page.locator('[data-handle="layers.body.range.low"]')).to_have_attribute(
+        "aria-valuetext", handle.get_attribute("aria-valuetext")
+    )
 
 
 def test_values_are_typed_with_units_and_bad_ones_answered(page, address, copy_of):

@@ -47,11 +47,14 @@ def _foreseen(pair: PairOfLayers, lowest: float, phases: _Real, delays: _Real) -
         a, b, k, hz = a[:, loud], b[:, loud], k[loud], hz[loud]
         turn = np.exp(1j * np.radians(phases)[:, None] * (k * pair.ratio / lowest))
         late = np.exp(-2j * np.pi * delays[:, None] * hz / 1000.0)
-        turned = b[:, None, None, :] * turn[None, :, None, :] * late[None, None, :, :]
-        apart = np.square(np.abs(a) + np.abs(b))
+        # the frames come in through three sums a partial: |a + t b|^2 is |a|^2 + |b|^2 + 2 Re(t b conj(a))
+        own = np.square(np.abs(a)).sum(axis=0) + np.square(np.abs(b)).sum(axis=0)
+        cross = (b * np.conj(a)).sum(axis=0)
+        apart = np.square(np.abs(a) + np.abs(b)).sum(axis=0)
+        turned = 2.0 * np.real(cross * turn[:, None, :] * late[None, :, :])
         for row, sign in enumerate((1.0, -1.0)):
-            together = np.square(np.abs(a[:, None, None, :] + sign * turned)).sum(axis=0)
-            low = together[..., 0] / apart[:, 0].sum()
+            together = np.maximum(own + sign * turned, 0.0)
+            low = together[..., 0] / apart[0]
             over = together.sum(axis=-1) / apart.sum()
             score = 0.8 * np.log10(np.maximum(low, 1e-12)) + 0.2 * np.log10(np.maximum(over, 1e-12))
             worst[row] = np.minimum(worst[row], 10.0 * score)

@@ -19,6 +19,8 @@ from ..patch import Patch
 from .picture import Picture, picture_of
 
 _NICE = 10
+GIVEN_UP = 256
+"""How many of the newest jobs can be told to stop."""
 
 
 @dataclass(frozen=True)
@@ -31,14 +33,14 @@ class Told:
 
 
 class _SharedStop(Stop):
-    """Asked when the number of the job stands in shared memory."""
+    """Asked when the number of the job stands among those given up, in shared memory."""
 
     def __init__(self, shared: Any, job: int) -> None:
         self._shared, self._job = shared, job
 
     @property
     def asked(self) -> bool:  # type: ignore[override]
-        return bool(self._shared.value == self._job)
+        return bool(self._shared[self._job % GIVEN_UP] == self._job)
 
 
 def _work(wire: Connection, stop: Any) -> None:
@@ -46,12 +48,18 @@ def _work(wire: Connection, stop: Any) -> None:
     with contextlib.suppress(OSError, AttributeError):
         os.nice(_NICE)
     takes = Takes()
+    waiting: list[tuple[int, int, str, str]] = []
     while True:
         try:
-            job, version, patch_text, limits_text = wire.recv()
+            while not waiting or wire.poll():
+                waiting.append(wire.recv())
         except (EOFError, OSError, KeyboardInterrupt):
             return
+        # what was asked last is looked at first
+        job, version, patch_text, limits_text = waiting.pop()
         asked = _SharedStop(stop, job)
+        if asked.asked:
+            continue
         try:
             evidence = Evidence(load_patch(patch_text), takes, asked)
             wire.send((job, Told(picture=picture_of(version, evidence))))
@@ -70,7 +78,7 @@ class Workbench:
 
     def __init__(self) -> None:
         self._context = multiprocessing.get_context("spawn")
-        self._stop = self._context.Value("q", -1)
+        self._stop = self._context.Array("q", [-1] * GIVEN_UP, lock=False)
         self._lock = threading.Lock()
         self._jobs = itertools.count()
         self._waiting: dict[int, Callable[[Told], None]] = {}
@@ -110,7 +118,7 @@ class Workbench:
         """Stop a job; it tells nothing more."""
         with self._lock:
             self._waiting.pop(job, None)
-            self._stop.value = job
+            self._stop[job % GIVEN_UP] = job
 
     def _read(self, wire: Connection) -> None:
         while True:

@@ -63,6 +63,7 @@ def distort(
         sd = state[c, half : 2 * half]
         held = state[c, 2 * half]
         block = state[c, 2 * half + 1]
+        at = 0
         for i in range(a, b):
             v = x[c, i]
             e, o = up_pair(v * drive[i], su)
@@ -72,11 +73,16 @@ def distort(
                 held = y
                 y = block
             y *= after[i]
-            before = dry[c, 0]
-            for j in range(lag - 1):
-                dry[c, j] = dry[c, j + 1]
-            dry[c, lag - 1] = v
+            before = dry[c, at]
+            dry[c, at] = v
+            at += 1
+            if at == lag:
+                at = 0
             x[c, i] = y if mix[i] == 1.0 else before + mix[i] * (y - before)
+        if at:
+            # the oldest sample stands first again
+            turned = np.concatenate((dry[c, at:], dry[c, :at]))
+            dry[c, :] = turned
         state[c, 2 * half] = held
         state[c, 2 * half + 1] = block
         for j in range(state.shape[1]):

@@ -103,6 +103,8 @@ class SourcePlan:
         self.target = np.array([e[1] for e in self.edges], dtype=np.int64)
         self.order = np.array(self._sorted(), dtype=np.int64)
         self._sine = self.base == SINE_ROW
+        self._rows_of: bytes | float | None = None
+        self._rows = np.zeros((n, copies), dtype=np.int64)
 
     def _keep(self, path: str, knob: Knob, old: SourcePlan | None) -> None:
         before = old.knobs.get(path) if old else None
@@ -121,10 +123,15 @@ class SourcePlan:
 
     def rows(self, hz: Array | float) -> NDArray[np.int64]:
         """Table row of every source and copy for a note of ``hz`` (with all it may rise to), (sources, copies)."""
+        key = hz.tobytes() if isinstance(hz, np.ndarray) else hz
+        if key == self._rows_of:
+            return self._rows
         at = np.abs(hz * self.ratio + self.offset[:, None])
         steps = np.floor(STEPS_PER_OCTAVE * np.log2(np.maximum(at, LOWEST_HZ) / LOWEST_HZ) + 1e-9)
         rows = self.base[:, None] + np.minimum(steps, ROWS - 1)
-        return np.ascontiguousarray(np.where(self._sine[:, None], 0, rows).astype(np.int64))
+        self._rows_of = key
+        self._rows = np.ascontiguousarray(np.where(self._sine[:, None], 0, rows).astype(np.int64))
+        return self._rows
 
     def start_phases(self, note: str, free: NDArray[np.float64] | None) -> NDArray[np.uint64]:
         """Phases at the start of a note, (sources, copies). free: cycles where free-running sources stand."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left
 from dataclasses import dataclass
 
 from ..dsp import RATE
@@ -47,6 +48,7 @@ class Schedule:
             marks.append((end, 0, n.id, n.pitch, n.velocity))
         # at one sample a note ends before another begins
         self._marks = sorted(marks)
+        self._times = [m[0] for m in self._marks]
         self._longest = max((m[0] for m in marks), default=0)
 
     def between(self, start: int, stop: int) -> list[NoteEvent]:
@@ -60,9 +62,9 @@ class Schedule:
             base = self.origin + turn * self.length
             if base > stop:
                 break
-            for at, on, note, pitch, velocity in self._marks:
-                if start <= base + at < stop:
-                    found.append(NoteEvent(base + at, bool(on), note, pitch, velocity))
+            here = bisect_left(self._times, start - base), bisect_left(self._times, stop - base)
+            for at, on, note, pitch, velocity in self._marks[slice(*here)]:
+                found.append(NoteEvent(base + at, bool(on), note, pitch, velocity))
         found.sort(key=lambda e: (e.at, e.on))
         return found
 

@@ -31,8 +31,8 @@ def layers(request: Request, slug: str, layer: _Word = "", tab: _Word = "sources
         slug=slug,
         patch=patch,
         header=header_view(patch, picture),
-        sheet=sheet_view(patch, picture, editor.layer),
-        rail=rail_view(open_patch.measuring.measured, open_patch.patch, {}),
+        sheet=sheet_view(patch, picture, editor.layer, open_patch.version),
+        rail=rail_view(open_patch.measuring.measured, open_patch.version, {}),
         editor=editor,
         phrase=phrase_view(patch, picture),
     )
@@ -49,7 +49,7 @@ def sheet(request: Request, slug: str, layer: _Word = "") -> HTMLResponse:
         "sheet_answer.html",
         slug=slug,
         patch=patch,
-        sheet=sheet_view(patch, picture, layer),
+        sheet=sheet_view(patch, picture, layer, open_patch.version),
         header=header_view(patch, picture),
         phrase=phrase_view(patch, picture),
     )
@@ -61,7 +61,7 @@ def rail(request: Request, slug: str) -> HTMLResponse:
     open_patch = desk_of(request).open(slug)
     open_patch.measure()
     measured = open_patch.measuring.wait_findings(open_patch.version, _WAIT)
-    return page("rail.html", slug=slug, rail=rail_view(measured, open_patch.patch, open_patch.before))
+    return page("rail.html", slug=slug, rail=rail_view(measured, open_patch.version, open_patch.before))
 
 
 @router.get("/patch/{slug}/editor")

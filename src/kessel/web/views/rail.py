@@ -88,8 +88,8 @@ def _view(patch: Patch, f: Finding, before: Mapping[str, str]) -> FindingView:
     )
 
 
-def rail_view(measured: Measured | None, patch: Patch, before: Mapping[str, str]) -> Rail:
-    """From the newest findings; ``before`` holds what a finding said before its fix."""
+def rail_view(measured: Measured | None, version: int, before: Mapping[str, str]) -> Rail:
+    """From the newest findings; ``version`` is the patch's own, ``before`` holds what a finding said before its fix."""
     if measured is None:
         return Rail(-1, False, "measuring…", ())
     found = measured.findings
@@ -97,4 +97,9 @@ def rail_view(measured: Measured | None, patch: Patch, before: Mapping[str, str]
     parts = [f"{fails} fail" + ("s" if fails == 1 else "")] if fails else []
     parts += [f"{look} to look at"] if look else []
     count = ", ".join(parts) or "all hold"
-    return Rail(measured.version, True, count, tuple(_view(measured.picture.patch, f, before) for f in found))
+    return Rail(
+        measured.version,
+        measured.version >= version,
+        count,
+        tuple(_view(measured.picture.patch, f, before) for f in found),
+    )

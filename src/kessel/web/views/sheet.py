@@ -183,8 +183,8 @@ def _sum_view(patch: Patch, picture: Picture | None) -> Sum:
     )
 
 
-def sheet_view(patch: Patch, picture: Picture | None, chosen: str = "") -> Sheet:
-    """The drawing of a patch with the newest measures there are."""
+def sheet_view(patch: Patch, picture: Picture | None, chosen: str = "", version: int = 0) -> Sheet:
+    """The drawing of a patch with the newest measures there are; ``version`` is the patch's own."""
     strips = [strip_view(patch, layer, n + 1, picture, chosen) for n, layer in enumerate(patch.layers)]
     ticks = [(across(hz), text, hz in (100, 1000)) for hz, text in _TICKS]
     ticks += [(across(10000), "10k", True), (100.0, "20k", False)]
@@ -194,6 +194,6 @@ def sheet_view(patch: Patch, picture: Picture | None, chosen: str = "") -> Sheet
         ticks=tuple(ticks),
         grid=_GRID,
         keys=_KEYS,
-        measured=picture is not None,
+        measured=picture is not None and picture.version >= version,
         layers=tuple(layer.id for layer in patch.layers),
     )
