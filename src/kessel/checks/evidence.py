@@ -105,9 +105,9 @@ class Evidence:
         tones = hz * np.arange(1, max(1, min(max(count, 12), int(0.45 * RATE / hz))) + 1)
         out = np.zeros((starts.size, len(signals), count), dtype=np.complex128)
         got = min(count, tones.size)
-        for i, start in enumerate(starts):
-            x = np.stack([self.stretch(s, note, int(start), size) for s in signals])
-            out[i, :, :got] = fit_tones(x, tones)[0][:, :got]
+        # all frames are as long and hold the same tones: one fit serves them all
+        rows = np.stack([self.stretch(s, note, int(start), size) for start in starts for s in signals])
+        out[:, :, :got] = fit_tones(rows, tones)[0][:, :got].reshape(starts.size, len(signals), got)
         return out
 
     def note_hz(self, note: HeardNote, ratio: float) -> float:
