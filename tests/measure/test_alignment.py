@@ -4,7 +4,7 @@ import math
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from kessel.measure import align, pair_sums
@@ -28,8 +28,9 @@ def test_lag_and_polarity_of_delayed_noise(seed, ms, polarity, gain):
     assert found.coherence > 0.9
 
 
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=40, deadline=None)
 @given(st.integers(0, 2**31), st.booleans())
+@example(131072, False)
 def test_sum_loss_of_two_harmonic_sounds(seed, given_pitch):
     rng = np.random.default_rng(seed)
     f0, ks = rng.uniform(42, 60), np.arange(1, 4)

@@ -193,7 +193,8 @@ def align(a: _Real, b: _Real, low: float, high: float, pitch: float | None = Non
     if n < 3 * RATE / low:
         return none
     x = np.stack([a[:n], b[:n]])
-    inside = _band(x - x.mean(axis=1, keepdims=True), low, high)
+    centred = x - x.mean(axis=1, keepdims=True)
+    inside = _band(centred, low, high)
     power = np.sqrt(np.square(inside).mean(axis=1))
     if power.min() <= 1e-7 * max(1.0, float(np.abs(x).max())):
         return none
@@ -202,7 +203,7 @@ def align(a: _Real, b: _Real, low: float, high: float, pitch: float | None = Non
         hz = every[(every >= low) & (every <= high)]
         fitted = every[every <= max(high * 2, pitch * 24)][:48]
     else:
-        hz = fitted = _tones(inside, low, high)
+        hz = fitted = _tones(centred, low, high)
     tonal = False
     if hz.size:
         own = pitch is not None
