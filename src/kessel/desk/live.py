@@ -80,6 +80,8 @@ class LiveStream:
             if self._closed:
                 return
             self._closed = True
+            if self._on:
+                self._open.workbench.give_way(-1)
             self._wake.notify_all()
         self._unlisten()
         self._thread.join(timeout=5.0)
@@ -117,6 +119,8 @@ class LiveStream:
 
     def _do_on(self, message: dict[str, Any]) -> None:
         with self._wake:
+            if not self._on:
+                self._open.workbench.give_way(1)
             self._on = True
             self._sent = self._heard = 0
             self._wake.notify_all()

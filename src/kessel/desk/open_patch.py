@@ -39,6 +39,7 @@ class OpenPatch:
     def __init__(self, library: Library, slug: str, workbench: Workbench) -> None:
         """Load it. Raises NoSuchPatch."""
         self._library = library
+        self.workbench = workbench
         self._lock = threading.RLock()
         self.slug = slug
         self.patch = library.load(slug)

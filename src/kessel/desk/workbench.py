@@ -32,18 +32,33 @@ class Told:
     problem: str | None = None
 
 
+_own = threading.local()
+
+
+def _step_aside(playing: Any) -> None:
+    """While something plays, let this thread run only when nothing else wants to, where the system has such a way."""
+    if not hasattr(os, "SCHED_IDLE"):
+        return
+    wanted = os.SCHED_IDLE if playing.value > 0 else os.SCHED_OTHER
+    if getattr(_own, "policy", None) != wanted:
+        _own.policy = wanted
+        with contextlib.suppress(OSError):
+            os.sched_setscheduler(0, wanted, os.sched_param(0))
+
+
 class _SharedStop(Stop):
     """Asked when the number of the job stands among those given up, in shared memory."""
 
-    def __init__(self, shared: Any, job: int) -> None:
-        self._shared, self._job = shared, job
+    def __init__(self, shared: Any, playing: Any, job: int) -> None:
+        self._shared, self._playing, self._job = shared, playing, job
 
     @property
     def asked(self) -> bool:  # type: ignore[override]
+        _step_aside(self._playing)
         return bool(self._shared[self._job % GIVEN_UP] == self._job)
 
 
-def _work(wire: Connection, stop: Any) -> None:
+def _work(wire: Connection, stop: Any, playing: Any) -> None:
     """The other process: one job after the other until the wire closes."""
     with contextlib.suppress(OSError, AttributeError):
         os.nice(_NICE)
@@ -57,7 +72,7 @@ def _work(wire: Connection, stop: Any) -> None:
             return
         # what was asked last is looked at first
         job, version, patch_text, limits_text = waiting.pop()
-        asked = _SharedStop(stop, job)
+        asked = _SharedStop(stop, playing, job)
         if asked.asked:
             continue
         try:
@@ -79,6 +94,7 @@ class Workbench:
     def __init__(self) -> None:
         self._context = multiprocessing.get_context("spawn")
         self._stop = self._context.Array("q", [-1] * GIVEN_UP, lock=False)
+        self._playing = self._context.Value("q", 0)
         self._lock = threading.Lock()
         self._jobs = itertools.count()
         self._waiting: dict[int, Callable[[Told], None]] = {}
@@ -88,7 +104,7 @@ class Workbench:
     def _start(self) -> Connection:
         ours, theirs = self._context.Pipe()
         self._process = self._context.Process(
-            target=_work, args=(theirs, self._stop), name="kessel-measure", daemon=True
+            target=_work, args=(theirs, self._stop, self._playing), name="kessel-measure", daemon=True
         )
         self._process.start()
         theirs.close()
@@ -113,6 +129,11 @@ class Workbench:
             except OSError:
                 self._start().send((job, version, dump_patch(patch), limits.model_dump_json()))
             return job
+
+    def give_way(self, streams: int) -> None:
+        """One more stream plays (1) or one less (-1): while any does, measuring steps aside."""
+        with self._playing.get_lock():
+            self._playing.value += streams
 
     def give_up(self, job: int) -> None:
         """Stop a job; it tells nothing more."""
