@@ -156,3 +156,16 @@ def test_a_finding_is_plain_data():
         ).keys()
     fix = findings(DEMO["undertow"])["layers-add-up"].fixes[0]
     assert all(isinstance(e, Edit) for e in fix.edits)
+
+
+def test_stage_peaks_are_known_after_every_stage():
+    """A sine of full scale stays at 0 dBFS behind an open filter, and a filter far under it takes it down."""
+    filters = [
+        {"kind": "filter", "id": i, "name": i, "type": "low-pass", "slope": "12", "cutoff": c}
+        for i, c in (("a", 20000.0), ("b", 55.0))
+    ]
+    stages = Evidence(patch(layer(stages=filters))).stages
+    assert stages["layers.one.stages.a"] == (pytest.approx(0.0, abs=0.05), pytest.approx(-3.01, abs=0.1))
+    assert stages["layers.one.stages.b"][0] == pytest.approx(-3.01, abs=0.6)
+    silent = Evidence(patch(layer(stages=filters, sources=[]))).stages
+    assert silent.get("layers.one.stages.a", (None, None)) == (None, None)

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..engine import RATE, Loop, Stop, Takes, render_loop, samples_per_beat
-from ..measure import Measures, Spectrum, fit_tones, measure
+from ..measure import Measures, Spectrum, decibels, fit_tones, measure
 from ..patch import Layer, Oscillator, Patch, pitch_hz
 
 _Complex = NDArray[np.complex128]
@@ -65,6 +65,14 @@ class Evidence:
     def sum(self) -> Measures:
         """Measures of what leaves the output."""
         return measure(self.loop.sum, wrap=True)
+
+    @cached_property
+    def stages(self) -> dict[str, tuple[float | None, float | None]]:
+        """Peak and RMS in dBFS after every voice stage and chain item, by its path; None where nothing sounded."""
+        return {
+            path: (decibels(peak * peak), decibels(squares / max(count, 1.0)))
+            for path, (peak, squares, count) in sorted(self.loop.meters.items())
+        }
 
     def spectrum(self, layer_id: str) -> Spectrum:
         """Spectrum of a layer as it stands in the sum, before the worked chain."""

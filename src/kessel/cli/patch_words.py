@@ -70,7 +70,8 @@ def check_patch(given: argparse.Namespace) -> int:
     patch = patch_named(given.patch)
     if given.apply_fixes is not None and not given.apply_fixes.parent.is_dir():
         raise Problem(f"there is no folder {given.apply_fixes.parent} to write to")
-    findings = check(Evidence(patch))
+    evidence = Evidence(patch)
+    findings = check(evidence)
     failing = [f for f in findings if f.verdict == "fails"]
     if given.apply_fixes is not None:
         fixed = patch
@@ -79,8 +80,13 @@ def check_patch(given: argparse.Namespace) -> int:
                 fixed = apply(fixed, finding.fixes[0].edits)
         write_patch(given.apply_fixes, fixed)
     if given.json:
+        stages = [{"path": p, "peak_dbfs": peak, "rms_dbfs": rms} for p, (peak, rms) in evidence.stages.items()]
         print(
-            json.dumps({"patch": patch.name, "findings": [f.plain() for f in findings]}, indent=1, ensure_ascii=False)
+            json.dumps(
+                {"patch": patch.name, "findings": [f.plain() for f in findings], "stages": stages},
+                indent=1,
+                ensure_ascii=False,
+            )
         )
     else:
         for f in findings:

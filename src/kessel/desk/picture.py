@@ -28,7 +28,7 @@ def axis() -> NDArray[np.float64]:
 class Picture:
     """Levels along the shared axis in dB for the sum and every layer, the travel of moved controls, and the loop.
 
-    travel and paths are on the control's own scale; loop is (2, n) float32.
+    stages holds the peak in dBFS after each; travel and paths are on the control's own scale; loop is (2, n) float32.
     """
 
     version: int
@@ -39,6 +39,7 @@ class Picture:
     sum: _Real
     sum_hold: _Real
     layers: dict[str, _Real]
+    stages: dict[str, float | None]
     travel: dict[str, tuple[float, float]]
     paths: Mapping[str, _Real]
     loop: NDArray[np.float32] = field(repr=False)
@@ -61,6 +62,7 @@ def picture_of(version: int, e: Evidence) -> Picture:
         sum=e.sum.spectrum.curve(hz),
         sum_hold=e.sum.spectrum.curve(hz, hold=True),
         layers={layer.id: e.spectrum(layer.id).curve(hz) for layer in e.patch.layers},
+        stages={path: peak for path, (peak, _) in e.stages.items()},
         travel=travel,
         paths=e.loop.travel,
         loop=e.loop.sum.astype(np.float32),

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any, TypeVar
 
 import numpy as np
@@ -185,6 +185,9 @@ def _items(patch: Patch, base: str, parts: list[ChainItem], picture: Picture | N
         panel.empty = "Nothing here yet: add a part and the sound goes through it."
         return panel
     panel.drawing = _item_drawing(part)
+    peak = picture.stages.get(f"{base}.{part.id}") if picture is not None else None
+    if peak is not None:
+        panel.drawing = replace(panel.drawing, caption=f"peak {write(peak, 'dB')}FS behind it")
     panel.views = with_ends(patch, _item_paths(part, f"{base}.{part.id}"), picture)
     if isinstance(part, Eq):
         panel.adders += _adders(f"{base}.{part.id}.bands", "band")
