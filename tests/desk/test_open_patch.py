@@ -4,7 +4,7 @@ import pytest
 
 from kessel.checks import Limits
 from kessel.desk import Desk, Turn, add_part, move_part, remove_part, turned, value_shown
-from kessel.desk.parts import modulate
+from kessel.desk.parts import modulate, move_octave
 from kessel.patch import Edit, NoSuchPath, ValueProblem, apply, get
 
 CUTOFF = "layers.body.stages.pluck.cutoff"
@@ -116,6 +116,17 @@ def test_parts_come_and_go_and_come_back(opened):
     assert fm.layer("edge").sources[0].modulators[0].source == "oscillator"
     layer = apply(p, add_part(p, "layers", "layer")[0]).layers[-1]
     assert layer.hatch not in {x.hatch for x in p.layers}
+
+
+def test_an_octave_moves_the_whole_layer_with_its_modulators(opened):
+    edits, label = move_octave(opened.patch, "edge", -1)
+    assert label == "Edge an octave down"
+    assert [s.octave for s in apply(opened.patch, edits).layer("edge").sources] == [0, 1]
+    far = apply(opened.patch, [Edit("layers.edge.sources.bell.octave", 4)])
+    with pytest.raises(ValueProblem, match="further up"):
+        move_octave(far, "edge", 1)
+    with pytest.raises(ValueProblem, match="no oscillator"):
+        move_octave(opened.patch, "click", 1)
 
 
 def test_parts_that_do_not_fit(opened):

@@ -4,7 +4,7 @@ from .desk import Desk
 from .live import LiveStream, go_first
 from .measuring import Measured
 from .open_patch import Edited, OpenPatch
-from .parts import PARTS, add_part, modulate, move_part, remove_part
+from .parts import PARTS, add_part, modulate, move_octave, move_part, remove_part
 from .picture import Picture
 from .turning import Shown, Turn, end_of, far_end, turned, value_shown
 
@@ -23,6 +23,7 @@ __all__ = [
     "far_end",
     "go_first",
     "modulate",
+    "move_octave",
     "move_part",
     "remove_part",
     "turned",

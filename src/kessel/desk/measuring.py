@@ -32,10 +32,10 @@ class Measuring:
         self.measured: Measured | None = None
         self.problem: str | None = None
 
-    def want(self, version: int, patch: Patch, limits: Limits, again: bool = False) -> None:
-        """Measure this version; one that is under way for an older version is given up."""
+    def want(self, version: int, patch: Patch, limits: Limits) -> None:
+        """Measure this version, again when that failed; one that is under way for an older version is given up."""
         with self._news:
-            if version <= self._wanted and not again and self.problem is None:
+            if version <= self._wanted and self.problem is None:
                 return
             if self._job is not None:
                 self._workbench.give_up(self._job)

@@ -23,6 +23,7 @@ from ..patch import (
     free_id,
     get,
     lookup,
+    number,
 )
 
 _Made = Callable[[str, str], Any]
@@ -127,6 +128,22 @@ def move_part(patch: Patch, path: str, by: int) -> tuple[list[Edit], str]:
     order = [i for i in items if i.id != part.id]
     order.insert(to, part)
     return [Edit(stem, _dumped(order))], f"Move {part_name(part)}"
+
+
+def move_octave(patch: Patch, layer_id: str, by: int) -> tuple[list[Edit], str]:
+    """Edits that move a whole layer by octaves, modulators too, so that its ratios hold; and the step in words."""
+    layer = get(patch, f"layers.{layer_id}")
+    edits = [
+        Edit(f"layers.{layer_id}.sources.{s.id}.octave", s.octave + by)
+        for s in layer.sources
+        if isinstance(s, Oscillator)
+    ]
+    if not edits:
+        raise ValueProblem(f"{layer.name} has no oscillator to move by octaves")
+    control = number(patch, edits[0].path)
+    if not all(control.low <= e.value <= control.high for e in edits):
+        raise ValueProblem(f"{layer.name} can't go further {'up' if by > 0 else 'down'}: an octave goes from −4 to 4")
+    return edits, f"{layer.name} an octave {'up' if by > 0 else 'down'}"
 
 
 def modulate(patch: Patch, target: str, source: str) -> tuple[list[Edit], str]:

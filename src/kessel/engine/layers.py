@@ -55,7 +55,6 @@ class LayerRun:
         self._edge_states = {name: np.zeros((2, 4)) for name in ("before", "after")}
         self._high_states = {name: np.zeros((2, 4)) for name in ("before", "after")}
         self.chain = Chain([], f"layers.{layer_id}.chain")
-        self._lfo_zero: dict[str, int] = {}
         self.update(patch)
 
     def update(self, patch: Patch) -> None:

@@ -9,7 +9,7 @@ from fastapi import APIRouter, Form, Request
 from fastapi.responses import JSONResponse, Response
 from pydantic import BaseModel, ConfigDict, Field
 
-from ...desk import Edited, Turn, add_part, modulate, move_part, remove_part, value_shown
+from ...desk import Edited, Turn, add_part, modulate, move_octave, move_part, remove_part, value_shown
 from ...patch import ValueProblem
 from ..pages import desk_of
 
@@ -84,6 +84,16 @@ def move(request: Request, slug: str, path: _Path, by: Annotated[int, Form(ge=-1
     """Move a part in its list."""
     open_patch = desk_of(request).open(slug)
     edits, label = move_part(open_patch.patch, path, by)
+    return _changed(open_patch.edit(edits, label))
+
+
+@router.post("/patch/{slug}/octave")
+def octave(
+    request: Request, slug: str, layer: Annotated[str, Form(max_length=40)], by: Annotated[int, Form(ge=-1, le=1)]
+) -> Response:
+    """Move a layer by an octave."""
+    open_patch = desk_of(request).open(slug)
+    edits, label = move_octave(open_patch.patch, layer, by)
     return _changed(open_patch.edit(edits, label))
 
 

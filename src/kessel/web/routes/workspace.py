@@ -42,14 +42,15 @@ def layers(request: Request, slug: str, layer: _Word = "", tab: _Word = "sources
 def sheet(request: Request, slug: str, layer: _Word = "") -> HTMLResponse:
     """The strips, measured, with the header's figures and the phrase."""
     open_patch = desk_of(request).open(slug)
-    open_patch.measure()
+    if open_patch.measuring.problem is None:
+        open_patch.measure()
     picture = open_patch.measuring.wait_picture(open_patch.version, _WAIT)
     patch = open_patch.patch
     return page(
         "sheet_answer.html",
         slug=slug,
         patch=patch,
-        sheet=sheet_view(patch, picture, layer, open_patch.version),
+        sheet=sheet_view(patch, picture, layer, 0 if open_patch.measuring.problem else open_patch.version),
         header=header_view(patch, picture),
         phrase=phrase_view(patch, picture),
     )
@@ -59,9 +60,13 @@ def sheet(request: Request, slug: str, layer: _Word = "") -> HTMLResponse:
 def rail(request: Request, slug: str) -> HTMLResponse:
     """The findings."""
     open_patch = desk_of(request).open(slug)
-    open_patch.measure()
-    measured = open_patch.measuring.wait_findings(open_patch.version, _WAIT)
-    return page("rail.html", slug=slug, rail=rail_view(measured, open_patch.version, open_patch.before))
+    measuring = open_patch.measuring
+    if measuring.problem is None:
+        open_patch.measure()
+    measured = measuring.wait_findings(open_patch.version, _WAIT)
+    return page(
+        "rail.html", slug=slug, rail=rail_view(measured, open_patch.version, open_patch.before, measuring.problem)
+    )
 
 
 @router.get("/patch/{slug}/editor")

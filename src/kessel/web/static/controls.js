@@ -45,8 +45,15 @@ function placeHandle(handle, at) {
   if (out && handle.dataset.handle.endsWith("high")) { out.setAttribute("x", x); out.setAttribute("width", `${100 - 100 * at}%`); }
 }
 
-// Keep one turn; what the server answers is already on disk.
-export async function turn(path, how, quiet = false) {
+// Keep one turn; what the server answers is already on disk. Turns are sent one after the other, so that the last hand
+// has the last word.
+let line = Promise.resolve();
+export function turn(path, how) {
+  line = line.then(() => turnNow(path, how));
+  return line;
+}
+
+async function turnNow(path, how) {
   const answer = await fetch(`/patch/${slug}/turn`, {
     method: "POST",
     headers: { "content-type": "application/json" },
@@ -60,7 +67,7 @@ export async function turn(path, how, quiet = false) {
   }
   const found = await answer.json();
   showValue(found);
-  if (!quiet) say(found.label);
+  say(found.label);
   document.body.dispatchEvent(new CustomEvent("edited", { detail: { path } }));
   return found;
 }
@@ -106,6 +113,7 @@ export function startControls(player) {
     const node = trackOf(event.target);
     if (!node || event.button !== 0) return;
     event.preventDefault();
+    rest(pathOf(node));
     node.focus({ preventScroll: true });
     held = { node, path: pathOf(node), scale: node.dataset.rule ? "at" : "axis", start: event.clientX, moved: false, fine: null };
     node.classList.add("held");
@@ -143,9 +151,16 @@ export function startControls(player) {
     kept.timer = setTimeout(() => { waiting.delete(path); turn(path, { steps: kept.steps }).then(redraw); }, 160);
     waiting.set(path, kept);
   }
+  function rest(path) {
+    const kept = waiting.get(path);
+    if (!kept) return;
+    clearTimeout(kept.timer);
+    waiting.delete(path);
+    turn(path, { steps: kept.steps });
+  }
   document.addEventListener("wheel", (event) => {
     const node = trackOf(event.target);
-    if (!node) return;
+    if (!node || event.deltaY === 0) return;
     event.preventDefault();
     const way = event.deltaY < 0 ? 1 : -1;
     step(pathOf(node), way * (event.shiftKey ? 0.1 : 1));
@@ -154,6 +169,7 @@ export function startControls(player) {
     const node = event.target.matches?.("[data-rule], [data-handle]") ? event.target : null;
     if (!node || event.ctrlKey || event.metaKey || event.altKey) return;
     const ways = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1, PageUp: 5, PageDown: -5 };
+    if (!(event.key in ways)) rest(pathOf(node));
     if (event.key in ways) step(pathOf(node), ways[event.key] * (event.shiftKey ? 0.1 : 1));
     else if (event.key === "Home") turn(pathOf(node), { [node.dataset.rule ? "at" : "axis"]: 0 }).then(redraw);
     else if (event.key === "End") turn(pathOf(node), { [node.dataset.rule ? "at" : "axis"]: 1 }).then(redraw);

@@ -75,11 +75,12 @@ export function startWorkspace(player) {
     for (const b of document.querySelectorAll("[data-solo]")) press(b, solo.has(b.dataset.solo));
   }
   async function octave(by) {
-    const rules = [...document.querySelectorAll('#editor [data-rule$=".octave"]')];
-    if (!rules.length) { say("Open a source to move it by octaves", true); return; }
-    const { turn } = await import("./controls.js");
-    await turn(rules[0].dataset.rule, { steps: by });
-    reload();
+    const body = new URLSearchParams({ layer: $("editor-layer").value, by });
+    const answer = await fetch(`/patch/${slug}/octave`, { method: "POST", body }).catch(() => null);
+    if (!answer) { say("Kessel does not answer: is it still running?", true); return; }
+    if (!answer.ok) { say(await answer.text(), true); return; }
+    say((await answer.json()).label);
+    for (const name of ["edited", "redrawn"]) document.body.dispatchEvent(new CustomEvent(name));
   }
 
   document.addEventListener("click", (event) => {

@@ -88,8 +88,10 @@ def _view(patch: Patch, f: Finding, before: Mapping[str, str]) -> FindingView:
     )
 
 
-def rail_view(measured: Measured | None, version: int, before: Mapping[str, str]) -> Rail:
+def rail_view(measured: Measured | None, version: int, before: Mapping[str, str], problem: str | None = None) -> Rail:
     """From the newest findings; ``version`` is the patch's own, ``before`` holds what a finding said before its fix."""
+    if problem is not None:
+        return Rail(-1, True, problem, ())
     if measured is None:
         return Rail(-1, False, "measuring…", ())
     found = measured.findings
