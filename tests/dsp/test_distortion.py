@@ -3,8 +3,8 @@
 import numpy as np
 import pytest
 
-from kessel.dsp.distortion import distort, hold_back, makeup, soft
-from kessel.dsp.halfband import COEFFICIENTS, DELAY, LATENCY, STATE, response
+from kessel.dsp.distortion import STATE, distort, hold_back, makeup, soft
+from kessel.dsp.halfband import COEFFICIENTS, DELAY, LATENCY, response
 
 from ..making import RATE, alias_db
 
@@ -14,10 +14,10 @@ N = 1 << 16
 def run(x, drive=0.0, bias=0.0, mix=1.0, cuts=()):
     y = np.atleast_2d(x).copy()
     n = y.shape[1]
-    state, dry = np.zeros((y.shape[0], 2 * STATE + 2)), np.zeros((y.shape[0], LATENCY))
+    state, dry = np.zeros(STATE), np.zeros((y.shape[0], LATENCY))
     gain = np.full(n, 10 ** (drive / 20))
     for a, b in zip([0, *cuts], [*cuts, n], strict=True):
-        distort(y, a, b, gain, np.ones(n), bias, np.full(n, mix), state, dry, LATENCY)
+        distort(y, a, b, gain, np.ones(n), bias, np.full(n, mix), state, dry)
     return y
 
 

@@ -62,21 +62,21 @@ def test_work_is_kept_by_content():
     takes = Takes()
     p = DEMO["sluice-gate"]
     render_loop(p, takes)
-    assert set(takes.rendered) == {"sub", "body", "edge", "click", "buses"}
+    assert set(takes.rendered) == {"sub", "body", "edge", "click", "clean", "worked"}
     for edits, made in (
         ({"output__gain": -3.0}, []),
         ({"output__ceiling__limit": -4.0}, []),
-        ({"layers__body__level": -9.0}, ["buses"]),
+        ({"layers__body__level": -9.0}, ["worked"]),
         ({"layers__body__name": "Other"}, []),
-        ({"worked__grit__drive": 3.0}, ["buses"]),
-        ({"layers__sub__sources__sine__phase": 45.0}, ["sub", "buses"]),
+        ({"worked__grit__drive": 3.0}, ["worked"]),
+        ({"layers__sub__sources__sine__phase": 45.0}, ["sub", "clean"]),
     ):
         takes.rendered.clear()
         render_loop(edited(p, **edits), takes)
         assert takes.rendered == made, edits
     takes.rendered.clear()
     render_loop(edited(p, movers__snap__decay=100.0), takes)
-    assert set(takes.rendered) == {"body", "edge", "buses"}
+    assert set(takes.rendered) == {"body", "edge", "worked"}
 
 
 def test_a_stopped_rendering_gives_up():

@@ -101,12 +101,16 @@ def test_a_layer_is_said_in_words():
 
 
 def test_a_patch_hangs_together():
-    circle = [
-        oscillator(modulators=[{"id": "m", "source": "b", "depth": 90}]),
-        oscillator(modulators=[{"id": "m", "source": "a", "depth": 90}]) | {"id": "b"},
-    ]
+    ringed = {"kind": "noise", "id": "a", "name": "N", "modulators": [{"id": "m", "source": "a", "depth": 90}]}
+    synced = oscillator(sync="source", sync_to="a")
+    late = {"kind": "sample", "id": "a", "name": "S", "start": 200.0, "end": 100.0}
     for bad, words in (
-        (lambda: patch(layer(sources=circle)), "circle"),
+        (lambda: patch(layer(sources=[ringed])), "no phase"),
+        (lambda: patch(layer(sources=[synced])), "another oscillator"),
+        (lambda: patch(layer(sources=[late])), "before its end"),
+        (lambda: patch(layer(sources=[oscillator() | {"id": f"s{i}"} for i in range(7)])), "6 oscillators at most"),
+        (lambda: patch(layer(sources=[oscillator(wave="stock:nothing")])), "drawn wave that is not there"),
+        (lambda: patch(waves=[{"id": "w", "name": "W", "frames": ["AAAA"]}]), "1024 points"),
         (lambda: patch(layer(), layer()), "share the id"),
         (lambda: patch(notes=[note(33, 5, 1)]), "after the end"),
         (lambda: patch(splits=[{"id": "s", "lower": "one", "upper": "two"}]), "two layers"),

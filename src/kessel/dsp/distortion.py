@@ -11,7 +11,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from .halfband import down_pair, up_pair
+from .halfband import LINE, chains, load, save
 from .jit import inline, kernel
 
 KNEE = 4.9717
@@ -47,47 +47,60 @@ def makeup(drive_db: NDArray[np.float64]) -> NDArray[np.float64]:
     return np.asarray(np.interp(drive_db, drives, gains))
 
 
-@kernel("void(f8[:,::1], i8, i8, f8[::1], f8[::1], f8, f8[::1], f8[:,::1], f8[:,::1], i8)")
-def distort(
-    x: Any, a: int, b: int, drive: Any, after: Any, bias: float, mix: Any, state: Any, dry: Any, lag: int
-) -> None:
+STATE = 2 * LINE + 4
+"""Half-bands up and down, and the DC block of two channels."""
+
+
+@kernel("void(f8[:,::1], i8, i8, f8[::1], f8[::1], f8, f8[::1], f8[::1], f8[:,::1])")
+def distort(x: Any, a: int, b: int, drive: Any, after: Any, bias: float, mix: Any, state: Any, dry: Any) -> None:
     """Distort x, (channels, n), in place, samples a..b.
 
     drive, after: (n,) linear gain into and out of the curve. bias: shift of the working point. mix: (n,) 0..1, against
-    the dry sound held back by ``lag`` samples. state: (channels, 2 STATE + 2); dry: (channels, lag).
+    the dry sound held back by dry.shape[1] samples. state: (STATE,); dry: (channels, lag).
     """
-    half = (state.shape[1] - 2) // 2
     rest = _soft(bias)
-    for c in range(x.shape[0]):
-        su = state[c, 0:half]
-        sd = state[c, half : 2 * half]
-        held = state[c, 2 * half]
-        block = state[c, 2 * half + 1]
-        at = 0
-        for i in range(a, b):
-            v = x[c, i]
-            e, o = up_pair(v * drive[i], su)
-            y = down_pair(_soft(e + bias) - rest, _soft(o + bias) - rest, sd)
-            if bias != 0.0:
-                block = y - held + 0.9995 * block
-                held = y
-                y = block
-            y *= after[i]
-            before = dry[c, at]
-            dry[c, at] = v
-            at += 1
-            if at == lag:
-                at = 0
-            x[c, i] = y if mix[i] == 1.0 else before + mix[i] * (y - before)
-        if at:
+    up, down = load(state, 0), load(state, LINE)
+    held, block = state[2 * LINE], state[2 * LINE + 1]
+    held_r, block_r = state[2 * LINE + 2], state[2 * LINE + 3]
+    r = x.shape[0] - 1
+    lag = dry.shape[1]
+    at = 0
+    for i in range(a, b):
+        g = drive[i]
+        v, w = x[0, i], x[r, i]
+        e, up = chains((v * g, v * g, w * g, w * g), up)
+        bent = (
+            _soft(e[1] + bias) - rest, _soft(e[0] + bias) - rest, _soft(e[3] + bias) - rest, _soft(e[2] + bias) - rest
+        )  # fmt: skip
+        o, down = chains(bent, down)
+        y, z = 0.5 * (o[0] + o[1]), 0.5 * (o[2] + o[3])
+        if bias != 0.0:
+            block = y - held + 0.9995 * block
+            held = y
+            y = block
+            block_r = z - held_r + 0.9995 * block_r
+            held_r = z
+            z = block_r
+        y *= after[i]
+        z *= after[i]
+        share = mix[i]
+        before, before_r = dry[0, at], dry[r, at]
+        dry[r, at] = w
+        dry[0, at] = v
+        at += 1
+        if at == lag:
+            at = 0
+        x[r, i] = z if share == 1.0 else before_r + share * (z - before_r)
+        x[0, i] = y if share == 1.0 else before + share * (y - before)
+    if at:
+        for c in range(x.shape[0]):
             # the oldest sample stands first again
             turned = np.concatenate((dry[c, at:], dry[c, :at]))
             dry[c, :] = turned
-        state[c, 2 * half] = held
-        state[c, 2 * half + 1] = block
-        for j in range(state.shape[1]):
-            if abs(state[c, j]) < 1e-30:
-                state[c, j] = 0.0
+    save(state, 0, up)
+    save(state, LINE, down)
+    state[2 * LINE], state[2 * LINE + 1] = held, block
+    state[2 * LINE + 2], state[2 * LINE + 3] = held_r, block_r
 
 
 @kernel("void(f8[:,::1], i8, i8, f8[:,::1])")

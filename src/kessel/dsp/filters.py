@@ -35,19 +35,16 @@ def _tangent(table: Any, log_hz: Any) -> Any:
 
 
 @inline
-def _svf(x: Any, s: Any, g: Any, k: Any, a1: Any, kind: Any) -> Any:
-    v3 = x - s[1]
-    v1 = a1 * (s[0] + g * v3)
-    v2 = s[1] + g * v1
-    s[0] = 2.0 * v1 - s[0]
-    s[1] = 2.0 * v2 - s[1]
-    if kind == 0:
-        return v2
-    if kind == 1:
-        return x - k * v1 - v2
-    if kind == 2:
-        return k * v1
-    return x - k * v1
+def _svf(x: Any, s1: Any, s2: Any, g: Any, p: Any, m0: Any, m1: Any, m2: Any) -> Any:
+    """One step: the output m0 x + m1 band + m2 low, and the two states."""
+    v1 = p * (s1 + g * (x - s2))
+    v2 = s2 + g * v1
+    return m0 * x + m1 * v1 + m2 * v2, 2.0 * v1 - s1, 2.0 * v2 - s2
+
+
+@inline
+def _quiet(x: Any) -> Any:
+    return 0.0 if abs(x) < 1e-30 else x
 
 
 @kernel("void(f8[:,::1], i8, i8, i8, b1, f8[::1], f8[::1], f8[::1], f8[::1], b1, f8[:,::1], f8[::1])")
@@ -73,24 +70,38 @@ def filter_svf(
     if b <= a:
         return
     g = _tangent(tangents, log_hz[a])
-    p = 1.0 / (1.0 + g * (g + k1[a]))
-    q = 1.0 / (1.0 + g * (g + k2[a]))
-    for c in range(x.shape[0]):
-        s1 = state[c, 0:2]
-        s2 = state[c, 2:4]
-        for i in range(a, b):
-            if not steady:
-                g = _tangent(tangents, log_hz[i])
-                p = 1.0 / (1.0 + g * (g + k1[i]))
-            y = _svf(x[c, i], s1, g, k1[i], p, kind)
+    ka, kb = k1[a], k2[a]
+    p = 1.0 / (1.0 + g * (g + ka))
+    q = 1.0 / (1.0 + g * (g + kb))
+    m0 = 1.0 if kind in (HIGHPASS, NOTCH) else 0.0
+    turn = 1.0 if kind == BANDPASS else (0.0 if kind == LOWPASS else -1.0)
+    m2 = 1.0 if kind == LOWPASS else (-1.0 if kind == HIGHPASS else 0.0)
+    stereo = x.shape[0] == 2
+    r = x.shape[0] - 1
+    # the states live in registers, and both sides go side by side
+    a0, a1, a2, a3 = state[0, 0], state[0, 1], state[0, 2], state[0, 3]
+    b0, b1, b2, b3 = state[r, 0], state[r, 1], state[r, 2], state[r, 3]
+    for i in range(a, b):
+        if not steady:
+            g = _tangent(tangents, log_hz[i])
+            ka, kb = k1[i], k2[i]
+            p = 1.0 / (1.0 + g * (g + ka))
+            q = 1.0 / (1.0 + g * (g + kb))
+        share = mix[i]
+        v = x[0, i]
+        y, a0, a1 = _svf(v, a0, a1, g, p, m0, turn * ka, m2)
+        if double:
+            y, a2, a3 = _svf(y, a2, a3, g, q, m0, turn * kb, m2)
+        x[0, i] = y if share == 1.0 else v + share * (y - v)
+        if stereo:
+            v = x[1, i]
+            y, b0, b1 = _svf(v, b0, b1, g, p, m0, turn * ka, m2)
             if double:
-                if not steady:
-                    q = 1.0 / (1.0 + g * (g + k2[i]))
-                y = _svf(y, s2, g, k2[i], q, kind)
-            x[c, i] = y if mix[i] == 1.0 else x[c, i] + mix[i] * (y - x[c, i])
-        for j in range(4):
-            if abs(state[c, j]) < 1e-30:
-                state[c, j] = 0.0
+                y, b2, b3 = _svf(y, b2, b3, g, q, m0, turn * kb, m2)
+            x[1, i] = y if share == 1.0 else v + share * (y - v)
+    if stereo:
+        state[1, 0], state[1, 1], state[1, 2], state[1, 3] = _quiet(b0), _quiet(b1), _quiet(b2), _quiet(b3)
+    state[0, 0], state[0, 1], state[0, 2], state[0, 3] = _quiet(a0), _quiet(a1), _quiet(a2), _quiet(a3)
 
 
 @kernel("void(f8[:,::1], i8, i8, f8[::1], f8[::1], f8[:,::1])")

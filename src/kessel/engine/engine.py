@@ -8,10 +8,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..dsp import QUANTUM
-from ..patch import Patch
+from ..patch import Layer, Patch
+from .hands import RESTING, Controller, Lanes
 from .knobs import Array
 from .layers import LayerRun
-from .output import OutputRun, Placer, places_of
+from .output import OutputRun, Place, Placer, places_of
 from .schedule import NoteEvent, Schedule
 from .stages import Chain
 
@@ -28,11 +29,16 @@ class Engine:
         self.time = start
         self.loop = loop
         self.solo: frozenset[str] = frozenset()
+        self.solo_source: tuple[str, str] | None = None
+        self.controller = Controller()
         self.schedule = Schedule(patch.phrase, patch.tempo)
+        self._lanes = Lanes(patch.phrase, patch.tempo)
         self.layers: dict[str, LayerRun] = {}
         self.placers: dict[str, Placer] = {}
         self.worked = Chain(patch.worked, "worked")
         self.output = OutputRun(patch.output)
+        # the layer is kept beside its key, so that another can't take its place in memory
+        self._places: dict[str, tuple[tuple[int, int, int, bool], Layer, dict[str, Place]]] = {}
         self._played: deque[NoteEvent] = deque()
         self._left: Array = np.zeros((2, 0))
         self._take(patch)
@@ -57,13 +63,14 @@ class Engine:
         beat = place % patch.phrase.beats
         fresh.origin = self.time - round(beat / patch.phrase.beats * fresh.length)
         self.schedule = fresh
+        self._lanes = Lanes(patch.phrase, patch.tempo)
         for run in self.layers.values():
             run.all_off()
 
     def _take(self, patch: Patch) -> None:
-        shared = patch.tempo, patch.tuning, patch.seed, patch.movers, patch.movements
+        shared = patch.tempo, patch.tuning, patch.seed, patch.movers, patch.movements, patch.waves, patch.phrase.notes
         old = self.patch
-        same = shared == (old.tempo, old.tuning, old.seed, old.movers, old.movements)
+        same = shared == (old.tempo, old.tuning, old.seed, old.movers, old.movements, old.waves, old.phrase.notes)
         self.patch = patch
         for layer in patch.layers:
             run = self.layers.get(layer.id)
@@ -80,6 +87,13 @@ class Engine:
         self.worked.update(patch.worked)
         self.output.update(patch.output)
         self._pad = max((r.latency for r in self.layers.values()), default=0)
+
+    def _place(self, layer: Layer, run: LayerRun, heard: bool) -> dict[str, Place]:
+        key = (id(layer), self._pad - run.latency, self.worked.latency, heard)
+        kept = self._places.get(layer.id)
+        if kept is None or kept[0] != key:
+            kept = self._places[layer.id] = (key, layer, places_of(layer, key[1], key[2], heard))
+        return kept[2]
 
     def play(self, event: NoteEvent) -> None:
         """Take a note played by hand; it sounds from its own sample or from the next quantum."""
@@ -102,15 +116,20 @@ class Engine:
         while self._played:
             events.append(self._played.popleft())
         events.sort(key=lambda e: e.at)
+        position = self.schedule.position(self.time)
+        hands = self.controller.join(self._lanes.at(position, self.schedule.length) if self.loop else RESTING)
         buses = {"clean": np.zeros((2, QUANTUM)), "worked": np.zeros((2, QUANTUM))}
         x: NDArray[np.float32] = np.empty((2, QUANTUM), dtype=np.float32)
         for layer in self.patch.layers:
             run = self.layers[layer.id]
             run.phrase_origin, run.phrase_length = self.schedule.origin, self.schedule.length
+            run.hands, run.running = hands, self.loop
+            run.solo_source = self.solo_source[1] if self.solo_source and self.solo_source[0] == layer.id else None
             run.quantum(self.time, events, x)
-            heard = not self.solo or layer.id in self.solo
-            wanted = places_of(layer, self._pad - run.latency, self.worked.latency, heard)
-            self.placers[layer.id].add(x, buses, wanted)
+            heard = layer.id in self.solo if self.solo else True
+            if self.solo_source is not None:
+                heard = layer.id == self.solo_source[0]
+            self.placers[layer.id].add(x, buses, self._place(layer, run, heard))
         self.worked.process(buses["worked"])
         # rounded as the kept renderings are, so that both give the same samples
         mixed = buses["worked"].astype(np.float32).astype(np.float64)

@@ -51,6 +51,16 @@ def as_cycles(degrees: Array) -> Array:
     return degrees / 360.0
 
 
+def as_stretch(percent: Array) -> Array:
+    """Distance of partials in fundamentals."""
+    return 1.0 + percent * 0.01
+
+
+def as_quarter(percent: Array) -> Array:
+    """Cycles of a share of 90 degrees."""
+    return percent * 0.0025
+
+
 def as_is(x: Array) -> Array:
     """The control's own scale (log2 of Hz for a frequency)."""
     return x
@@ -74,11 +84,18 @@ class Knob:
         self.movements: list[tuple[str, float, bool]] = []
         self.rest: Array = np.full(QUANTUM, self.goal)
         self.still = True
+        self.serial = 0
+        self._low, self._high = control.to_scale(control.low), control.to_scale(control.high)
         self._made = convert(self.rest)
 
     def turn(self, value: float) -> None:
         """Set the value to reach over the next quantum."""
         self.goal = self.control.to_scale(value)
+
+    @property
+    def turning(self) -> bool:
+        """Whether it is on its way to another value."""
+        return self._now != self.goal or not self.still
 
     def tick(self) -> None:
         """Prepare the next quantum."""
@@ -86,10 +103,12 @@ class Knob:
             self.rest = self._now + (self.goal - self._now) * np.arange(1, QUANTUM + 1) / QUANTUM
             self._now = self.goal
             self.still = False
+            self.serial += 1
             self._made = self.convert(self.rest)
         elif not self.still:
             self.rest = np.full(QUANTUM, self.goal)
             self.still = True
+            self.serial += 1
             self._made = self.convert(self.rest)
 
     @property
@@ -97,14 +116,18 @@ class Knob:
         """The unmoved value over the quantum, converted for the loops."""
         return self._made
 
-    def scale(self, movers: dict[str, Array], shift: Array | float = 0.0) -> Array:
-        """The moved value over the quantum on the control's own scale, within the control's limits."""
-        x = self.rest + shift
+    def scale(self, movers: dict[str, Array], shift: Array | float = 0.0, every: int = 1) -> Array:
+        """The moved value over the quantum on the control's own scale, within the control's limits.
+
+        ``every``: of how many samples one is wanted; movers and shift are given so.
+        """
+        x = self.rest[::every] + shift
         for mover, amount, both in self.movements:
-            m = movers[mover]
+            m = movers.get(mover)
+            if m is None:
+                continue
             x = x + amount * (m if both else _one_way(mover, m))
-        low, high = self.control.to_scale(self.control.low), self.control.to_scale(self.control.high)
-        return np.asarray(np.clip(x, low, high))
+        return np.minimum(np.maximum(x, self._low), self._high)
 
 
 def _one_way(mover: str, m: Array) -> Array:

@@ -15,14 +15,15 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..dsp import QUANTUM, RATE
-from ..patch import Envelope, Layer, Patch
+from ..patch import Envelope, Layer, Oscillator, Patch
+from .hands import Lanes
 from .knobs import Array
 from .layers import TRAVEL_STEP, LayerRun
-from .output import OutputRun, Placer, place_of, places_of
-from .schedule import Schedule, loop_samples, samples_per_beat
+from .output import RING, OutputRun, Placer, place_of, places_of
+from .schedule import NoteEvent, Schedule, loop_samples, samples_per_beat
 from .stages import Chain
 
-ENGINE_VERSION = 1
+ENGINE_VERSION = 2
 SEAM = RATE // 100
 SETTLE = RATE // 5
 
@@ -39,10 +40,9 @@ class LayerTake:
 
 @dataclass
 class BusTake:
-    """Both buses over the whole span, the worked one behind its chain."""
+    """One bus over the whole span, the worked one behind its chain."""
 
-    clean: NDArray[np.float32]
-    worked: NDArray[np.float32]
+    x: NDArray[np.float32]
     meters: dict[str, Array]
 
 
@@ -103,6 +103,7 @@ def layer_key(patch: Patch, layer: Layer) -> str:
     used = {m["mover"] for m in own}
     movers = [m.model_dump(exclude={"name"}) for m in patch.movers if m.id in used]
     span = span_of(patch)
+    drawn = {s.wave for s in layer.sources if isinstance(s, Oscillator)}
     return _hash(
         ENGINE_VERSION,
         layer.model_dump(exclude=_FADER),
@@ -112,16 +113,21 @@ def layer_key(patch: Patch, layer: Layer) -> str:
         patch.seed,
         own,
         movers,
+        [w.frames for w in patch.waves if w.id in drawn],
         span.pre,
         span.total,
     )
 
 
-def bus_key(patch: Patch) -> str:
-    """Everything the two buses depend on."""
-    faders = [layer.model_dump(include=_FADER - {"name", "hatch"}) for layer in patch.layers]
-    chain = [i.model_dump() for i in patch.worked]
-    return _hash([layer_key(patch, layer) for layer in patch.layers], faders, chain)
+def bus_key(patch: Patch, path: str, pads: dict[str, int], clean_pad: int) -> str:
+    """Everything one bus depends on; ``pads`` holds the samples every layer is held back by."""
+    own = [layer for layer in patch.layers if layer.path == path]
+    faders = [layer.model_dump(include=_FADER - {"name", "hatch"}) for layer in own]
+    chain = [i.model_dump() for i in patch.worked] if path == "worked" else clean_pad
+    span = span_of(patch)
+    return _hash(
+        path, span.total, [layer_key(patch, layer) for layer in own], [pads[layer.id] for layer in own], faders, chain
+    )
 
 
 class Takes:
@@ -166,37 +172,59 @@ def _take_layer(patch: Patch, layer: Layer, stop: Stop) -> LayerTake:
     run.follow_travel = True
     schedule = Schedule(patch.phrase, patch.tempo)
     run.phrase_length = schedule.length
+    lanes = Lanes(patch.phrase, patch.tempo)
     out = np.empty((2, span.total), dtype=np.float32)
     block = np.empty((2, QUANTUM), dtype=np.float32)
+    events: list[list[NoteEvent]] = [[] for _ in range(span.total // QUANTUM)]
+    for event in schedule.between(-span.pre, span.total - span.pre):
+        events[(event.at + span.pre) // QUANTUM].append(event)
     for at in range(0, span.total, QUANTUM):
         if stop.asked:
             raise Stopped
         time = at - span.pre
-        run.quantum(time, schedule.between(time, time + QUANTUM), block)
+        run.hands = lanes.at(schedule.position(time), schedule.length)
+        run.quantum(time, events[at // QUANTUM], block)
         out[:, at : at + QUANTUM] = block
     travel = {path: t.values for path, t in run.travel.items()}
     return LayerTake(out, run.latency, {**run.meters.found, **run.chain.meters.found}, travel)
 
 
-def _take_buses(patch: Patch, takes: dict[str, LayerTake], stop: Stop) -> BusTake:
+def _take_bus(patch: Patch, path: str, takes: dict[str, LayerTake], stop: Stop) -> BusTake:
     span = span_of(patch)
     chain = Chain(patch.worked, "worked")
     pad = max(t.latency for t in takes.values())
-    placers = {layer.id: Placer() for layer in patch.layers}
-    wanted = {layer.id: places_of(layer, pad - takes[layer.id].latency, chain.latency) for layer in patch.layers}
-    clean = np.empty((2, span.total), dtype=np.float32)
-    worked = np.empty((2, span.total), dtype=np.float32)
+    bus = np.zeros((2, span.total))
+    for layer in patch.layers:
+        if layer.path == path:
+            wanted = places_of(layer, pad - takes[layer.id].latency, chain.latency)
+            if not wanted[path].silent:
+                # the whole span at once, as nothing is turned in it
+                Placer(span.total + RING).add(takes[layer.id].x, {path: bus}, wanted)
+    if path == "clean":
+        return BusTake(bus.astype(np.float32), {})
     for at in range(0, span.total, QUANTUM):
         if stop.asked:
             raise Stopped
-        buses = {"clean": np.zeros((2, QUANTUM)), "worked": np.zeros((2, QUANTUM))}
-        for layer in patch.layers:
-            x = np.ascontiguousarray(takes[layer.id].x[:, at : at + QUANTUM])
-            placers[layer.id].add(x, buses, wanted[layer.id])
-        chain.process(buses["worked"])
-        clean[:, at : at + QUANTUM] = buses["clean"]
-        worked[:, at : at + QUANTUM] = buses["worked"]
-    return BusTake(clean, worked, chain.meters.found)
+        block = np.ascontiguousarray(bus[:, at : at + QUANTUM])
+        chain.process(block)
+        bus[:, at : at + QUANTUM] = block
+    return BusTake(bus.astype(np.float32), chain.meters.found)
+
+
+def take_buses(patch: Patch, layers: dict[str, LayerTake], takes: Takes, stop: Stop) -> dict[str, BusTake]:
+    """Both buses, each from what is kept or made anew."""
+    pad = max(t.latency for t in layers.values())
+    pads = {i: pad - t.latency for i, t in layers.items()}
+    clean_pad = Chain(patch.worked, "worked").latency
+    return {
+        path: takes.get(
+            bus_key(patch, path, pads, clean_pad),
+            lambda path=path: _take_bus(patch, path, layers, stop),  # type: ignore[misc]
+            lambda b: int(b.x.nbytes),
+            path,
+        )
+        for path in ("clean", "worked")
+    }
 
 
 def joined(x: Array, pre: int, length: int) -> Array:
@@ -237,21 +265,16 @@ def take_layers(patch: Patch, takes: Takes, stop: Stop) -> dict[str, LayerTake]:
 
 def render_sum(
     patch: Patch, takes: Takes, stop: Stop | None = None
-) -> tuple[Array, float, BusTake, dict[str, LayerTake]]:
+) -> tuple[Array, float, dict[str, BusTake], dict[str, LayerTake]]:
     """The whole span of the output, (2, total), with the peak before the ceiling and what it was made from."""
     stop = stop or Stop()
     layers = take_layers(patch, takes, stop)
-    buses: BusTake = takes.get(
-        bus_key(patch),
-        lambda: _take_buses(patch, layers, stop),
-        lambda b: int(b.clean.nbytes + b.worked.nbytes),
-        "buses",
-    )
+    buses = take_buses(patch, layers, takes, stop)
     output = OutputRun(patch.output)
-    out = np.empty((2, buses.clean.shape[1]))
+    out = np.empty((2, buses["clean"].x.shape[1]))
     for at in range(0, out.shape[1], QUANTUM):
-        x = buses.worked[:, at : at + QUANTUM].astype(np.float64)
-        x += buses.clean[:, at : at + QUANTUM]
+        x = buses["worked"].x[:, at : at + QUANTUM].astype(np.float64)
+        x += buses["clean"].x[:, at : at + QUANTUM]
         output.process(x)
         out[:, at : at + QUANTUM] = x
     return out, output.peak_before, buses, layers
@@ -271,11 +294,11 @@ def render_loop(patch: Patch, takes: Takes | None = None, stop: Stop | None = No
         layer.id: joined(placed(layer, layers[layer.id], pad - layers[layer.id].latency), span.pre + pad, span.length)
         for layer in patch.layers
     }
-    worked = joined(buses.worked.astype(np.float64), span.pre + late, span.length)
+    worked = joined(buses["worked"].x.astype(np.float64), span.pre + late, span.length)
     first = span.pre // TRAVEL_STEP
     count = -(-span.length // TRAVEL_STEP)
     travel = {p: np.array(v[first : first + count]) for take in layers.values() for p, v in take.travel.items()}
-    meters = {k: v for take in layers.values() for k, v in take.meters.items()} | buses.meters
+    meters = {k: v for take in layers.values() for k, v in take.meters.items()} | buses["worked"].meters
     return Loop(whole, own, worked, meters, travel, peak)
 
 

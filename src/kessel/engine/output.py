@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -39,41 +40,50 @@ def place_of(layer: Layer, heard: bool = True) -> Array:
     )
 
 
+@dataclass(frozen=True)
+class Place:
+    """Where a layer stands on one bus: gains and delay as ``place`` wants them, and whether it is silent there."""
+
+    at: Array
+    silent: bool
+
+
 class Placer:
     """Adds one layer to a bus at its level, place and time."""
 
-    def __init__(self) -> None:
-        self.line = np.zeros((2, RING))
+    def __init__(self, room: int = RING) -> None:
+        self.line = np.zeros((2, room))
         self.at = 0
-        self.now: dict[str, Array] = {}
+        self.now: dict[str, Place] = {}
 
-    def add(self, x: NDArray[np.float32], buses: dict[str, Array], wanted: dict[str, Array]) -> None:
+    def add(self, x: NDArray[np.float32], buses: dict[str, Array], wanted: dict[str, Place]) -> None:
         """Add x, (2, n) float32, to each bus; ``wanted`` holds a place for each bus."""
+        heard = False
         for name, bus in buses.items():
             new = wanted[name]
             old = self.now.get(name, new)
-            if old[:4].any() or new[:4].any():
-                place(x, self.line, bus, self.at, old, new)
+            if not (old.silent and new.silent):
+                place(x, self.line, bus, self.at, old.at, new.at)
+                heard = True
             self.now[name] = new
-        if not any(w[:4].any() for w in wanted.values()):
-            index = (self.at + np.arange(x.shape[1])) % RING
+        n, room = x.shape[1], self.line.shape[1]
+        if not heard:
+            index = (self.at + np.arange(n)) % room
             self.line[:, index] = x
-        self.at = (self.at + x.shape[1]) % RING
+        self.at = (self.at + n) % room
 
 
-def places_of(layer: Layer, pad: int, clean_pad: int, heard: bool = True) -> dict[str, Array]:
+def places_of(layer: Layer, pad: int, clean_pad: int, heard: bool = True) -> dict[str, Place]:
     """A layer's place on the clean and the worked bus, padded so that all layers and paths are equally late."""
     own = place_of(layer, heard)
     own[4] += pad
     none = np.zeros(PLACE)
     none[4] = own[4]
-    clean = own.copy()
-    clean[4] += clean_pad
-    none_clean = none.copy()
-    none_clean[4] += clean_pad
     if layer.path == "clean":
-        return {"clean": clean, "worked": none}
-    return {"clean": none_clean, "worked": own}
+        own[4] += clean_pad
+        return {"clean": Place(own, not own[:4].any()), "worked": Place(none, True)}
+    none[4] += clean_pad
+    return {"clean": Place(none, True), "worked": Place(own, not own[:4].any())}
 
 
 class OutputRun:

@@ -2,18 +2,21 @@
 
 from __future__ import annotations
 
-import math
+from dataclasses import dataclass
 
 import numpy as np
 
-from ..dsp import RATE
+from ..dsp import QUANTUM, RATE
 from ..dsp.envelopes import close_gate, envelope, open_gate, swing
 from ..dsp.filters import band_coefficients, band_response, svf_response
-from ..dsp.tables import POINTS, row_for, tables
-from ..patch import ChainItem, Distortion, Envelope, Eq, Filter, Layer, LevelEnvelope, Lfo, Noise
+from ..dsp.halfband import LINE
+from ..dsp.oscillators import NOWHERE, STAGES
+from ..patch import ChainItem, Distortion, Envelope, Eq, Filter, LevelEnvelope, Lfo, Patch
+from .audio import audio_of
 from .knobs import Array, gain_of
 from .plan import SourcePlan
-from .stages import KINDS, curve_of
+from .sourcing import SourceState, sound
+from .stages import KINDS, curve_of, full
 from .voices import EnvelopeShape
 
 
@@ -64,34 +67,55 @@ def lfo_curve(part: Lfo, points: int = 160) -> Array:
     return swing(part.shape, np.linspace(0.0, 2.0, points, endpoint=False) + part.phase / 360.0, part.id)
 
 
-def cycle_of(layer: Layer, source_id: str, points: int = 240, hz: float = 65.4) -> Array:
-    """Two cycles of an oscillator as it sounds with its modulators at rest, -1..1, from its start phase."""
-    plan = SourcePlan(layer, 0)
-    rows = tables()
-    t = np.arange(points) * 2.0 / points
+PICTURE_HZ = RATE / QUANTUM
+"""Pitch at which a source is drawn: one cycle is one quantum."""
+PARTIALS = 64
 
-    def heard(index: int, own: bool) -> Array:
-        source = layer.sources[index]
-        if isinstance(source, Noise):
-            return np.sin(2.0 * np.pi * (t * 37.0 + np.sin(t * 91.0)))
-        ratio = float(plan.ratio[index].mean()) * 2.0 ** (source.semitones / 12.0 + source.cents / 1200.0)
-        phase = t * (1.0 if own else ratio / base) + source.phase / 360.0
-        for m in source.modulators:
-            phase = phase + m.depth / 360.0 * heard(plan.ids.index(m.source), False)
-        row = 0 if source.shape == "sine" else int(plan.base[index]) + row_for(hz * ratio)
 
-        def read(turns: Array) -> Array:
-            at = np.floor(np.mod(turns, 1.0) * POINTS).astype(np.int64) % POINTS
-            return np.asarray(rows[row, at + 1])
+@dataclass(frozen=True)
+class SourcePicture:
+    """Two cycles of a source from its start, and the levels of its partials in dB.
 
-        y = read(phase)
-        if source.shape == "pulse":
-            y = y - read(phase - source.pulse_width / 100.0)
-        return np.asarray(-y if source.polarity == "flipped" else y)
+    cycle: (points,), -1..1 and over. partials: (PARTIALS,), against a full-scale sine, at most 96 dB down.
+    """
 
-    index = plan.ids.index(source_id)
-    first = layer.sources[index]
-    base = 1.0
-    if not isinstance(first, Noise):
-        base = float(plan.ratio[index].mean()) * math.pow(2.0, first.semitones / 12.0 + first.cents / 1200.0)
-    return heard(index, True)
+    cycle: Array
+    partials: Array
+
+
+def source_picture(patch: Patch, layer_id: str, source_id: str) -> SourcePicture:
+    """An oscillator as it sounds, with all that works on it at rest, made by the loops that make the sound."""
+    layer = patch.layer(layer_id)
+    alone = layer.model_copy(update={"unison": layer.unison.model_copy(update={"copies": 1})})
+    plan = SourcePlan(alone, patch.seed, patch.waves)
+    plan.prepare()
+    state = SourceState(plan, "picture", None, 0, 0)
+    s = plan.ids.index(source_id)
+    dest = np.full(plan.count, NOWHERE, dtype=np.int64)
+    dest[s] = STAGES
+    plan.level[s] = 1.0
+    # drawn in a cycle of its own, whatever octave it stands in
+    hz = PICTURE_HZ / float(plan.ratio[plan.master[s], 0] * plan.pitch[plan.master[s], 0])
+    plan.offset[:] = 0.0
+    down = np.zeros((2, LINE))
+    rendered = []
+    for i in range(9):
+        x, past = np.zeros((plan.channels, QUANTUM)), np.zeros((plan.channels, QUANTUM))
+        sound(state, plan, x, past, 0, full(hz), hz, False, {}, down, dest, i * QUANTUM)
+        rendered.append(x[0])
+    whole = np.concatenate(rendered)
+    tail = whole[QUANTUM:]
+    window = np.kaiser(tail.size, 12.0)
+    spectrum = np.abs(np.fft.rfft(tail * window)) / (0.5 * window.sum())
+    at = 8 * np.arange(1, PARTIALS + 1)
+    near = np.max([spectrum[at + d] for d in (-1, 0, 1)], axis=0)
+    return SourcePicture(whole[: 2 * QUANTUM], 20.0 * np.log10(np.maximum(near, 1.6e-5)))
+
+
+def audio_outline(word: str, points: int = 180) -> Array | None:
+    """The outline of a recording: its largest value in each of ``points`` stretches; None when it is not there."""
+    x = audio_of(word)
+    if x is None:
+        return None
+    parts = np.array_split(np.abs(x).max(axis=0), min(points, x.shape[1]))
+    return np.array([float(p.max()) for p in parts])

@@ -10,10 +10,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..dsp import QUANTUM
+from ..dsp.distortion import STATE as DISTORTION
 from ..dsp.distortion import distort, hold_back, makeup, soft
 from ..dsp.filters import BUTTERWORTH, FOURTH_1, FOURTH_2, TANGENTS, band_coefficients, filter_mixed, filter_svf
 from ..dsp.halfband import LATENCY
-from ..dsp.halfband import STATE as HALFBAND
 from ..dsp.mixing import meter, ramp_gain
 from ..patch import ChainItem, Distortion, Eq, Filter, declared
 from ..patch.controls import Control
@@ -151,7 +151,7 @@ class DistortionRun:
 
     def state(self) -> tuple[Buffer, Buffer]:
         """Half-band states, and the dry sound held back."""
-        return np.zeros((2, 2 * HALFBAND + 2)), np.zeros((2, LATENCY))
+        return np.zeros(DISTORTION), np.zeros((2, LATENCY))
 
     def tick(self) -> None:
         """Prepare a quantum."""
@@ -181,7 +181,7 @@ class DistortionRun:
         if self.knobs["drive"].movements:
             db = self.knobs["drive"].scale(voice.movers)
             drive, after = 10.0 ** (db / 20.0), self._back(db, self.knobs["trim"].rest)
-        distort(x, a, b, drive, after, self.bias, self.knobs["mix"].made, curve[:n], dry[:n], LATENCY)
+        distort(x, a, b, drive, after, self.bias, self.knobs["mix"].made, curve, dry[:n])
 
 
 class EqRun:
@@ -262,7 +262,8 @@ class Chain:
     def __init__(self, items: list[ChainItem], place: str) -> None:
         self.place = place
         self._runs: dict[str, tuple[str, Any, Any]] = {}
-        self._order: list[str] = []
+        self._order: list[tuple[str, Any, Any]] = []
+        self._restless = True
         self.meters = Meters()
         self.update(items)
 
@@ -275,17 +276,20 @@ class Chain:
             else:
                 run = run_of(item)
                 self._runs[item.id] = (item.kind, run, run.state())
-        self._order = [item.id for item in items]
-        self._runs = {i: self._runs[i] for i in self._order}
+        self._runs = {item.id: self._runs[item.id] for item in items}
+        self._order = [(f"{self.place}.{i}", run, state) for i, (_, run, state) in self._runs.items()]
         self.latency = sum(latency_of(i) for i in items)
+        self._restless = True
 
     def process(self, x: Buffer) -> None:
         """Work on a quantum of x, (2, QUANTUM), in place."""
-        for name in self._order:
-            _, run, state = self._runs[name]
-            run.tick()
+        if self._restless:
+            for _, run, _ in self._order:
+                run.tick()
+            self._restless = any(k.turning for _, run, _ in self._order for k in run.knobs.values())
+        for name, run, state in self._order:
             run.process(x, 0, x.shape[1], state, STILL)
-            self.meters.add(f"{self.place}.{name}", x, 0, x.shape[1])
+            self.meters.add(name, x, 0, x.shape[1])
 
 
 def curve_of(part: Distortion, points: int = 65) -> tuple[Array, Array]:

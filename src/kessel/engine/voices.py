@@ -2,17 +2,19 @@
 
 from __future__ import annotations
 
+import math
 from typing import Any
 
 import numpy as np
-from numpy.typing import NDArray
 
 from ..dsp import QUANTUM, RATE
 from ..dsp.envelopes import IDLE, close_gate, envelope, open_gate
+from ..dsp.halfband import LINE
 from ..patch import LevelEnvelope
 from ..patch.movers import Envelope
 from .knobs import Array, gain_of
 from .schedule import NoteEvent
+from .sourcing import SourceState
 
 CHOKE = 240
 """Samples in which a voice is faded when the next note takes over: 5 ms."""
@@ -39,23 +41,23 @@ class EnvelopeShape:
 
 
 class Voice:
-    """One slot: at most one note at a time."""
+    """One slot: at most one note at a time. A partner plays the same notes at an added interval."""
 
     def __init__(self) -> None:
         self.active = False
         self.note = ""
         self.pitch = 0.0
+        self.shift = 0.0
         self.velocity = 1.0
         self.began = 0
         self.start = 0
         self.released = False
-        self.phase: NDArray[np.uint64] = np.zeros((0, 0), dtype=np.uint64)
-        self.noise_key: NDArray[np.uint64] = np.zeros(0, dtype=np.uint64)
-        self.noise_count: NDArray[np.uint64] = np.zeros(0, dtype=np.uint64)
+        self.partner: Voice | None = None
+        self.sources: SourceState | None = None
         self.level = np.zeros(4)
         self.moving: dict[str, Array] = {}
         self.stage_states: dict[str, Any] = {}
-        self.down: Array = np.zeros((4, 16))
+        self.down: Array = np.zeros((2, LINE))
         self._level_line: Array = np.zeros(0)
         self._past_line: Array = np.zeros((1, 0))
         self.marks: list[tuple[int, str, float]] = []
@@ -63,7 +65,17 @@ class Voice:
         self.glide_from = 0.0
         self.glide_pos = 0
         self.glide_length = 0
+        self.tension = 0.0
         self._glide_next = 0
+
+    @property
+    def idle(self) -> bool:
+        """Whether nothing sounds in it."""
+        return not self.active and (self.partner is None or not self.partner.active)
+
+    def both(self) -> list[Voice]:
+        """The voice, and its partner when there is one."""
+        return [self] if self.partner is None else [self, self.partner]
 
     def begin(self, at: int, event: NoteEvent, pitch_from: float, glide: int, movers: list[str]) -> None:
         """Start a note at sample ``at`` of the quantum, gliding from another pitch when ``glide`` samples are given."""
@@ -79,7 +91,7 @@ class Voice:
         for state in self.moving.values():
             open_gate(state, again=False)
         self.stage_states = {}
-        self.down = np.zeros((4, 16))
+        self.down = np.zeros((2, LINE))
         self._level_line = np.zeros(0)
         self._past_line = np.zeros((1, 0))
         self.glide_from, self.glide_pos, self.glide_length = pitch_from, 0, glide
@@ -88,31 +100,41 @@ class Voice:
 
     def bend_to(self, at: int, event: NoteEvent, glide: int) -> None:
         """Go on to another note without a new start."""
-        self.note = event.note
-        self.marks.append((at, "pitch", float(event.pitch)))
-        self._glide_next = glide
+        for v in self.both():
+            v.note = event.note
+            v.marks.append((at, "pitch", float(event.pitch)))
+            v._glide_next = glide
 
     def release(self, at: int) -> None:
         """The note ends."""
-        self.released = True
-        self.marks.append((at, "off", 0.0))
+        for v in self.both():
+            v.released = True
+            v.marks.append((at, "off", 0.0))
 
     def choke(self, at: int) -> None:
         """Make way for the next note."""
-        if self.choking is None:
-            self.choking = -at
+        for v in self.both():
+            if v.choking is None:
+                v.choking = -at
+
+    def _gone(self, pos: Array | float) -> Array | float:
+        """Share of a glide that is done ``pos`` samples into it."""
+        t = pos / self.glide_length
+        if abs(self.tension) < 1e-3:
+            return t
+        return (1.0 - np.exp(-self.tension * t)) / (1.0 - math.exp(-self.tension))
 
     def sounding_pitch(self) -> float:
-        """Pitch in semitones where a glide now stands."""
+        """Pitch in semitones where a glide now stands, without the partner's interval."""
         if self.glide_pos >= self.glide_length:
             return self.pitch
-        return self.glide_from + (self.pitch - self.glide_from) * self.glide_pos / self.glide_length
+        return self.glide_from + (self.pitch - self.glide_from) * float(self._gone(float(self.glide_pos)))
 
     def pitches(self, a: int) -> tuple[Array | float, bool]:
         """Pitch in semitones over samples a.. of the quantum, and whether it changes there."""
         pitch_marks = [(m[0], m[2]) for m in self.marks if m[1] == "pitch"]
         if not pitch_marks and self.glide_pos >= self.glide_length:
-            return self.pitch, False
+            return self.pitch + self.shift, False
         out = np.full(QUANTUM, self.pitch)
         at = a
         for mark, goal in [*pitch_marks, (QUANTUM, None)]:
@@ -123,13 +145,13 @@ class Voice:
                 if self._glide_next == 0:
                     self.glide_from = goal
             at = mark
-        return out, True
+        return out + self.shift, True
 
     def _glide(self, out: Array, a: int, b: int) -> None:
         n = min(b - a, max(0, self.glide_length - self.glide_pos))
         if n > 0:
-            t = (self.glide_pos + np.arange(n)) / self.glide_length
-            out[a : a + n] = self.glide_from + (self.pitch - self.glide_from) * t
+            gone = self._gone(self.glide_pos + np.arange(n, dtype=np.float64))
+            out[a : a + n] = self.glide_from + (self.pitch - self.glide_from) * gone
             self.glide_pos += n
         out[a + max(n, 0) : b] = self.pitch
 

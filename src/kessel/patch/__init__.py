@@ -1,34 +1,54 @@
 """What a patch is: models, units, paths, edits. The lowest room; it knows no other."""
 
+from .backing import PATTERNS, Backing, BackingLoop, BackingPatch, Beat
 from .base import free_id
-from .controls import Choice, Control, Toggle, declarations, declared
+from .controls import Choice, Control, Declared, Pick, Toggle, declarations, declared
 from .describe import describe
 from .edits import Edit, apply, inverse, movement_text, plain, sentence, shown, tied, typed
 from .layer import HATCHES, Layer, Play, Range, Unison
 from .model import Ceiling, Output, Patch, Split
-from .movers import Envelope, LevelEnvelope, Lfo, Movement, Mover
+from .movers import MOST_MACROS, Envelope, Hand, LevelEnvelope, Lfo, Macro, Movement, Mover
 from .paths import NoSuchPath, declaration, get, lookup, movable, number, title, walk
-from .phrase import Note, Phrase
-from .sources import Modulator, Noise, Oscillator, Source
+from .phrase import LANES, ROOTS, SCALES, Note, Phrase, Point
+from .sources import CLICK_PREFIX, CLICKS, Modulator, Noise, Oscillator, Sample, Source, click_name
 from .stages import ChainItem, Distortion, Eq, EqBand, Filter, Stage
 from .units import SILENT_DB, ValueProblem, note_name, pitch_hz, pitch_of, read, write
+from .waves import FRAME_POINTS, MOST_FRAMES, STOCK, STOCK_PREFIX, Wave, known_wave, wave_name
 
 __all__ = [
+    "CLICKS",
+    "CLICK_PREFIX",
+    "FRAME_POINTS",
     "HATCHES",
+    "LANES",
+    "MOST_FRAMES",
+    "MOST_MACROS",
+    "PATTERNS",
+    "ROOTS",
+    "SCALES",
     "SILENT_DB",
+    "STOCK",
+    "STOCK_PREFIX",
+    "Backing",
+    "BackingLoop",
+    "BackingPatch",
+    "Beat",
     "Ceiling",
     "ChainItem",
     "Choice",
     "Control",
+    "Declared",
     "Distortion",
     "Edit",
     "Envelope",
     "Eq",
     "EqBand",
     "Filter",
+    "Hand",
     "Layer",
     "LevelEnvelope",
     "Lfo",
+    "Macro",
     "Modulator",
     "Movement",
     "Mover",
@@ -39,15 +59,20 @@ __all__ = [
     "Output",
     "Patch",
     "Phrase",
+    "Pick",
     "Play",
+    "Point",
     "Range",
+    "Sample",
     "Source",
     "Split",
     "Stage",
     "Toggle",
     "Unison",
     "ValueProblem",
+    "Wave",
     "apply",
+    "click_name",
     "declaration",
     "declarations",
     "declared",
@@ -55,6 +80,7 @@ __all__ = [
     "free_id",
     "get",
     "inverse",
+    "known_wave",
     "lookup",
     "movable",
     "movement_text",
@@ -70,5 +96,6 @@ __all__ = [
     "title",
     "typed",
     "walk",
+    "wave_name",
     "write",
 ]

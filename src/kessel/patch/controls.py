@@ -128,6 +128,19 @@ class Toggle:
     help: str
 
 
+@dataclass(frozen=True)
+class Pick:
+    """One of what the patch or its library holds: ``of`` says what (wave, audio, source)."""
+
+    name: str
+    of: str
+    default: str
+    help: str
+
+
+Declared = Control | Choice | Toggle | Pick
+
+
 def control(
     name: str,
     unit: Unit,
@@ -174,6 +187,11 @@ def toggle(name: str, default: bool, *, help: str) -> Any:
     return Field(default=default, title=name, description=help)
 
 
+def pick(name: str, of: str, default: str, *, help: str) -> Any:
+    """Declare a control that names something of the patch or its library."""
+    return Field(default=default, max_length=80, title=name, description=help, json_schema_extra={"pick": of})
+
+
 def _limits(info: FieldInfo) -> tuple[float, float]:
     low = next(m.ge for m in info.metadata if hasattr(m, "ge"))
     high = next(m.le for m in info.metadata if hasattr(m, "le"))
@@ -181,7 +199,7 @@ def _limits(info: FieldInfo) -> tuple[float, float]:
 
 
 @cache
-def declared(model: type[BaseModel], field: str) -> Control | Choice | Toggle | None:
+def declared(model: type[BaseModel], field: str) -> Declared | None:
     """The declaration behind a model's field, or None when the field is no control."""
     info = model.model_fields.get(field)
     if info is None or info.title is None:
@@ -205,6 +223,8 @@ def declared(model: type[BaseModel], field: str) -> Control | Choice | Toggle | 
             off_low=c["off_low"],
             off_high=c["off_high"],
         )
+    if isinstance(extra, dict) and "pick" in extra:
+        return Pick(info.title, str(extra["pick"]), str(info.default), help_text)
     if info.annotation is bool:
         return Toggle(info.title, bool(info.default), help_text)
     if get_origin(info.annotation) is Literal:
@@ -212,7 +232,7 @@ def declared(model: type[BaseModel], field: str) -> Control | Choice | Toggle | 
     return None
 
 
-def declarations(model: type[BaseModel]) -> dict[str, Control | Choice | Toggle]:
+def declarations(model: type[BaseModel]) -> dict[str, Declared]:
     """All controls of a model, in the order of declaration."""
     found = {name: declared(model, name) for name in model.model_fields}
     return {name: c for name, c in found.items() if c is not None}

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from .layer import Layer
-from .sources import Noise, Oscillator
+from .sources import Noise, Oscillator, Sample, click_name
 from .stages import Filter
 from .units import write
+from .waves import Wave, wave_name
 
 _OCTAVES = {
     -4: "four octaves down",
@@ -19,7 +22,23 @@ _OCTAVES = {
 }
 
 
-def describe(layer: Layer) -> str:
+def _shape(source: Oscillator, waves: Sequence[Wave]) -> str:
+    if source.shape == "pulse":
+        text = f"pulse {write(source.pulse_width, '%')}" if abs(source.pulse_width - 50) > 0.5 else "square"
+    elif source.shape == "mix":
+        text = f"{source.mix_a} to {source.mix_b} {write(source.mix, '%')}"
+    elif source.shape == "drawn":
+        text = f"“{wave_name(waves, source.wave)}”"
+    else:
+        text = source.shape
+    if source.sync != "off":
+        text = f"synced {text}"
+    if source.twin != "off":
+        text = f"twin {text}"
+    return text
+
+
+def describe(layer: Layer, waves: Sequence[Wave] = ()) -> str:
     """Such as ``saw ×7 ±14 ct, an octave down, low-pass 24 dB``."""
     heard = [s for s in layer.sources if s.to != "nowhere" and s.level > -72]
     if not heard:
@@ -27,13 +46,13 @@ def describe(layer: Layer) -> str:
     main = max(heard, key=lambda s: s.level)
     words: list[str] = []
     if isinstance(main, Noise):
-        words.append("white noise")
+        words.append(f"{main.colour} noise")
+    elif isinstance(main, Sample):
+        words.append(f"sample “{main.title or click_name(main.audio)}”" + (", looped" if main.play == "loop" else ""))
+        if main.begins == "phrase":
+            words.append("in step with the phrase")
     else:
-        shape = main.shape
-        if shape == "pulse" and abs(main.pulse_width - 50) > 0.5:
-            shape_text = f"pulse {write(main.pulse_width, '%')}"
-        else:
-            shape_text = "square" if shape == "pulse" else shape
+        shape_text = _shape(main, waves)
         if layer.unison.copies > 1 and main.unison:
             shape_text += f" ×{layer.unison.copies} ±{write(layer.unison.detune, 'ct')}"
         others = len(heard) - 1
@@ -43,10 +62,17 @@ def describe(layer: Layer) -> str:
         if main.octave:
             words.append(_OCTAVES[main.octave])
         for m in main.modulators:
+            by = next((s.name for s in layer.sources if s.id == m.source), m.source)
+            if m.way == "ring":
+                words.append(f"ring by {by}")
+                break
             if m.depth > 0:
-                by = next((s.name for s in layer.sources if s.id == m.source), m.source)
                 words.append(f"FM by {by}")
                 break
+    if layer.play.mode == "voices":
+        words.append(f"up to {layer.play.voices} voices")
+    elif layer.play.mode == "drone":
+        words.append("drone")
     stage = next((s for s in layer.stages if isinstance(s, Filter) and s.on), None)
     if stage is not None:
         words.append(f"{stage.type} {stage.slope} dB" if len(words) < 3 else stage.type)

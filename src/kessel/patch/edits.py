@@ -8,10 +8,12 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from .controls import Choice, Control, Toggle
+from .controls import Choice, Control, Pick, Toggle
 from .model import Patch
 from .paths import NoSuchPath, declaration, get, lookup, title
+from .sources import Sample, click_name
 from .units import ValueProblem, write
+from .waves import wave_name
 
 
 @dataclass(frozen=True)
@@ -72,6 +74,8 @@ def _plain_control(patch: Patch, edit: Edit) -> bool:
         return type(edit.value) is kind and found.low <= edit.value <= found.high
     if isinstance(found, Choice):
         return edit.value in found.options
+    if isinstance(found, Pick):
+        return False
     return isinstance(edit.value, bool)
 
 
@@ -130,6 +134,8 @@ def typed(patch: Patch, path: str, text: str) -> Edit:
         if text not in found.options:
             raise ValueProblem(f"{found.name} is one of {', '.join(found.options)}, not “{text[:24]}”")
         return Edit(path, text)
+    if isinstance(found, Pick):
+        return Edit(path, text.strip()[:80])
     if text not in ("on", "off"):
         raise ValueProblem(f"{found.name} is on or off, not “{text[:24]}”")
     return Edit(path, text == "on")
@@ -143,7 +149,19 @@ def shown(patch: Patch, path: str, value: Any = None) -> str:
         return found.write(float(value))
     if isinstance(found, Toggle):
         return "on" if value else "off"
+    if isinstance(found, Pick):
+        return picked_name(patch, found, str(value))
     return str(value)
+
+
+def picked_name(patch: Patch, found: Pick, value: str) -> str:
+    """What a picked thing is called."""
+    if found.of == "wave":
+        return wave_name(patch.waves, value)
+    if found.of == "audio":
+        named = (s for layer in patch.layers for s in layer.sources if isinstance(s, Sample))
+        return next((s.title for s in named if s.audio == value and s.title), click_name(value))
+    return value or "none"
 
 
 def sentence(patch: Patch, edits: Sequence[Edit]) -> str:

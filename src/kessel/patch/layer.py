@@ -51,12 +51,28 @@ class Range(Part):
 class Play(Part):
     """How notes become voices."""
 
-    mode: Literal["mono", "legato"] = choice(
-        "Voices", "mono", help="Mono starts every note anew; legato slides on when notes overlap."
+    mode: Literal["mono", "legato", "voices", "drone"] = choice(
+        "Play",
+        "mono",
+        help="Mono starts every note anew; legato slides on when notes overlap; voices sound together; "
+        "drone never stops while the phrase runs.",
     )
+    voices: int = control("Most voices", "count", 1, 8, 4, whole=True, step=1, help="How many notes sound together.")
     glide: float = control("Glide", "ms", 0, 2000, 0, taper="ease", step=1, help="Time from one pitch to the next.")
+    glide_curve: float = control(
+        "Glide curve", "%", -100, 100, 0, step=1, help="0 % is even; above it the pitch goes early, below it late."
+    )
     glide_when: Literal["overlap", "always"] = choice(
         "Glide when", "overlap", help="Only where notes overlap, or from every note to the next."
+    )
+    bend_range: float = control(
+        "Bend range", "st", 0, 48, 2, step=1, help="How far the bend takes this layer; 0 keeps it where it is."
+    )
+    transpose: int = control("Transpose", "st", -48, 48, 0, whole=True, step=1, help="The whole layer in semitones.")
+    fine: float = control("Fine", "ct", -100, 100, 0, help="The whole layer in hundredths of a semitone.")
+    interval: float = control("Added interval", "st", -24, 24, 7, step=1, help="Distance of the added voice.")
+    interval_level: float = control(
+        "Added voice", "dB", -72, 6, -72, off_low="off", help="Level of a second voice at the interval."
     )
     velocity: float = control("Velocity", "dB", 0, 48, 6, help="How much softer the softest note is than the hardest.")
 
@@ -80,7 +96,7 @@ class Layer(Part):
     delay: float = control("Delay", "ms", 0, 50, 0, taper="ease", step=0.01, help="Holds the whole layer back.")
     play: Play = Field(default_factory=Play)
     unison: Unison = Field(default_factory=Unison)
-    sources: list[Source] = Field(default_factory=list, max_length=8)
+    sources: list[Source] = Field(default_factory=list, max_length=10)
     stages: list[Stage] = Field(default_factory=list, max_length=6)
     envelope: LevelEnvelope = Field(default_factory=LevelEnvelope)
     range: Range = Field(default_factory=Range)
@@ -91,25 +107,17 @@ class Layer(Part):
         distinct(list(self.sources), "sources")
         distinct(list(self.stages), "voice stages")
         distinct(list(self.chain), "chain items")
+        for kind, most, what in (("oscillator", 6, "oscillators"), ("noise", 2, "noises"), ("sample", 2, "samples")):
+            if sum(s.kind == kind for s in self.sources) > most:
+                raise ValueError(f"{self.name} has {most} {what} at most: take one away first, or use another layer")
         by_id = {s.id: s for s in self.sources}
-        order = {s.id: set[str]() for s in self.sources}
         for s in self.sources:
-            if not isinstance(s, Oscillator):
-                continue
             distinct(list(s.modulators), "modulators")
             for m in s.modulators:
                 if m.source not in by_id:
                     raise ValueError(f"{s.name} is modulated by “{m.source}”, which is no source of {self.name}")
-                order[s.id].add(m.source)
-        _refuse_circles(order, {s.id: s.name for s in self.sources})
+            if isinstance(s, Oscillator) and s.sync == "source" and s.sync_to:
+                master = by_id.get(s.sync_to)
+                if not isinstance(master, Oscillator) or master is s:
+                    raise ValueError(f"{s.name} can be synced to another oscillator of {self.name} only")
         return self
-
-
-def _refuse_circles(order: dict[str, set[str]], names: dict[str, str]) -> None:
-    done: set[str] = set()
-    while len(done) < len(order):
-        ready = [i for i, needs in order.items() if i not in done and needs <= done]
-        if not ready:
-            stuck = next(i for i in order if i not in done)
-            raise ValueError(f"{names[stuck]} would modulate itself in a circle")
-        done.update(ready)

@@ -6,12 +6,15 @@ from typing import Literal
 
 from pydantic import Field, model_validator
 
+from .backing import Backing
 from .base import Id, Name, Part, distinct
 from .controls import control, toggle
 from .layer import Layer
-from .movers import Movement, Mover
+from .movers import MOST_MACROS, Macro, Movement, Mover
 from .phrase import Phrase
+from .sources import Oscillator
 from .stages import ChainItem
+from .waves import Wave, known_wave
 
 FORMAT: Literal["kessel-patch"] = "kessel-patch"
 VERSION: Literal[1] = 1
@@ -62,6 +65,8 @@ class Patch(Part):
     movements: list[Movement] = Field(default_factory=list, max_length=128)
     worked: list[ChainItem] = Field(default_factory=list, max_length=12)
     output: Output = Field(default_factory=Output)
+    waves: list[Wave] = Field(default_factory=list, max_length=16)
+    backing: Backing = Field(default_factory=Backing)
 
     def layer(self, layer_id: str) -> Layer:
         """The layer with this id. Raises KeyError."""
@@ -80,6 +85,9 @@ class Patch(Part):
             (self.movers, "movers"),
             (self.movements, "movements"),
             (self.worked, "chain items"),
+            (self.waves, "drawn waves"),
+            (self.backing.loops, "backing loops"),
+            (self.backing.patches, "backing patches"),
         ):
             distinct(list(parts), what)
         by_id = {layer.id: layer for layer in self.layers}
@@ -88,6 +96,12 @@ class Patch(Part):
                 raise ValueError(f"split “{split.id}” needs two layers of this patch")
             if by_id[split.lower].range.high != by_id[split.upper].range.low:
                 raise ValueError(f"split “{split.id}” ties two edges that differ")
+        for layer in self.layers:
+            for source in layer.sources:
+                if isinstance(source, Oscillator) and not known_wave(self.waves, source.wave):
+                    raise ValueError(f"{layer.name} {source.name} plays a drawn wave that is not there: pick another")
+        if sum(isinstance(m, Macro) for m in self.movers) > MOST_MACROS:
+            raise ValueError(f"a patch has {MOST_MACROS} macros at most")
         movers = {m.id for m in self.movers}
         for movement in self.movements:
             if movement.mover not in movers:

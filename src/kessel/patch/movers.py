@@ -62,7 +62,28 @@ class Lfo(Part):
     fade: float = control("Fade in", "ms", 0, 10000, 0, taper="ease", step=1, help="Time to grow from nothing.")
 
 
-Mover = Annotated[Envelope | Lfo, Field(discriminator="kind")]
+class Hand(Part):
+    """A mover that comes from the note or from the player's hands."""
+
+    kind: Literal["hand"] = "hand"
+    id: Id
+    name: Name
+    what: Literal["velocity", "key", "wheel", "pressure", "bend"] = choice(
+        "Comes from", "wheel", help="The note's velocity or key, or the wheel, the pressure or the bend as played."
+    )
+
+
+class Macro(Part):
+    """A named hand on many controls at once."""
+
+    kind: Literal["macro"] = "macro"
+    id: Id
+    name: Name
+    value: float = control("Value", "%", 0, 100, 0, step=0.1, help="Where the macro stands.")
+
+
+Mover = Annotated[Envelope | Lfo | Hand | Macro, Field(discriminator="kind")]
+MOST_MACROS = 8
 
 
 class Movement(Part):

@@ -10,7 +10,7 @@ from typing import Any
 
 from pydantic import BaseModel
 
-from .controls import Choice, Control, Toggle, declarations, declared
+from .controls import Control, Declared, declarations, declared
 from .units import ValueProblem
 
 
@@ -46,7 +46,7 @@ def get(root: BaseModel, path: str) -> Any:
     return lookup(root, path)[2]
 
 
-def declaration(root: BaseModel, path: str) -> Control | Choice | Toggle:
+def declaration(root: BaseModel, path: str) -> Declared:
     """The declaration of the control at ``path``. Raises NoSuchPath when it is no control."""
     owner, name, value = lookup(root, path)
     found = None if isinstance(value, BaseModel | list) else declared(type(owner), name)
@@ -77,7 +77,7 @@ def movable(root: BaseModel, path: str) -> Control:
     return found
 
 
-def walk(root: BaseModel, at: str = "") -> Iterator[tuple[str, Control | Choice | Toggle, Any]]:
+def walk(root: BaseModel, at: str = "") -> Iterator[tuple[str, Declared, Any]]:
     """Every control below ``root`` with its path, declaration and value."""
     own = declarations(type(root))
     for name in type(root).model_fields:
@@ -103,8 +103,8 @@ def title(root: BaseModel, path: str) -> str:
             here = getattr(here, step)
             if found is not None:
                 words.append(found.name.lower() if words else found.name)
-            elif step in ("envelope", "unison", "range", "play", "ceiling", "output"):
-                words.append({"play": ""}.get(step, step))
+            elif step in ("envelope", "unison", "range", "play", "ceiling", "output", "backing", "beat"):
+                words.append({"play": "", "backing": "", "beat": ""}.get(step, step))
         elif isinstance(here, list):
             here = next((i for i in here if getattr(i, "id", None) == step), None)
             if here is None:

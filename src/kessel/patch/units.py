@@ -11,7 +11,7 @@ import math
 import re
 from typing import Literal
 
-Unit = Literal["Hz", "dB", "ms", "beats", "st", "ct", "deg", "%", "oct", "BPM", "count", "bars", "Q"]
+Unit = Literal["Hz", "dB", "ms", "beats", "st", "ct", "deg", "%", "oct", "BPM", "count", "bars", "Q", "x"]
 Taper = Literal["linear", "log", "ease"]
 
 MINUS = "−"
@@ -19,7 +19,7 @@ SILENT_DB = -72.0
 NOTE_NAMES = ("C", "C#", "D", "Eb", "E", "F", "F#", "G", "Ab", "A", "Bb", "B")
 _STEPS = {"C": 0, "D": 2, "E": 4, "F": 5, "G": 7, "A": 9, "B": 11}
 _NOTE = re.compile(r"^([A-Ga-g])([#b♯♭]?)(-?\d)$")
-_NUMBER = re.compile(r"^([+-]?(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?)\s*([a-z%°]*)$")
+_NUMBER = re.compile(r"^([+-]?(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?)\s*([a-z%°×]*)$")
 
 _EXAMPLES: dict[str, str] = {
     "Hz": "120 Hz, 2.4k or F#1",
@@ -35,6 +35,7 @@ _EXAMPLES: dict[str, str] = {
     "count": "7",
     "bars": "2",
     "Q": "1.4",
+    "x": "2, 1.5 or 3/2",
 }
 _SUFFIX: dict[str, dict[str, float]] = {
     "Hz": {"": 1.0, "hz": 1.0, "k": 1000.0, "khz": 1000.0},
@@ -50,6 +51,7 @@ _SUFFIX: dict[str, dict[str, float]] = {
     "count": {"": 1.0, "x": 1.0},
     "bars": {"": 1.0, "bar": 1.0, "bars": 1.0},
     "Q": {"": 1.0, "q": 1.0},
+    "x": {"": 1.0, "x": 1.0, "×": 1.0},
 }
 
 
@@ -94,6 +96,10 @@ def read(text: str, unit: Unit) -> float:
         if m and int(m.group(2)) > 0:
             beats = 4.0 * int(m.group(1)) / int(m.group(2))
             return beats * {"": 1.0, "t": 2.0 / 3.0, ".": 1.5}[m.group(3)]
+    if unit == "x":
+        m = re.match(r"^(\d+)\s*/\s*(\d+)$", low)
+        if m and int(m.group(2)) > 0:
+            return int(m.group(1)) / int(m.group(2))
     m = _NUMBER.match(low)
     if m and m.group(2) in _SUFFIX[unit]:
         value = float(m.group(1)) * _SUFFIX[unit][m.group(2)]
@@ -129,6 +135,8 @@ def write(value: float, unit: Unit) -> str:
         text = f"{value:.0f} bar" + ("" if value == 1 else "s")
     elif unit == "count":
         text = f"{value:.0f}"
+    elif unit == "x":
+        text = f"×{_sig(value, 4)}"
     elif unit == "Q":
         text = f"Q {_sig(value)}"
     else:

@@ -9,7 +9,7 @@ from typing import Any, TypeVar
 import numpy as np
 
 from ...desk import PARTS, Picture
-from ...engine import cycle_of, envelope_curve, lfo_curve, response_of, transfer_of
+from ...engine import envelope_curve, lfo_curve, response_of, source_picture, transfer_of
 from ...patch import (
     ChainItem,
     Envelope,
@@ -120,7 +120,7 @@ def _sources(patch: Patch, layer: Layer, picture: Picture | None, item: str) -> 
         panel.drawing = Drawing(source.name, "white noise, seeded", (curve(_speckle(), -1, 1),))
         panel.views = with_ends(patch, [f"{own}.{f}" for f in _fields(source)], picture)
         return panel
-    y = cycle_of(layer, source.id)
+    y = source_picture(patch, layer.id, source.id).cycle
     panel.drawing = Drawing(source.name, "two cycles from its start phase", (curve(y, -1.35, 1.35),))
     hidden: tuple[str, ...] = ("pulse_width",) if source.shape != "pulse" else ()
     hidden += ("chance",) if source.start != "chance" else ()

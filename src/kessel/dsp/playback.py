@@ -1,0 +1,124 @@
+"""Recorded sound, read at any speed by cubic interpolation."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+import soxr
+from numpy.typing import NDArray
+
+from .jit import RATE, kernel
+
+LEVELS = 6
+"""Versions of a recording, each an octave duller, for playing it faster without alias."""
+FADE = round(0.002 * RATE)
+
+_Real = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class Region:
+    """A stretch of a recording made ready: versions each an octave duller and half as long, (2, n + 3)."""
+
+    versions: tuple[_Real, ...]
+    length: int
+    looped: bool
+
+
+def region_of(x: _Real, start: int, end: int, looped: bool) -> Region:
+    """Cut x, (channels, n), from start to end and make it ready to be read.
+
+    A stretch played once fades out over its last 2 ms. A loop whose ends don't meet is joined: its last 5 ms go over
+    into what stands before its start, or, where there is nothing, its first 5 ms come out of what follows its end.
+    """
+    x = np.repeat(x, 2, axis=0) if x.shape[0] == 1 else x
+    start = min(max(start, 0), max(x.shape[1] - 2, 0))
+    end = min(max(end, start + 2), x.shape[1])
+    cut = np.array(x[:, start:end])
+    if looped:
+        cut = _joined(x, cut, start, end)
+    else:
+        n = min(FADE, cut.shape[1])
+        cut[:, cut.shape[1] - n :] *= np.linspace(1.0, 0.0, n)
+        if start > 0:
+            cut[:, : min(48, n)] *= np.linspace(0.0, 1.0, min(48, n))
+    versions = [_ends(cut, looped)]
+    step = cut
+    for _ in range(1, LEVELS):
+        if step.shape[1] < 64:
+            break
+        if looped:
+            # the loop goes on at both sides, so that its ends still meet when it is made duller
+            wide = np.concatenate([step[:, -32:], step, step[:, :32]], axis=1)
+            halved = soxr.resample(wide.T, 2.0, 1.0, "HQ").T
+            step = np.ascontiguousarray(halved[:, 16 : 16 + step.shape[1] // 2])
+        else:
+            step = np.ascontiguousarray(soxr.resample(step.T, 2.0, 1.0, "HQ").T)
+        versions.append(_ends(step, looped))
+    return Region(tuple(versions), cut.shape[1], looped)
+
+
+def _joined(x: _Real, cut: _Real, start: int, end: int) -> _Real:
+    own = np.abs(np.diff(cut, axis=1)).max(initial=0.0)
+    if np.abs(cut[:, 0] - cut[:, -1]).max() <= 2.0 * own:
+        return cut
+    n = min(round(0.005 * RATE), cut.shape[1] // 4)
+    t = np.linspace(0.0, 1.0, n)
+    if start >= n:
+        cut[:, -n:] = (1.0 - t) * cut[:, -n:] + t * x[:, start - n : start]
+    elif x.shape[1] >= end + n:
+        cut[:, :n] = t * cut[:, :n] + (1.0 - t) * x[:, end : end + n]
+    else:
+        cut[:, -n:] *= 1.0 - t
+        cut[:, :n] *= t
+    return cut
+
+
+def _ends(x: _Real, looped: bool) -> _Real:
+    if looped:
+        return np.ascontiguousarray(np.concatenate([x[:, -1:], x, x[:, :2]], axis=1))
+    return np.ascontiguousarray(np.pad(x, ((0, 0), (1, 2))))
+
+
+@kernel("void(f8[:,::1], i8, i8, f8[:,::1], f8, f8[::1], f8[::1], i8, f8)")
+def play(out: Any, a: int, b: int, data: Any, scale: float, at: Any, rate: Any, looped: int, width: float) -> None:
+    """Write a recording into out[:, a + 1 : b + 1], (2, n + 1).
+
+    data: (2, n + 3) a version whose samples stand ``scale`` original samples apart. at: (1,) place in original
+    samples, moved on by rate (n,). width: 0 folds it to mono.
+    """
+    size = data.shape[1] - 3
+    near, far = 0.5 * (1.0 + width), 0.5 * (1.0 - width)
+    p = at[0]
+    whole = size * scale
+    for i in range(a, b):
+        if looped == 1:
+            while p >= whole:
+                p -= whole
+            while p < 0.0:
+                p += whole
+        if p >= whole or p < 0.0:
+            out[0, i + 1] = 0.0
+            out[1, i + 1] = 0.0
+            p += rate[i]
+            continue
+        q = p / scale
+        k = int(q)
+        d = q - k
+        left, right = 0.0, 0.0
+        for c in range(2):
+            y0, y1, y2, y3 = data[c, k], data[c, k + 1], data[c, k + 2], data[c, k + 3]
+            c1 = y2 - y0 / 3.0 - 0.5 * y1 - y3 / 6.0
+            c2 = 0.5 * (y0 + y2) - y1
+            c3 = (y3 - y0) / 6.0 + 0.5 * (y1 - y2)
+            v = ((c3 * d + c2) * d + c1) * d + y1
+            if c == 0:
+                left = v
+            else:
+                right = v
+        out[0, i + 1] = near * left + far * right
+        out[1, i + 1] = near * right + far * left
+        p += rate[i]
+    at[0] = p

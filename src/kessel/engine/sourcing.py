@@ -1,0 +1,249 @@
+"""A voice's sources as they run: phases, tables, noise and recordings."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..dsp import QUANTUM
+from ..dsp.cycles import Cycle, stretched_tables, table_of
+from ..dsp.halfband import halve
+from ..dsp.noise import STATE as NOISE_STATE
+from ..dsp.noise import noise
+from ..dsp.oscillators import NOWHERE, OWN, STRETCHED, add_ready, sources_in_order, sources_modulated, sources_plain
+from ..dsp.playback import play
+from ..dsp.tables import POINTS, tables
+from ..patch import Noise, Oscillator, Sample
+from .knobs import Array, Knob
+from .plan import SourcePlan, row_of
+
+_PER_SOURCE = 4
+"""Rows of a voice's own tables for one source: two to go from and two to go to."""
+
+
+def value(knob: Knob, movers: dict[str, Array]) -> Array:
+    """A knob over the quantum, converted for the loops."""
+    return knob.convert(knob.scale(movers)) if knob.movements else knob.made
+
+
+class SourceState:
+    """What one voice's sources keep from quantum to quantum."""
+
+    def __init__(self, plan: SourcePlan, note: str, free: Array | None, at: int, phrase_zero: int) -> None:
+        """A note begins at sample ``at`` of the engine's time."""
+        self.note, self.began = note, at
+        self.phase = plan.start_phases(note, free)
+        self.phase2 = self.phase.copy()
+        self.memory = np.zeros((plan.copies, max(1, plan.count), 3))
+        self.ready = np.zeros((len(plan.ready), 2, QUANTUM + 1))
+        self.noise_key = {s: plan.noise_key(note, s) for s in plan.ready if isinstance(plan.layer.sources[s], Noise)}
+        self.noise_state = {s: np.zeros((2, NOISE_STATE)) for s in self.noise_key}
+        self.noise_count = 0
+        self.place = {s: np.array([self._first(plan, s, at - phrase_zero)]) for s in plan.regions}
+        self.own: Array = np.zeros((max(1, _PER_SOURCE * len(plan.own)), POINTS + 3))
+        self._cycles: dict[int, tuple[Cycle, int, float]] = {}
+        self._laid = (plan.ids, tuple(plan.own))
+        self.rows_for: tuple[SourcePlan, float, int] | None = None
+        self.rows_kept = np.zeros((0, 0), dtype=np.int64)
+
+    @staticmethod
+    def _first(plan: SourcePlan, s: int, since: int) -> float:
+        source, region = plan.layer.sources[s], plan.regions[s]
+        if not isinstance(source, Sample) or source.begins == "note" or region is None:
+            return 0.0
+        rate: float = 2.0 ** (source.octave + source.semitones / 12.0 + source.cents / 1200.0)
+        place = since * rate
+        return float(place % region.length) if region.looped else float(place)
+
+    def fit(self, plan: SourcePlan) -> None:
+        """Take over sources, copies or shapes that came while the voice sounds."""
+        if self.phase.shape != (plan.count, plan.copies):
+            fresh = plan.start_phases(self.note, None)
+            rows, cols = min(fresh.shape[0], self.phase.shape[0]), min(fresh.shape[1], self.phase.shape[1])
+            fresh[:rows, :cols] = self.phase[:rows, :cols]
+            self.phase, self.phase2 = fresh, fresh.copy()
+            self.memory = np.zeros((plan.copies, max(1, plan.count), 3))
+        if self._laid == (plan.ids, tuple(plan.own)):
+            return
+        if self.ready.shape[0] != len(plan.ready):
+            self.ready = np.zeros((len(plan.ready), 2, QUANTUM + 1))
+        for s in plan.ready:
+            if isinstance(plan.layer.sources[s], Noise):
+                self.noise_key[s] = plan.noise_key(self.note, s)
+                self.noise_state.setdefault(s, np.zeros((2, NOISE_STATE)))
+            else:
+                self.place.setdefault(s, np.zeros(1))
+        for s in plan.own:
+            if s not in self._laid[1]:
+                self.phase2[s] = self.phase[s]
+        self.own = np.zeros((max(1, _PER_SOURCE * len(plan.own)), POINTS + 3))
+        self._cycles = {}
+        self._laid = (plan.ids, tuple(plan.own))
+
+    # tables
+
+    def rows(
+        self, plan: SourcePlan, hz: Array, ratio: Array, movers: dict[str, Array], a: int
+    ) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+        """Rows of the tables to go from and to, each (sources, copies). hz: (sources, 1), the highest it rises to."""
+        first = plan.rows(hz if not plan.drifts else hz * 1.03)
+        if not plan.own:
+            return first, first
+        first = first.copy()
+        second = first.copy()
+        top = np.abs(hz * ratio + plan.offset[:, None]).max(axis=1)
+        for k, s in enumerate(plan.own):
+            base = OWN + _PER_SOURCE * k
+            row = int(row_of(top[s : s + 1])[0])
+            stretch = self._stretch(plan, s, movers)
+            before = self._cycles.get(s)
+            if before is None:
+                before = (plan.cycle(s, movers, min(a, QUANTUM - 1)), row, stretch)
+                self._fill(plan, s, base - OWN, before)
+            now = (plan.cycle(s, movers, QUANTUM - 1), row, stretch)
+            first[s] = second[s] = base
+            if now != before:
+                self._fill(plan, s, base - OWN + 2, now)
+                second[s] = base + 2
+            self._cycles[s] = now
+        return first, second
+
+    @staticmethod
+    def _stretch(plan: SourcePlan, s: int, movers: dict[str, Array]) -> float:
+        """The widest stretch over the quantum, in coarse steps: it limits how many partials fit."""
+        if plan.kind[s] != STRETCHED:
+            return 0.0
+        widest = float(value(plan.of[s]["stretch"], movers).max()) - 1.0
+        return float(np.ceil(max(widest, 0.0) * 16.0) / 16.0)
+
+    def _fill(self, plan: SourcePlan, s: int, at: int, what: tuple[Cycle, int, float]) -> None:
+        cycle, row, stretch = what
+        if plan.kind[s] == STRETCHED:
+            self.own[at], self.own[at + 1] = stretched_tables(cycle, row, stretch)
+        else:
+            self.own[at] = table_of(cycle, row)
+
+    def settled(self, plan: SourcePlan, first: NDArray[np.int64], second: NDArray[np.int64]) -> None:
+        """After the quantum: what was gone to is what the next one goes from."""
+        for k, s in enumerate(plan.own):
+            if first[s, 0] != second[s, 0]:
+                at = _PER_SOURCE * k
+                self.own[at : at + 2] = self.own[at + 2 : at + 4]
+
+    # noise and recordings
+
+    def fill_ready(self, plan: SourcePlan, a: int, freq: Array, pitch: Array, movers: dict[str, Array]) -> None:
+        """Let every noise and recording give its samples a.. of the quantum."""
+        for k, s in enumerate(plan.ready):
+            out = self.ready[k]
+            out[:, 0] = out[:, QUANTUM]
+            out[:, 1 : a + 1] = 0.0
+            source = plan.layer.sources[s]
+            width = float(plan.of[s]["width"].made[-1])
+            if isinstance(source, Noise):
+                noise(
+                    out, a, QUANTUM, plan.colour[s], width, self.noise_key[s], np.uint64(self.noise_count),
+                    self.noise_state[s],
+                )  # fmt: skip
+                continue
+            region = plan.regions[s]
+            if region is None or not isinstance(source, Sample):
+                out[:, a + 1 :] = 0.0
+                continue
+            rate = pitch[s] * plan.ratio[s, 0]
+            if source.follows == "note":
+                rate = rate * freq / source.root
+            octave = max(0, int(np.ceil(np.log2(max(float(rate.max()), 1e-6)) - 0.2)))
+            octave = min(octave, len(region.versions) - 1)
+            data = region.versions[octave]
+            scale = region.length / (data.shape[1] - 3)
+            play(out, a, QUANTUM, data, scale, self.place[s], rate, int(region.looped), width)
+        self.noise_count += QUANTUM - a
+
+
+def sound(
+    state: SourceState,
+    plan: SourcePlan,
+    x: Array,
+    past: Array,
+    a: int,
+    freq: Array,
+    highest: float,
+    gliding: bool,
+    movers: dict[str, Array],
+    down: Array,
+    dest: NDArray[np.int64],
+    since: int,
+) -> None:
+    """Add all sources of a voice into x and past, (channels, QUANTUM), from sample a on.
+
+    freq: (QUANTUM,) Hz; highest: the highest of it. dest: where each source goes. down: half-band states.
+    since: samples since the note began.
+    """
+    if plan.count == 0 or a >= QUANTUM:
+        return
+    level, pitch, shape, still = _values(plan, movers)
+    ratio = plan.wandered(state.note, since) if plan.drifts else plan.ratio
+    plain = not gliding and not plan.own and not plan.drifts and not plan.moved_rows
+    if plain and state.rows_for == (plan, highest, plan.turns):
+        # nothing has changed since the last quantum
+        first = second = state.rows_kept
+    else:
+        rise = np.array([[highest * (pitch[i, a] if s else pitch[i, a:].max())] for i, s in enumerate(still)])
+        first, second = state.rows(plan, rise, ratio, movers, a)
+        state.rows_for, state.rows_kept = (plan, highest, plan.turns), first
+    moves = plan.moving if gliding else (~still).astype(np.int64) if plan.moved_rows else plan.moves
+    if plan.ready:
+        state.fill_ready(plan, a, freq, pitch, movers)
+        for k, s in enumerate(plan.ready):
+            if s not in plan.rung and dest[s] != NOWHERE:
+                to = x if dest[s] == 0 else past
+                add_ready(to, a, QUANTUM, state.ready[k], plan.gain[s, 0, 0], level[s])
+    if not plan.edges:
+        sources_plain(
+            x, past, a, QUANTUM, tables(), state.own, freq, plan.kind, first, second, ratio, plan.offset,
+            plan.heard_copies, plan.gain, dest, level, pitch, shape, moves, state.phase, state.phase2,
+        )  # fmt: skip
+        state.settled(plan, first, second)
+        return
+    amount = np.stack([value(plan.knobs[e], movers) for e in plan.edges])
+    channels = x.shape[0]
+    x2, past2 = np.zeros((channels, 2 * QUANTUM)), np.zeros((channels, 2 * QUANTUM))
+    straight = dest
+    if plan.ready:
+        # what nothing works on has been added at the plain rate
+        straight = dest.copy()
+        straight[[s for s in plan.ready if s not in plan.rung]] = NOWHERE
+    if plan.circles:
+        sources_modulated(
+            x2, past2, a, QUANTUM, tables(), state.own, freq, plan.kind, first, second, ratio, plan.offset, plan.copies,
+            plan.gain, straight, level, pitch, shape, state.phase, state.phase2, state.ready, plan.ready_at, plan.order,
+            plan.first, plan.source, plan.way, plan.back, amount, state.memory,
+        )  # fmt: skip
+    else:
+        sources_in_order(
+            x2, past2, a, QUANTUM, tables(), state.own, freq, plan.kind, first, second, ratio, plan.offset, plan.copies,
+            plan.gain, straight, level, pitch, shape, moves, state.phase, state.phase2, state.ready, plan.ready_at,
+            plan.order, plan.first, plan.source, plan.way, amount, plan.work,
+        )  # fmt: skip
+    state.settled(plan, first, second)
+    halve(x2, x, a, QUANTUM, down[0])
+    if (straight == 1).any():
+        halve(past2, past, a, QUANTUM, down[1])
+
+
+def _values(plan: SourcePlan, movers: dict[str, Array]) -> tuple[Array, Array, Array, NDArray[np.bool_]]:
+    """Level, pitch and shape of every source over the quantum, and which of them keep one value."""
+    if not plan.moved_rows:
+        return plan.level, plan.pitch, plan.shape, plan.still
+    level, pitch, shape, still = plan.level.copy(), plan.pitch.copy(), plan.shape.copy(), plan.still.copy()
+    for s in plan.moved_rows:
+        own, master = plan.of[s], plan.of[plan.master[s]]
+        source = plan.layer.sources[s]
+        still[s] = False
+        level[s] = value(own["level"], movers)
+        if not isinstance(source, Noise):
+            pitch[s] = value(master["semitones"], movers) * value(master["cents"], movers)
+        if isinstance(source, Oscillator):
+            shape[s] = value(own["stretch" if plan.kind[s] == STRETCHED else "pulse_width"], movers)
+    return level, pitch, shape, still

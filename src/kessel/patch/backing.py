@@ -1,0 +1,57 @@
+"""Backing: what plays beside the patch and is never part of its measures."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import Field
+
+from .base import Id, Name, Part
+from .controls import choice, control, toggle
+
+_FADER = "Level beside the patch; never part of the measures."
+PATTERNS = ("four", "half-step", "broken", "rolling", "offbeat", "slow")
+
+
+class Beat(Part):
+    """The built-in beat: kick, snare and hats."""
+
+    on: bool = toggle("Beat", False, help="The built-in beat beside the patch.")
+    pattern: Literal["four", "half-step", "broken", "rolling", "offbeat", "slow"] = choice(
+        "Pattern", "four", help="Where kick, snare and hats fall."
+    )
+    level: float = control("Beat level", "dB", -72, 6, -9, off_low="off", help=_FADER)
+    kick_pitch: float = control("Kick pitch", "Hz", 30, 120, 50, taper="log", help="Where the kick's tone settles.")
+    kick: float = control("Kick", "dB", -72, 6, 0, off_low="off", help="Level of the kick in the beat.")
+    snare: float = control("Snare", "dB", -72, 6, -3, off_low="off", help="Level of the snare in the beat.")
+    hats: float = control("Hats", "dB", -72, 6, -9, off_low="off", help="Level of the hats in the beat.")
+
+
+class BackingLoop(Part):
+    """An imported loop, played at the patch's tempo by running it faster or slower."""
+
+    id: Id
+    name: Name
+    audio: str = Field(max_length=80)
+    on: bool = toggle("On", True, help="Off leaves it out.")
+    level: float = control("Level", "dB", -72, 6, -9, off_low="off", help=_FADER)
+    tempo: float = control("Loop tempo", "BPM", 40, 240, 128, step=0.1, help="Tempo of the recording.")
+    offset: float = control("Offset", "beats", -32, 32, 0, step=0.01, help="How much later it begins than the phrase.")
+
+
+class BackingPatch(Part):
+    """Another patch of the library, playing its own phrase at this patch's tempo."""
+
+    id: Id
+    name: Name
+    slug: str = Field(max_length=80)
+    on: bool = toggle("On", True, help="Off leaves it out.")
+    level: float = control("Level", "dB", -72, 6, -9, off_low="off", help=_FADER)
+
+
+class Backing(Part):
+    """All that plays beside the patch."""
+
+    beat: Beat = Field(default_factory=Beat)
+    loops: list[BackingLoop] = Field(default_factory=list, max_length=4)
+    patches: list[BackingPatch] = Field(default_factory=list, max_length=4)
