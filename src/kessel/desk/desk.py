@@ -2,24 +2,26 @@
 
 from __future__ import annotations
 
+import contextlib
 import threading
+from dataclasses import replace
+from functools import partial
 from pathlib import Path
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
 
 from ..demo import SET_NAME, demo_patches
-from ..library import Library
-from ..patch import Edit, Layer, Note, Oscillator, Patch, Phrase, apply
+from ..engine import forget, keeper
+from ..formats import AudioProblem, audio_from
+from ..library import AudioCard, Library, find_audio
+from ..measure import detect_pitch
+from ..patch import Edit, Patch, ValueProblem, apply
+from .kept_parts import Kept, kept_from
 from .open_patch import OpenPatch
+from .stock_parts import STARTS, start_patch, stock_parts
 from .workbench import Workbench
-
-
-def plain_patch(name: str) -> Patch:
-    """A new patch: one sine that restarts on each note, and a short phrase."""
-    notes = [(29, 0.0, 1.4), (29, 1.5, 0.4), (32, 2.5, 0.9), (29, 4.0, 1.4), (36, 6.0, 0.9), (27, 7.0, 0.9)]
-    phrase = Phrase(notes=[Note(id=f"n{i + 1}", pitch=p, start=s, length=d) for i, (p, s, d) in enumerate(notes)])
-    sub = Layer(
-        id="sub", name="Sub", hatch="level", path="clean", sources=[Oscillator(id="sine", name="Sine", shape="sine")]
-    )
-    return Patch(name=name, phrase=phrase, layers=[sub])
 
 
 class Desk:
@@ -28,7 +30,10 @@ class Desk:
     def __init__(self, folder: Path) -> None:
         """Open the data folder. Raises LibraryProblem."""
         self.library = Library(folder)
-        self.workbench = Workbench()
+        self.workbench = Workbench(folder)
+        self._find = partial(find_audio, folder)
+        keeper(self._find)
+        self.clipboard: Kept | None = None
         self._open: dict[str, OpenPatch] = {}
         self._lock = threading.Lock()
 
@@ -57,11 +62,19 @@ class Desk:
                 return card.id
         return self.library.add_set("My patches")
 
-    def new(self) -> str:
-        """Keep a new plain patch; returns its slug."""
+    def new(self, start: str = "sine") -> str:
+        """Keep a new patch from a starting point; returns its slug. Raises ValueProblem."""
+        if start not in STARTS:
+            raise ValueProblem("there is no such starting point: choose one of the list")
         taken = {p.name for p in self.library.patches()}
         name = next(n for n in ("New patch", *(f"New patch {i}" for i in range(2, 10000))) if n not in taken)
-        return self.library.add(self.home(), plain_patch(name))
+        return self.library.add(self.home(), start_patch(start, name))
+
+    def new_from(self, slug: str) -> str:
+        """A new patch from a kept one; returns its slug."""
+        patch = self.open(slug).patch
+        copy = apply(patch, [Edit("name", f"{patch.name[:54]} copy")])
+        return self.library.add(self.home(), copy)
 
     def take_in(self, patch: Patch) -> str:
         """Keep a patch from a file; returns its slug."""
@@ -78,7 +91,45 @@ class Desk:
         patch = self.open(slug)
         patch.edit([Edit("name", name)], f"Rename {patch.patch.name} to {name}")
 
+    # parts
+
+    def shelf(self, kind: str | None = None) -> list[tuple[int, Kept]]:
+        """Parts that can be put in: those kept by hand, then those that come with Kessel, by number."""
+        own = []
+        for card in self.library.parts.all():
+            with contextlib.suppress(ValueProblem):
+                own.append((card.id, replace(kept_from(card.body), name=card.name)))
+        stock = [(-i - 1, part) for i, part in enumerate(stock_parts())]
+        return [(i, p) for i, p in (*own, *stock) if kind is None or p.kind == kind]
+
+    def part(self, number: int) -> Kept:
+        """A part of the shelf. Raises ValueProblem."""
+        found = next((p for i, p in self.shelf() if i == number), None)
+        if found is None:
+            raise ValueProblem("that part is no longer on the shelf")
+        return found
+
+    def keep_part(self, kept: Kept, name: str) -> None:
+        """Keep a part under a name. Raises ValueProblem."""
+        cleaned = " ".join(name.split())[:60] or kept.name
+        self.library.parts.keep(kept.kind, cleaned, kept.text())
+
+    # audio
+
+    def take_audio(self, data: bytes, name: str) -> tuple[AudioCard, NDArray[np.float64]]:
+        """Keep an audio file's sound, with the pitch found in it. Raises AudioProblem."""
+        x = audio_from(data, name)
+        return self.keep_audio(x, name.rsplit(".", 1)[0] or "Audio"), x
+
+    def keep_audio(self, x: NDArray[np.floating[Any]], name: str, root: float | None = None) -> AudioCard:
+        """Keep sound, (1 or 2, n), under a name. Raises AudioProblem."""
+        try:
+            return self.library.audio.keep(x, name, root if root is not None else detect_pitch(x.astype(np.float64)))
+        except OSError as problem:
+            raise AudioProblem(f"the sound can't be kept: {problem.strerror or problem}") from None
+
     def close(self) -> None:
         """End the workbench and let go of the database."""
+        forget(self._find)
         self.workbench.close()
         self.library.close()

@@ -19,8 +19,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..engine import QUANTUM, RATE, Engine, NoteEvent
-from ..patch import Edit, NoSuchPath, Patch, ValueProblem, apply
+from ..patch import Edit, Macro, NoSuchPath, Patch, ValueProblem, apply
+from . import wave_edits
+from .backing_mix import BackingMix
+from .midi_in import read_midi
+from .note_edits import grid_of, record
 from .open_patch import OpenPatch
+from .recording import Recording
 from .turning import Turn, turned, value_shown
 
 START_LEAD = 6
@@ -32,6 +37,8 @@ OVERLOAD = 0.8
 """Share of a quantum's duration that the engine may cost on average."""
 _WINDOW = 48
 _TICK = 0.004
+_REST = 0.4
+"""Seconds after which a slider is taken to have come to rest."""
 _QUANTUM_SECONDS = QUANTUM / RATE
 
 Send = Callable[[bytes | str], None]
@@ -70,6 +77,14 @@ class LiveStream:
         self._costs: deque[float] = deque(maxlen=_WINDOW)
         self.fed_from_loop = False
         self._loop_at = 0
+        self._engine: Engine | None = None
+        self._recording: Recording | None = None
+        self._pedal = False
+        self._sustained: set[int] = set()
+        self._slid: dict[str, float] = {}
+        self._slid_at = 0.0
+        self.backing = BackingMix(open_patch.library, open_patch.workbench)
+        self.backing.follow(open_patch.patch)
         self._unlisten = open_patch.listen(self._edited)
         self._thread = threading.Thread(target=self._run, name="live", daemon=True)
         self._thread.start()
@@ -94,6 +109,7 @@ class LiveStream:
             self._patch = self._pending = patch
             self.fed_from_loop = False
             self._costs.clear()
+        self.backing.follow(patch)
 
     def take(self, message: Any) -> None:
         """Act on one message of the player. What can't be understood is answered with a plain line."""
@@ -137,6 +153,9 @@ class LiveStream:
             self._wake.notify_all()
         if grown:
             self._tell()
+        if self._slid and time.monotonic() - self._slid_at > _REST:
+            slid, self._slid = self._slid, {}
+            threading.Thread(target=self._keep_slid, args=(slid,), daemon=True).start()
 
     def _do_play(self, message: dict[str, Any]) -> None:
         def act(engine: Engine) -> None:
@@ -169,13 +188,103 @@ class LiveStream:
         velocity = min(max(int(message.get("velocity", 100)), 1), 127)
         if not 0 <= pitch <= 127:
             raise ValueProblem("notes go from 0 to 127")
-        self._command(lambda e: e.play(NoteEvent(e.time, on, f"hand-{pitch}", pitch, velocity)))
+        self._note(pitch, velocity if on else 0)
+
+    def _note(self, pitch: int, velocity: int) -> None:
+        if self._recording is not None:
+            self._recording.note(self._heard_beat(), pitch, velocity)
+        if velocity == 0 and self._pedal:
+            self._sustained.add(pitch)
+            return
+        self._sustained.discard(pitch)
+        on = velocity > 0
+        self._command(lambda e: e.play(NoteEvent(e.time, on, f"hand-{pitch}", pitch, max(velocity, 1))))
+
+    def _do_midi(self, message: dict[str, Any]) -> None:
+        """The bytes of one message of a controller."""
+        played = read_midi([int(b) for b in list(message["bytes"])[:4]])
+        if played is None:
+            return
+        if played.what == "note":
+            self._note(played.number, int(played.value))
+        elif played.what == "hold":
+            self._hold(bool(played.value))
+        elif played.what == "slider":
+            self._slide(played.number, played.value)
+        else:
+            self._control(played.what, played.value)
+
+    def _hold(self, down: bool) -> None:
+        self._pedal = down
+        if not down:
+            for pitch in sorted(self._sustained):
+                self._note(pitch, 0)
+
+    def _control(self, what: str, value: float) -> None:
+        if self._recording is not None:
+            self._recording.lane(self._heard_beat(), what, value)
+
+        def act(engine: Engine) -> None:
+            engine.controller.goal[what] = value
+
+        self._command(act)
+
+    def _slide(self, number: int, value: float) -> None:
+        macros = [m for m in self._open.patch.movers if isinstance(m, Macro)]
+        if number >= len(macros):
+            self._say(say="problem", path=None, text=f"slider {number + 1} has no macro: add one under Movers")
+            return
+        path = f"movers.{macros[number].id}.value"
+        with self._wake:
+            self._turns[path] = Turn(path, at=value)
+            self._slid[path] = value
+            self._slid_at = time.monotonic()
+            self._wake.notify_all()
+
+    def _keep_slid(self, slid: dict[str, float]) -> None:
+        """Keep where the sliders came to rest."""
+        for path, value in slid.items():
+            try:
+                edited = self._open.turn(Turn(path, at=value))
+            except (ValueProblem, NoSuchPath):
+                continue
+            self._say(say="edited", label=edited.label)
+
+    def _heard_time(self, engine: Engine) -> int:
+        """The engine's time of what is heard now."""
+        since = int((time.monotonic() - self._told) * RATE) if self._heard else 0
+        return engine.time - max(0, self._sent - self._heard - min(since, self._lead * QUANTUM))
+
+    def _heard_beat(self) -> float:
+        engine = self._engine
+        if engine is None or not engine.loop:
+            return 0.0
+        since = self._heard_time(engine) - engine.schedule.origin
+        return since / engine.schedule.length * engine.patch.phrase.beats
+
+    def _do_record(self, message: dict[str, Any]) -> None:
+        if bool(message["on"]):
+            if self._engine is None or not self._engine.loop:
+                raise ValueProblem("press Play first: notes are recorded while the phrase runs")
+            self._recording = Recording(self._open.patch.phrase.beats, grid_of(str(message.get("snap", "1/16"))))
+            self._say(say="recording", on=True)
+            return
+        recording, self._recording = self._recording, None
+        self._say(say="recording", on=False)
+        if recording is None:
+            return
+        recording.finish(self._heard_beat())
+        edits, label = record(self._open.patch, recording.notes, recording.lanes, recording.snap)
+        self._say(say="edited", label=self._open.edit(edits, label).label)
 
     def _do_solo(self, message: dict[str, Any]) -> None:
         layers = frozenset(str(i)[:40] for i in list(message["layers"])[:16])
+        word = str(message.get("source") or "")[:80]
+        layer, _, source = word.partition("/")
 
         def act(engine: Engine) -> None:
             engine.solo = layers
+            engine.solo_source = (layer, source) if source else None
 
         self._command(act)
 
@@ -191,6 +300,20 @@ class LiveStream:
             # of one control only the newest place counts
             self._turns[path] = Turn(path, at=at, axis=axis, steps=steps)
             self._wake.notify_all()
+
+    def _do_wave(self, message: dict[str, Any]) -> None:
+        """A drawn wave while a hand is still on it: heard, not kept."""
+        path, frame = str(message["path"])[:200], int(message["frame"])
+        kept = self._open.patch
+        if message["deed"] == "stroke":
+            strokes = [tuple(float(v) for v in s) for s in list(message["strokes"])[:4000]]
+            edits, _ = wave_edits.stroke(kept, path, frame, [s for s in strokes if len(s) == 4])  # type: ignore[misc]
+        else:
+            pairs = {k: [(int(a), float(b)) for a, b in list(message.get(k, []))[:200]] for k in ("levels", "phases")}
+            edits, _ = wave_edits.set_bars(kept, path, frame, pairs["levels"], pairs["phases"])
+        patch = apply(kept, edits)
+        with self._wake:
+            self._patch = self._pending = patch
 
     def _turn_now(self, turns: list[Turn]) -> None:
         """Take over what hands have turned since the last quantum, and say the values."""
@@ -244,7 +367,7 @@ class LiveStream:
 
     def _run(self) -> None:
         go_first()
-        engine = Engine(self._patch, loop=False)
+        engine = self._engine = Engine(self._patch, loop=False)
         count = 0
         while True:
             with self._wake:
@@ -267,7 +390,11 @@ class LiveStream:
             for act in commands:
                 act(engine)
             beat = self._beat(engine)
+            at = engine.time
             x = self._from_loop(engine) if self.fed_from_loop else engine.quantum()
+            if engine.loop and self.backing.run.tracks:
+                beside = self.backing.run.quantum(at - engine.latency, engine.schedule, engine.patch.phrase.beats)
+                x = x if beside is None else x + beside
             self._count_down(engine)
             self._costs.append(self._clock() - began)
             self._send(self._packed(x, beat))

@@ -8,9 +8,10 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from ..checks import Limits
-from ..library import Library
+from ..library import HistoryStep, Library
 from ..patch import Edit, NoSuchPath, Patch, ValueProblem, apply, inverse, sentence
 from .measuring import Measuring
+from .note_edits import resized
 from .turning import Turn as Turn
 from .turning import far_end, turned
 from .workbench import Workbench
@@ -38,7 +39,7 @@ class OpenPatch:
 
     def __init__(self, library: Library, slug: str, workbench: Workbench) -> None:
         """Load it. Raises NoSuchPatch."""
-        self._library = library
+        self.library = library
         self.workbench = workbench
         self._lock = threading.RLock()
         self.slug = slug
@@ -52,7 +53,7 @@ class OpenPatch:
     @property
     def limits(self) -> Limits:
         """Of the set it stands in."""
-        return Limits.model_validate_json(self._library.set_of(self.slug).limits)
+        return Limits.model_validate_json(self.library.set_of(self.slug).limits)
 
     def measure(self) -> None:
         """Measure the present version, unless that is done or under way."""
@@ -78,7 +79,7 @@ class OpenPatch:
             label = label or self._label(edits)
             if new != self.patch:
                 back = inverse(self.patch, edits)
-                self._took(new, self._library.record(self.slug, new, label, _packed(edits), _packed(back)))
+                self._took(new, self.library.record(self.slug, new, label, _packed(edits), _packed(back)))
             return Edited(self.patch, self.version, label)
 
     def _label(self, edits: Sequence[Edit]) -> str:
@@ -91,7 +92,10 @@ class OpenPatch:
     def turn(self, turn: Turn) -> Edited:
         """Set one control as a hand did."""
         with self._lock:
-            return self.edit([turned(self.patch, turn)])
+            edit = turned(self.patch, turn)
+            if edit.path == "phrase.bars":
+                return self.edit(resized(self.patch, int(edit.value)), sentence(self.patch, [edit]))
+            return self.edit([edit])
 
     def fix(self, key: str, index: int, version: int) -> Edited:
         """Apply a fix of a finding of this version. Raises ValueProblem when the findings are of another one."""
@@ -113,14 +117,31 @@ class OpenPatch:
         """Do the step again that was taken back last; None when there is none."""
         return self._step(True)
 
+    def go_to(self, step: int) -> int:
+        """Undo or redo until ``step`` (0: the beginning) is the newest that is done; returns how many were taken."""
+        with self._lock:
+            taken = 0
+            while True:
+                done = self.library.next_step(self.slug, False)
+                at = done.id if done else 0
+                if at == step:
+                    return taken
+                if (self.undo() if at > step else self.redo()) is None:
+                    return taken
+                taken += 1
+
+    def steps(self, most: int = 200) -> list[HistoryStep]:
+        """The newest steps of the history, oldest first."""
+        return self.library.steps(self.slug, most)
+
     def _step(self, undone: bool) -> Edited | None:
         with self._lock:
-            step = self._library.next_step(self.slug, undone)
+            step = self.library.next_step(self.slug, undone)
             if step is None:
                 return None
             try:
                 new = apply(self.patch, _unpacked(step.there if undone else step.back))
             except NoSuchPath:
                 return None
-            self._took(new, self._library.mark(self.slug, new, step.id, not undone))
+            self._took(new, self.library.mark(self.slug, new, step.id, not undone))
             return Edited(new, self.version, step.label)

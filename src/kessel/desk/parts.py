@@ -13,12 +13,15 @@ from ..patch import (
     Eq,
     EqBand,
     Filter,
+    Hand,
     Layer,
     Lfo,
+    Macro,
     Modulator,
     Noise,
     Oscillator,
     Patch,
+    Sample,
     ValueProblem,
     free_id,
     get,
@@ -36,23 +39,26 @@ def _layer(i: str, name: str) -> Layer:
 PARTS: dict[str, tuple[str, _Made]] = {
     "oscillator": ("Oscillator", lambda i, n: Oscillator(id=i, name=n)),
     "noise": ("Noise", lambda i, n: Noise(id=i, name=n)),
+    "sample": ("Sample", lambda i, n: Sample(id=i, name=n)),
     "filter": ("Filter", lambda i, n: Filter(id=i, name=n)),
     "distortion": ("Distortion", lambda i, n: Distortion(id=i, name=n)),
     "eq": ("EQ", lambda i, n: Eq(id=i, name=n, bands=[EqBand(id="b1")])),
     "band": ("Band", lambda i, n: EqBand(id=i)),
     "envelope": ("Envelope", lambda i, n: Envelope(id=i, name=n)),
     "lfo": ("LFO", lambda i, n: Lfo(id=i, name=n)),
+    "hand": ("Hand", lambda i, n: Hand(id=i, name=n)),
+    "macro": ("Macro", lambda i, n: Macro(id=i, name=n)),
     "layer": ("Layer", _layer),
 }
 """Kind: its name, and how one is made from an id and a name."""
 
 _FITS = {
-    "sources": ("oscillator", "noise"),
+    "sources": ("oscillator", "noise", "sample"),
     "stages": ("filter", "distortion"),
     "chain": ("distortion", "eq", "filter"),
     "worked": ("distortion", "eq", "filter"),
     "bands": ("band",),
-    "movers": ("envelope", "lfo"),
+    "movers": ("envelope", "lfo", "hand", "macro"),
     "layers": ("layer",),
 }
 
@@ -116,15 +122,17 @@ def remove_part(patch: Patch, path: str) -> tuple[list[Edit], str]:
         for source in left:
             if "modulators" in source:
                 source["modulators"] = [m for m in source["modulators"] if m["source"] != part.id]
+            if source.get("sync_to") == part.id:
+                source |= {"sync": "off", "sync_to": ""}
     edits.append(Edit(stem, left))
     return edits, f"Remove {part_name(part)}"
 
 
-def move_part(patch: Patch, path: str, by: int) -> tuple[list[Edit], str]:
-    """Edits that move a part up (negative) or down its list, and the step in words."""
+def move_part(patch: Patch, path: str, by: int, to: int | None = None) -> tuple[list[Edit], str]:
+    """Edits that move a part up (negative) or down its list, or to a place in it, and the step in words."""
     stem, items, part = _split_path(patch, path)
     at = next(n for n, i in enumerate(items) if i.id == part.id)
-    to = min(max(at + by, 0), len(items) - 1)
+    to = min(max(at + by if to is None else to, 0), len(items) - 1)
     order = [i for i in items if i.id != part.id]
     order.insert(to, part)
     return [Edit(stem, _dumped(order))], f"Move {part_name(part)}"
@@ -136,7 +144,7 @@ def move_octave(patch: Patch, layer_id: str, by: int) -> tuple[list[Edit], str]:
     edits = [
         Edit(f"layers.{layer_id}.sources.{s.id}.octave", s.octave + by)
         for s in layer.sources
-        if isinstance(s, Oscillator)
+        if isinstance(s, Oscillator | Sample)
     ]
     if not edits:
         raise ValueProblem(f"{layer.name} has no oscillator to move by octaves")
@@ -146,14 +154,22 @@ def move_octave(patch: Patch, layer_id: str, by: int) -> tuple[list[Edit], str]:
     return edits, f"{layer.name} an octave {'up' if by > 0 else 'down'}"
 
 
-def modulate(patch: Patch, target: str, source: str) -> tuple[list[Edit], str]:
-    """Edits that let one oscillator of a layer modulate another, and the step in words."""
-    oscillator = get(patch, target)
-    if not isinstance(oscillator, Oscillator):
-        raise ValueProblem("only an oscillator can be modulated")
-    if any(m.source == source for m in oscillator.modulators):
-        raise ValueProblem(f"{oscillator.name} is already modulated by that source")
-    new = Modulator(id=free_id(source, [m.id for m in oscillator.modulators]), source=source, depth=45.0)
-    return [
-        Edit(f"{target}.modulators", [*_dumped(oscillator.modulators), new.model_dump()])
-    ], f"FM of {oscillator.name}"
+def modulate(patch: Patch, target: str, source: str, way: str = "phase") -> tuple[list[Edit], str]:
+    """Edits that let one source of a layer work on another, and the step in words."""
+    found = get(patch, target)
+    if not isinstance(found, Oscillator | Noise | Sample):
+        raise ValueProblem("only a source can be modulated")
+    if way not in ("phase", "ring"):
+        raise ValueProblem("a source works on another's phase (FM) or its level (ring)")
+    if way == "phase" and not isinstance(found, Oscillator):
+        raise ValueProblem(f"{found.name} has no phase to swing: only an oscillator takes FM")
+    if any(m.source == source and m.way == way for m in found.modulators):
+        raise ValueProblem(f"{found.name} is already modulated by that source")
+    new = Modulator(
+        id=free_id(source, [m.id for m in found.modulators]),
+        source=source,
+        way=way,
+        depth=45.0,  # type: ignore[arg-type]
+    )
+    word = "FM of" if way == "phase" else "Ring on"
+    return [Edit(f"{target}.modulators", [*_dumped(found.modulators), new.model_dump()])], f"{word} {found.name}"

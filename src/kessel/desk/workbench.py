@@ -10,12 +10,17 @@ import threading
 from collections.abc import Callable
 from dataclasses import dataclass
 from multiprocessing.connection import Connection
+from pathlib import Path
 from typing import Any
 
+import numpy as np
+from numpy.typing import NDArray
+
 from ..checks import Evidence, Finding, Limits, check
-from ..engine import Stop, Stopped, Takes
+from ..engine import Stop, Stopped, Takes, keeper, render_loop
 from ..formats import dump_patch, load_patch
-from ..patch import Patch
+from ..library import find_audio
+from ..patch import Patch, ValueProblem
 from .picture import Picture, picture_of
 
 _NICE = 10
@@ -25,10 +30,11 @@ GIVEN_UP = 256
 
 @dataclass(frozen=True)
 class Told:
-    """One message of a job: its picture, its findings, or a problem in words."""
+    """One message of a job: its picture, its findings, audio (2, n), or a problem in words."""
 
     picture: Picture | None = None
     findings: tuple[Finding, ...] | None = None
+    audio: NDArray[np.float32] | None = None
     problem: str | None = None
 
 
@@ -58,12 +64,13 @@ class _SharedStop(Stop):
         return bool(self._shared[self._job % GIVEN_UP] == self._job)
 
 
-def _work(wire: Connection, stop: Any, playing: Any) -> None:
+def _work(wire: Connection, stop: Any, playing: Any, folder: str) -> None:
     """The other process: one job after the other until the wire closes."""
     with contextlib.suppress(OSError, AttributeError):
         os.nice(_NICE)
     takes = Takes()
-    waiting: list[tuple[int, int, str, str]] = []
+    keeper(lambda word: find_audio(Path(folder), word))
+    waiting: list[tuple[int, int, str, str, str]] = []
     while True:
         try:
             while not waiting or wire.poll():
@@ -71,11 +78,14 @@ def _work(wire: Connection, stop: Any, playing: Any) -> None:
         except (EOFError, OSError, KeyboardInterrupt):
             return
         # what was asked last is looked at first
-        job, version, patch_text, limits_text = waiting.pop()
+        job, version, patch_text, limits_text, what = waiting.pop()
         asked = _SharedStop(stop, playing, job)
         if asked.asked:
             continue
         try:
+            if what:
+                wire.send((job, Told(audio=_audio(load_patch(patch_text), what, takes, asked))))
+                continue
             evidence = Evidence(load_patch(patch_text), takes, asked)
             wire.send((job, Told(picture=picture_of(version, evidence))))
             findings = check(evidence, Limits.model_validate_json(limits_text), stop=asked)
@@ -88,10 +98,19 @@ def _work(wire: Connection, stop: Any, playing: Any) -> None:
             wire.send((job, Told(problem=f"measuring failed: {type(problem).__name__}: {problem}"[:200])))
 
 
+def _audio(patch: Patch, what: str, takes: Takes, stop: Stop) -> NDArray[np.float32]:
+    """One pass of the sum, the worked path or a layer (by id), (2, n)."""
+    loop = render_loop(patch, takes, stop)
+    found = {"sum": loop.sum, "worked": loop.worked}.get(what)
+    return (loop.layers[what.removeprefix("layer:")] if found is None else found).astype(np.float32)
+
+
 class Workbench:
     """Starts the process when it is first needed, and again should it die. Safe between threads."""
 
-    def __init__(self) -> None:
+    def __init__(self, folder: Path) -> None:
+        """``folder``: where the library keeps its audio."""
+        self._folder = folder
         self._context = multiprocessing.get_context("spawn")
         self._stop = self._context.Array("q", [-1] * GIVEN_UP, lock=False)
         self._playing = self._context.Value("q", 0)
@@ -104,7 +123,10 @@ class Workbench:
     def _start(self) -> Connection:
         ours, theirs = self._context.Pipe()
         self._process = self._context.Process(
-            target=_work, args=(theirs, self._stop, self._playing), name="kessel-measure", daemon=True
+            target=_work,
+            args=(theirs, self._stop, self._playing, str(self._folder)),
+            name="kessel-measure",
+            daemon=True,
         )
         self._process.start()
         theirs.close()
@@ -118,17 +140,38 @@ class Workbench:
             if self._wire is None:
                 self._start()
 
-    def ask(self, version: int, patch: Patch, limits: Limits, tell: Callable[[Told], None]) -> int:
-        """Render and measure a patch; ``tell`` is called from another thread. Returns the job's number."""
+    def ask(self, version: int, patch: Patch, limits: Limits, tell: Callable[[Told], None], what: str = "") -> int:
+        """Render and measure a patch; ``tell`` is called from another thread. Returns the job's number.
+
+        With ``what`` (sum, worked, layer:ID) only that is rendered and told.
+        """
         with self._lock:
             job = next(self._jobs)
             self._waiting[job] = tell
             wire = self._wire or self._start()
+            message = (job, version, dump_patch(patch), limits.model_dump_json(), what)
             try:
-                wire.send((job, version, dump_patch(patch), limits.model_dump_json()))
+                wire.send(message)
             except OSError:
-                self._start().send((job, version, dump_patch(patch), limits.model_dump_json()))
+                self._start().send(message)
             return job
+
+    def audio(self, patch: Patch, what: str, seconds: float = 60.0) -> NDArray[np.float32]:
+        """Render the sum, the worked path or a layer and wait for it, (2, n). Raises ValueProblem."""
+        done = threading.Event()
+        found: list[Told] = []
+
+        def tell(told: Told) -> None:
+            found.append(told)
+            done.set()
+
+        job = self.ask(0, patch, Limits(), tell, what)
+        if not done.wait(seconds):
+            self.give_up(job)
+            raise ValueProblem("rendering takes too long: try again when the machine has less to do")
+        if found[0].audio is None:
+            raise ValueProblem(found[0].problem or "rendering failed: try again")
+        return found[0].audio
 
     def give_way(self, streams: int) -> None:
         """One more stream plays (1) or one less (-1): while any does, measuring steps aside."""

@@ -2,14 +2,19 @@
 
 from ..dsp import QUANTUM, RATE
 from .audio import audio_of, forget, keeper
+from .backing import PATTERNS as BEAT_PATTERNS
+from .backing import BackingRun, Track, beat_track, kick_beats, loop_track
 from .engine import Engine
+from .knobs import gain_of
 from .loop import Loop, Stop, Stopped, Takes, layer_key, render_bars, render_loop, render_sum
 from .pictures import SourcePicture, audio_outline, envelope_curve, lfo_curve, response_of, source_picture, transfer_of
 from .schedule import NoteEvent, Schedule, loop_samples, samples_per_beat
 
 __all__ = [
+    "BEAT_PATTERNS",
     "QUANTUM",
     "RATE",
+    "BackingRun",
     "Engine",
     "Loop",
     "NoteEvent",
@@ -18,14 +23,19 @@ __all__ = [
     "Stop",
     "Stopped",
     "Takes",
+    "Track",
     "audio_of",
     "audio_outline",
+    "beat_track",
     "envelope_curve",
     "forget",
+    "gain_of",
     "keeper",
+    "kick_beats",
     "layer_key",
     "lfo_curve",
     "loop_samples",
+    "loop_track",
     "render_bars",
     "render_loop",
     "render_sum",

@@ -1,15 +1,22 @@
 """Open formats in and out: WAV and FLAC, patch JSON."""
 
-from .audio import AudioProblem, read_audio, wav_bytes, write_wav
+from .audio import LONGEST_SAMPLE, AudioProblem, audio_from, read_audio, wav_bytes, write_wav
+from .midi_file import MidiProblem, ReadMidi, midi_bytes, phrase_from_midi
 from .patch_file import LARGEST_PATCH, PatchProblem, dump_patch, load_patch, read_patch, write_patch
 from .whole import write_whole
 
 __all__ = [
     "LARGEST_PATCH",
+    "LONGEST_SAMPLE",
     "AudioProblem",
+    "MidiProblem",
     "PatchProblem",
+    "ReadMidi",
+    "audio_from",
     "dump_patch",
     "load_patch",
+    "midi_bytes",
+    "phrase_from_midi",
     "read_audio",
     "read_patch",
     "wav_bytes",

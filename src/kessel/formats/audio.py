@@ -1,4 +1,4 @@
-"""WAV and FLAC, read to 48 kHz and written as 32-bit float."""
+"""WAV, FLAC and AIFF, read to 48 kHz and written as 32-bit float."""
 
 from __future__ import annotations
 
@@ -15,6 +15,7 @@ from .whole import write_whole
 
 RATE = 48000
 LONGEST_SECONDS = 1800
+LONGEST_SAMPLE = 60
 _RATES = (4000, 768000)
 
 
@@ -26,22 +27,32 @@ def read_audio(path: Path) -> NDArray[np.float64]:
     """A file's audio at 48 kHz, (1 or 2, n) float64. Raises AudioProblem."""
     if not path.is_file():
         raise AudioProblem(f"there is no file {path}")
+    return _read(path, path.name, LONGEST_SECONDS)
+
+
+def audio_from(data: bytes, name: str, longest_seconds: float = LONGEST_SAMPLE) -> NDArray[np.float64]:
+    """The audio of a file's bytes at 48 kHz, (1 or 2, n) float64. Raises AudioProblem."""
+    return _read(io.BytesIO(data), name, longest_seconds)
+
+
+def _read(file: Path | io.BytesIO, name: str, longest: float) -> NDArray[np.float64]:
     try:
-        with soundfile.SoundFile(path) as f:
+        with soundfile.SoundFile(file) as f:
             if f.channels > 2:
-                raise AudioProblem(f"{path.name} has {f.channels} channels: bring it down to one or two")
+                raise AudioProblem(f"{name} has {f.channels} channels: bring it down to one or two")
             if not _RATES[0] <= f.samplerate <= _RATES[1]:
-                raise AudioProblem(f"{path.name} has an odd sample rate of {f.samplerate} Hz: 4 to 768 kHz can be read")
-            if f.frames > LONGEST_SECONDS * f.samplerate:
-                raise AudioProblem(f"{path.name} is longer than {LONGEST_SECONDS // 60} minutes: cut it first")
+                raise AudioProblem(f"{name} has an odd sample rate of {f.samplerate} Hz: 4 to 768 kHz can be read")
+            if f.frames > longest * f.samplerate:
+                limit = f"{longest / 60:.0f} minutes" if longest >= 120 else f"{longest:.0f} seconds"
+                raise AudioProblem(f"{name} is longer than {limit}: cut it first")
             rate = f.samplerate
             x = f.read(dtype="float64", always_2d=True)
     except (soundfile.SoundFileError, OSError, RuntimeError) as problem:
-        raise AudioProblem(f"{path.name} can't be read as audio: give a WAV or FLAC file") from problem
+        raise AudioProblem(f"{name} can't be read as audio: give a WAV, FLAC or AIFF file") from problem
     if x.shape[0] == 0:
-        raise AudioProblem(f"{path.name} is empty: there is nothing to measure")
+        raise AudioProblem(f"{name} is empty: there is nothing in it")
     if not np.isfinite(x).all():
-        raise AudioProblem(f"{path.name} holds values that are no numbers: render it again")
+        raise AudioProblem(f"{name} holds values that are no numbers: render it again")
     if rate != RATE:
         x = soxr.resample(x, rate, RATE, "VHQ")
     return np.ascontiguousarray(x.T)

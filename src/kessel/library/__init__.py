@@ -1,6 +1,17 @@
-"""What is kept: sets, patches and their history, in SQLite."""
+"""What is kept: sets, patches and their history, parts and audio, in SQLite and one folder."""
 
-from .records import HistoryStep, PatchCard, SetCard
+from .audio_store import find_audio
+from .records import AudioCard, HistoryStep, PartCard, PatchCard, SetCard
 from .store import Library, LibraryProblem, NoSuchPatch
 
-__all__ = ["HistoryStep", "Library", "LibraryProblem", "NoSuchPatch", "PatchCard", "SetCard"]
+__all__ = [
+    "AudioCard",
+    "HistoryStep",
+    "Library",
+    "LibraryProblem",
+    "NoSuchPatch",
+    "PartCard",
+    "PatchCard",
+    "SetCard",
+    "find_audio",
+]

@@ -36,3 +36,24 @@ class HistoryStep:
     there: str
     back: str
     undone: bool
+
+
+@dataclass(frozen=True)
+class PartCard:
+    """A part on the part shelf; ``body`` is JSON text. Parts that come with Kessel have negative ids."""
+
+    id: int
+    kind: str
+    name: str
+    body: str
+
+
+@dataclass(frozen=True)
+class AudioCard:
+    """A piece of audio; ``root`` in Hz."""
+
+    word: str
+    name: str
+    seconds: float
+    channels: int
+    root: float | None

@@ -15,7 +15,9 @@ from sqlalchemy.orm import Session
 
 from ..formats import dump_patch, load_patch
 from ..patch import Patch, free_id
+from .audio_store import AudioStore
 from .migrate import migrate
+from .part_store import PartStore
 from .records import HistoryStep, PatchCard, SetCard
 from .tables import PatchTable, SetTable, StepTable
 
@@ -56,6 +58,9 @@ class Library:
             migrate(self._engine)
         except DatabaseError as problem:
             raise LibraryProblem(f"the database in {folder} can't be used: {problem.orig}") from None
+
+        self.audio = AudioStore(self._engine, folder)
+        self.parts = PartStore(self._engine)
 
     def close(self) -> None:
         """Let go of the database."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from sqlalchemy import ForeignKey, Index, String, Text
+from sqlalchemy import Float, ForeignKey, Index, String, Text
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
 
@@ -49,4 +49,29 @@ class StepTable(Base):
     there: Mapped[str] = mapped_column(Text)
     back: Mapped[str] = mapped_column(Text)
     undone: Mapped[bool] = mapped_column(default=False)
+    made: Mapped[str] = mapped_column(String(40))
+
+
+class PartTable(Base):
+    """A part kept on the part shelf; body is JSON."""
+
+    __tablename__ = "parts"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    kind: Mapped[str] = mapped_column(String(20))
+    name: Mapped[str] = mapped_column(String(60))
+    body: Mapped[str] = mapped_column(Text)
+    made: Mapped[str] = mapped_column(String(40))
+
+
+class AudioTable(Base):
+    """Audio kept as a file of the data folder, named by its content; root is its pitch in Hz where it has one."""
+
+    __tablename__ = "audio"
+
+    word: Mapped[str] = mapped_column(String(80), primary_key=True)
+    name: Mapped[str] = mapped_column(String(60))
+    seconds: Mapped[float] = mapped_column(Float)
+    channels: Mapped[int]
+    root: Mapped[float | None] = mapped_column(Float, default=None)
     made: Mapped[str] = mapped_column(String(40))

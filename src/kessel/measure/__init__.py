@@ -4,6 +4,7 @@ from .alignment import Alignment, PairSums, align, pair_sums
 from .levels import crest_db, dc_offset, decibels, true_peak
 from .loudness import Loudness, loudness
 from .partials import fit_tones, partials, whole_periods
+from .pitch import detect_pitch
 from .report import Band, Measures, measure
 from .spectrum import BANDS, Spectrum, third_octaves
 from .stereo import correlation, correlation_frames, mono_loss
@@ -22,6 +23,7 @@ __all__ = [
     "crest_db",
     "dc_offset",
     "decibels",
+    "detect_pitch",
     "fit_tones",
     "loudness",
     "measure",

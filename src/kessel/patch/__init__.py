@@ -5,6 +5,7 @@ from .base import free_id
 from .controls import Choice, Control, Declared, Pick, Toggle, declarations, declared
 from .describe import describe
 from .edits import Edit, apply, inverse, movement_text, plain, sentence, shown, tied, typed
+from .idioms import IDIOMS, Idiom, degree_pitch, phrase_of
 from .layer import HATCHES, Layer, Play, Range, Unison
 from .model import Ceiling, Output, Patch, Split
 from .movers import MOST_MACROS, Envelope, Hand, LevelEnvelope, Lfo, Macro, Movement, Mover
@@ -20,6 +21,7 @@ __all__ = [
     "CLICK_PREFIX",
     "FRAME_POINTS",
     "HATCHES",
+    "IDIOMS",
     "LANES",
     "MOST_FRAMES",
     "MOST_MACROS",
@@ -45,6 +47,7 @@ __all__ = [
     "EqBand",
     "Filter",
     "Hand",
+    "Idiom",
     "Layer",
     "LevelEnvelope",
     "Lfo",
@@ -76,6 +79,7 @@ __all__ = [
     "declaration",
     "declarations",
     "declared",
+    "degree_pitch",
     "describe",
     "free_id",
     "get",
@@ -86,6 +90,7 @@ __all__ = [
     "movement_text",
     "note_name",
     "number",
+    "phrase_of",
     "pitch_hz",
     "pitch_of",
     "plain",

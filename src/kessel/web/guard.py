@@ -15,6 +15,8 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 HOSTS = frozenset({"127.0.0.1", "localhost", "[::1]"})
 LARGEST_BODY = 2_100_000
+LARGEST_AUDIO = 48_000_000
+_AUDIO = ("/import-audio", "/import-wave", "/backing/loop")
 _SAFE = frozenset({"GET", "HEAD", "OPTIONS"})
 
 POLICY = "; ".join(
@@ -46,6 +48,16 @@ def same_origin(headers: Headers) -> bool:
     """Whether the Origin header is the page's own."""
     origin = headers.get("origin")
     return origin is not None and urlsplit(origin).netloc == headers.get("host")
+
+
+def _most(scope: Scope) -> int:
+    """Bytes a request may send: more where audio is taken in."""
+    return LARGEST_AUDIO + 100_000 if scope["path"].endswith(_AUDIO) else LARGEST_BODY
+
+
+def _too_large(scope: Scope) -> PlainTextResponse:
+    megabytes = _most(scope) // 1_000_000
+    return PlainTextResponse(f"That is too large: {megabytes} MB at most.\n", 413)
 
 
 class _TooLarge(Exception):
@@ -83,19 +95,20 @@ class Guard:
         if scope["method"] not in _SAFE and not same_origin(headers):
             return PlainTextResponse("Changes are taken from Kessel's own pages only.\n", 403)
         length = headers.get("content-length", "0")
-        if not length.isdigit() or int(length) > LARGEST_BODY:
-            return PlainTextResponse("That is too large: 2 MB at most.\n", 413)
+        if not length.isdigit() or int(length) > _most(scope):
+            return _too_large(scope)
         return None
 
     async def _limited(self, scope: Scope, receive: Receive, send: Send) -> None:
         got = 0
+        most = _most(scope)
         started = over = False
 
         async def counted() -> Message:
             nonlocal got, over
             message = await receive()
             got += len(message.get("body", b""))
-            if got > LARGEST_BODY:
+            if got > most:
                 over = True
                 raise _TooLarge
             return message
@@ -119,4 +132,4 @@ class Guard:
         with contextlib.suppress(_TooLarge):
             await self._app(scope, counted, dressed)
         if over and not started:
-            await PlainTextResponse("That is too large: 2 MB at most.\n", 413)(scope, receive, send)
+            await _too_large(scope)(scope, receive, send)

@@ -10,7 +10,7 @@ from fastapi.exceptions import RequestValidationError
 from fastapi.responses import HTMLResponse, PlainTextResponse, Response
 from starlette.exceptions import HTTPException
 
-from ..formats import AudioProblem, PatchProblem
+from ..formats import AudioProblem, MidiProblem, PatchProblem
 from ..library import NoSuchPatch
 from ..patch import NoSuchPath, ValueProblem
 from .pages import page
@@ -55,7 +55,7 @@ def add_problem_handlers(app: FastAPI) -> None:
         _log.exception("a request failed", exc_info=problem)
         return answer(request, 500, "Something went wrong in Kessel; nothing was changed. Reload the page.")
 
-    for kind in (ValueProblem, NoSuchPath, PatchProblem, AudioProblem):
+    for kind in (ValueProblem, NoSuchPath, PatchProblem, AudioProblem, MidiProblem):
         app.add_exception_handler(kind, said)
     app.add_exception_handler(NoSuchPatch, missing)
     app.add_exception_handler(HTTPException, http)

@@ -42,25 +42,27 @@ def turn(request: Request, slug: str, turned: Turned) -> JSONResponse:
     return JSONResponse(found | vars(value_shown(edited.patch, turned.path)))
 
 
-def _changed(edited: Edited | None, chosen: str = "") -> Response:
+def changed(edited: Edited | None, item: str = "", **chosen: str) -> Response:
+    """What an edit led to, and what the page is to show chosen: an item, a layer, a tab, a frame."""
     if edited is None:
         return JSONResponse({"label": None})
     trigger: dict[str, dict[str, str]] = {"edited": {}, "redrawn": {}}
-    if chosen:
-        trigger = {"chosen": {"item": chosen}, **trigger}
+    shown = ({"item": item} if item else {}) | chosen
+    if shown:
+        trigger = {"chosen": shown, **trigger}
     return JSONResponse({"label": edited.label, "version": edited.version}, headers={"HX-Trigger": json.dumps(trigger)})
 
 
 @router.post("/patch/{slug}/undo")
 def undo(request: Request, slug: str) -> Response:
     """One step back."""
-    return _changed(desk_of(request).open(slug).undo())
+    return changed(desk_of(request).open(slug).undo())
 
 
 @router.post("/patch/{slug}/redo")
 def redo(request: Request, slug: str) -> Response:
     """One step forth."""
-    return _changed(desk_of(request).open(slug).redo())
+    return changed(desk_of(request).open(slug).redo())
 
 
 @router.post("/patch/{slug}/add")
@@ -68,7 +70,8 @@ def add(request: Request, slug: str, path: _Path, kind: Annotated[str, Form(max_
     """Add a part to a list."""
     open_patch = desk_of(request).open(slug)
     edits, new_id, label = add_part(open_patch.patch, path, kind)
-    return _changed(open_patch.edit(edits, label), new_id)
+    edited = open_patch.edit(edits, label)
+    return changed(edited, layer=new_id) if path == "layers" else changed(edited, new_id)
 
 
 @router.post("/patch/{slug}/remove")
@@ -76,15 +79,21 @@ def remove(request: Request, slug: str, path: _Path) -> Response:
     """Take a part away."""
     open_patch = desk_of(request).open(slug)
     edits, label = remove_part(open_patch.patch, path)
-    return _changed(open_patch.edit(edits, label))
+    return changed(open_patch.edit(edits, label))
 
 
 @router.post("/patch/{slug}/move")
-def move(request: Request, slug: str, path: _Path, by: Annotated[int, Form(ge=-12, le=12)]) -> Response:
-    """Move a part in its list."""
+def move(
+    request: Request,
+    slug: str,
+    path: _Path,
+    by: Annotated[int, Form(ge=-12, le=12)] = 0,
+    to: Annotated[int | None, Form(ge=0, le=63)] = None,
+) -> Response:
+    """Move a part in its list, by some places or to one."""
     open_patch = desk_of(request).open(slug)
-    edits, label = move_part(open_patch.patch, path, by)
-    return _changed(open_patch.edit(edits, label))
+    edits, label = move_part(open_patch.patch, path, by, to)
+    return changed(open_patch.edit(edits, label))
 
 
 @router.post("/patch/{slug}/octave")
@@ -94,15 +103,21 @@ def octave(
     """Move a layer by an octave."""
     open_patch = desk_of(request).open(slug)
     edits, label = move_octave(open_patch.patch, layer, by)
-    return _changed(open_patch.edit(edits, label))
+    return changed(open_patch.edit(edits, label))
 
 
 @router.post("/patch/{slug}/modulate")
-def modulate_source(request: Request, slug: str, path: _Path, source: Annotated[str, Form(max_length=40)]) -> Response:
-    """Let one source modulate an oscillator."""
+def modulate_source(
+    request: Request,
+    slug: str,
+    path: _Path,
+    source: Annotated[str, Form(max_length=40)],
+    way: Annotated[str, Form(max_length=10)] = "phase",
+) -> Response:
+    """Let one source work on another."""
     open_patch = desk_of(request).open(slug)
-    edits, label = modulate(open_patch.patch, path, source)
-    return _changed(open_patch.edit(edits, label))
+    edits, label = modulate(open_patch.patch, path, source, way)
+    return changed(open_patch.edit(edits, label))
 
 
 @router.post("/patch/{slug}/fix")
@@ -114,4 +129,4 @@ def fix(
     version: Annotated[int, Form(ge=0)],
 ) -> Response:
     """Apply a fix that a finding offered."""
-    return _changed(desk_of(request).open(slug).fix(key, index, version))
+    return changed(desk_of(request).open(slug).fix(key, index, version))

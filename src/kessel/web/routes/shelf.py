@@ -7,6 +7,7 @@ from typing import Annotated
 from fastapi import APIRouter, File, Form, Request, UploadFile
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
+from ...desk import STARTS
 from ...formats import LARGEST_PATCH, PatchProblem, dump_patch, load_patch, wav_bytes
 from ...patch import ValueProblem
 from ..pages import desk_of, page
@@ -25,7 +26,8 @@ def start() -> RedirectResponse:
 @router.get("/library")
 def library(request: Request) -> HTMLResponse:
     """All sets and their patches."""
-    return page("library.html", shelf=shelf_view(desk_of(request).library), gone=None, problem=None)
+    view = shelf_view(desk_of(request).library)
+    return page("library.html", shelf=view, gone=None, problem=None, starts=STARTS)
 
 
 def _shelf(request: Request, gone: str | None = None, problem: str | None = None) -> HTMLResponse:
@@ -43,9 +45,10 @@ def card(request: Request, slug: str) -> HTMLResponse:
 
 
 @router.post("/library/new")
-def new(request: Request) -> Response:
-    """A new patch, opened."""
-    slug = desk_of(request).new()
+def new(request: Request, start: Annotated[str, Form(max_length=100)] = "sine") -> Response:
+    """A new patch from a starting point or a kept patch (patch:SLUG), opened."""
+    desk = desk_of(request)
+    slug = desk.new_from(start.removeprefix("patch:")) if start.startswith("patch:") else desk.new(start)
     return Response(status_code=204, headers={"HX-Redirect": f"/patch/{slug}"})
 
 

@@ -12,7 +12,7 @@ from ...desk import Desk, LiveStream
 from ...library import NoSuchPatch
 
 router = APIRouter()
-_LONGEST = 4096
+_LONGEST = 65536
 
 
 @router.websocket("/patch/{slug}/live")

@@ -2,30 +2,48 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, Any
 
 from fastapi import APIRouter, Query, Request
-from fastapi.responses import HTMLResponse
+from fastapi.responses import HTMLResponse, JSONResponse
 
+from ...desk import Desk, OpenPatch, Turn, turned
+from ...patch import NoSuchPath, Oscillator, ValueProblem, apply, get
 from ..pages import desk_of, page
-from ..views.editor import editor_view
+from ..views.editor import Asked, Editor, editor_view
 from ..views.header import header_view
 from ..views.phrase import phrase_view
 from ..views.rail import rail_view
 from ..views.sheet import sheet_view
+from ..views.source_panel import source_drawing
 
 router = APIRouter()
 _WAIT = 25.0
 _Word = Annotated[str, Query(max_length=64)]
+_Frame = Annotated[int, Query(ge=0, le=999)]
+
+
+def _editor(desk: Desk, open_patch: OpenPatch, asked: Asked) -> Editor:
+    audio = [(a.word, a.name) for a in desk.library.audio.all()]
+    return editor_view(open_patch.patch, open_patch.measuring.picture, asked, audio, desk.clipboard)
 
 
 @router.get("/patch/{slug}")
-def layers(request: Request, slug: str, layer: _Word = "", tab: _Word = "sources", item: _Word = "") -> HTMLResponse:
+def layers(
+    request: Request,
+    slug: str,
+    layer: _Word = "",
+    tab: _Word = "sources",
+    item: _Word = "",
+    group: _Word = "",
+    frame: _Frame = 0,
+) -> HTMLResponse:
     """The whole workspace."""
-    open_patch = desk_of(request).open(slug)
+    desk = desk_of(request)
+    open_patch = desk.open(slug)
     open_patch.measure()
     patch, picture = open_patch.patch, open_patch.measuring.picture
-    editor = editor_view(patch, picture, layer, tab, item)
+    editor = _editor(desk, open_patch, Asked(layer, tab, item, group, frame))
     return page(
         "layers.html",
         slug=slug,
@@ -70,8 +88,40 @@ def rail(request: Request, slug: str) -> HTMLResponse:
 
 
 @router.get("/patch/{slug}/editor")
-def editor(request: Request, slug: str, layer: _Word = "", tab: _Word = "sources", item: _Word = "") -> HTMLResponse:
+def editor(
+    request: Request,
+    slug: str,
+    layer: _Word = "",
+    tab: _Word = "sources",
+    item: _Word = "",
+    group: _Word = "",
+    frame: _Frame = 0,
+) -> HTMLResponse:
     """The controls of one layer or of the output."""
-    open_patch = desk_of(request).open(slug)
-    picture = open_patch.measuring.picture
-    return page("editor.html", slug=slug, editor=editor_view(open_patch.patch, picture, layer, tab, item))
+    desk = desk_of(request)
+    open_patch = desk.open(slug)
+    return page("editor.html", slug=slug, editor=_editor(desk, open_patch, Asked(layer, tab, item, group, frame)))
+
+
+@router.get("/patch/{slug}/drawing")
+def drawing(
+    request: Request,
+    slug: str,
+    layer: _Word,
+    source: _Word,
+    path: Annotated[str, Query(max_length=200)],
+    at: Annotated[float | None, Query(ge=-1, le=2)] = None,
+    steps: Annotated[float | None, Query(ge=-1000, le=1000)] = None,
+) -> JSONResponse:
+    """A source's drawing with one control turned but not kept, for a hand that is still turning."""
+    patch = desk_of(request).open(slug).patch
+    try:
+        patch = apply(patch, [turned(patch, Turn(path, at=at, steps=steps))])
+        found = get(patch, f"layers.{layer}.sources.{source}")
+    except (ValueProblem, NoSuchPath):
+        return JSONResponse({})
+    if not isinstance(found, Oscillator):
+        return JSONResponse({})
+    drawn = source_drawing(patch, patch.layer(layer), found)
+    answer: dict[str, Any] = {"line": drawn.lines[0], "bars": [h for _, h in drawn.bars]}
+    return JSONResponse(answer)

@@ -3,11 +3,19 @@ import { startControls } from "./controls.js";
 import { startWorkspace } from "./workspace.js";
 import { Player } from "./player.js";
 import { startKeys } from "./keys.js";
+import { startPanels } from "./panels.js";
+import { startHands } from "./hands.js";
+import { startPhrase } from "./phrase.js";
+import { startWave } from "./wave.js";
 
 if (document.body.dataset.slug) {
   const player = new Player(document.body.dataset.slug);
   startControls(player);
   startWorkspace(player);
+  startPanels(player);
+  startHands(player);
+  startPhrase(player);
+  startWave(player);
   startKeys(player);
   window.kessel = { player };
 }

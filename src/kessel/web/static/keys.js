@@ -2,8 +2,8 @@
 const NOTES = { a: 0, w: 1, s: 2, e: 3, d: 4, f: 5, t: 6, g: 7, y: 8, h: 9, u: 10, j: 11, k: 12, o: 13, l: 14, p: 15 };
 
 export function startKeys(player) {
-  let base = 24;
-  const down = new Map();
+  const down = player.heldKeys;
+  const hands = player.controller;
   const typing = (node) => node.matches?.("input, select, textarea") && node.type !== "range";
   const chosen = () => document.getElementById("editor-layer").value;
   const press = (id) => document.getElementById(id).click();
@@ -14,6 +14,8 @@ export function startKeys(player) {
     " ": () => player.toggle(),
     l: () => press("loop"),
     n: () => press("keys"),
+    r: () => press("record"),
+    p: () => player.phrasePanel(),
     m: () => player.listen(document.querySelector("[data-listen=mono]").getAttribute("aria-checked") === "true" ? "stereo" : "mono"),
     s: () => player.setSolo(chosen()),
     x: () => document.querySelector(`#strip-${chosen()} [data-choose$=".mute"]`).click(),
@@ -32,30 +34,33 @@ export function startKeys(player) {
       player.history(event.shiftKey ? "redo" : "undo");
       return;
     }
+    if (event.altKey && !event.ctrlKey && (key === "ArrowUp" || key === "ArrowDown") && !typing(event.target) && !event.defaultPrevented) {
+      event.preventDefault();
+      player.moveLayer(key === "ArrowUp" ? 1 : -1);
+      return;
+    }
     if (event.ctrlKey || event.metaKey || event.altKey || typing(event.target) || event.defaultPrevented) return;
     if (playing() && key in NOTES) {
       event.preventDefault();
       if (event.repeat || down.has(key)) return;
-      const pitch = base + NOTES[key];
+      const pitch = hands.base + NOTES[key];
       down.set(key, pitch);
-      player.note(pitch, true);
+      hands.note(pitch, hands.velocity);
       return;
     }
-    if (playing() && (key === "z" || key === "x")) {
-      base = Math.min(Math.max(base + (key === "x" ? 12 : -12), 0), 96);
-      return;
-    }
+    if (playing() && (key === "z" || key === "x")) { hands.octave(key === "x" ? 12 : -12); return; }
+    if (playing() && (key === "c" || key === "v")) { hands.harder(key === "v" ? 10 : -10); return; }
     if (key === " " && event.target.matches?.("button, a")) event.target.blur();
     if (key in shortcuts) { event.preventDefault(); shortcuts[key](); }
   });
   document.addEventListener("keyup", (event) => {
     const key = event.key.toLowerCase();
     if (!down.has(key)) return;
-    player.note(down.get(key), false);
+    hands.note(down.get(key), 0);
     down.delete(key);
   });
   window.addEventListener("blur", () => {
-    for (const pitch of down.values()) player.note(pitch, false);
+    for (const pitch of down.values()) hands.note(pitch, 0);
     down.clear();
   });
 }

@@ -7,7 +7,7 @@ export class Player {
     this.beat = -1;
     this.peak = 0;
     this.state = { mode: "off", lead_ms: 0, underruns: 0 };
-    this.onValue = this.onProblem = this.onState = this.onStopped = () => {};
+    this.onValue = this.onProblem = this.onState = this.onStopped = this.onTurn = this.onEdited = this.onRecording = () => {};
     this.worker = new Worker("/static/stream-worker.js");
     const scheme = location.protocol === "https:" ? "wss" : "ws";
     this.worker.postMessage({ open: `${scheme}://${location.host}/patch/${slug}/live` });
@@ -17,11 +17,16 @@ export class Player {
   #hear(message) {
     if (message.say === "value") this.onValue(message);
     else if (message.say === "problem") this.onProblem(message);
+    else if (message.say === "edited") this.onEdited(message);
+    else if (message.say === "recording") this.onRecording(message.on);
     else if (message.say === "stopped") { this.playing = false; this.onStopped(); }
     else if (message.say === "state" || message.say === "closed") { this.state = { ...this.state, ...message }; this.onState(this.state); }
   }
 
-  send(message) { this.worker.postMessage({ tell: message }); }
+  send(message) {
+    if (message.do === "turn") this.onTurn(message.path, message.at !== undefined ? { at: message.at } : message.steps !== undefined ? { steps: message.steps } : {});
+    this.worker.postMessage({ tell: message });
+  }
 
   // Sound starts with the first gesture, as browsers ask.
   async start() {
@@ -46,6 +51,9 @@ export class Player {
   stop() { this.playing = false; this.send({ do: "stop" }); }
 
   async note(pitch, on, velocity = 100) { await this.start(); this.send({ do: "note", pitch, on, velocity }); }
+
+  // What a MIDI device sends; sound starts with a gesture.
+  async midi(bytes) { await this.start(); this.send({ do: "midi", bytes }); }
 
   setVolume(db) {
     this.volume = db <= -48 ? 0 : 10 ** (db / 20);

@@ -12,6 +12,8 @@ export function startWorkspace(player) {
   const show = () => playButton().setAttribute("aria-pressed", String(player.playing));
   const toggle = async () => { if (player.playing) player.stop(); else await player.play(); show(); };
   player.onStopped = show;
+  player.onRecording = (on) => press($("record"), on);
+  player.onEdited = (message) => { say(message.label); for (const name of ["edited", "redrawn"]) document.body.dispatchEvent(new CustomEvent(name)); };
   player.onState = (state) => {
     const words = state.mode === "off" ? "stream off" : `${state.mode === "loop" ? "from the loop" : "live"} ${state.lead_ms} ms`;
     $("stream-mode").textContent = words;
@@ -25,7 +27,10 @@ export function startWorkspace(player) {
   const acts = {
     play: toggle,
     loop: (button) => { const on = button.getAttribute("aria-pressed") !== "true"; press(button, on); player.send({ do: "loop", on }); },
-    keys: (button) => { press(button, button.getAttribute("aria-pressed") !== "true"); player.start(); },
+    keys: (button) => { const on = button.getAttribute("aria-pressed") !== "true"; press(button, on); $("hands").hidden = !on; player.start(); },
+    record: (button) => player.send({ do: "record", on: button.getAttribute("aria-pressed") !== "true", snap: $("phrase-snap")?.value || "1/16" }),
+    phrase: () => player.phrasePanel(),
+    midi: () => player.listenMidi(),
   };
   function listen(mode) {
     for (const b of document.querySelectorAll("[data-listen]")) b.setAttribute("aria-checked", String(b.dataset.listen === mode));
@@ -47,7 +52,7 @@ export function startWorkspace(player) {
   // layers and tabs
   function reload() { document.body.dispatchEvent(new CustomEvent("redrawn")); }
   function address() {
-    const words = new URLSearchParams({ layer: $("editor-layer").value, tab: $("editor-tab").value, item: $("editor-item").value });
+    const words = new URLSearchParams({ layer: $("editor-layer").value, tab: $("editor-tab").value, item: $("editor-item").value, group: $("editor-group").value });
     window.history.replaceState(null, "", `/patch/${slug}?${words}`);
   }
   function choose(layer) {
@@ -66,13 +71,20 @@ export function startWorkspace(player) {
     const at = layers.indexOf($("editor-layer").value);
     choose(layers[Math.min(Math.max(at + by, 0), layers.length - 1)]);
   }
+  let alone = "";
+  function soloSource(word) {
+    alone = alone === word ? "" : word;
+    showSolo();
+    player.send({ do: "solo", layers: [...solo], source: alone || null });
+  }
   function setSolo(layer) {
     if (solo.has(layer)) solo.delete(layer); else solo.add(layer);
     showSolo();
-    player.send({ do: "solo", layers: [...solo] });
+    player.send({ do: "solo", layers: [...solo], source: alone || null });
   }
   function showSolo() {
     for (const b of document.querySelectorAll("[data-solo]")) press(b, solo.has(b.dataset.solo));
+    for (const b of document.querySelectorAll("[data-source-solo]")) press(b, b.dataset.sourceSolo === alone);
   }
   async function octave(by) {
     const body = new URLSearchParams({ layer: $("editor-layer").value, by });
@@ -91,19 +103,26 @@ export function startWorkspace(player) {
     else if ((found = at("[data-step]"))) history(found.dataset.step);
     else if ((found = at("[data-layer-choose]"))) choose(found.dataset.layerChoose);
     else if ((found = at("[data-solo]"))) setSolo(found.dataset.solo);
+    else if ((found = at("[data-source-solo]"))) soloSource(found.dataset.sourceSolo);
+    else if ((found = at("[data-group]"))) { $("editor-group").value = found.dataset.group; address(); reload(); }
     else if ((found = at("[data-octave]"))) octave(Number(found.dataset.octave));
-    else if ((found = at("[data-tab]"))) { $("editor-tab").value = found.dataset.tab; $("editor-item").value = ""; address(); reload(); }
-    else if ((found = at("[data-item]"))) { $("editor-item").value = found.dataset.item; address(); reload(); }
+    else if ((found = at("[data-tab]"))) {
+      const both = ["sources", "wave"];
+      if (!both.includes(found.dataset.tab) || !both.includes($("editor-tab").value)) $("editor-item").value = "";
+      $("editor-tab").value = found.dataset.tab; $("editor-frame").value = "0"; address(); reload();
+    } else if ((found = at("[data-item]"))) { $("editor-item").value = found.dataset.item; $("editor-frame").value = "0"; address(); reload(); }
   });
 
   // what the server's answers say happened
   document.body.addEventListener("chosen", (event) => {
-    const { item } = event.detail;
-    if ($("editor-tab")) $("editor-item").value = item;
+    if (!$("editor-tab")) return;
+    for (const name of ["layer", "tab", "item", "frame"]) if (event.detail[name] !== undefined) $(`editor-${name}`).value = event.detail[name];
+    if (event.detail.layer !== undefined && event.detail.item === undefined) $("editor-item").value = "";
+    address();
   });
   document.body.addEventListener("htmx:beforeSwap", (event) => {
     // a fragment never takes a control out of a hand
-    if (holding() && ["sheet", "editor"].includes(event.detail.target.id)) {
+    if (holding() && ["sheet", "editor", "phrase-panel"].includes(event.detail.target.id)) {
       event.detail.shouldSwap = false;
       const again = event.detail.target.id === "sheet" ? "edited" : "redrawn";
       document.body.addEventListener("letgo", () => document.body.dispatchEvent(new CustomEvent(again)), { once: true });
@@ -125,6 +144,36 @@ export function startWorkspace(player) {
   };
   for (const name of ["mouseover", "focusin"]) document.addEventListener(name, (event) => point(event.target.closest?.(".finding") ?? null));
 
+  // the scope: two cycles of what is heard, from a rising zero
+  const scope = $("scope");
+  const trace = scope.getContext("2d");
+  const wave = new Float32Array(8192);
+  function drawScope(style) {
+    trace.clearRect(0, 0, scope.width, scope.height);
+    trace.strokeStyle = style.getPropertyValue("--line2");
+    trace.beginPath(); trace.moveTo(0, scope.height / 2); trace.lineTo(scope.width, scope.height / 2); trace.stroke();
+    if (!player.analyser) return;
+    player.analyser.getFloatTimeDomainData(wave);
+    let start = 0;
+    for (let i = 1; i < 4096; i++) if (wave[i - 1] < 0 && wave[i] >= 0) { start = i; break; }
+    let sum = 0;
+    for (let i = 0; i < 8192; i++) sum += wave[i] * wave[i];
+    trace.strokeStyle = style.getPropertyValue("--copper");
+    trace.lineWidth = 1.3;
+    trace.beginPath();
+    for (let x = 0; x < scope.width; x++) {
+      const v = wave[start + Math.floor((x * 3600) / scope.width)];
+      const y = scope.height * (0.5 - 0.47 * Math.max(-1, Math.min(1, v)));
+      if (x) trace.lineTo(x, y); else trace.moveTo(x, y);
+    }
+    trace.stroke();
+    const db = (v) => (v > 1e-5 ? `${(20 * Math.log10(v)).toFixed(1)} dB`.replace("-", "−") : "silent");
+    let most = 0;
+    for (const v of wave) most = Math.max(most, Math.abs(v));
+    if (ticks++ % 12 === 0) $("scope-words").textContent = `75 ms; peak ${db(most)}, RMS ${db(Math.sqrt(sum / 8192))}`;
+  }
+  let ticks = 0;
+
   // playhead and meter, once a frame
   const canvas = $("meter");
   const pen = canvas.getContext("2d");
@@ -138,11 +187,17 @@ export function startWorkspace(player) {
       head.setAttribute("visibility", on ? "visible" : "hidden");
       if (on) head.setAttribute("x", `${(100 * player.beat) / beats}%`);
     }
+    const inPanel = $("panel-head");
+    if (inPanel) {
+      inPanel.setAttribute("visibility", on ? "visible" : "hidden");
+      if (on) inPanel.setAttribute("x", `${(100 * player.beat) / beats}%`);
+    }
     const level = player.peak;
     player.peak = 0;
     if (level > 1) clipped = 90;
     shown = Math.max(level, shown * 0.9);
     const style = getComputedStyle(document.documentElement);
+    drawScope(style);
     const db = shown > 1e-5 ? 20 * Math.log10(shown) : -60;
     pen.clearRect(0, 0, 66, 22);
     pen.fillStyle = style.getPropertyValue(clipped ? "--lead" : "--ink");

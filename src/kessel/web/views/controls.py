@@ -2,10 +2,25 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from ...desk import Picture, end_of, far_end, value_shown
-from ...patch import Choice, Control, Movement, Patch, declaration, get, title
+from ...patch import (
+    CLICK_PREFIX,
+    CLICKS,
+    STOCK,
+    STOCK_PREFIX,
+    Choice,
+    Control,
+    Movement,
+    Oscillator,
+    Patch,
+    Pick,
+    declaration,
+    get,
+    title,
+)
 
 
 @dataclass(frozen=True)
@@ -51,7 +66,24 @@ class Words:
         return next((value for value, _, on in self.options if on), "")
 
 
-View = Rule | Words
+@dataclass(frozen=True)
+class Picker:
+    """One of many things by name, in groups: (group, ((value, label, chosen), ...))."""
+
+    kind = "picker"
+    path: str
+    name: str
+    full: str
+    groups: tuple[tuple[str, tuple[tuple[str, str, bool], ...]], ...]
+    help: str
+
+    @property
+    def id(self) -> str:
+        """Of the element."""
+        return "c-" + self.path.replace(".", "-")
+
+
+View = Rule | Words | Picker
 
 _SHORT = {
     "low-pass": "Low",
@@ -66,6 +98,9 @@ _SHORT = {
     "saw up": "Rise",
     "saw down": "Fall",
     "stepped chance": "Chance",
+    "subtract": "Minus",
+    "multiply": "Times",
+    "add": "Plus",
 }
 
 
@@ -78,7 +113,32 @@ def mover_name(patch: Patch, movement: Movement) -> str:
     return next(m.name for m in patch.movers if m.id == movement.mover)
 
 
-def control_view(patch: Patch, path: str, picture: Picture | None = None, name: str | None = None) -> View:
+Audio = Sequence[tuple[str, str]]
+"""Word and name of every piece of audio of the library."""
+
+
+def _things(patch: Patch, found: Pick, path: str, audio: Audio) -> list[tuple[str, list[tuple[str, str]]]]:
+    """What can be picked, in groups."""
+    if found.of == "wave":
+        stock = [(STOCK_PREFIX + slug, name) for slug, name in STOCK]
+        own = [(w.id, w.name) for w in patch.waves]
+        return [("Of this patch", own), ("Stock", stock)] if own else [("Stock", stock)]
+    if found.of == "audio":
+        value = str(get(patch, path))
+        kept = list(audio)
+        clicks = [(CLICK_PREFIX + slug, name) for slug, name in CLICKS]
+        if value not in {v for v, _ in (*kept, *clicks)}:
+            kept.insert(0, (value, "audio that is missing"))
+        return [("Attack clicks", clicks), *([("Library", kept)] if kept else [])]
+    steps = path.split(".")
+    layer = patch.layer(steps[1])
+    others = [(s.id, s.name) for s in layer.sources if isinstance(s, Oscillator) and s.id != steps[3]]
+    return [("", [("", "none"), *others])]
+
+
+def control_view(
+    patch: Patch, path: str, picture: Picture | None = None, name: str | None = None, audio: Audio = ()
+) -> View:
     """The view of the control at ``path``. Raises NoSuchPath."""
     found = declaration(patch, path)
     value = get(patch, path)
@@ -96,6 +156,11 @@ def control_view(patch: Patch, path: str, picture: Picture | None = None, name: 
             travel=_travel(found, path, picture),
             moved_by=", ".join(movers),
         )
+    if isinstance(found, Pick):
+        groups = tuple(
+            (g, tuple((v, n, v == value) for v, n in items)) for g, items in _things(patch, found, path, audio)
+        )
+        return Picker(path=path, name=shown, full=full, groups=groups, help=found.help)
     if isinstance(found, Choice):
         options = tuple((o, _label(o), o == value) for o in found.options)
     else:
@@ -136,10 +201,10 @@ def end_view(patch: Patch, movement: Movement) -> Rule:
     )
 
 
-def with_ends(patch: Patch, paths: list[str], picture: Picture | None) -> list[View]:
+def with_ends(patch: Patch, paths: list[str], picture: Picture | None, audio: Audio = ()) -> list[View]:
     """Views of controls, each followed by the far ends of what moves it."""
     found: list[View] = []
     for path in paths:
-        found.append(control_view(patch, path, picture))
+        found.append(control_view(patch, path, picture, audio=audio))
         found.extend(end_view(patch, m) for m in patch.movements if m.target == path)
     return found

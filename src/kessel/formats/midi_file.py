@@ -1,0 +1,178 @@
+"""Standard MIDI files: a phrase in and out."""
+
+from __future__ import annotations
+
+import io
+from dataclasses import dataclass
+from itertools import pairwise
+
+import mido
+
+from ..patch import LANES, Note, Phrase, Point
+
+TICKS = 480
+LARGEST_MIDI = 2_000_000
+MOST_NOTES = 512
+MOST_POINTS = 512
+MOST_BARS = 8
+_KEYS = {"minor": "m", "major": ""}
+
+
+class MidiProblem(ValueError):
+    """A MIDI file that can't be taken; its text says what to do."""
+
+
+@dataclass(frozen=True)
+class ReadMidi:
+    """What a MIDI file gave: the phrase, its tempo if it says one, and what was left out, in words."""
+
+    phrase: Phrase
+    tempo: float | None
+    left_out: str
+
+
+def _events(data: bytes, name: str) -> mido.MidiFile:
+    if len(data) > LARGEST_MIDI:
+        raise MidiProblem(f"{name} is too large for a phrase (2 MB at most)")
+    try:
+        return mido.MidiFile(file=io.BytesIO(data), clip=True)
+    except (EOFError, OSError, ValueError, KeyError, IndexError, TypeError) as problem:
+        raise MidiProblem(f"{name} can't be read: give a standard MIDI file") from problem
+
+
+def phrase_from_midi(data: bytes, name: str, like: Phrase) -> ReadMidi:
+    """The phrase of a standard MIDI file of any type, all tracks together; key and scale are those of ``like``.
+
+    Raises MidiProblem.
+    """
+    file = _events(data, name)
+    if file.ticks_per_beat <= 0:
+        raise MidiProblem(f"{name} counts its time in film frames: save it with beats")
+    tempo: float | None = None
+    open_notes: dict[tuple[int, int], list[tuple[float, int]]] = {}
+    notes: list[tuple[float, float, int, int]] = []
+    lanes: dict[str, list[tuple[float, float]]] = {lane: [] for lane in LANES}
+    whole = 0.0
+    for track in file.tracks:
+        tick = 0
+        for m in track:
+            tick += m.time
+            beat = tick / file.ticks_per_beat
+            whole = max(whole, beat)
+            if m.type == "set_tempo" and tempo is None:
+                tempo = float(mido.tempo2bpm(m.tempo))
+            elif m.type == "note_on" and m.velocity > 0:
+                open_notes.setdefault((m.channel, m.note), []).append((beat, m.velocity))
+            elif m.type in ("note_off", "note_on"):
+                begun = open_notes.get((m.channel, m.note))
+                if begun:
+                    start, velocity = begun.pop(0)
+                    notes.append((start, beat - start, m.note, velocity))
+            elif m.type == "pitchwheel":
+                lanes["bend"].append((beat, min(max(m.pitch / 8191.0, -1.0), 1.0)))
+            elif m.type == "control_change" and m.control == 1:
+                lanes["wheel"].append((beat, m.value / 127.0))
+            elif m.type == "aftertouch":
+                lanes["pressure"].append((beat, m.value / 127.0))
+    if not notes:
+        raise MidiProblem(f"{name} holds no notes: nothing was changed")
+    return _phrase(sorted(notes), lanes, tempo, like, whole)
+
+
+def _phrase(
+    notes: list[tuple[float, float, int, int]],
+    lanes: dict[str, list[tuple[float, float]]],
+    tempo: float | None,
+    like: Phrase,
+    whole: float,
+) -> ReadMidi:
+    # a part that begins later in a song is brought to its own bar
+    away = 4.0 * (notes[0][0] // 4.0)
+    moved = [(s - away, d, p, v) for s, d, p, v in notes]
+    end = max(s + d for s, d, _, _ in moved)
+    if end < whole - away <= 4.0 * MOST_BARS:
+        end = whole - away
+    bars = min(MOST_BARS, max(1, -int(-(end - 1e-3) // 4)))
+    beats = 4.0 * bars
+    kept = [n for n in moved if n[0] < beats - 1e-6][:MOST_NOTES]
+    left = len(moved) - len(kept)
+    made = [
+        Note(
+            id=f"n{i + 1}", pitch=p, start=round(s, 6), length=round(min(max(d, 0.01), 32.0), 6),
+            velocity=min(max(v, 1), 127),
+        )
+        for i, (s, d, p, v) in enumerate(kept)
+    ]  # fmt: skip
+    points = {lane: _points([(b - away, v) for b, v in found], beats) for lane, found in lanes.items()}
+    phrase = Phrase(bars=bars, root=like.root, scale=like.scale, notes=made, **points)
+    words = f"{left} notes after bar {bars} were left out" if left else ""
+    kept_tempo = None if tempo is None else min(max(round(tempo, 2), 40.0), 240.0)
+    return ReadMidi(phrase, kept_tempo, words)
+
+
+def _points(found: list[tuple[float, float]], beats: float) -> list[Point]:
+    """Points of a lane; what steps is written as steps, and a lane that never leaves rest is none."""
+    inside = sorted((b, v) for b, v in found if 0.0 <= b <= beats)
+    if not any(v for _, v in inside):
+        return []
+    every = max(1, -(-len(inside) // MOST_POINTS))
+    return [Point(beat=round(b, 6), value=round(v, 5)) for b, v in inside[::every]]
+
+
+def midi_bytes(phrase: Phrase, tempo: float, name: str) -> bytes:
+    """A phrase as a standard MIDI file of type 0, 480 ticks a beat, with its lanes as bend, wheel and pressure."""
+    events: list[tuple[int, int, mido.Message]] = []
+    for n in phrase.notes:
+        start = round(n.start * TICKS)
+        end = max(start + 1, round((n.start + n.length) * TICKS))
+        events.append((start, 2, mido.Message("note_on", note=n.pitch, velocity=n.velocity)))
+        events.append((end, 0, mido.Message("note_off", note=n.pitch, velocity=0)))
+    for lane in LANES:
+        for tick, value in _line(getattr(phrase, lane), phrase.beats):
+            events.append((tick, 1, _lane_message(lane, value)))
+    events.sort(key=lambda e: (e[0], e[1]))
+    track = mido.MidiTrack()
+    track.append(mido.MetaMessage("track_name", name=name.encode("ascii", "replace").decode()))
+    track.append(mido.MetaMessage("set_tempo", tempo=mido.bpm2tempo(tempo)))
+    track.append(mido.MetaMessage("time_signature", numerator=4, denominator=4))
+    if phrase.scale in _KEYS:
+        track.append(mido.MetaMessage("key_signature", key=_key(phrase.root, phrase.scale)))
+    at = 0
+    for tick, _, message in events:
+        track.append(message.copy(time=tick - at))
+        at = tick
+    track.append(mido.MetaMessage("end_of_track", time=max(0, round(phrase.beats * TICKS) - at)))
+    file = mido.MidiFile(type=0, ticks_per_beat=TICKS)
+    file.tracks.append(track)
+    out = io.BytesIO()
+    file.save(file=out)
+    return out.getvalue()
+
+
+def _key(root: str, scale: str) -> str:
+    minor = {"C#": "C#", "Eb": "Eb", "F#": "F#", "Ab": "G#", "Bb": "Bb"}
+    major = {"C#": "Db", "Eb": "Eb", "F#": "F#", "Ab": "Ab", "Bb": "Bb"}
+    return (minor if scale == "minor" else major).get(root, root) + _KEYS[scale]
+
+
+def _line(points: list[Point], beats: float) -> list[tuple[int, float]]:
+    """Values of a lane every 20 ticks where it goes, and at its points."""
+    if not points:
+        return []
+    found: dict[int, float] = {0: points[0].value}
+    for a, b in pairwise(points):
+        first, last = round(a.beat * TICKS), round(b.beat * TICKS)
+        for tick in range(first, last, 20):
+            found[tick] = a.value + (b.value - a.value) * (tick - first) / (last - first)
+        found[last] = b.value
+    end = round(beats * TICKS)
+    return sorted((t, v) for t, v in found.items() if t < end or t == 0)
+
+
+def _lane_message(lane: str, value: float) -> mido.Message:
+    if lane == "bend":
+        return mido.Message("pitchwheel", pitch=min(max(round(value * 8191), -8192), 8191))
+    level = min(max(round(value * 127), 0), 127)
+    if lane == "wheel":
+        return mido.Message("control_change", control=1, value=level)
+    return mido.Message("aftertouch", value=level)

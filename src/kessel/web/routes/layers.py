@@ -1,0 +1,153 @@
+"""Whole layers and kept parts: duplicate, split off, tie, freeze, copy, paste, the part shelf."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import APIRouter, Form, Request
+from fastapi.responses import JSONResponse, Response
+
+from ...desk import (
+    Edited,
+    Kept,
+    OpenPatch,
+    duplicate_layer,
+    freeze,
+    put_in,
+    split_off,
+    take_out,
+    tie_split,
+    untie_split,
+)
+from ...patch import HATCHES, Edit, ValueProblem
+from ..pages import desk_of
+from .edits import changed
+
+router = APIRouter()
+_Path = Annotated[str, Form(max_length=200)]
+_Word = Annotated[str, Form(max_length=64)]
+
+
+@router.post("/patch/{slug}/duplicate-layer")
+def duplicate(request: Request, slug: str, layer: _Word) -> Response:
+    """A copy of a layer above it."""
+    open_patch = desk_of(request).open(slug)
+    edits, label, new = duplicate_layer(open_patch.patch, layer)
+    return changed(open_patch.edit(edits, label), layer=new)
+
+
+@router.post("/patch/{slug}/split-off")
+def own_layer(request: Request, slug: str, path: _Path) -> Response:
+    """A source to a layer of its own."""
+    open_patch = desk_of(request).open(slug)
+    edits, label, new = split_off(open_patch.patch, path)
+    return changed(open_patch.edit(edits, label), layer=new)
+
+
+@router.post("/patch/{slug}/tie")
+def tie(request: Request, slug: str, lower: _Word, upper: _Word) -> Response:
+    """One edge for two layers."""
+    open_patch = desk_of(request).open(slug)
+    return changed(open_patch.edit(*tie_split(open_patch.patch, lower, upper)))
+
+
+@router.post("/patch/{slug}/untie")
+def untie(request: Request, slug: str, split: _Word) -> Response:
+    """Two edges again."""
+    open_patch = desk_of(request).open(slug)
+    return changed(open_patch.edit(*untie_split(open_patch.patch, split)))
+
+
+@router.post("/patch/{slug}/hatch")
+def hatch(request: Request, slug: str, layer: _Word, hatch: _Word) -> Response:
+    """The hatch that stands for a layer."""
+    if hatch not in HATCHES:
+        raise ValueProblem(f"the hatches are {', '.join(HATCHES)}")
+    open_patch = desk_of(request).open(slug)
+    name = open_patch.patch.layer(layer).name if any(x.id == layer for x in open_patch.patch.layers) else layer
+    return changed(open_patch.edit([Edit(f"layers.{layer}.hatch", hatch)], f"{name} hatch {hatch}"))
+
+
+@router.post("/patch/{slug}/freeze")
+def freeze_it(
+    request: Request, slug: str, what: _Word, way: _Word = "phrase", into: Annotated[str, Form(max_length=80)] = ""
+) -> Response:
+    """Render a layer, the worked path or the sum into a new sample layer of this or another patch."""
+    desk = desk_of(request)
+    source = desk.open(slug)
+    target = desk.open(into) if into and into != slug else source
+    edited, new = freeze(desk, source, target, what, way)
+    if target is not source:
+        return JSONResponse({"label": f"Frozen into {target.patch.name}", "version": source.version})
+    return changed(edited, layer=new)
+
+
+# parts
+
+
+@router.post("/patch/{slug}/copy")
+def copy(request: Request, slug: str, kind: _Word, path: _Path) -> Response:
+    """A part into the clipboard."""
+    desk = desk_of(request)
+    desk.clipboard = take_out(desk.open(slug).patch, kind, path)
+    return _said(f"Copied {desk.clipboard.name}")
+
+
+def _said(label: str) -> Response:
+    return JSONResponse({"label": label}, headers={"HX-Trigger": '{"redrawn": {}}'})
+
+
+def _put(open_patch: OpenPatch, kept: Kept, layer: str, item: str) -> Response:
+    ids = [x.id for x in open_patch.patch.layers]
+    layer = layer if layer in ids else ids[0]
+    edits, label, new = put_in(open_patch.patch, kept, layer, item)
+    edited: Edited = open_patch.edit(edits, label)
+    if kept.kind == "layer":
+        return changed(edited, layer=new)
+    tabs = {"source": "sources", "envelope": "level", "mover": "movers", "wave": "wave"}
+    tab = tabs.get(kept.kind, kept.kind)
+    return changed(edited, item if kept.kind == "wave" else new, tab=tab)
+
+
+@router.post("/patch/{slug}/paste")
+def paste(request: Request, slug: str, layer: _Word = "", item: _Word = "") -> Response:
+    """What is in the clipboard, into the layer."""
+    desk = desk_of(request)
+    if desk.clipboard is None:
+        raise ValueProblem("nothing was copied yet: copy a layer, a source, a row of stages or another part first")
+    return _put(desk.open(slug), desk.clipboard, layer, item)
+
+
+@router.post("/patch/{slug}/keep")
+def keep(
+    request: Request, slug: str, kind: _Word, path: _Path, name: Annotated[str, Form(max_length=60)] = ""
+) -> Response:
+    """A part onto the part shelf."""
+    desk = desk_of(request)
+    kept = take_out(desk.open(slug).patch, kind, path)
+    desk.keep_part(kept, name or kept.name)
+    return _said(f"Kept {name or kept.name} on the part shelf")
+
+
+@router.post("/patch/{slug}/put")
+def put(request: Request, slug: str, part: Annotated[int, Form()], layer: _Word = "", item: _Word = "") -> Response:
+    """A part of the shelf into the layer."""
+    desk = desk_of(request)
+    return _put(desk.open(slug), desk.part(part), layer, item)
+
+
+@router.post("/patch/{slug}/parts/{part}/remove")
+def remove(request: Request, slug: str, part: int) -> Response:
+    """A part off the shelf."""
+    desk_of(request).library.parts.remove(part)
+    return _said("Taken off the part shelf")
+
+
+@router.post("/patch/{slug}/parts/{part}/name")
+def rename(request: Request, slug: str, part: int, name: Annotated[str, Form(max_length=60)]) -> Response:
+    """Another name for a part."""
+    cleaned = " ".join(name.split())
+    if not cleaned:
+        raise ValueProblem("a name can't be empty")
+    desk_of(request).library.parts.rename(part, cleaned)
+    return _said(f"Named {cleaned}")

@@ -1,0 +1,101 @@
+"""The phrase: its panel, hands on its notes and lanes, MIDI files in and out."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from fastapi import APIRouter, File, Query, Request, UploadFile
+from fastapi.responses import HTMLResponse, Response
+from pydantic import BaseModel, ConfigDict, Field
+
+from ...desk import note_edits
+from ...formats import midi_bytes, phrase_from_midi
+from ...formats.midi_file import LARGEST_MIDI
+from ...patch import Patch, ValueProblem
+from ..pages import desk_of, page
+from ..views.phrase_panel import phrase_panel
+from .edits import changed
+
+router = APIRouter()
+_Word = Annotated[str, Query(max_length=20)]
+
+
+@router.get("/patch/{slug}/phrase-panel")
+def panel(request: Request, slug: str, snap: _Word = "1/16", lane: _Word = "velocity") -> HTMLResponse:
+    """The note editor."""
+    patch = desk_of(request).open(slug).patch
+    return page("phrase_panel.html", slug=slug, patch=patch, panel=phrase_panel(patch, snap, lane))
+
+
+class Hand(BaseModel):
+    """What a hand did to the notes. beats and pitch are as the hand left them; the grid is kept to here."""
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+    do: Literal["draw", "move", "stretch", "velocity", "delete", "double", "transpose", "lane", "clear-lane", "idiom"]
+    ids: list[Annotated[str, Field(max_length=40)]] = Field(default_factory=list, max_length=512)
+    pitch: int = Field(default=36, ge=0, le=127)
+    start: float = Field(default=0.0, ge=0, le=64)
+    length: float | None = Field(default=None, gt=0, le=64)
+    beats: float = Field(default=0.0, ge=-64, le=64)
+    semitones: int = Field(default=0, ge=-127, le=127)
+    by: int = Field(default=0, ge=-127, le=127)
+    to: int | None = Field(default=None, ge=1, le=127)
+    snap: str = Field(default="1/16", max_length=10)
+    lane: str = Field(default="", max_length=10)
+    points: list[tuple[float, float]] = Field(default_factory=list, max_length=2000)
+    slug: str = Field(default="", max_length=40)
+
+
+def _step(patch: Patch, hand: Hand) -> note_edits.Step:
+    snap = note_edits.grid_of(hand.snap)
+    if hand.do == "draw":
+        return note_edits.draw_note(patch, hand.pitch, hand.start, hand.length, snap)
+    if hand.do == "move":
+        return note_edits.move_notes(patch, hand.ids, hand.beats, hand.semitones, snap)
+    if hand.do == "stretch":
+        return note_edits.stretch_notes(patch, hand.ids, hand.beats, snap)
+    if hand.do == "velocity":
+        return note_edits.set_velocity(patch, hand.ids, hand.by, hand.to)
+    if hand.do == "delete":
+        return note_edits.delete_notes(patch, hand.ids)
+    if hand.do == "double":
+        return note_edits.double_notes(patch, hand.ids, snap)
+    if hand.do == "transpose":
+        return note_edits.transpose(patch, hand.semitones)
+    if hand.do == "lane":
+        return note_edits.stroke_lane(patch, hand.lane, hand.points)
+    if hand.do == "clear-lane":
+        return note_edits.clear_lane(patch, hand.lane)
+    return note_edits.use_idiom(patch, hand.slug)
+
+
+@router.post("/patch/{slug}/notes")
+def notes(request: Request, slug: str, hand: Hand) -> Response:
+    """One move of a hand on the phrase."""
+    open_patch = desk_of(request).open(slug)
+    return changed(open_patch.edit(*_step(open_patch.patch, hand)))
+
+
+@router.post("/patch/{slug}/midi")
+async def take_midi(request: Request, slug: str, file: Annotated[UploadFile, File()]) -> Response:
+    """A MIDI file as the phrase."""
+    name = (file.filename or "the file")[:60]
+    data = await file.read(LARGEST_MIDI + 1)
+    open_patch = desk_of(request).open(slug)
+    read = phrase_from_midi(data, name, open_patch.patch.phrase)
+    edits, label = note_edits.use_midi(open_patch.patch, read, name)
+    return changed(open_patch.edit(edits, f"{label}; {read.left_out}" if read.left_out else label))
+
+
+@router.get("/patch/{slug}/phrase.mid")
+def give_midi(request: Request, slug: str) -> Response:
+    """The phrase as a MIDI file."""
+    patch = desk_of(request).open(slug).patch
+    if not patch.phrase.notes:
+        raise ValueProblem("there is no note to write: draw one first")
+    return Response(
+        midi_bytes(patch.phrase, patch.tempo, patch.name),
+        media_type="audio/midi",
+        headers={"Content-Disposition": f'attachment; filename="{slug}.mid"'},
+    )

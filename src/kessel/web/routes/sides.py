@@ -1,0 +1,80 @@
+"""What stands beside the findings: the history, the part shelf, the backing."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import APIRouter, File, Form, Query, Request, UploadFile
+from fastapi.responses import HTMLResponse, JSONResponse, Response
+
+from ...patch import BackingLoop, BackingPatch, Edit, ValueProblem, free_id
+from ..guard import LARGEST_AUDIO
+from ..pages import desk_of, page
+from ..views.sides import backing_view, history_view, shelf_view
+from .edits import changed
+
+router = APIRouter()
+
+
+@router.get("/patch/{slug}/side/history")
+def history(request: Request, slug: str) -> HTMLResponse:
+    """The steps of the patch, readable."""
+    return page("side_history.html", slug=slug, steps=history_view(desk_of(request).open(slug).steps()))
+
+
+@router.post("/patch/{slug}/go-to")
+def go_to(request: Request, slug: str, step: Annotated[int, Form(ge=0)]) -> Response:
+    """Back or forth to a step."""
+    taken = desk_of(request).open(slug).go_to(step)
+    label = f"{taken} step" + ("" if taken == 1 else "s")
+    return JSONResponse({"label": label}, headers={"HX-Trigger": '{"edited": {}, "redrawn": {}}'})
+
+
+@router.get("/patch/{slug}/side/parts")
+def parts(request: Request, slug: str, kind: Annotated[str, Query(max_length=20)] = "") -> HTMLResponse:
+    """The part shelf."""
+    return page("side_parts.html", slug=slug, shelf=shelf_view(desk_of(request).shelf(kind or None), kind))
+
+
+@router.get("/patch/{slug}/side/backing")
+def backing(request: Request, slug: str) -> HTMLResponse:
+    """What plays beside the patch."""
+    desk = desk_of(request)
+    others = [(c.slug, c.name) for c in desk.library.patches() if c.slug != slug]
+    return page("side_backing.html", slug=slug, backing=backing_view(desk.open(slug).patch, others))
+
+
+@router.post("/patch/{slug}/backing/loop")
+async def add_loop(request: Request, slug: str, file: Annotated[UploadFile, File()]) -> Response:
+    """An imported loop beside the patch; its tempo is reckoned from its length in whole bars."""
+    desk = desk_of(request)
+    open_patch = desk.open(slug)
+    patch = open_patch.patch
+    name = (file.filename or "the file")[:60]
+    card, x = desk.take_audio(await file.read(LARGEST_AUDIO + 1), name)
+    taken = [p.id for p in (*patch.backing.loops, *patch.backing.patches)] + ["beat"]  # type: ignore[attr-defined]
+    tempo = _tempo_of(x.shape[1] / 48000.0, patch.tempo)
+    new = BackingLoop(id=free_id(card.name, taken), name=card.name, audio=card.word, tempo=tempo)
+    kept = [p.model_dump() for p in patch.backing.loops]
+    return changed(open_patch.edit([Edit("backing.loops", [*kept, new.model_dump()])], f"Backing: {card.name}"))
+
+
+def _tempo_of(seconds: float, near: float) -> float:
+    """The tempo at which a recording is a whole number of beats, closest to a given one."""
+    beats = max(1, round(seconds * near / 60.0))
+    return min(max(round(beats * 60.0 / seconds, 1), 40.0), 240.0)
+
+
+@router.post("/patch/{slug}/backing/patch")
+def add_patch(request: Request, slug: str, other: Annotated[str, Form(max_length=80)]) -> Response:
+    """Another patch beside this one."""
+    desk = desk_of(request)
+    open_patch = desk.open(slug)
+    patch = open_patch.patch
+    card = desk.library.card(other)
+    if other == slug:
+        raise ValueProblem("a patch can't play beside itself: choose another")
+    taken = [p.id for p in (*patch.backing.loops, *patch.backing.patches)] + ["beat"]  # type: ignore[attr-defined]
+    new = BackingPatch(id=free_id(card.name, taken), name=card.name, slug=other)
+    kept = [p.model_dump() for p in patch.backing.patches]
+    return changed(open_patch.edit([Edit("backing.patches", [*kept, new.model_dump()])], f"Backing: {card.name}"))

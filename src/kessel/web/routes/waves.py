@@ -1,0 +1,103 @@
+"""Drawn waves and audio: strokes, harmonics, frames, files in and out."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from fastapi import APIRouter, File, Form, Query, Request, UploadFile
+from fastapi.responses import Response
+from pydantic import BaseModel, ConfigDict, Field
+
+from ...desk import wave_edits
+from ...formats import audio_from, wav_bytes
+from ...patch import Edit, Patch, Sample, ValueProblem, get
+from ..guard import LARGEST_AUDIO
+from ..pages import desk_of
+from .edits import changed
+
+router = APIRouter()
+_Path = Annotated[str, Form(max_length=200)]
+_Stroke = tuple[float, float, float, float]
+
+
+class Hand(BaseModel):
+    """What a hand did to a wave. Strokes: x from, y from, x to, y to; harmonics count from 1."""
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+    do: Literal["stroke", "bars", "touch", "frames", "use"]
+    path: str = Field(max_length=200)
+    frame: int = Field(default=0, ge=0, le=999)
+    strokes: list[_Stroke] = Field(default_factory=list, max_length=4000)
+    levels: list[tuple[int, float]] = Field(default_factory=list, max_length=200)
+    phases: list[tuple[int, float]] = Field(default_factory=list, max_length=200)
+    what: str = Field(default="", max_length=20)
+    count: int = Field(default=0, ge=0, le=512)
+    to: int = Field(default=0, ge=0, le=999)
+    word: str = Field(default="", max_length=64)
+
+
+def _step(patch: Patch, hand: Hand) -> wave_edits.Step:
+    if hand.do == "stroke":
+        return wave_edits.stroke(patch, hand.path, hand.frame, hand.strokes)
+    if hand.do == "bars":
+        return wave_edits.set_bars(patch, hand.path, hand.frame, hand.levels, hand.phases)
+    if hand.do == "touch":
+        return wave_edits.touch(patch, hand.path, hand.frame, hand.what, hand.count)
+    if hand.do == "frames":
+        return wave_edits.change_frames(patch, hand.path, hand.what, hand.frame, hand.to)
+    return wave_edits.use_wave(patch, hand.path, hand.word)
+
+
+@router.post("/patch/{slug}/wave")
+def wave(request: Request, slug: str, hand: Hand) -> Response:
+    """One move of a hand on a drawn wave."""
+    open_patch = desk_of(request).open(slug)
+    edited = open_patch.edit(*_step(open_patch.patch, hand))
+    after = {"duplicate": hand.frame + 1, "insert": hand.frame + 1, "delete": max(0, hand.frame - 1)}
+    if hand.do == "frames" and hand.what in after:
+        return changed(edited, frame=str(after[hand.what]))
+    return changed(edited)
+
+
+@router.post("/patch/{slug}/import-wave")
+async def import_wave(
+    request: Request,
+    slug: str,
+    path: _Path,
+    file: Annotated[UploadFile, File()],
+    way: Annotated[Literal["cycle", "run", "frames"], Form()] = "cycle",
+) -> Response:
+    """A drawn wave cut from an audio file."""
+    name = (file.filename or "the file")[:60]
+    x = audio_from(await file.read(LARGEST_AUDIO + 1), name)
+    open_patch = desk_of(request).open(slug)
+    made = wave_edits.wave_from_audio(x, name, way)
+    return changed(open_patch.edit(*wave_edits.put_wave(open_patch.patch, path, made)), frame="0")
+
+
+@router.get("/patch/{slug}/wave.wav")
+def export_wave(request: Request, slug: str, path: Annotated[str, Query(max_length=200)]) -> Response:
+    """A drawn wave's frames, one after the other."""
+    made = wave_edits.wave_of(desk_of(request).open(slug).patch, path)
+    return Response(
+        wav_bytes(wave_edits.wave_audio(made)),
+        media_type="audio/wav",
+        headers={"Content-Disposition": f'attachment; filename="{made.id}.wav"'},
+    )
+
+
+@router.post("/patch/{slug}/import-audio")
+async def import_audio(request: Request, slug: str, path: _Path, file: Annotated[UploadFile, File()]) -> Response:
+    """An audio file into a sample source."""
+    desk = desk_of(request)
+    open_patch = desk.open(slug)
+    source = get(open_patch.patch, path)
+    if not isinstance(source, Sample):
+        raise ValueProblem("audio goes into a sample: add one under Sources")
+    name = (file.filename or "the file")[:60]
+    card, _ = desk.take_audio(await file.read(LARGEST_AUDIO + 1), name)
+    new = source.model_copy(update={"audio": card.word, "title": card.name[:60], "start": 0.0, "end": 60000.0})
+    if card.root is not None:
+        new = new.model_copy(update={"root": min(max(round(card.root, 3), 10.0), 4000.0)})
+    return changed(open_patch.edit([Edit(path, new.model_dump())], f"{source.name} plays {card.name}"))

@@ -1,0 +1,154 @@
+"""The other tabs of the editor: stages, level, voices, place, chains, movers, output."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+
+from ...engine import envelope_curve, lfo_curve, response_of, transfer_of
+from ...patch import HATCHES, ChainItem, Envelope, Eq, Filter, Lfo, movement_text, title, write
+from .controls import with_ends
+from .panel import Act, Drawing, Look, Panel, adders, chips, chosen, fields, keeping
+from .svg import curve
+
+
+def _item_drawing(part: ChainItem) -> Drawing:
+    hz = 20.0 * 1000.0 ** np.linspace(0.0, 1.0, 180)
+    if isinstance(part, Filter | Eq):
+        low, high = (-48.0, 24.0) if isinstance(part, Filter) else (-18.0, 18.0)
+        return Drawing(
+            part.name,
+            f"{low:.0f} to {high:+.0f} dB, 20 Hz to 20 kHz".replace("-", "−"),
+            (curve(response_of(part, hz), low, high),),
+        )
+    found = transfer_of(part)
+    assert found is not None
+    return Drawing(part.name, "in across, out up", (curve(np.clip(found[1], -1, 1), -1.05, 1.05),))
+
+
+def _item_paths(part: ChainItem, own: str) -> list[str]:
+    if isinstance(part, Eq):
+        paths = [f"{own}.{f}" for f in fields(part)]
+        for band in part.bands:
+            but = ("gain",) if band.type in ("low-cut", "high-cut", "notch") else ()
+            paths += [f"{own}.bands.{band.id}.{f}" for f in fields(band, but=but)]
+        return paths
+    return [f"{own}.{f}" for f in fields(part)]
+
+
+def _items(look: Look, base: str, parts: list[ChainItem], kept_as: str, *kinds: str) -> Panel:
+    part = chosen(parts, look.item)
+    panel = Panel(chips(list(parts), base, part), adders(base, *kinds))
+    if part is None:
+        panel.empty = "Nothing here yet: add a part and the sound goes through it."
+        return panel
+    panel.drawing = _item_drawing(part)
+    peak = look.picture.stages.get(f"{base}.{part.id}") if look.picture is not None else None
+    if peak is not None:
+        panel.drawing = replace(panel.drawing, caption=f"peak {write(peak, 'dB')}FS behind it")
+    panel.views = with_ends(look.patch, _item_paths(part, f"{base}.{part.id}"), look.picture)
+    if kept_as:
+        panel.acts = keeping(kept_as, base)
+    if isinstance(part, Eq):
+        panel.adders += adders(f"{base}.{part.id}.bands", "band")
+        panel.removable = [
+            (f"{base}.{part.id}.bands.{b.id}", f"{b.type} {write(b.frequency, 'Hz')}") for b in part.bands
+        ]
+    return panel
+
+
+def stages_panel(look: Look) -> Panel:
+    """Voice stages."""
+    base = f"layers.{look.layer.id}.stages"
+    return _items(look, base, list(look.layer.stages), "stages", "filter", "distortion")
+
+
+def chain_panel(look: Look) -> Panel:
+    """The layer's chain."""
+    base = f"layers.{look.layer.id}.chain"
+    return _items(look, base, list(look.layer.chain), "chain", "distortion", "eq", "filter")
+
+
+def worked_panel(look: Look) -> Panel:
+    """The worked path's chain."""
+    return _items(look, "worked", list(look.patch.worked), "chain", "distortion", "eq", "filter")
+
+
+def level_panel(look: Look) -> Panel:
+    """The level envelope."""
+    own = f"layers.{look.layer.id}.envelope"
+    y, ms = envelope_curve(look.layer.envelope)
+    paths = [f"{own}.{f}" for f in fields(look.layer.envelope)] + [f"layers.{look.layer.id}.play.velocity"]
+    drawing = Drawing("Level in time", f"one note, {write(ms, 'ms')}", (curve(y, 0.0, 1.0),), copper=True)
+    return Panel(drawing=drawing, views=with_ends(look.patch, paths, look.picture), acts=keeping("envelope", own))
+
+
+def movers_panel(look: Look) -> Panel:
+    """What moves, and what it drives."""
+    patch = look.patch
+    mover = chosen(list(patch.movers), look.item)
+    panel = Panel(chips(list(patch.movers), "movers", mover), adders("movers", "envelope", "lfo", "macro", "hand"))
+    if mover is None:
+        panel.empty = "Nothing moves yet: add an envelope or an LFO, a macro for a slider, or a hand for the wheel."
+        return panel
+    own = f"movers.{mover.id}"
+    hidden: tuple[str, ...] = ()
+    if isinstance(mover, Envelope):
+        y, ms = envelope_curve(mover)
+        panel.drawing = Drawing(mover.name, f"one note, {write(ms, 'ms')}", (curve(y, 0.0, 1.0),), copper=True)
+    elif isinstance(mover, Lfo):
+        panel.drawing = Drawing(mover.name, "two swings", (curve(lfo_curve(mover), -1.1, 1.1),), copper=True)
+        hidden = ("rate",) if mover.clock == "beats" else ("length",)
+    panel.views = with_ends(patch, [f"{own}.{f}" for f in fields(mover, but=hidden)], look.picture)
+    for m in patch.movements:
+        if m.mover == mover.id:
+            both = ", both ways" if m.both_ways else ""
+            panel.rows.append(f"{title(patch, m.target)} {movement_text(patch, m.target, m.amount)}{both}")
+    if not panel.rows:
+        panel.rows.append(f"{mover.name} moves nothing yet")
+    panel.acts = keeping("mover", own)
+    return panel
+
+
+def place_panel(look: Look) -> Panel:
+    """Level, place, range, path, hatch, and what its edges are tied to."""
+    patch, layer = look.patch, look.layer
+    own = f"layers.{layer.id}"
+    names = ("level", "pan", "width", "polarity", "delay", "path", "range.low", "range.high", "range.where")
+    panel = Panel(views=with_ends(patch, [f"{own}.{n}" for n in names], look.picture))
+    for h in HATCHES:
+        if h != layer.hatch:
+            panel.acts.append(Act("hatch", {"layer": layer.id, "hatch": h}, h, f"Draw the layer with the hatch “{h}”"))
+    at = [x.id for x in patch.layers].index(layer.id)
+    tied = [s for s in patch.splits if layer.id in (s.lower, s.upper)]
+    for s in tied:
+        other = patch.layer(s.upper if s.lower == layer.id else s.lower).name
+        panel.acts.append(Act("untie", {"split": s.id}, f"Untie from {other}", "Let both edges go their own ways"))
+    if at + 1 < len(patch.layers) and not any(s.lower == layer.id for s in tied):
+        above = patch.layers[at + 1]
+        if not any(s.upper == above.id for s in patch.splits):
+            values = {"lower": layer.id, "upper": above.id}
+            panel.acts.append(Act("tie", values, f"Split with {above.name}", "One edge for both: moving it moves both"))
+    return panel
+
+
+def voices_panel(look: Look) -> Panel:
+    """Unison and play style."""
+    layer = look.layer
+    own = f"layers.{layer.id}"
+    play = layer.play
+    hidden: tuple[str, ...] = () if play.mode == "voices" else ("voices",)
+    hidden += () if play.interval_level > -72 else ("interval",)
+    hidden += () if play.glide > 0 else ("glide_curve", "glide_when")
+    names = [f"play.{f}" for f in fields(play, but=hidden)]
+    one = ("detune", "width", "spread") if layer.unison.copies == 1 else ()
+    names += [f"unison.{f}" for f in fields(layer.unison, but=one)]
+    return Panel(views=with_ends(look.patch, [f"{own}.{n}" for n in names], look.picture))
+
+
+def output_panel(look: Look) -> Panel:
+    """The output stage, and the tuning."""
+    paths = [f"output.{f}" for f in fields(look.patch.output)]
+    paths += [f"output.ceiling.{f}" for f in fields(look.patch.output.ceiling)]
+    return Panel(views=with_ends(look.patch, [*paths, "tuning"], look.picture))
