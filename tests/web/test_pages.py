@@ -234,12 +234,15 @@ def test_layers_tabs_and_parts_by_keyboard_and_mouse(page, address, copy_of):
     page.keyboard.press("ArrowUp")
     expect(page.get_by_label("Layer name")).to_have_value("Edge")
     page.get_by_role("tab", name="Sources").click()
+    page.get_by_role("tab", name="FM, ring").click()
     expect(page.locator("#editor")).to_contain_text("FM by Bell sine")
+    page.get_by_role("tab", name="Pitch").click()
     page.get_by_role("button", name="Octave ↓").click()
     expect(page.get_by_label("Edge Edge saw octave value")).to_have_value("0")
     page.keyboard.press(".")
     expect(page.get_by_label("Edge Edge saw octave value")).to_have_value("1")
-    page.get_by_role("radio", name="Pulse").click()
+    page.get_by_role("tab", name="Wave", exact=True).nth(1).click()
+    page.get_by_label("Edge Edge saw shape").select_option("pulse")
     expect(page.get_by_label("Edge Edge saw pulse width value")).to_be_visible()
     page.get_by_role("tab", name="Stages").click()
     page.get_by_role("button", name="+ Distortion").click()
@@ -252,11 +255,12 @@ def test_layers_tabs_and_parts_by_keyboard_and_mouse(page, address, copy_of):
     expect(page.locator("#strip-edge")).to_contain_text("Rim")
     page.get_by_role("button", name="Mute Rim").click()
     expect(page.locator("#strip-edge")).to_have_class("strip layer chosen muted")
+    assert "layer=edge" in page.url and "tab=stages" in page.url
     page.get_by_role("button", name="+ Layer").click()
     expect(page.locator(".strip.layer")).to_have_count(5)
+    expect(page.get_by_label("Layer name")).to_have_value("Layer")
     page.keyboard.press("Control+z")
     expect(page.locator(".strip.layer")).to_have_count(4)
-    assert "layer=edge" in page.url and "tab=stages" in page.url
 
 
 def test_themes_follow_the_system_and_are_remembered(browser, address):

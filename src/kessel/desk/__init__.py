@@ -8,7 +8,16 @@ from .layer_edits import duplicate_layer, split_off, tie_split, untie_split
 from .live import LiveStream, go_first
 from .measuring import Measured
 from .open_patch import Edited, OpenPatch
-from .parts import PARTS, add_part, modulate, move_octave, move_part, remove_part
+from .parts import (
+    PARTS,
+    add_movement,
+    add_part,
+    modulate,
+    movable_controls,
+    move_octave,
+    move_part,
+    remove_part,
+)
 from .picture import Picture
 from .stock_parts import STARTS
 from .turning import Shown, Turn, end_of, far_end, turned, value_shown
@@ -26,6 +35,7 @@ __all__ = [
     "Picture",
     "Shown",
     "Turn",
+    "add_movement",
     "add_part",
     "duplicate_layer",
     "end_of",
@@ -34,6 +44,7 @@ __all__ = [
     "go_first",
     "kept_from",
     "modulate",
+    "movable_controls",
     "move_octave",
     "move_part",
     "note_edits",

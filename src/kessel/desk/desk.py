@@ -14,14 +14,22 @@ from numpy.typing import NDArray
 
 from ..demo import SET_NAME, demo_patches
 from ..engine import forget, keeper
-from ..formats import AudioProblem, audio_from
+from ..formats import AudioProblem, Bundle, audio_from, dump_patch, load_patch
 from ..library import AudioCard, Library, find_audio
 from ..measure import detect_pitch
-from ..patch import Edit, Patch, ValueProblem, apply
+from ..patch import Edit, Patch, Sample, ValueProblem, apply
 from .kept_parts import Kept, kept_from
 from .open_patch import OpenPatch
 from .stock_parts import STARTS, start_patch, stock_parts
 from .workbench import Workbench
+
+
+def _title(patch: Patch, word: str) -> str:
+    """What a patch calls a piece of audio."""
+    samples = [s for layer in patch.layers for s in layer.sources if isinstance(s, Sample)]
+    names = [s.title or s.name for s in samples if s.audio == word]
+    names += [loop.name for loop in patch.backing.loops if loop.audio == word]
+    return names[0] if names else "Audio"
 
 
 class Desk:
@@ -76,8 +84,14 @@ class Desk:
         copy = apply(patch, [Edit("name", f"{patch.name[:54]} copy")])
         return self.library.add(self.home(), copy)
 
-    def take_in(self, patch: Patch) -> str:
-        """Keep a patch from a file; returns its slug."""
+    def take_in(self, bundle: Bundle) -> str:
+        """Keep a patch from a file, with the audio that came with it; returns its slug. Raises AudioProblem."""
+        patch = bundle.patch
+        for word, x in bundle.audio.items():
+            card = self.keep_audio(x, _title(patch, word))
+            if card.word != word:
+                # it was kept by another name: the patch is pointed at what it is now
+                patch = load_patch(dump_patch(patch).replace(f'"{word}"', f'"{card.word}"'))
         return self.library.add(self.home(), patch)
 
     def duplicate(self, slug: str) -> str:

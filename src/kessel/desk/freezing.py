@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from typing import Any
 
 import numpy as np
@@ -58,7 +59,7 @@ def freeze(desk: Desk, source: OpenPatch, target: OpenPatch, what: str, way: str
     if way == "note":
         played, pitch = _one_note(patch)
         x = _cut(desk.workbench.audio(played, ask))
-        root = detect_pitch(x.astype(np.float64)) or pitch_hz(pitch, patch.tuning)
+        root = _root(detect_pitch(x.astype(np.float64)), pitch_hz(pitch, patch.tuning))
         title = f"{name} {note_name(pitch)}"
     else:
         x = desk.workbench.audio(patch, ask)
@@ -88,6 +89,14 @@ def freeze(desk: Desk, source: OpenPatch, target: OpenPatch, what: str, way: str
         layers.append((x_.model_copy(update={"mute": True}) if gone else x_).model_dump())
     edited = target.edit([Edit("layers", [*layers, new.model_dump()])], f"Freeze {name}")
     return edited, new.id
+
+
+def _root(found: float | None, played: float) -> float:
+    """The pitch of a frozen note: the note's own, in the octave that is heard; what is heard where that is no octave."""
+    if found is None:
+        return played
+    octave = played * 2.0 ** round(math.log2(found / played))
+    return octave if abs(1200.0 * math.log2(found / octave)) < 60.0 else found
 
 
 def _cut(x: np.ndarray[Any, np.dtype[np.float32]]) -> np.ndarray[Any, np.dtype[np.float32]]:

@@ -103,7 +103,8 @@ def _needed(layer: Layer, source_id: str) -> set[str]:
     found: set[str] = set()
     waiting = [source_id]
     while waiting:
-        source = next(s for s in layer.sources if s.id == waiting.pop())
+        at = waiting.pop()
+        source = next(s for s in layer.sources if s.id == at)
         works = [m.source for m in source.modulators]
         if getattr(source, "sync", "off") == "source" and getattr(source, "sync_to", ""):
             works.append(str(getattr(source, "sync_to", "")))

@@ -7,6 +7,7 @@ from typing import Any
 
 from ..patch import (
     HATCHES,
+    Control,
     Distortion,
     Edit,
     Envelope,
@@ -18,6 +19,7 @@ from ..patch import (
     Lfo,
     Macro,
     Modulator,
+    Movement,
     Noise,
     Oscillator,
     Patch,
@@ -26,7 +28,10 @@ from ..patch import (
     free_id,
     get,
     lookup,
+    movable,
     number,
+    title,
+    walk,
 )
 
 _Made = Callable[[str, str], Any]
@@ -91,7 +96,7 @@ def add_part(patch: Patch, path: str, kind: str) -> tuple[list[Edit], str, str]:
 
 def part_name(part: Any) -> str:
     """What a part is called."""
-    return str(getattr(part, "name", None) or "band")
+    return str(getattr(part, "name", None) or ("a movement" if isinstance(part, Movement) else "band"))
 
 
 def _split_path(patch: Patch, path: str) -> tuple[str, list[Any], Any]:
@@ -173,3 +178,30 @@ def modulate(patch: Patch, target: str, source: str, way: str = "phase") -> tupl
     )
     word = "FM of" if way == "phase" else "Ring on"
     return [Edit(f"{target}.modulators", [*_dumped(found.modulators), new.model_dump()])], f"{word} {found.name}"
+
+
+def movable_controls(patch: Patch, layer_id: str) -> list[tuple[str, str]]:
+    """Paths and names of a layer's controls that movers can drive."""
+    found = []
+    for path, control, _ in walk(patch.layer(layer_id), f"layers.{layer_id}"):
+        if isinstance(control, Control) and control.moves and path.split(".")[2] != "chain":
+            found.append((path, title(patch, path)))
+    return found
+
+
+def add_movement(patch: Patch, mover: str, target: str) -> tuple[list[Edit], str]:
+    """Edits that let a mover drive a control, over a fifth of its rule to begin with; and the step in words."""
+    found = next((m for m in patch.movers if m.id == mover), None)
+    if found is None:
+        raise ValueProblem("there is no such mover: add one first")
+    control = movable(patch, target)
+    rest = float(get(patch, target))
+    at = control.position(rest)
+    far = control.at(at + 0.2 if at <= 0.8 else at - 0.2)
+    amount = round(control.to_scale(far) - control.to_scale(rest), 6)
+    new = Movement(
+        id=free_id(f"{mover}-moves", [m.id for m in patch.movements]), mover=mover, target=target, amount=amount
+    )
+    return [
+        Edit("movements", [*_dumped(list(patch.movements)), new.model_dump()])
+    ], f"{title(patch, target)} moves by {found.name}"

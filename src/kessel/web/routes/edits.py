@@ -9,7 +9,7 @@ from fastapi import APIRouter, Form, Request
 from fastapi.responses import JSONResponse, Response
 from pydantic import BaseModel, ConfigDict, Field
 
-from ...desk import Edited, Turn, add_part, modulate, move_octave, move_part, remove_part, value_shown
+from ...desk import Edited, Turn, add_movement, add_part, modulate, move_octave, move_part, remove_part, value_shown
 from ...patch import ValueProblem
 from ..pages import desk_of
 
@@ -118,6 +118,13 @@ def modulate_source(
     open_patch = desk_of(request).open(slug)
     edits, label = modulate(open_patch.patch, path, source, way)
     return changed(open_patch.edit(edits, label))
+
+
+@router.post("/patch/{slug}/let-move")
+def let_move(request: Request, slug: str, mover: Annotated[str, Form(max_length=40)], target: _Path) -> Response:
+    """Let a mover drive a control."""
+    open_patch = desk_of(request).open(slug)
+    return changed(open_patch.edit(*add_movement(open_patch.patch, mover, target)))
 
 
 @router.post("/patch/{slug}/fix")

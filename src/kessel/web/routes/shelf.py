@@ -8,7 +8,17 @@ from fastapi import APIRouter, File, Form, Request, UploadFile
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
 from ...desk import STARTS
-from ...formats import LARGEST_PATCH, PatchProblem, dump_patch, load_patch, wav_bytes
+from ...engine import audio_of
+from ...formats import (
+    LARGEST_BUNDLE,
+    AudioProblem,
+    PatchProblem,
+    dump_bundle,
+    dump_patch,
+    load_bundle,
+    wav_bytes,
+    words_of,
+)
 from ...patch import ValueProblem
 from ..pages import desk_of, page
 from ..views.shelf import card_view, shelf_view
@@ -55,10 +65,10 @@ def new(request: Request, start: Annotated[str, Form(max_length=100)] = "sine") 
 @router.post("/library/import")
 async def take_in(request: Request, file: Annotated[UploadFile, File()]) -> HTMLResponse:
     """A patch file, kept as a new patch."""
-    data = await file.read(LARGEST_PATCH + 1)
+    data = await file.read(LARGEST_BUNDLE + 1)
     try:
-        desk_of(request).take_in(load_patch(data))
-    except PatchProblem as problem:
+        desk_of(request).take_in(load_bundle(data))
+    except (PatchProblem, AudioProblem) as problem:
         name = (file.filename or "the file")[:60]
         return _shelf(request, problem=f"{name} was not taken in: {problem}.")
     return _shelf(request)
@@ -100,6 +110,15 @@ def _attached(data: bytes, name: str, kind: str) -> Response:
 def export(request: Request, slug: str) -> Response:
     """The patch file."""
     return _attached(dump_patch(desk_of(request).open(slug).patch).encode(), f"{slug}.json", "application/json")
+
+
+@router.get("/patch/{slug}/export")
+def export_whole(request: Request, slug: str) -> Response:
+    """The patch file; with its audio in a zip file when it has any."""
+    patch = desk_of(request).open(slug).patch
+    if not words_of(patch):
+        return export(request, slug)
+    return _attached(dump_bundle(patch, audio_of), f"{slug}.zip", "application/zip")
 
 
 @router.get("/patch/{slug}/loop.wav")

@@ -6,6 +6,7 @@ from dataclasses import replace
 
 import numpy as np
 
+from ...desk import movable_controls
 from ...engine import envelope_curve, lfo_curve, response_of, transfer_of
 from ...patch import HATCHES, ChainItem, Envelope, Eq, Filter, Lfo, movement_text, title, write
 from .controls import with_ends
@@ -48,6 +49,7 @@ def _items(look: Look, base: str, parts: list[ChainItem], kept_as: str, *kinds: 
     if peak is not None:
         panel.drawing = replace(panel.drawing, caption=f"peak {write(peak, 'dB')}FS behind it")
     panel.views = with_ends(look.patch, _item_paths(part, f"{base}.{part.id}"), look.picture)
+    panel.name_path = f"{base}.{part.id}.name"
     if kept_as:
         panel.acts = keeping(kept_as, base)
     if isinstance(part, Eq):
@@ -100,14 +102,19 @@ def movers_panel(look: Look) -> Panel:
     elif isinstance(mover, Lfo):
         panel.drawing = Drawing(mover.name, "two swings", (curve(lfo_curve(mover), -1.1, 1.1),), copper=True)
         hidden = ("rate",) if mover.clock == "beats" else ("length",)
+    else:
+        panel.drawing = Drawing(mover.name, "moved by hand", (), copper=True)
     panel.views = with_ends(patch, [f"{own}.{f}" for f in fields(mover, but=hidden)], look.picture)
     for m in patch.movements:
         if m.mover == mover.id:
             both = ", both ways" if m.both_ways else ""
             panel.rows.append(f"{title(patch, m.target)} {movement_text(patch, m.target, m.amount)}{both}")
+            panel.removable.append((f"movements.{m.id}", title(patch, m.target)))
     if not panel.rows:
         panel.rows.append(f"{mover.name} moves nothing yet")
     panel.acts = keeping("mover", own)
+    panel.name_path, panel.mover = f"{own}.name", mover.id
+    panel.targets = movable_controls(patch, look.layer.id)
     return panel
 
 

@@ -98,6 +98,9 @@ class Panel:
     imports: bool = False
     wave: WaveView | None = None
     path: str = ""
+    name_path: str = ""
+    targets: list[tuple[str, str]] = field(default_factory=list)
+    mover: str = ""
 
 
 def adders(path: str, *kinds: str) -> list[tuple[str, str, str]]:

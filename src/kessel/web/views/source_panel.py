@@ -88,7 +88,7 @@ def sources_panel(look: Look) -> Panel:
         panel.empty = "No source yet: add an oscillator, a noise or a sample, and the layer sounds."
         return panel
     own = f"{base}.{source.id}"
-    panel.path = own
+    panel.path, panel.name_path = own, f"{own}.name"
     panel.drawing = source_drawing(look.patch, layer, source)
     groups = [g for g in GROUPS if isinstance(source, Oscillator) or (g[0] in _SAMPLE and isinstance(source, Sample))]
     if isinstance(source, Noise):
