@@ -1,6 +1,6 @@
 """The desk: open patches, edits, undo, measuring in the background, live streams."""
 
-from . import note_edits, wave_edits
+from . import live_hands, note_edits, wave_edits
 from .desk import Desk
 from .freezing import freeze
 from .kept_parts import KINDS, Kept, kept_from, put_in, take_out
@@ -43,6 +43,7 @@ __all__ = [
     "freeze",
     "go_first",
     "kept_from",
+    "live_hands",
     "modulate",
     "movable_controls",
     "move_octave",

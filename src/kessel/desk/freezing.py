@@ -92,7 +92,7 @@ def freeze(desk: Desk, source: OpenPatch, target: OpenPatch, what: str, way: str
 
 
 def _root(found: float | None, played: float) -> float:
-    """The pitch of a frozen note: the note's own, in the octave that is heard; what is heard where that is no octave."""
+    """The pitch of a frozen note: its own, in the octave that is heard; what is heard where that is no octave."""
     if found is None:
         return played
     octave = played * 2.0 ** round(math.log2(found / played))

@@ -18,14 +18,12 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from ..engine import QUANTUM, RATE, Engine, NoteEvent
-from ..patch import Edit, Macro, NoSuchPath, Patch, ValueProblem, apply
+from ..engine import QUANTUM, RATE, Engine
+from ..patch import Edit, NoSuchPath, Patch, ValueProblem, apply
 from . import wave_edits
 from .backing_mix import BackingMix
-from .midi_in import read_midi
-from .note_edits import grid_of, record
+from .live_hands import LiveHands
 from .open_patch import OpenPatch
-from .recording import Recording
 from .turning import Turn, turned, value_shown
 
 START_LEAD = 6
@@ -37,8 +35,6 @@ OVERLOAD = 0.8
 """Share of a quantum's duration that the engine may cost on average."""
 _WINDOW = 48
 _TICK = 0.004
-_REST = 0.4
-"""Seconds after which a slider is taken to have come to rest."""
 _QUANTUM_SECONDS = QUANTUM / RATE
 
 Send = Callable[[bytes | str], None]
@@ -51,7 +47,7 @@ def go_first() -> None:
         os.setpriority(os.PRIO_PROCESS, threading.get_native_id(), -10)
 
 
-class LiveStream:
+class LiveStream(LiveHands):
     """Plays one open patch to one player. ``send`` takes bytes of sound and lines of JSON, from any thread."""
 
     def __init__(self, open_patch: OpenPatch, send: Send, cost: Callable[[], float] = time.perf_counter) -> None:
@@ -78,11 +74,7 @@ class LiveStream:
         self.fed_from_loop = False
         self._loop_at = 0
         self._engine: Engine | None = None
-        self._recording: Recording | None = None
-        self._pedal = False
-        self._sustained: set[int] = set()
-        self._slid: dict[str, float] = {}
-        self._slid_at = 0.0
+        self._rest_hands()
         self.backing = BackingMix(open_patch.library, open_patch.workbench)
         self.backing.follow(open_patch.patch)
         self._unlisten = open_patch.listen(self._edited)
@@ -153,9 +145,7 @@ class LiveStream:
             self._wake.notify_all()
         if grown:
             self._tell()
-        if self._slid and time.monotonic() - self._slid_at > _REST:
-            slid, self._slid = self._slid, {}
-            threading.Thread(target=self._keep_slid, args=(slid,), daemon=True).start()
+        self._settle_slid()
 
     def _do_play(self, message: dict[str, Any]) -> None:
         def act(engine: Engine) -> None:
@@ -182,100 +172,6 @@ class LiveStream:
             self._left = length - engine.schedule.position(engine.time) if once and engine.loop else None
 
         self._command(act)
-
-    def _do_note(self, message: dict[str, Any]) -> None:
-        pitch, on = int(message["pitch"]), bool(message["on"])
-        velocity = min(max(int(message.get("velocity", 100)), 1), 127)
-        if not 0 <= pitch <= 127:
-            raise ValueProblem("notes go from 0 to 127")
-        self._note(pitch, velocity if on else 0)
-
-    def _note(self, pitch: int, velocity: int) -> None:
-        if self._recording is not None:
-            self._recording.note(self._heard_beat(), pitch, velocity)
-        if velocity == 0 and self._pedal:
-            self._sustained.add(pitch)
-            return
-        self._sustained.discard(pitch)
-        on = velocity > 0
-        self._command(lambda e: e.play(NoteEvent(e.time, on, f"hand-{pitch}", pitch, max(velocity, 1))))
-
-    def _do_midi(self, message: dict[str, Any]) -> None:
-        """The bytes of one message of a controller."""
-        played = read_midi([int(b) for b in list(message["bytes"])[:4]])
-        if played is None:
-            return
-        if played.what == "note":
-            self._note(played.number, int(played.value))
-        elif played.what == "hold":
-            self._hold(bool(played.value))
-        elif played.what == "slider":
-            self._slide(played.number, played.value)
-        else:
-            self._control(played.what, played.value)
-
-    def _hold(self, down: bool) -> None:
-        self._pedal = down
-        if not down:
-            for pitch in sorted(self._sustained):
-                self._note(pitch, 0)
-
-    def _control(self, what: str, value: float) -> None:
-        if self._recording is not None:
-            self._recording.lane(self._heard_beat(), what, value)
-
-        def act(engine: Engine) -> None:
-            engine.controller.goal[what] = value
-
-        self._command(act)
-
-    def _slide(self, number: int, value: float) -> None:
-        macros = [m for m in self._open.patch.movers if isinstance(m, Macro)]
-        if number >= len(macros):
-            self._say(say="problem", path=None, text=f"slider {number + 1} has no macro: add one under Movers")
-            return
-        path = f"movers.{macros[number].id}.value"
-        with self._wake:
-            self._turns[path] = Turn(path, at=value)
-            self._slid[path] = value
-            self._slid_at = time.monotonic()
-            self._wake.notify_all()
-
-    def _keep_slid(self, slid: dict[str, float]) -> None:
-        """Keep where the sliders came to rest."""
-        for path, value in slid.items():
-            try:
-                edited = self._open.turn(Turn(path, at=value))
-            except (ValueProblem, NoSuchPath):
-                continue
-            self._say(say="edited", label=edited.label)
-
-    def _heard_time(self, engine: Engine) -> int:
-        """The engine's time of what is heard now."""
-        since = int((time.monotonic() - self._told) * RATE) if self._heard else 0
-        return engine.time - max(0, self._sent - self._heard - min(since, self._lead * QUANTUM))
-
-    def _heard_beat(self) -> float:
-        engine = self._engine
-        if engine is None or not engine.loop:
-            return 0.0
-        since = self._heard_time(engine) - engine.schedule.origin
-        return since / engine.schedule.length * engine.patch.phrase.beats
-
-    def _do_record(self, message: dict[str, Any]) -> None:
-        if bool(message["on"]):
-            if self._engine is None or not self._engine.loop:
-                raise ValueProblem("press Play first: notes are recorded while the phrase runs")
-            self._recording = Recording(self._open.patch.phrase.beats, grid_of(str(message.get("snap", "1/16"))))
-            self._say(say="recording", on=True)
-            return
-        recording, self._recording = self._recording, None
-        self._say(say="recording", on=False)
-        if recording is None:
-            return
-        recording.finish(self._heard_beat())
-        edits, label = record(self._open.patch, recording.notes, recording.lanes, recording.snap)
-        self._say(say="edited", label=self._open.edit(edits, label).label)
 
     def _do_solo(self, message: dict[str, Any]) -> None:
         layers = frozenset(str(i)[:40] for i in list(message["layers"])[:16])
