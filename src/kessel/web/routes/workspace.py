@@ -100,7 +100,9 @@ def editor(
     """The controls of one layer or of the output."""
     desk = desk_of(request)
     open_patch = desk.open(slug)
-    return page("editor.html", slug=slug, editor=_editor(desk, open_patch, Asked(layer, tab, item, group, frame)))
+    view = _editor(desk, open_patch, Asked(layer, tab, item, group, frame))
+    header = header_view(open_patch.patch, open_patch.measuring.picture)
+    return page("editor_answer.html", slug=slug, editor=view, header=header)
 
 
 @router.get("/patch/{slug}/drawing")

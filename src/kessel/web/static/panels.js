@@ -49,7 +49,7 @@ export function startPanels(player) {
   });
 
   // answers to buttons and files say what they did
-  document.body.addEventListener("htmx:afterRequest", (event) => {
+  document.body.addEventListener("htmx:beforeOnLoad", (event) => {
     const { xhr } = event.detail;
     if (!xhr || xhr.status !== 200 || !(xhr.getResponseHeader("content-type") || "").includes("json")) return;
     const found = JSON.parse(xhr.responseText);

@@ -170,7 +170,7 @@ export function startWorkspace(player) {
     const db = (v) => (v > 1e-5 ? `${(20 * Math.log10(v)).toFixed(1)} dB`.replace("-", "−") : "silent");
     let most = 0;
     for (const v of wave) most = Math.max(most, Math.abs(v));
-    if (ticks++ % 12 === 0) $("scope-words").textContent = `75 ms; peak ${db(most)}, RMS ${db(Math.sqrt(sum / 8192))}`;
+    if (ticks++ % 12 === 0) $("scope-words").textContent = `peak ${db(most)}, RMS ${db(Math.sqrt(sum / 8192))}`;
   }
   let ticks = 0;
 

@@ -126,7 +126,9 @@ def place_panel(look: Look) -> Panel:
     panel = Panel(views=with_ends(patch, [f"{own}.{n}" for n in names], look.picture))
     for h in HATCHES:
         if h != layer.hatch:
-            panel.acts.append(Act("hatch", {"layer": layer.id, "hatch": h}, h, f"Draw the layer with the hatch “{h}”"))
+            panel.acts.append(
+                Act("hatch", {"layer": layer.id, "hatch": h}, f"hatch {h}", f"Draw the layer with the hatch “{h}”")
+            )
     at = [x.id for x in patch.layers].index(layer.id)
     tied = [s for s in patch.splits if layer.id in (s.lower, s.upper)]
     for s in tied:

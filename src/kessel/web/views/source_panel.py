@@ -99,10 +99,10 @@ def sources_panel(look: Look) -> Panel:
     names = table[group] if not isinstance(source, Noise) else (tuple(fields(source)) if group == "wave" else ())
     shown = [n for n in names if n not in _SHOWN_FOR or _SHOWN_FOR[n](source, layer)]
     panel.views = with_ends(look.patch, [f"{own}.{n}" for n in shown], look.picture, look.audio)
+    panel.acts = keeping("source", own)
     if group == "mod":
         _modulators(panel, look, source, own)
-    panel.acts = keeping("source", own)
-    if len(layer.sources) > 1:
+    elif len(layer.sources) > 1:
         panel.acts.append(Act("split-off", {"path": own}, "Own layer", "Move it to a layer of its own, kept in step"))
     if isinstance(source, Sample) and group == "wave":
         panel.imports = True

@@ -1,0 +1,422 @@
+"""A bass built from nothing through the real pages, by mouse and by keyboard; waves, samples, phrases, the controller."""
+
+import io
+import re
+
+import numpy as np
+import pytest
+from playwright.sync_api import expect
+
+from kessel.formats import midi_bytes, phrase_from_midi, wav_bytes
+from kessel.patch import IDIOMS, Phrase, phrase_of
+
+from .test_pages import LISTEN, drag, open_patch, rule, saved
+
+pytestmark = pytest.mark.xdist_group("browser")
+
+PEAK = """async (frames) => {
+  const { analyser } = window.kessel.player;
+  const bins = new Float32Array(analyser.frequencyBinCount);
+  const power = new Float64Array(bins.length);
+  for (let i = 0; i < frames; i++) {
+    await new Promise((done) => setTimeout(done, 40));
+    analyser.getFloatFrequencyData(bins);
+    bins.forEach((db, k) => { power[k] += 10 ** (db / 10); });
+  }
+  let best = 1;
+  for (let k = 2; k < power.length; k++) if (power[k] > power[best]) best = k;
+  const a = Math.sqrt(power[best - 1]), b = Math.sqrt(power[best]), c = Math.sqrt(power[best + 1]);
+  return ((best + (c - a) / (2 * (2 * b - a - c))) * 48000) / analyser.fftSize;
+}"""
+
+
+def new_patch(page, address, start="sine"):
+    """A patch from a starting point, through the library; gives its slug."""
+    page.goto(f"{address}/library")
+    if start == "sine":
+        page.get_by_role("button", name="New patch").click()
+    else:
+        page.get_by_label("New patch from").select_option(start)
+    page.wait_for_url("**/patch/**")
+    expect(page.locator("#rail")).not_to_have_attribute("data-version", "-1")
+    return page.url.split("/patch/")[1].split("?")[0]
+
+
+def said(page, text):
+    expect(page.locator("#help-line")).to_contain_text(text)
+
+
+def names(page):
+    return [
+        x["name"]
+        for x in saved(page, page.url.split("/patch/")[0], page.url.split("/patch/")[1].split("?")[0])["layers"]
+    ]
+
+
+def group(page, name):
+    page.locator(".groups").get_by_role("tab", name=name, exact=True).click()
+
+
+def test_a_four_layer_bass_by_mouse_alone(page, address):
+    slug = new_patch(page, address)
+    page.click("#play")
+    for name in ("Body", "Edge", "Click"):
+        page.get_by_role("button", name="+ Layer").click()
+        expect(page.get_by_label("Layer name")).to_have_value(re.compile("^Layer"))
+        page.get_by_label("Layer name").fill(name)
+        page.locator(".editor-head svg").click()
+        expect(page.locator(".strip.layer", has_text=name)).to_have_count(1)
+    page.get_by_role("button", name="Body", exact=True).click()
+    expect(page.get_by_label("Layer name")).to_have_value("Body")
+    page.get_by_role("button", name="+ Oscillator").click()
+    said(page, "Add Oscillator")
+    drag(page, rule(page, "layers.layer.sources.oscillator.level"), 0.7)
+    page.mouse.up()
+    said(page, "Oscillator level 0.0 dB → −1")
+    page.get_by_role("tab", name="Voices").click()
+    drag(page, rule(page, "layers.layer.unison.copies"), 0.4)
+    page.mouse.up()
+    said(page, "unison voices 1 → 7")
+    expect(page.locator("#strip-layer .words-line")).to_contain_text("×7")
+    page.get_by_role("tab", name="Stages").click()
+    page.get_by_role("button", name="+ Filter").click()
+    said(page, "Add Filter")
+    page.get_by_role("button", name="Click", exact=True).click()
+    page.get_by_role("tab", name="Sources").click()
+    page.get_by_role("button", name="+ Sample").click()
+    expect(page.get_by_label("Click Sample audio")).to_have_value("click:tick")
+    page.get_by_role("button", name="Sine", exact=True).click()
+    page.get_by_role("button", name="Remove Sine").click()
+    expect(page.locator("#strip-layer-3 .words-line")).to_contain_text("sample “Tick”")
+    # the click is taken to the bottom by its hatch
+    grip, goal = (page.locator(f'[data-drag-layer="{i}"]').bounding_box() for i in ("layer-3", "sub"))
+    page.mouse.move(grip["x"] + 10, grip["y"] + 10)
+    page.mouse.down()
+    page.mouse.move(goal["x"] + 10, goal["y"] + 12, steps=8)
+    page.mouse.up()
+    said(page, "Move Click")
+    assert names(page) == ["Click", "Sub", "Body", "Edge"]
+    assert page.evaluate(LISTEN, 20)["rms"] > 0.05
+    # and all of it is taken back
+    page.get_by_role("button", name="History").click()
+    page.get_by_role("button", name="The beginning").click()
+    expect(page.locator(".strip.layer")).to_have_count(1)
+    assert names(page) == ["Sub"]
+    page.reload()
+    page.keyboard.press("Control+Shift+z")
+    expect(page.locator(".strip.layer")).to_have_count(2)
+    assert slug in page.url
+
+
+def tab_to(page, selector, most=160):
+    """Press Tab until what is wanted has the focus."""
+    for _ in range(most):
+        if page.evaluate("(s) => document.activeElement.matches(s)", selector):
+            return
+        page.keyboard.press("Tab")
+    raise AssertionError(f"{selector} can't be reached by Tab")
+
+
+def test_a_four_layer_bass_by_keyboard_alone(page, address):
+    new_patch(page, address)
+    page.keyboard.press("Space")
+    expect(page.locator("#play")).to_have_attribute("aria-pressed", "true")
+    for i, name in enumerate(("Body", "Edge", "Air")):
+        tab_to(page, ".axis .tiny")
+        page.keyboard.press("Enter")
+        expect(page.locator(".strip.layer")).to_have_count(i + 2)
+        expect(page.get_by_label("Layer name")).to_have_value(re.compile("^Layer"))
+        tab_to(page, ".part-name")
+        page.keyboard.type(name)
+        page.keyboard.press("Enter")
+        expect(page.locator(".layer-name", has_text=name)).to_have_count(1)
+    tab_to(page, "#c-layers-layer-3-sources-sine-level")
+    page.keyboard.press("ArrowLeft")
+    expect(rule(page, "layers.layer-3.sources.sine.level")).not_to_have_attribute("aria-valuetext", "0.0 dB")
+    tab_to(page, "#c-layers-layer-3-sources-sine-shape")
+    page.keyboard.press("ArrowDown")
+    expect(page.locator("#c-layers-layer-3-sources-sine-shape")).to_have_value("triangle")
+    page.evaluate("document.activeElement.blur()")
+    page.keyboard.press("Alt+ArrowDown")
+    said(page, "Move Air")
+    assert names(page) == ["Sub", "Body", "Air", "Edge"]
+    # a note by the keys alone
+    page.keyboard.press("p")
+    expect(page.locator("#notes")).to_be_visible()
+    count = page.locator("[data-note]").count()
+    tab_to(page, "#notes")
+    for key in ("ArrowUp", "ArrowRight", "ArrowRight", "Enter"):
+        page.keyboard.press(key)
+    expect(page.locator("[data-note]")).to_have_count(count + 1)
+    page.keyboard.press("p")
+    assert page.evaluate(LISTEN, 20)["rms"] > 0.05
+    for _ in range(12):
+        page.keyboard.press("Control+z")
+    expect(page.locator(".strip.layer")).to_have_count(1)
+
+
+def test_a_wave_is_drawn_and_heard(page, address):
+    slug = new_patch(page, address)
+    page.locator("#tab-wave").click()
+    page.click("#play")
+    page.evaluate(LISTEN, 10)
+    dull = page.evaluate(LISTEN, 30)["bright"]
+    box = page.locator("#wave-bars").bounding_box()
+    at = lambda k, y: (box["x"] + box["width"] * (k - 0.5) / 64, box["y"] + box["height"] * y)  # noqa: E731
+    page.mouse.move(*at(12, 0.3))
+    page.mouse.down()
+    page.mouse.move(*at(30, 0.25), steps=14)
+    page.evaluate(LISTEN, 12)
+    heard = page.evaluate(LISTEN, 30)["bright"]
+    assert heard > dull + 15
+    assert saved(page, address, slug)["waves"] == []
+    page.mouse.up()
+    said(page, "Harmonics of")
+    source = saved(page, address, slug)["layers"][0]["sources"][0]
+    assert (source["shape"], source["wave"]) == ("drawn", saved(page, address, slug)["waves"][0]["id"])
+    expect(page.locator("#strip-sub .words-line")).to_contain_text("“First three”")
+    # the cycle, a frame more, a morph, and the keys
+    face = page.locator("#wave-cycle").bounding_box()
+    page.mouse.move(face["x"] + 10, face["y"] + 10)
+    page.mouse.down()
+    page.mouse.move(face["x"] + 200, face["y"] + 60, steps=10)
+    page.mouse.up()
+    said(page, "Draw on")
+    for _ in range(2):
+        count = page.locator(".frame").count()
+        page.get_by_role("button", name="Duplicate", exact=True).last.click()
+        expect(page.locator(".frame")).to_have_count(count + 1)
+    page.get_by_role("button", name="Reverse").click()
+    said(page, "Reverse")
+    page.get_by_label("Last frame of the morph").fill("1")
+    page.get_by_role("button", name="Morph").click()
+    said(page, "Morph frames of")
+    page.locator("#wave-bars").focus()
+    page.keyboard.press("ArrowRight")
+    page.keyboard.press("ArrowUp")
+    said(page, "Harmonics of")
+    with page.expect_download() as got:
+        page.get_by_role("link", name="Export WAV").click()
+    assert got.value.suggested_filename == "first-three.wav"
+    page.get_by_label("Run from WAV").set_input_files(got.value.path())
+    expect(page.locator(".frame")).to_have_count(3)
+    assert len(saved(page, address, slug)["waves"]) == 2
+
+
+def test_the_stock_is_stepped_through_by_the_arrows_while_it_sounds(page, address):
+    slug = new_patch(page, address)
+    page.get_by_label("Sub Sine shape").select_option("drawn")
+    page.click("#play")
+    pick = page.get_by_label("Sub Sine wave")
+    pick.focus()
+    before = page.evaluate(LISTEN, 15)["bright"]
+    for wave in ("stock:first-five", "stock:odd-four", "stock:octave-stack"):
+        page.keyboard.press("ArrowDown")
+        expect(pick).to_have_value(wave)
+        expect(pick).to_be_focused()
+    assert saved(page, address, slug)["layers"][0]["sources"][0]["wave"] == "stock:octave-stack"
+    page.evaluate(LISTEN, 12)
+    assert abs(page.evaluate(LISTEN, 20)["bright"] - before) > 1.0
+
+
+def test_a_sample_is_imported_and_bad_files_are_answered(page, address, tmp_path):
+    slug = new_patch(page, address)
+    page.get_by_role("button", name="+ Sample").click()
+    expect(page.get_by_label("Sub Sample audio")).to_be_visible()
+    t = np.arange(24000) / 48000
+    (tmp_path / "Tape hit.wav").write_bytes(wav_bytes(0.8 * np.sin(2 * np.pi * 98.0 * t)[None, :]))
+    (tmp_path / "junk.wav").write_bytes(b"RIFF nothing")
+    page.get_by_label("Import audio").set_input_files(tmp_path / "junk.wav")
+    said(page, "junk.wav can't be read as audio")
+    page.get_by_label("Import audio").set_input_files(tmp_path / "Tape hit.wav")
+    said(page, "plays Tape hit")
+    source = saved(page, address, slug)["layers"][0]["sources"][1]
+    assert source["root"] == pytest.approx(98.0, rel=1e-3) and source["title"] == "Tape hit"
+    group(page, "Pitch")
+    page.get_by_role("radio", name="Note", exact=True).click()
+    expect(page.get_by_label("Sub Sample root value")).to_have_value("98 Hz")
+    page.get_by_role("button", name="Solo source").click()
+    page.get_by_role("button", name="Keys").click()
+    page.locator('#piano [data-pitch="45"]').dispatch_event("pointerdown", {"pointerId": 1, "button": 0})
+    page.evaluate(LISTEN, 6)
+    assert page.evaluate(PEAK, 4) == pytest.approx(110.0, rel=0.02)
+
+
+def grid(page, beat, pitch):
+    """Where a beat and a pitch stand on the note editor."""
+    box = page.locator("#notes").bounding_box()
+    panel = page.locator("#phrase-panel")
+    beats, top, rows = (float(panel.get_attribute(f"data-{n}")) for n in ("beats", "top", "rows"))
+    return box["x"] + box["width"] * beat / beats, box["y"] + box["height"] * (top - pitch + 0.5) / rows
+
+
+def stroke(page, a, b):
+    page.mouse.move(*a)
+    page.mouse.down()
+    page.mouse.move(*b, steps=8)
+    page.mouse.up()
+
+
+def test_the_phrase_is_edited_by_hand(page, address):
+    slug = new_patch(page, address)
+    page.get_by_role("button", name="Phrase edit").click()
+    notes = page.locator("[data-note]")
+    expect(notes).to_have_count(6)
+    stroke(page, grid(page, 5.55, 32), grid(page, 5.9, 32))
+    said(page, "Draw A♭1")
+    expect(notes).to_have_count(7)
+    stroke(page, grid(page, 5.6, 32), grid(page, 5.6, 34))
+    said(page, "Move A♭1")
+    x, y = grid(page, 5.99, 34)
+    stroke(page, (x - 2, y), (grid(page, 6.49, 34)[0] - 2, y))
+    said(page, "Length of B♭1")
+    found = saved(page, address, slug)["phrase"]["notes"][-1]
+    assert (found["pitch"], found["start"], found["length"]) == (34, 5.5, 1.0)
+    expect(page.locator(".slides")).to_have_count(1)
+    note = page.locator(f"#note-{found['id']}")
+    note.focus()
+    for key in ("Shift+ArrowDown", "ArrowUp", "ArrowLeft", "Shift+ArrowLeft"):
+        label = page.locator("#help-line").text_content()
+        page.keyboard.press(key)
+        expect(page.locator("#help-line")).not_to_have_text(label)
+        expect(note).to_be_focused()
+    found = saved(page, address, slug)["phrase"]["notes"][-1]
+    assert (found["pitch"], found["start"], found["length"], found["velocity"]) == (35, 5.25, 0.75, 92)
+    page.get_by_role("radio", name="bend").click()
+    lane = page.locator("#lane").bounding_box()
+    stroke(page, (lane["x"] + 20, lane["y"] + 29), (lane["x"] + 400, lane["y"] + 2))
+    said(page, "Draw the bend lane")
+    assert saved(page, address, slug)["phrase"]["bend"][-1]["value"] > 0.8
+    page.get_by_label("Snap").select_option("1/8t")
+    expect(page.locator("#phrase-panel")).to_have_attribute("data-snap", "1/8t")
+    page.get_by_label("Transpose the phrase by −12").click()
+    said(page, "Phrase −12 st")
+    note.focus()
+    page.keyboard.press("Delete")
+    expect(notes).to_have_count(6)
+    for _ in range(10):
+        page.keyboard.press("Control+z")
+    expect(notes).to_have_count(6)
+    assert saved(page, address, slug)["phrase"]["bend"] == []
+
+
+def test_midi_files_in_and_out(page, address, tmp_path):
+    slug = new_patch(page, address)
+    page.keyboard.press("p")
+    idiom = next(i for i in IDIOMS if i.slug == "rolling")
+    phrase = phrase_of(idiom, Phrase(root="G"))
+    (tmp_path / "roll.mid").write_bytes(midi_bytes(phrase, 174.0, "Roll"))
+    page.get_by_label("Read MIDI").set_input_files(tmp_path / "roll.mid")
+    said(page, "Phrase from roll.mid")
+    expect(page.locator("[data-note]")).to_have_count(len(phrase.notes))
+    expect(page.get_by_label("Tempo")).to_have_value("174.0 BPM")
+    with page.expect_download() as got:
+        page.get_by_role("link", name="Write MIDI").click()
+    back = phrase_from_midi(io.BytesIO(open(got.value.path(), "rb").read()).read(), "x", phrase)
+    assert [(n.start, n.pitch) for n in back.phrase.notes] == [(n.start, n.pitch) for n in phrase.notes]
+    (tmp_path / "bad.mid").write_bytes(b"MThd and no more")
+    page.get_by_label("Read MIDI").set_input_files(tmp_path / "bad.mid")
+    said(page, "bad.mid can't be read: give a standard MIDI file")
+    assert len(saved(page, address, slug)["phrase"]["notes"]) == len(phrase.notes)
+    page.get_by_label("Built-in phrases").select_option("half-step")
+    said(page, "Phrase “Half-step hits”")
+
+
+def test_the_controller_is_played_and_measured(page, address):
+    """The shipped controller: keys, bend, wheel and sliders, as sound."""
+    slug = new_patch(page, address)
+    page.get_by_role("button", name="Keys").click()
+    expect(page.get_by_role("region", name="Controller")).to_be_visible()
+    key = page.locator('#piano [data-pitch="57"]').bounding_box()
+    page.mouse.move(key["x"] + 5, key["y"] + key["height"] - 8)
+    page.mouse.down()
+    page.evaluate(LISTEN, 14)
+    assert page.evaluate(PEAK, 8) == pytest.approx(220.0, rel=0.01)
+    page.evaluate("() => window.kessel.player.controller.bend(1)")
+    page.evaluate(LISTEN, 12)
+    assert page.evaluate(PEAK, 8) == pytest.approx(220.0 * 2 ** (2 / 12), rel=0.01)
+    page.evaluate("() => window.kessel.player.controller.bend(0)")
+    page.mouse.up()
+    page.evaluate(LISTEN, 16)
+    assert page.evaluate(LISTEN, 5)["rms"] < 0.001
+    # the wheel on a hand of its own, a slider on a macro
+    page.get_by_role("tab", name="Movers").click()
+    page.get_by_role("button", name="+ Hand").click()
+    page.get_by_label("Let it move").select_option("layers.sub.sources.sine.level")
+    said(page, "Sub Sine level moves by Hand")
+    page.keyboard.press("a")
+    page.keyboard.down("a")
+    page.evaluate(LISTEN, 12)
+    before = page.evaluate(LISTEN, 8)["rms"]
+    page.get_by_label("Wheel").fill("127")
+    page.evaluate(LISTEN, 12)
+    after = page.evaluate(LISTEN, 8)["rms"]
+    page.keyboard.up("a")
+    assert after < 0.5 * before or after > 1.5 * before
+    page.get_by_role("button", name="+ Macro").click()
+    expect(page.get_by_label("Macro value", exact=False).first).to_be_visible()
+    page.get_by_label("Slider 1").fill("127")
+    said(page, "Macro value 0 % → 100 %")
+    assert next(m for m in saved(page, address, slug)["movers"] if m["kind"] == "macro")["value"] == 100.0
+
+
+def test_parts_are_kept_put_in_copied_and_frozen(page, address):
+    slug = new_patch(page, address, "four")
+    expect(page.locator(".strip.layer")).to_have_count(4)
+    page.get_by_role("button", name="Parts").click()
+    page.get_by_role("button", name="Put in Bell edge").click()
+    expect(page.locator(".strip.layer")).to_have_count(5)
+    expect(page.get_by_label("Layer name")).to_have_value("Bell edge")
+    page.get_by_role("tab", name="Level").click()
+    page.get_by_role("button", name="Keep", exact=True).click()
+    said(page, "on the part shelf")
+    mine = page.get_by_label("Name of Bell edge level envelope").last
+    mine.fill("My pluck")
+    mine.press("Enter")
+    expect(page.get_by_role("button", name="Put in My pluck")).to_be_visible()
+    page.locator("#layer-drop summary").click()
+    page.get_by_role("button", name="Copy layer").click()
+    said(page, "Copied Bell edge")
+    other = new_patch(page, address)
+    page.locator("#layer-drop summary").click()
+    page.get_by_role("button", name="Paste layer Bell edge").click()
+    expect(page.locator(".strip.layer")).to_have_count(2)
+    page.locator("#layer-drop summary").click()
+    page.get_by_role("button", name="Freeze the phrase").click()
+    expect(page.locator(".strip.layer")).to_have_count(3)
+    frozen = saved(page, address, other)["layers"][-1]
+    assert (frozen["sources"][0]["kind"], frozen["play"]["mode"]) == ("sample", "drone")
+    page.goto(f"{address}/library")
+    row = page.get_by_role("article").filter(has=page.locator(f'a[href="/patch/{other}/export"]'))
+    with page.expect_download() as got:
+        row.get_by_role("link", name="Export").click()
+    assert got.value.suggested_filename.endswith(".zip")
+    page.get_by_label("Import a patch file").set_input_files(got.value.path())
+    expect(page.get_by_role("alert")).to_have_count(0)
+    assert slug != other
+
+
+def test_backing_plays_beside_and_a_source_follows_the_hand(page, address, copy_of):
+    slug = copy_of("sluice-gate")
+    open_patch(page, address, slug, tab="sources")
+    page.get_by_role("button", name="Backing").click()
+    side = page.get_by_role("region", name="Backing")
+    side.get_by_role("radio", name="On").click()
+    said(page, "off → on")
+    page.get_by_label("Beat level value").fill("0")
+    page.get_by_label("Beat level value").press("Enter")
+    page.get_by_role("button", name="Mute Body").click()
+    page.click("#play")
+    page.evaluate(LISTEN, 10)
+    assert page.evaluate(LISTEN, 30)["rms"] > 0.05
+    expect(page.locator("#scope-words")).to_contain_text("peak −")
+    group(page, "Shape")
+    page.get_by_role("radio", name="Minus").click()
+    figure = page.locator("#source-drawing .cycle")
+    page.wait_for_selector("#source-drawing")
+    expect(rule(page, "layers.body.sources.square.twin_shift")).to_be_visible()
+    before = figure.get_attribute("d")
+    drag(page, rule(page, "layers.body.sources.square.twin_shift"), 0.2)
+    expect(figure).not_to_have_attribute("d", before)
+    page.mouse.up()
+    said(page, "twin shift 180° →")
