@@ -81,24 +81,50 @@ def filter_svf(
     # the states live in registers, and both sides go side by side
     a0, a1, a2, a3 = state[0, 0], state[0, 1], state[0, 2], state[0, 3]
     b0, b1, b2, b3 = state[r, 0], state[r, 1], state[r, 2], state[r, 3]
-    for i in range(a, b):
-        if not steady:
-            g = _tangent(tangents, log_hz[i])
-            ka, kb = k1[i], k2[i]
-            p = 1.0 / (1.0 + g * (g + ka))
-            q = 1.0 / (1.0 + g * (g + kb))
-        share = mix[i]
-        v = x[0, i]
-        y, a0, a1 = _svf(v, a0, a1, g, p, m0, turn * ka, m2)
-        if double:
-            y, a2, a3 = _svf(y, a2, a3, g, q, m0, turn * kb, m2)
-        x[0, i] = y if share == 1.0 else v + share * (y - v)
-        if stereo:
-            v = x[1, i]
-            y, b0, b1 = _svf(v, b0, b1, g, p, m0, turn * ka, m2)
+    if steady and mix[a] == 1.0:
+        ma, mb = turn * ka, turn * kb
+        if double and stereo:
+            for i in range(a, b):
+                y, a0, a1 = _svf(x[0, i], a0, a1, g, p, m0, ma, m2)
+                z, b0, b1 = _svf(x[1, i], b0, b1, g, p, m0, ma, m2)
+                y, a2, a3 = _svf(y, a2, a3, g, q, m0, mb, m2)
+                z, b2, b3 = _svf(z, b2, b3, g, q, m0, mb, m2)
+                x[0, i] = y
+                x[1, i] = z
+        elif double:
+            for i in range(a, b):
+                y, a0, a1 = _svf(x[0, i], a0, a1, g, p, m0, ma, m2)
+                y, a2, a3 = _svf(y, a2, a3, g, q, m0, mb, m2)
+                x[0, i] = y
+        elif stereo:
+            for i in range(a, b):
+                y, a0, a1 = _svf(x[0, i], a0, a1, g, p, m0, ma, m2)
+                z, b0, b1 = _svf(x[1, i], b0, b1, g, p, m0, ma, m2)
+                x[0, i] = y
+                x[1, i] = z
+        else:
+            for i in range(a, b):
+                y, a0, a1 = _svf(x[0, i], a0, a1, g, p, m0, ma, m2)
+                x[0, i] = y
+    else:
+        for i in range(a, b):
+            if not steady:
+                g = _tangent(tangents, log_hz[i])
+                ka, kb = k1[i], k2[i]
+                p = 1.0 / (1.0 + g * (g + ka))
+                q = 1.0 / (1.0 + g * (g + kb))
+            share = mix[i]
+            v = x[0, i]
+            y, a0, a1 = _svf(v, a0, a1, g, p, m0, turn * ka, m2)
             if double:
-                y, b2, b3 = _svf(y, b2, b3, g, q, m0, turn * kb, m2)
-            x[1, i] = y if share == 1.0 else v + share * (y - v)
+                y, a2, a3 = _svf(y, a2, a3, g, q, m0, turn * kb, m2)
+            x[0, i] = y if share == 1.0 else v + share * (y - v)
+            if stereo:
+                v = x[1, i]
+                y, b0, b1 = _svf(v, b0, b1, g, p, m0, turn * ka, m2)
+                if double:
+                    y, b2, b3 = _svf(y, b2, b3, g, q, m0, turn * kb, m2)
+                x[1, i] = y if share == 1.0 else v + share * (y - v)
     if stereo:
         state[1, 0], state[1, 1], state[1, 2], state[1, 3] = _quiet(b0), _quiet(b1), _quiet(b2), _quiet(b3)
     state[0, 0], state[0, 1], state[0, 2], state[0, 3] = _quiet(a0), _quiet(a1), _quiet(a2), _quiet(a3)
@@ -117,28 +143,26 @@ def filter_mixed(x: Any, a: Any, b: Any, old: Any, new: Any, state: Any) -> Any:
     for j in range(5):
         if old[j] != new[j]:
             moving = True
-    for c in range(x.shape[0]):
-        s1, s2 = state[c, 0], state[c, 1]
-        g, k, m0, m1, m2 = new[0], new[1], new[2], new[3], new[4]
-        a1 = 1.0 / (1.0 + g * (g + k))
-        for i in range(a, b):
-            if moving:
-                t = (i - a + 1) / n
-                g = old[0] + t * (new[0] - old[0])
-                k = old[1] + t * (new[1] - old[1])
-                m0 = old[2] + t * (new[2] - old[2])
-                m1 = old[3] + t * (new[3] - old[3])
-                m2 = old[4] + t * (new[4] - old[4])
-                a1 = 1.0 / (1.0 + g * (g + k))
-            v = x[c, i]
-            v3 = v - s2
-            v1 = a1 * (s1 + g * v3)
-            v2 = s2 + g * v1
-            s1 = 2.0 * v1 - s1
-            s2 = 2.0 * v2 - s2
-            x[c, i] = m0 * v + m1 * v1 + m2 * v2
-        state[c, 0] = s1 if abs(s1) > 1e-30 else 0.0
-        state[c, 1] = s2 if abs(s2) > 1e-30 else 0.0
+    r = x.shape[0] - 1
+    a1, a2, b1, b2 = state[0, 0], state[0, 1], state[r, 0], state[r, 1]
+    g, k, m0, m1, m2 = new[0], new[1], new[2], new[3], new[4]
+    p = 1.0 / (1.0 + g * (g + k))
+    for i in range(a, b):
+        if moving:
+            t = (i - a + 1) / n
+            g = old[0] + t * (new[0] - old[0])
+            k = old[1] + t * (new[1] - old[1])
+            m0 = old[2] + t * (new[2] - old[2])
+            m1 = old[3] + t * (new[3] - old[3])
+            m2 = old[4] + t * (new[4] - old[4])
+            p = 1.0 / (1.0 + g * (g + k))
+        y, a1, a2 = _svf(x[0, i], a1, a2, g, p, m0, m1, m2)
+        if r == 1:
+            x[1, i], b1, b2 = _svf(x[1, i], b1, b2, g, p, m0, m1, m2)
+        x[0, i] = y
+    if r == 1:
+        state[1, 0], state[1, 1] = _quiet(b1), _quiet(b2)
+    state[0, 0], state[0, 1] = _quiet(a1), _quiet(a2)
 
 
 def damping(resonance_db: NDArray[np.float64] | float) -> NDArray[np.float64]:

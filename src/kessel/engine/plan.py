@@ -237,6 +237,7 @@ class SourcePlan:
         self.first = np.array([sum(e[0] < s for e in found) for s in range(self.count + 1)], dtype=np.int64)
         self.circles = bool(self.back.any())
         self.work = np.zeros((self.count + 2, 2 * QUANTUM)) if found else np.zeros((0, 0))
+        self.twice = np.zeros((2, 2, 2 * QUANTUM)) if found else np.zeros((2, 2, 0))
         self.rung = {e[0] for e in found}
 
     def _sorted(self, edges: list[tuple[int, int]]) -> list[int]:

@@ -208,7 +208,10 @@ def sound(
         return
     amount = np.stack([value(plan.knobs[e], movers) for e in plan.edges])
     channels = x.shape[0]
-    x2, past2 = np.zeros((channels, 2 * QUANTUM)), np.zeros((channels, 2 * QUANTUM))
+    x2, past2 = plan.twice[0, :channels], plan.twice[1, :channels]
+    x2[:] = 0.0
+    if plan.has_past:
+        past2[:] = 0.0
     straight = dest
     if plan.ready:
         # what nothing works on has been added at the plain rate
