@@ -1,7 +1,7 @@
 """A bass built from nothing through the real pages, by mouse and by keyboard; waves, samples, phrases, the controller."""
 
-import io
 import re
+from pathlib import Path
 
 import numpy as np
 import pytest
@@ -312,7 +312,7 @@ def test_midi_files_in_and_out(page, address, tmp_path):
     expect(page.get_by_label("Tempo")).to_have_value("174.0 BPM")
     with page.expect_download() as got:
         page.get_by_role("link", name="Write MIDI").click()
-    back = phrase_from_midi(io.BytesIO(open(got.value.path(), "rb").read()).read(), "x", phrase)
+    back = phrase_from_midi(Path(got.value.path()).read_bytes(), "x", phrase)
     assert [(n.start, n.pitch) for n in back.phrase.notes] == [(n.start, n.pitch) for n in phrase.notes]
     (tmp_path / "bad.mid").write_bytes(b"MThd and no more")
     page.get_by_label("Read MIDI").set_input_files(tmp_path / "bad.mid")
