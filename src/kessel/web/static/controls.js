@@ -216,12 +216,16 @@ export function startControls(player) {
   document.addEventListener("focusout", (event) => { if (event.target.matches("input[data-value]")) typed(event.target); });
 
   // choices
+  let picked = 0;
   document.addEventListener("click", async (event) => {
     const button = event.target.closest("[data-choose]");
     if (button && await turn(button.dataset.choose, { text: button.dataset.word })) redraw();
   });
   document.addEventListener("change", async (event) => {
     const pick = event.target.closest("[data-pick]");
-    if (pick && await turn(pick.dataset.pick, { text: pick.value })) redraw();
+    if (!pick || !await turn(pick.dataset.pick, { text: pick.value })) return;
+    // who steps through a list with the arrows is not interrupted
+    clearTimeout(picked);
+    picked = setTimeout(redraw, 220);
   });
 }

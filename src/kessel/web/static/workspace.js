@@ -170,9 +170,10 @@ export function startWorkspace(player) {
     const db = (v) => (v > 1e-5 ? `${(20 * Math.log10(v)).toFixed(1)} dB`.replace("-", "−") : "silent");
     let most = 0;
     for (const v of wave) most = Math.max(most, Math.abs(v));
-    if (ticks++ % 12 === 0) $("scope-words").textContent = `peak ${db(most)}, RMS ${db(Math.sqrt(sum / 8192))}`;
+    if (ticks++ % 5 === 0) $("scope-words").textContent = `peak ${db(most)}, RMS ${db(Math.sqrt(sum / 8192))}`;
   }
   let ticks = 0;
+  let frames = 0;
 
   // playhead and meter, once a frame
   const canvas = $("meter");
@@ -197,7 +198,8 @@ export function startWorkspace(player) {
     if (level > 1) clipped = 90;
     shown = Math.max(level, shown * 0.9);
     const style = getComputedStyle(document.documentElement);
-    drawScope(style);
+    // a third of the frames is enough for the eye
+    if (frames++ % 3 === 0) drawScope(style);
     const db = shown > 1e-5 ? 20 * Math.log10(shown) : -60;
     pen.clearRect(0, 0, 66, 22);
     pen.fillStyle = style.getPropertyValue(clipped ? "--lead" : "--ink");
