@@ -143,8 +143,14 @@ export function startPhrase(player) {
     for (const id of picked) {
       const outer = note(id)?.parentNode;
       if (!outer) continue;
-      if (hand.kind === "stretch") note(id).setAttribute("width", Math.max(3, outer.getBoundingClientRect().width + (by / f.beats) * box.width));
-      else note(id).setAttribute("transform", `translate(${(by / f.beats) * box.width} ${(-up * box.height) / f.rows})`);
+      const dx = (by / f.beats) * box.width;
+      const dy = hand.kind === "stretch" ? 0 : (-up * box.height) / f.rows;
+      if (hand.kind === "stretch") {
+        hand.wide ??= new Map();
+        if (!hand.wide.has(id)) hand.wide.set(id, note(id).getBoundingClientRect().width);
+        note(id).setAttribute("width", Math.max(3, hand.wide.get(id) + dx));
+      } else note(id).setAttribute("transform", `translate(${dx} ${dy})`);
+      outer.querySelector(".note-end").setAttribute("transform", `translate(${dx - 7} ${dy})`);
     }
     if (hand.kind === "move" && hand.sounding !== undefined && up !== hand.up) {
       player.note(hand.sounding + (hand.up || 0), false);
