@@ -7,19 +7,11 @@ import queue
 import numpy as np
 import pytest
 
-from kessel.desk import Desk, LiveStream
+from kessel.desk import LiveStream
 from kessel.engine import QUANTUM, Engine
 from kessel.patch import Edit, apply
 
 CUTOFF = "layers.body.stages.pluck.cutoff"
-
-
-@pytest.fixture(scope="module")
-def desk(tmp_path_factory):
-    made = Desk(tmp_path_factory.mktemp("data"))
-    made.seed_demo()
-    yield made
-    made.close()
 
 
 class Ear:

@@ -5,21 +5,13 @@ import time
 import numpy as np
 import pytest
 
-from kessel.desk import Desk, Turn, live_hands
+from kessel.desk import Turn, live_hands
 from kessel.desk.parts import add_movement, add_part
 from kessel.measure import fit_tones
 
 from .test_live import Ear
 
 BEND = [0xE0, 127, 127]
-
-
-@pytest.fixture(scope="module")
-def desk(tmp_path_factory):
-    made = Desk(tmp_path_factory.mktemp("data"))
-    made.seed_demo()
-    yield made
-    made.close()
 
 
 @pytest.fixture

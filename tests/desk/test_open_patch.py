@@ -3,25 +3,12 @@
 import pytest
 
 from kessel.checks import Limits
-from kessel.desk import Desk, Turn, add_part, move_part, remove_part, turned, value_shown
+from kessel.desk import Turn, add_part, move_part, remove_part, turned, value_shown
 from kessel.desk.parts import modulate, move_octave
 from kessel.patch import Edit, NoSuchPath, ValueProblem, apply, get
 
 CUTOFF = "layers.body.stages.pluck.cutoff"
 WAIT = 60.0
-
-
-@pytest.fixture(scope="module")
-def desk(tmp_path_factory):
-    made = Desk(tmp_path_factory.mktemp("data"))
-    made.seed_demo()
-    yield made
-    made.close()
-
-
-@pytest.fixture
-def opened(desk):
-    return desk.open(desk.duplicate("sluice-gate"))
 
 
 def test_every_way_of_turning(opened):

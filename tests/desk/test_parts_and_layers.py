@@ -23,19 +23,6 @@ from kessel.patch import Edit, Oscillator, ValueProblem, apply, get
 from ..making import layer, note, oscillator, patch
 
 
-@pytest.fixture(scope="module")
-def desk(tmp_path_factory):
-    made = Desk(tmp_path_factory.mktemp("data"))
-    made.seed_demo()
-    yield made
-    made.close()
-
-
-@pytest.fixture
-def opened(desk):
-    return desk.open(desk.duplicate("sluice-gate"))
-
-
 def test_a_doubled_layer_sounds_the_same_and_moves_with_it(opened):
     edits, _, new = duplicate_layer(opened.patch, "edge")
     p = opened.edit(edits, "Double").patch

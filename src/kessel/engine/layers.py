@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from ..dsp import QUANTUM, RATE
 from ..dsp.envelopes import IDLE, swing
 from ..dsp.filters import BUTTERWORTH, TANGENTS, filter_svf
-from ..dsp.mixing import apply_level
+from ..dsp.mixing import apply_level, meter
 from ..dsp.oscillators import NOWHERE
 from ..patch import Envelope, Hand, Layer, Lfo, Macro, Patch, pitch_hz
 from .hands import RESTING, Hands, values
@@ -52,7 +52,7 @@ class LayerRun:
         self.running = True
         self.hands: Hands = RESTING
         self.solo_source: str | None = None
-        self._stages: dict[str, tuple[str, Any, str]] = {}
+        self._stages: dict[str, tuple[str, Any, Array]] = {}
         self._restless = True
         self._edging: dict[str, list[tuple[Knob, int, Array]]] = {"before": [], "after": []}
         self._edges: dict[str, Knob] = {}
@@ -79,7 +79,8 @@ class LayerRun:
             if kept is not None and kept[0] == stage.kind:
                 kept[1].update(stage)
             else:
-                self._stages[stage.id] = (stage.kind, run_of(stage), f"layers.{self.layer_id}.stages.{stage.id}")
+                acc = self.meters.of(f"layers.{self.layer_id}.stages.{stage.id}")
+                self._stages[stage.id] = (stage.kind, run_of(stage), acc)
         self._stages = {s.id: self._stages[s.id] for s in layer.stages}
         self.shape = EnvelopeShape(layer.envelope)
         self.chain.update(layer.chain)
@@ -282,12 +283,12 @@ class LayerRun:
             voice.sources, plan, x, past, a, freq, highest, isinstance(pitch, np.ndarray), movers, voice.down,
             self._dest(), max(0, since),
         )  # fmt: skip
-        for stage_id, (_, run, name) in self._stages.items():
+        for stage_id, (_, run, acc) in self._stages.items():
             state = voice.stage_states.get(stage_id)
             if state is None:
                 state = voice.stage_states[stage_id] = run.state()
             run.process(x, a, QUANTUM, state, now)
-            self.meters.add(name, x, a, QUANTUM)
+            meter(x, a, QUANTUM, acc)
         level, past = voice.held_back(level, past, self.voice_latency)
         if plan.has_past:
             x += past

@@ -248,12 +248,9 @@ class Meters:
     def __init__(self) -> None:
         self.found: dict[str, Array] = {}
 
-    def add(self, name: str, x: Buffer, a: int, b: int) -> None:
-        """Add samples a..b of x."""
-        acc = self.found.get(name)
-        if acc is None:
-            acc = self.found[name] = np.zeros(3)
-        meter(x, a, b, acc)
+    def of(self, name: str) -> Array:
+        """The meter of a stage: peak, sum of squares, samples."""
+        return self.found.setdefault(name, np.zeros(3))
 
 
 class Chain:
@@ -262,7 +259,7 @@ class Chain:
     def __init__(self, items: list[ChainItem], place: str) -> None:
         self.place = place
         self._runs: dict[str, tuple[str, Any, Any]] = {}
-        self._order: list[tuple[str, Any, Any]] = []
+        self._order: list[tuple[Array, Any, Any]] = []
         self._restless = True
         self.meters = Meters()
         self.update(items)
@@ -277,7 +274,7 @@ class Chain:
                 run = run_of(item)
                 self._runs[item.id] = (item.kind, run, run.state())
         self._runs = {item.id: self._runs[item.id] for item in items}
-        self._order = [(f"{self.place}.{i}", run, state) for i, (_, run, state) in self._runs.items()]
+        self._order = [(self.meters.of(f"{self.place}.{i}"), run, state) for i, (_, run, state) in self._runs.items()]
         self.latency = sum(latency_of(i) for i in items)
         self._restless = True
 
@@ -287,9 +284,9 @@ class Chain:
             for _, run, _ in self._order:
                 run.tick()
             self._restless = any(k.turning for _, run, _ in self._order for k in run.knobs.values())
-        for name, run, state in self._order:
+        for acc, run, state in self._order:
             run.process(x, 0, x.shape[1], state, STILL)
-            self.meters.add(name, x, 0, x.shape[1])
+            meter(x, 0, x.shape[1], acc)
 
 
 def curve_of(part: Distortion, points: int = 65) -> tuple[Array, Array]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Any
 
-from fastapi import APIRouter, Query, Request
+from fastapi import APIRouter, Depends, Query, Request
 from fastapi.responses import HTMLResponse, JSONResponse
 
 from ...desk import Desk, OpenPatch, Turn, turned
@@ -23,27 +23,26 @@ _Word = Annotated[str, Query(max_length=64)]
 _Frame = Annotated[int, Query(ge=0, le=999)]
 
 
+def _asked(layer: _Word = "", tab: _Word = "sources", item: _Word = "", group: _Word = "", frame: _Frame = 0) -> Asked:
+    return Asked(layer, tab, item, group, frame)
+
+
+_Asked = Annotated[Asked, Depends(_asked)]
+
+
 def _editor(desk: Desk, open_patch: OpenPatch, asked: Asked) -> Editor:
     audio = [(a.word, a.name) for a in desk.library.audio.all()]
     return editor_view(open_patch.patch, open_patch.measuring.picture, asked, audio, desk.clipboard)
 
 
 @router.get("/patch/{slug}")
-def layers(
-    request: Request,
-    slug: str,
-    layer: _Word = "",
-    tab: _Word = "sources",
-    item: _Word = "",
-    group: _Word = "",
-    frame: _Frame = 0,
-) -> HTMLResponse:
+def layers(request: Request, slug: str, asked: _Asked) -> HTMLResponse:
     """The whole workspace."""
     desk = desk_of(request)
     open_patch = desk.open(slug)
     open_patch.measure()
     patch, picture = open_patch.patch, open_patch.measuring.picture
-    editor = _editor(desk, open_patch, Asked(layer, tab, item, group, frame))
+    editor = _editor(desk, open_patch, asked)
     return page(
         "layers.html",
         slug=slug,
@@ -88,19 +87,11 @@ def rail(request: Request, slug: str) -> HTMLResponse:
 
 
 @router.get("/patch/{slug}/editor")
-def editor(
-    request: Request,
-    slug: str,
-    layer: _Word = "",
-    tab: _Word = "sources",
-    item: _Word = "",
-    group: _Word = "",
-    frame: _Frame = 0,
-) -> HTMLResponse:
+def editor(request: Request, slug: str, asked: _Asked) -> HTMLResponse:
     """The controls of one layer or of the output."""
     desk = desk_of(request)
     open_patch = desk.open(slug)
-    view = _editor(desk, open_patch, Asked(layer, tab, item, group, frame))
+    view = _editor(desk, open_patch, asked)
     header = header_view(open_patch.patch, open_patch.measuring.picture)
     return page("editor_answer.html", slug=slug, editor=view, header=header)
 
