@@ -8,7 +8,18 @@ import sys
 
 from ..dsp.jit import compiled_folder
 
-_MODULES = ("oscillators", "noise", "playback", "envelopes", "filters", "halfband", "distortion", "mixing", "limiter")
+_MODULES = (
+    "oscillators",
+    "modulation",
+    "noise",
+    "playback",
+    "envelopes",
+    "filters",
+    "halfband",
+    "distortion",
+    "mixing",
+    "limiter",
+)
 
 
 def compile_loops(given: argparse.Namespace | None = None) -> int:

@@ -13,8 +13,9 @@ from numpy.typing import NDArray
 from ..dsp import QUANTUM, RATE
 from ..dsp.chance import key, share, sign
 from ..dsp.cycles import Cycle, coarse
+from ..dsp.modulation import PHASE, RING
 from ..dsp.noise import BROWN, PINK, WHITE
-from ..dsp.oscillators import NOWHERE, PAST, PHASE, PULSE, READY, RING, STAGES, STRETCHED, TABLE
+from ..dsp.oscillators import NOWHERE, PAST, PULSE, READY, STAGES, STRETCHED, TABLE
 from ..dsp.tables import LOWEST_HZ, ROWS, SAW_ROW, SINE_ROW, STEPS_PER_OCTAVE, TRIANGLE_ROW
 from ..patch import Layer, Noise, Oscillator, Sample, Wave, declared
 from ..patch.controls import Control

@@ -8,9 +8,10 @@ from numpy.typing import NDArray
 from ..dsp import QUANTUM
 from ..dsp.cycles import Cycle, stretched_tables, table_of
 from ..dsp.halfband import halve
+from ..dsp.modulation import sources_in_order, sources_modulated
 from ..dsp.noise import STATE as NOISE_STATE
 from ..dsp.noise import noise
-from ..dsp.oscillators import NOWHERE, OWN, STRETCHED, add_ready, sources_in_order, sources_modulated, sources_plain
+from ..dsp.oscillators import NOWHERE, OWN, STRETCHED, add_ready, sources_plain
 from ..dsp.playback import play
 from ..dsp.tables import POINTS, tables
 from ..patch import Noise, Oscillator, Sample
