@@ -22,10 +22,13 @@ def place(x: Any, line: Any, bus: Any, at: int, old: Any, new: Any) -> None:
     for j in range(5):
         if old[j] != new[j]:
             same = False
+    p = at % size
     for i in range(n):
-        p = (at + i) % size
         line[0, p] = x[0, i]
         line[1, p] = x[1, i]
+        p += 1
+        if p == size:
+            p = 0
     d0, d1 = int(old[4]), int(new[4])
     if same:
         ll, lr, rl, rr = new[0], new[1], new[2], new[3]
