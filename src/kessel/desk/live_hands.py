@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import threading
 import time
+from abc import ABC, abstractmethod
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
@@ -21,7 +22,7 @@ REST = 0.4
 """Seconds after which a slider is taken to have come to rest."""
 
 
-class LiveHands:
+class LiveHands(ABC):
     """The part of a live stream that takes what is played."""
 
     _open: OpenPatch
@@ -33,11 +34,13 @@ class LiveHands:
     _told: float
     _lead: int
 
+    @abstractmethod
     def _command(self, act: Callable[[Engine], None]) -> None:
-        raise NotImplementedError
+        """Let the live thread do something to its engine before the next quantum."""
 
+    @abstractmethod
     def _say(self, **fields: Any) -> None:
-        raise NotImplementedError
+        """Tell the player something."""
 
     def _rest_hands(self) -> None:
         self._recording: Recording | None = None
