@@ -43,6 +43,32 @@ def _svf(x: Any, s1: Any, s2: Any, g: Any, p: Any, m0: Any, m1: Any, m2: Any) ->
 
 
 @inline
+def _still(g: Any, k: Any, m0: Any, m1: Any, m2: Any) -> Any:
+    """What ``_svf`` does at rest as sums of the input and the two states: of the output and of the new states.
+
+    Two additions from one state to the next instead of eight steps.
+    """
+    p = 1.0 / (1.0 + g * (g + k))
+    u = p * g
+    v = u * g
+    return (
+        (m0 + m1 * u + m2 * v, m1 * p + m2 * u, m2 - m1 * u - m2 * v),
+        (2.0 * u, 2.0 * p - 1.0, -2.0 * u),
+        (2.0 * v, 2.0 * u, 1.0 - 2.0 * v),
+    )
+
+
+@inline
+def _step(c: Any, x: Any, s1: Any, s2: Any) -> Any:
+    y, one, two = c
+    return (
+        y[0] * x + (y[1] * s1 + y[2] * s2),
+        one[0] * x + (one[1] * s1 + one[2] * s2),
+        two[0] * x + (two[1] * s1 + two[2] * s2),
+    )
+
+
+@inline
 def _quiet(x: Any) -> Any:
     return 0.0 if abs(x) < 1e-30 else x
 
@@ -82,30 +108,24 @@ def filter_svf(
     a0, a1, a2, a3 = state[0, 0], state[0, 1], state[0, 2], state[0, 3]
     b0, b1, b2, b3 = state[r, 0], state[r, 1], state[r, 2], state[r, 3]
     if steady and mix[a] == 1.0:
-        ma, mb = turn * ka, turn * kb
+        c, d = _still(g, ka, m0, turn * ka, m2), _still(g, kb, m0, turn * kb, m2)
         if double and stereo:
             for i in range(a, b):
-                y, a0, a1 = _svf(x[0, i], a0, a1, g, p, m0, ma, m2)
-                z, b0, b1 = _svf(x[1, i], b0, b1, g, p, m0, ma, m2)
-                y, a2, a3 = _svf(y, a2, a3, g, q, m0, mb, m2)
-                z, b2, b3 = _svf(z, b2, b3, g, q, m0, mb, m2)
-                x[0, i] = y
-                x[1, i] = z
+                y, a0, a1 = _step(c, x[0, i], a0, a1)
+                z, b0, b1 = _step(c, x[1, i], b0, b1)
+                x[0, i], a2, a3 = _step(d, y, a2, a3)
+                x[1, i], b2, b3 = _step(d, z, b2, b3)
         elif double:
             for i in range(a, b):
-                y, a0, a1 = _svf(x[0, i], a0, a1, g, p, m0, ma, m2)
-                y, a2, a3 = _svf(y, a2, a3, g, q, m0, mb, m2)
-                x[0, i] = y
+                y, a0, a1 = _step(c, x[0, i], a0, a1)
+                x[0, i], a2, a3 = _step(d, y, a2, a3)
         elif stereo:
             for i in range(a, b):
-                y, a0, a1 = _svf(x[0, i], a0, a1, g, p, m0, ma, m2)
-                z, b0, b1 = _svf(x[1, i], b0, b1, g, p, m0, ma, m2)
-                x[0, i] = y
-                x[1, i] = z
+                x[0, i], a0, a1 = _step(c, x[0, i], a0, a1)
+                x[1, i], b0, b1 = _step(c, x[1, i], b0, b1)
         else:
             for i in range(a, b):
-                y, a0, a1 = _svf(x[0, i], a0, a1, g, p, m0, ma, m2)
-                x[0, i] = y
+                x[0, i], a0, a1 = _step(c, x[0, i], a0, a1)
     else:
         for i in range(a, b):
             if not steady:
@@ -146,9 +166,17 @@ def filter_mixed(x: Any, a: Any, b: Any, old: Any, new: Any, state: Any) -> Any:
     r = x.shape[0] - 1
     a1, a2, b1, b2 = state[0, 0], state[0, 1], state[r, 0], state[r, 1]
     g, k, m0, m1, m2 = new[0], new[1], new[2], new[3], new[4]
-    p = 1.0 / (1.0 + g * (g + k))
-    for i in range(a, b):
-        if moving:
+    if not moving:
+        c = _still(g, k, m0, m1, m2)
+        if r == 1:
+            for i in range(a, b):
+                x[0, i], a1, a2 = _step(c, x[0, i], a1, a2)
+                x[1, i], b1, b2 = _step(c, x[1, i], b1, b2)
+        else:
+            for i in range(a, b):
+                x[0, i], a1, a2 = _step(c, x[0, i], a1, a2)
+    else:
+        for i in range(a, b):
             t = (i - a + 1) / n
             g = old[0] + t * (new[0] - old[0])
             k = old[1] + t * (new[1] - old[1])
@@ -156,10 +184,10 @@ def filter_mixed(x: Any, a: Any, b: Any, old: Any, new: Any, state: Any) -> Any:
             m1 = old[3] + t * (new[3] - old[3])
             m2 = old[4] + t * (new[4] - old[4])
             p = 1.0 / (1.0 + g * (g + k))
-        y, a1, a2 = _svf(x[0, i], a1, a2, g, p, m0, m1, m2)
-        if r == 1:
-            x[1, i], b1, b2 = _svf(x[1, i], b1, b2, g, p, m0, m1, m2)
-        x[0, i] = y
+            y, a1, a2 = _svf(x[0, i], a1, a2, g, p, m0, m1, m2)
+            if r == 1:
+                x[1, i], b1, b2 = _svf(x[1, i], b1, b2, g, p, m0, m1, m2)
+            x[0, i] = y
     if r == 1:
         state[1, 0], state[1, 1] = _quiet(b1), _quiet(b2)
     state[0, 0], state[0, 1] = _quiet(a1), _quiet(a2)

@@ -19,10 +19,12 @@ def compiled_folder() -> Path:
     if named:
         return Path(named)
     base = os.environ.get("XDG_CACHE_HOME")
-    return (Path(base) if base else Path.home() / ".cache") / "kessel" / "compiled"
+    return (Path(base) if base else Path.home() / ".cache") / "kessel" / "compiled-lanes"
 
 
 os.environ.setdefault("NUMBA_CACHE_DIR", str(compiled_folder()))
+# independent sums written side by side become one instruction: the half-bands and the limiter live from it
+os.environ.setdefault("NUMBA_SLP_VECTORIZE", "1")
 
 import numba  # noqa: E402
 

@@ -21,23 +21,23 @@ LATENCY = AHEAD - 4 + TAPS // 2
 SIZE = LATENCY + TAPS
 
 
-def _phases() -> NDArray[np.float64]:
-    """Interpolator of the three points between samples, shape (3, TAPS)."""
-    found = []
+def _points() -> NDArray[np.float64]:
+    """Interpolator of a sample and the three points after it, shape (TAPS, 4): one row holds the four of a tap."""
+    found = [np.where(np.arange(TAPS) == TAPS // 2 - 1, 1.0, 0.0)]
     for p in (1, 2, 3):
         t = np.arange(TAPS) - (TAPS // 2 - 1) - p / 4.0
         taps = np.sinc(t) * np.kaiser(TAPS * 4 + 1, 6.0)[np.arange(TAPS) * 4 + 4 - p]
         found.append(taps / taps.sum())
-    return np.array(found)
+    return np.ascontiguousarray(np.array(found).T)
 
 
-PHASES = _phases()
-GAIN_BOUND = float(np.abs(PHASES).sum(axis=1).max())
+POINTS = _points()
+GAIN_BOUND = float(np.abs(POINTS).sum(axis=0).max())
 STATE = 12
 
 
 @kernel("void(f8[:,::1], f8, f8, f8[:,::1], f8[::1], f8[::1], f8[::1], f8[:,::1])")
-def limit(x: Any, ceiling: float, fall: float, line: Any, needed: Any, smooth: Any, state: Any, phases: Any) -> None:
+def limit(x: Any, ceiling: float, fall: float, line: Any, needed: Any, smooth: Any, state: Any, points: Any) -> None:
     """Limit x, (2, n), in place, late by LATENCY samples.
 
     ceiling: linear. fall: share of the way back to 1 that the gain keeps each sample (from the release time).
@@ -63,14 +63,14 @@ def limit(x: Any, ceiling: float, fall: float, line: Any, needed: Any, smooth: A
             first = p + SIZE - TAPS + 1
             for c in range(2):
                 before, last = state[8 + 2 * c], state[9 + 2 * c]
-                for f in range(4):
-                    y = 0.0
-                    if f == 0:
-                        y = line[c, first + TAPS // 2 - 1]
-                    else:
-                        for j in range(TAPS):
-                            y += phases[f - 1, j] * line[c, first + j]
-                    y = abs(y)
+                y0, y1, y2, y3 = 0.0, 0.0, 0.0, 0.0
+                for j in range(TAPS):
+                    v = line[c, first + j]
+                    y0 += points[j, 0] * v
+                    y1 += points[j, 1] * v
+                    y2 += points[j, 2] * v
+                    y3 += points[j, 3] * v
+                for y in (abs(y0), abs(y1), abs(y2), abs(y3)):
                     if y > peak:
                         peak = y
                     bend = 2.0 * last - before - y

@@ -59,6 +59,17 @@ def place(x: Any, line: Any, bus: Any, at: int, old: Any, new: Any) -> None:
         bus[1, i] += (old[2] + t * (new[2] - old[2])) * l + (old[3] + t * (new[3] - old[3])) * r
 
 
+@kernel("void(f4[:,::1], f8[:,::1], f8[::1])")
+def place_whole(x: Any, bus: Any, at: Any) -> None:
+    """Add all of x, (2, n) float32, into bus, (2, n), at a place (PLACE,) that stays."""
+    late = int(at[4])
+    ll, lr, rl, rr = at[0], at[1], at[2], at[3]
+    for i in range(x.shape[1] - late):
+        l, r = float(x[0, i]), float(x[1, i])
+        bus[0, i + late] += ll * l + lr * r
+        bus[1, i + late] += rl * l + rr * r
+
+
 @kernel("void(f8[:,::1], i8, i8, f8[::1])")
 def meter(x: Any, a: int, b: int, acc: Any) -> None:
     """Add samples a..b of x, (channels, n), to a meter. acc: peak, sum of squares per channel, samples."""
@@ -77,18 +88,18 @@ def meter(x: Any, a: int, b: int, acc: Any) -> None:
     acc[2] += b - a
 
 
-@kernel("void(f8[:,::1], i8, i8, f8[::1], f8[:,::1])")
-def apply_level(x: Any, a: int, b: int, gain: Any, out: Any) -> None:
-    """Add x times gain (n,) into out, samples a..b; x has one or two channels, out has two."""
+@kernel("void(f8[:,::1], i8, i8, f8[::1], f8, f8[:,::1])")
+def apply_level(x: Any, a: int, b: int, gain: Any, share: float, out: Any) -> None:
+    """Add x times gain (n,) times share into out, samples a..b; x has one or two channels, out has two."""
     if x.shape[0] == 1:
         for i in range(a, b):
-            v = x[0, i] * gain[i]
+            v = x[0, i] * (gain[i] * share)
             out[0, i] += v
             out[1, i] += v
     else:
         for i in range(a, b):
-            out[0, i] += x[0, i] * gain[i]
-            out[1, i] += x[1, i] * gain[i]
+            out[0, i] += x[0, i] * (gain[i] * share)
+            out[1, i] += x[1, i] * (gain[i] * share)
 
 
 @kernel("void(f8[:,::1], f8, f8)")

@@ -20,6 +20,7 @@ from .oscillators import (
     STAGES,
     STEP_PER_HZ,
     STRETCHED,
+    TABLE,
     TURN_SHIFT,
     read_stretched,
     read_table,
@@ -236,7 +237,16 @@ def sources_in_order(
             imaginary = own[r1 - OWN + 1] if kind[s] == STRETCHED else table
             imaginary2 = own[r2 - OWN + 1] if kind[s] == STRETCHED else table
             step = np.int64((freq[a] * pitch[s, a] * ratio[s, c] + offset[s]) * half)
-            for i in range(a, b):
+            plain = kind[s] == TABLE and r1 == r2 and moves[s] == 0 and not rung
+            if plain and swung:
+                for j in range(2 * a, 2 * b):
+                    y[j] = read_table(table, ph + (np.uint64(np.int64(swing[j] * CYCLE)) << TURN_SHIFT))
+                    ph += np.uint64(step)
+            elif plain:
+                for j in range(2 * a, 2 * b):
+                    y[j] = read_table(table, ph)
+                    ph += np.uint64(step)
+            for i in range(b if plain else a, b):
                 if moves[s] == 1:
                     step = np.int64((freq[i] * pitch[s, i] * ratio[s, c] + offset[s]) * half)
                 for j in (2 * i, 2 * i + 1):

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterable
 
 import numpy as np
 from numpy.typing import NDArray
@@ -126,14 +126,15 @@ class Knob:
             m = movers.get(mover)
             if m is None:
                 continue
-            x = x + amount * (m if both else _one_way(mover, m))
-        return np.minimum(np.maximum(x, self._low), self._high)
+            x += amount * (m if both else _one_way(mover, m))
+        np.maximum(x, self._low, out=x)
+        return np.minimum(x, self._high, out=x)
 
 
 def _one_way(mover: str, m: Array) -> Array:
     return 0.5 + 0.5 * m if mover.startswith("~") else m
 
 
-def steady(values: Sequence[Knob]) -> bool:
+def steady(values: Iterable[Knob]) -> bool:
     """Whether none of the knobs changes over the quantum or is moved."""
     return all(k.still and not k.movements for k in values)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -25,6 +26,7 @@ from .voices import EnvelopeShape, Voice
 
 TRAVEL_STEP = 256
 _C2 = 36.0
+_SAMPLES = np.arange(QUANTUM, dtype=np.float64)
 
 
 @dataclass
@@ -222,12 +224,12 @@ class LayerRun:
         for lfo in self.lfos:
             period = lfo.length * samples_per_beat(self.patch.tempo) if lfo.clock == "beats" else RATE / lfo.rate
             zero = {"note": voice.began, "phrase": self._zero(start), "free": 0}[lfo.restart]
-            time = np.arange(QUANTUM) + float(start - zero)
+            time = _SAMPLES + float(start - zero)
             turns = time / period + lfo.phase / 360.0
             seed = (self.patch.seed, lfo.id, voice.note if lfo.restart == "note" else "")
             value = swing(lfo.shape, turns, seed)
             if lfo.fade > 0:
-                since = np.arange(QUANTUM) + float(start - voice.began)
+                since = _SAMPLES + float(start - voice.began)
                 value = value * np.clip(since / (lfo.fade * RATE / 1000.0), 0.0, 1.0)
             found["~" + lfo.id] = value
         for hand in self.played:
@@ -292,10 +294,9 @@ class LayerRun:
         level, past = voice.held_back(level, past, self.voice_latency)
         if plan.has_past:
             x += past
-        level *= 10.0 ** (-(1.0 - voice.velocity) * self.layer.play.velocity / 20.0)
         if added is not None:
             level *= added
-        apply_level(x, a, QUANTUM, level, total)
+        apply_level(x, a, QUANTUM, level, 10.0 ** (-(1.0 - voice.velocity) * self.layer.play.velocity / 20.0), total)
         if voice is self.notes.current:
             self.free = (voice.sources, highest, start + QUANTUM)
         if track and self.follow_travel:
@@ -318,8 +319,11 @@ class LayerRun:
 
     def _track(self, path: str, values: Array | None, a: int) -> None:
         travel = self.travel.setdefault(path, Travel(path))
-        for i in range(QUANTUM // TRAVEL_STEP):
-            travel.values.append(float("nan") if values is None or i * TRAVEL_STEP < a else float(values[i]))
+        if values is None:
+            travel.values.extend([math.nan] * (QUANTUM // TRAVEL_STEP))
+            return
+        before = -(-a // TRAVEL_STEP)
+        travel.values.extend([math.nan] * before + values[before:].tolist())
 
     @property
     def silent(self) -> bool:

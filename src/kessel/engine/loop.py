@@ -15,11 +15,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..dsp import QUANTUM, RATE
+from ..dsp.mixing import place_whole
 from ..patch import Envelope, Layer, Oscillator, Patch
 from .hands import Lanes
 from .knobs import Array
 from .layers import TRAVEL_STEP, LayerRun
-from .output import RING, OutputRun, Placer, place_of, places_of
+from .output import OutputRun, place_of, places_of
 from .schedule import NoteEvent, Schedule, loop_samples, samples_per_beat
 from .stages import Chain
 
@@ -199,7 +200,7 @@ def _take_bus(patch: Patch, path: str, takes: dict[str, LayerTake], stop: Stop) 
             wanted = places_of(layer, pad - takes[layer.id].latency, chain.latency)
             if not wanted[path].silent:
                 # the whole span at once, as nothing is turned in it
-                Placer(span.total + RING).add(takes[layer.id].x, {path: bus}, wanted)
+                place_whole(takes[layer.id].x, bus, wanted[path].at)
     if path == "clean":
         return BusTake(bus.astype(np.float32), {})
     for at in range(0, span.total, QUANTUM):

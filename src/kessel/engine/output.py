@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from ..dsp import QUANTUM, RATE
 from ..dsp.filters import BUTTERWORTH, TANGENTS, filter_svf
 from ..dsp.limiter import LATENCY as LIMITER_LATENCY
-from ..dsp.limiter import PHASES, limit, rest
+from ..dsp.limiter import POINTS, limit, rest
 from ..dsp.mixing import PLACE, from_mid_side, place, ramp_gain, to_mid_side
 from ..patch import Layer, Output
 from .knobs import Array, gain_of
@@ -115,7 +115,7 @@ class OutputRun:
         ceiling = self.output.ceiling
         top = 10.0 ** ((ceiling.limit - 0.05) / 20.0) if ceiling.on else 1e9
         fall = math.exp(-1000.0 / (ceiling.release * RATE))
-        limit(x, top, fall, self._line, self._needed, self._smooth, self._state, PHASES)
+        limit(x, top, fall, self._line, self._needed, self._smooth, self._state, POINTS)
         ramp_gain(x, self._trim, trim)
         self._trim = trim
 
@@ -128,10 +128,12 @@ class OutputRun:
         to_mid_side(x, side)
         edge = math.log2(self.output.mono_below)
         steady = edge == self._edge and goal == self._folding
-        t = np.arange(1, QUANTUM + 1) / QUANTUM
-        log_hz = full(edge) if steady else self._edge + (edge - self._edge) * t
-        mix = full(1.0) if steady else self._folding + (goal - self._folding) * t
+        if steady:
+            log_hz, mix = full(edge), full(1.0)
+        else:
+            t = np.arange(1, QUANTUM + 1) / QUANTUM
+            log_hz, mix = self._edge + (edge - self._edge) * t, self._folding + (goal - self._folding) * t
         k = full(BUTTERWORTH)
-        filter_svf(side, 0, QUANTUM, 1, True, np.ascontiguousarray(log_hz), k, k, mix, steady, self._side, TANGENTS)
+        filter_svf(side, 0, QUANTUM, 1, True, log_hz, k, k, mix, steady, self._side, TANGENTS)
         from_mid_side(x, side)
         self._edge, self._folding = edge, goal

@@ -129,6 +129,7 @@ class SourcePlan:
         self.moves = np.zeros(n, dtype=np.int64)
         self.turns = 0
         self.drifts = bool(self.drift.any())
+        self._amounts: Array | None = None
         self._unmoved: dict[int, tuple[int, Cycle]] = {}
 
     # laying out
@@ -286,6 +287,17 @@ class SourcePlan:
 
         self.moves = (~self.still).astype(np.int64)
         self.turns += 1
+        self._amounts = None
+
+    def amounts(self, movers: dict[str, Array]) -> Array:
+        """How much every edge carries over the quantum, (edges, QUANTUM)."""
+        if self._amounts is not None:
+            return self._amounts
+        knobs = [self.knobs[e] for e in self.edges]
+        made = np.stack([k.convert(k.scale(movers)) if k.movements else k.made for k in knobs])
+        if not any(k.movements for k in knobs):
+            self._amounts = made
+        return made
 
     def _fresh(self, s: int, knob: Knob) -> bool:
         seen = self._seen.get((s, knob.control.name))

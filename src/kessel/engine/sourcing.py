@@ -207,7 +207,7 @@ def sound(
         )  # fmt: skip
         state.settled(plan, first, second)
         return
-    amount = np.stack([value(plan.knobs[e], movers) for e in plan.edges])
+    amount = plan.amounts(movers)
     channels = x.shape[0]
     x2, past2 = plan.twice[0, :channels], plan.twice[1, :channels]
     x2[:] = 0.0
@@ -232,7 +232,7 @@ def sound(
         )  # fmt: skip
     state.settled(plan, first, second)
     halve(x2, x, a, QUANTUM, down[0])
-    if (straight == 1).any():
+    if plan.has_past:
         halve(past2, past, a, QUANTUM, down[1])
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from functools import cache
+from functools import lru_cache
 from typing import Any, Protocol
 
 import numpy as np
@@ -24,7 +24,7 @@ Buffer = NDArray[np.float64]
 KINDS = {"low-pass": 0, "high-pass": 1, "band-pass": 2, "notch": 3}
 
 
-@cache
+@lru_cache(maxsize=1024)
 def full(value: float) -> Array:
     """A quantum of one value, shared and not to be written to."""
     made = np.full(QUANTUM, value)
@@ -102,6 +102,7 @@ class FilterRun:
         for k in self.knobs.values():
             k.tick()
         self.off = self.knobs["mix"].still and self.knobs["mix"].goal == 0.0
+        self.steady = steady(self.knobs.values())
         k1 = self.knobs["resonance"].made
         if self.double and self.kind < 2:
             self._k = full(FOURTH_1), k1 * (FOURTH_2 / BUTTERWORTH)
@@ -114,7 +115,7 @@ class FilterRun:
             state[:] = 0.0
             return
         cutoff, resonance, mix = self.knobs["cutoff"], self.knobs["resonance"], self.knobs["mix"]
-        same = steady((cutoff, resonance, mix)) and not (voice.gliding and self.follow)
+        same = self.steady and not (voice.gliding and self.follow)
         if cutoff.movements or self.follow:
             log_hz = cutoff.scale(voice.movers, self.follow * voice.octaves)
         else:

@@ -174,7 +174,8 @@ class Voice:
         level = np.zeros(QUANTUM)
         moved = {name: np.zeros(QUANTUM) for name in movers}
         at = a
-        for mark, what, _ in [*sorted(self.marks, key=lambda m: m[0]), (QUANTUM, "end", 0.0)]:
+        marks = sorted(self.marks, key=lambda m: m[0]) if self.marks else []
+        for mark, what, _ in [*marks, (QUANTUM, "end", 0.0)]:
             mark = max(mark, at)
             envelope(level, at, mark, shape.times, shape.tension, self.level)
             for name, own in movers.items():
