@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 from scipy.special import jv
 
-from kessel.engine import Engine
+from kessel.engine import Engine, forget, keeper
 from kessel.measure import fit_tones
 
 from ..making import RATE, alias_db, layer, note, oscillator, patch, spectrum_db
@@ -80,6 +80,49 @@ def test_fm_of_a_sine_pair_is_bessels(index):
         at = 4 + k
         want[abs(at)] += jv(k, index) * (1 if at >= 0 else -1)
     assert np.abs(found)[:8] == pytest.approx(np.abs(want[1:9]), abs=2e-4)
+
+
+@pytest.mark.parametrize("index", [0.5, 2.5])
+@pytest.mark.parametrize("circle", [False, True])
+def test_fm_of_a_recorded_sine_is_bessels(index, circle):
+    """A recorded sine of 4 f takes FM as an oscillator does, with feedback elsewhere in the layer too."""
+    recorded = np.sin(2 * np.pi * 440.0 * np.arange(RATE) / RATE)[None, :]
+    find = {"test:sine": recorded}.get
+    keeper(find)
+    try:
+        trio = [
+            {"kind": "sample", "id": "s", "name": "S", "audio": "test:sine", "play": "loop", "end": 1000, "root": 440}
+            | {"modulators": [{"id": "m", "source": "b", "depth": index * 180 / np.pi}]},
+            oscillator("sine", to="nowhere") | {"id": "b"},
+            oscillator("sine", to="nowhere", feedback=20.0 if circle else 0.0) | {"id": "c"},
+        ]
+        x = sounded(trio, pitch=45, skip=8192)
+    finally:
+        forget(find)
+    found = fit_tones(x[None, :], 110.0 * np.arange(1, 16))[0][0]
+    want = np.zeros(16)
+    for k in range(-11, 12):
+        at = 4 + k
+        want[abs(at)] += jv(k, index) * (1 if at >= 0 else -1)
+    assert np.abs(found)[:8] == pytest.approx(np.abs(want[1:9]), abs=1e-3)
+
+
+def test_a_layer_with_fm_says_how_late_it_is():
+    """A modulator of depth 0 makes a layer late by what the layer declares, within half a sample."""
+    plain = patch(layer(sources=[oscillator("sine")]), notes=[note(45, 0, 4)], tempo=60.0)
+    edge = oscillator("sine", modulators=[{"id": "m", "source": "b", "depth": 0.0}])
+    other = patch(
+        layer(sources=[edge, oscillator("sine", to="nowhere") | {"id": "b"}]), notes=[note(45, 0, 4)], tempo=60.0
+    )
+    found = []
+    for p in (plain, other):
+        run = Engine(p)
+        x = run.read(RATE)[0, 8192:]
+        found.append((np.angle(fit_tones(x[None, :], np.array([110.0]))[0][0, 0]), run.latency))
+    (first, none), (second, late) = found
+    assert none < late
+    lag = np.mod(first - second, 2 * np.pi) / (2 * np.pi * 110.0) * RATE
+    assert lag == pytest.approx(late - none, abs=0.5)
 
 
 def test_fm_of_depth_nothing_is_the_plain_oscillator_through_the_half_band():

@@ -166,8 +166,8 @@ def modulate(patch: Patch, target: str, source: str, way: str = "phase") -> tupl
         raise ValueProblem("only a source can be modulated")
     if way not in ("phase", "ring"):
         raise ValueProblem("a source works on another's phase (FM) or its level (ring)")
-    if way == "phase" and not isinstance(found, Oscillator):
-        raise ValueProblem(f"{found.name} has no phase to swing: only an oscillator takes FM")
+    if way == "phase" and isinstance(found, Noise):
+        raise ValueProblem(f"{found.name} is noise and has no phase to swing: let it be rung instead")
     if any(m.source == source and m.way == way for m in found.modulators):
         raise ValueProblem(f"{found.name} is already modulated by that source")
     new = Modulator(

@@ -45,6 +45,8 @@ DELAY = float(sum((1.0 - c) / (1.0 + c) for c in _C))
 """Delay in samples at low frequencies of going up and down again."""
 
 LATENCY = round(DELAY)
+DOWN_LATENCY = round(0.5 * DELAY - 0.25)
+"""Latency in samples of coming down from twice the rate, where the first of two samples stands for the moment."""
 
 
 _K = tuple((_C[j], _C[j + 1], _C[j], _C[j + 1]) for j in range(0, SECTIONS, 2))
@@ -108,6 +110,18 @@ def halve(x2: Any, out: Any, a: int, b: int, state: Any) -> None:
         out[0, i] += 0.5 * (y[0] + y[1])
         if r == 1:
             out[1, i] += 0.5 * (y[2] + y[3])
+    save(state, 0, s)
+
+
+@kernel("void(f8[:,::1], f8[:,::1], i8, i8, f8[::1])")
+def double(x: Any, out2: Any, a: int, b: int, state: Any) -> None:
+    """Write x, (2, n), samples a..b, at twice the rate into out2, (2, 2 n). state: (LINE,)."""
+    s = load(state, 0)
+    for i in range(a, b):
+        v, w = x[0, i], x[1, i]
+        y, s = chains((v, v, w, w), s)
+        out2[0, 2 * i], out2[0, 2 * i + 1] = y[0], y[1]
+        out2[1, 2 * i], out2[1, 2 * i + 1] = y[2], y[3]
     save(state, 0, s)
 
 

@@ -10,7 +10,7 @@ from typing import Any
 
 import numpy as np
 
-from .jit import kernel
+from .jit import inline, kernel
 from .oscillators import (
     CYCLE,
     NOWHERE,
@@ -30,10 +30,23 @@ from .oscillators import (
 PHASE, RING = 0, 1
 
 
+@inline
+def _read_span(span: Any, p: Any) -> Any:
+    p = min(max(p, 1.0), span.shape[0] - 3.0)
+    i = int(p)
+    d = p - i
+    y0, y1, y2, y3 = span[i - 1], span[i], span[i + 1], span[i + 2]
+    c1 = y2 - y0 / 3.0 - 0.5 * y1 - y3 / 6.0
+    c2 = 0.5 * (y0 + y2) - y1
+    c3 = (y3 - y0) / 6.0 + 0.5 * (y1 - y2)
+    return ((c3 * d + c2) * d + c1) * d + y1
+
+
 @kernel(
     "void(f8[:,::1], f8[:,::1], i8, i8, f8[:,::1], f8[:,::1], f8[::1], i8[::1], i8[:,::1], i8[:,::1], f8[:,::1],"
     " f8[::1], i8, f8[:,:,::1], i8[::1], f8[:,::1], f8[:,::1], f8[:,::1], u8[:,::1], u8[:,::1],"
-    " f8[:,:,::1], i8[::1], i8[::1], i8[::1], i8[::1], i8[::1], i8[::1], f8[:,::1], f8[:,:,::1])"
+    " f8[:,:,::1], f8[:,:,::1], f8[:,::1], f8[::1], i8[::1], i8[::1], i8[::1], i8[::1], i8[::1], i8[::1],"
+    " f8[:,::1], f8[:,:,::1])"
 )
 def sources_modulated(
     out: Any,
@@ -57,6 +70,9 @@ def sources_modulated(
     phase: Any,
     phase2: Any,
     ready: Any,
+    spans: Any,
+    spot: Any,
+    cycle: Any,
     ready_at: Any,
     order: Any,
     first: Any,
@@ -68,9 +84,10 @@ def sources_modulated(
 ) -> Any:
     """As ``sources_plain``, with sources working on each other, at twice the rate.
 
-    out, past: (channels, 2 n). Every copy carries its own modulators. ready: (ready sources, 2, n + 1), what noises and
-    samples give, one sample before at index 0; ready_at: (sources,) its row. order: (sources,) modulators first, as
-    far as there are no circles. Edges stand by target: those of s from first[s] on to first[s + 1]. source, way (PHASE
+    out, past: (channels, 2 n). Every copy carries its own modulators. ready: (ready sources, 2, 2 n), what noises
+    give; ready_at: (sources,) its row. Where cycle, (ready sources,), the samples to a cycle, is over 0, a recording is
+    read from spans, (ready sources, 2, m), at spot, (ready sources, 2 n). order: (sources,) modulators first, as far as
+    there are no circles. Edges stand by target: those of s from first[s] on to first[s + 1]. source, way (PHASE
     or RING), back (1 where the source comes later in the order): (edges,). amount: (edges, n), cycles or 0..1.
     memory: (copies, sources, 3): each source's present output and the two before. An edge that leads back gives the
     mean of the last two, which holds a loop of feedback together.
@@ -96,11 +113,13 @@ def sources_modulated(
                             ring *= 1.0 + amount[e, i] * (m - 1.0)
                     if kind[s] == READY:
                         k = ready_at[s]
-                        y = ready[k, 0, i + 1]
-                        z = ready[k, 1, i + 1]
-                        if sub == 0:
-                            y = 0.5 * (y + ready[k, 0, i])
-                            z = 0.5 * (z + ready[k, 1, i])
+                        if cycle[k] > 0.0:
+                            p = spot[k, j] + swing * cycle[k]
+                            y = _read_span(spans[k, 0], p)
+                            z = _read_span(spans[k, 1], p)
+                        else:
+                            y = ready[k, 0, j]
+                            z = ready[k, 1, j]
                     else:
                         ph = phase[s, c]
                         at = ph + (np.uint64(np.int64(swing * CYCLE)) << TURN_SHIFT) if swing != 0.0 else ph
@@ -146,7 +165,7 @@ def sources_modulated(
 @kernel(
     "void(f8[:,::1], f8[:,::1], i8, i8, f8[:,::1], f8[:,::1], f8[::1], i8[::1], i8[:,::1], i8[:,::1], f8[:,::1],"
     " f8[::1], i8, f8[:,:,::1], i8[::1], f8[:,::1], f8[:,::1], f8[:,::1], i8[::1], u8[:,::1], u8[:,::1],"
-    " f8[:,:,::1], i8[::1], i8[::1], i8[::1], i8[::1], i8[::1], f8[:,::1], f8[:,::1])"
+    " f8[:,:,::1], f8[:,:,::1], f8[:,::1], f8[::1], i8[::1], i8[::1], i8[::1], i8[::1], i8[::1], f8[:,::1], f8[:,::1])"
 )
 def sources_in_order(
     out: Any,
@@ -171,6 +190,9 @@ def sources_in_order(
     phase: Any,
     phase2: Any,
     ready: Any,
+    spans: Any,
+    spot: Any,
+    cycle: Any,
     ready_at: Any,
     order: Any,
     first: Any,
@@ -216,19 +238,22 @@ def sources_in_order(
             if kind[s] == READY:
                 k = ready_at[s]
                 for side in range(2):
-                    left = ready[k, side]
+                    to = out if dest[s] == STAGES else past
+                    heard = dest[s] != NOWHERE and side < channels
                     for i in range(a, b):
-                        one, two = 0.5 * (left[i + 1] + left[i]), left[i + 1]
-                        if rung:
-                            one *= ring[2 * i]
-                            two *= ring[2 * i + 1]
-                        if side == 0:
-                            y[2 * i], y[2 * i + 1] = one, two
-                        if dest[s] != NOWHERE and side < channels:
-                            to = out if dest[s] == STAGES else past
-                            g = gain[s, c, side] * level[s, i]
-                            to[side, 2 * i] += g * one
-                            to[side, 2 * i + 1] += g * two
+                        g = gain[s, c, side] * level[s, i]
+                        for j in (2 * i, 2 * i + 1):
+                            if cycle[k] > 0.0:
+                                p = spot[k, j] + swing[j] * cycle[k] if swung else spot[k, j]
+                                v = _read_span(spans[k, side], p)
+                            else:
+                                v = ready[k, side, j]
+                            if rung:
+                                v *= ring[j]
+                            if side == 0:
+                                y[j] = v
+                            if heard:
+                                to[side, j] += g * v
                 continue
             ph, ph2 = phase[s, c], phase2[s, c]
             r1, r2 = row[s, c], row2[s, c]

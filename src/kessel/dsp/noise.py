@@ -77,16 +77,16 @@ def _coloured(w: Any, colour: Any, s: Any) -> Any:
 
 @kernel("void(f8[:,::1], i8, i8, i8, f8, u8, u8, f8[:,::1])")
 def noise(out: Any, a: int, b: int, colour: int, width: float, seed: Any, count: Any, state: Any) -> None:
-    """Write noise into out[:, a + 1 : b + 1], (2, n + 1); width 0 is the same on both sides, 1 one for each.
+    """Write noise into out[:, a:b], (2, n); width 0 is the same on both sides, 1 one for each.
 
     ``count`` is that of sample a. state: (2, STATE).
     """
     for i in range(a, b):
         w = _coloured(_white(seed, count), colour, state[0])
-        out[0, i + 1] = w
+        out[0, i] = w
         if width > 0.0:
             v = _coloured(_white(~seed, count), colour, state[1])
-            out[1, i + 1] = (1.0 - width) * w + width * v
+            out[1, i] = (1.0 - width) * w + width * v
         else:
-            out[1, i + 1] = w
+            out[1, i] = w
         count += np.uint64(1)

@@ -172,12 +172,12 @@ def sources_plain(
 
 @kernel("void(f8[:,::1], i8, i8, f8[:,::1], f8, f8[::1])")
 def add_ready(out: Any, a: Any, b: Any, ready: Any, gain: Any, level: Any) -> Any:
-    """Add what a noise or sample gives, (2, n + 1) with one sample before, into out, (channels, n), samples a..b."""
+    """Add what a noise or sample gives, (2, n), into out, (channels, n), samples a..b."""
     if out.shape[0] == 2:
         for i in range(a, b):
             g = gain * level[i]
-            out[0, i] += g * ready[0, i + 1]
-            out[1, i] += g * ready[1, i + 1]
+            out[0, i] += g * ready[0, i]
+            out[1, i] += g * ready[1, i]
     else:
         for i in range(a, b):
-            out[0, i] += gain * level[i] * 0.5 * (ready[0, i + 1] + ready[1, i + 1])
+            out[0, i] += gain * level[i] * 0.5 * (ready[0, i] + ready[1, i])

@@ -82,9 +82,30 @@ def _ends(x: _Real, looped: bool) -> _Real:
     return np.ascontiguousarray(np.pad(x, ((0, 0), (1, 2))))
 
 
+def stretch_of(region: Region, octave: int, places: _Real, reach: float, width: float) -> tuple[_Real, _Real, float]:
+    """What is read of a recording at ``places`` (original samples, (n,)) and ``reach`` samples around them.
+
+    Returns the stretch of the version ``octave`` octaves duller, (2, m), the places in it, and how many original
+    samples its own stand apart. Outside the recording there is silence, or the loop goes on.
+    """
+    data = region.versions[octave]
+    size = data.shape[1] - 3
+    scale = region.length / size
+    q = places / scale
+    low = int(np.floor(q.min() - reach / scale)) - 1
+    index = np.arange(low, int(np.floor(q.max() + reach / scale)) + 4)
+    if region.looped:
+        cut = data[:, 1 + index % size]
+    else:
+        cut = np.where((index >= 0) & (index < size), data[:, 1 + np.clip(index, 0, size - 1)], 0.0)
+    if width < 1.0:
+        cut = 0.5 * (1.0 + width) * cut + 0.5 * (1.0 - width) * cut[::-1]
+    return cut, q - low, scale
+
+
 @kernel("void(f8[:,::1], i8, i8, f8[:,::1], f8, f8[::1], f8[::1], i8, f8)")
 def play(out: Any, a: int, b: int, data: Any, scale: float, at: Any, rate: Any, looped: int, width: float) -> None:
-    """Write a recording into out[:, a + 1 : b + 1], (2, n + 1).
+    """Write a recording into out[:, a:b], (2, n).
 
     data: (2, n + 3) a version whose samples stand ``scale`` original samples apart. at: (1,) place in original
     samples, moved on by rate (n,). width: 0 folds it to mono.
@@ -100,8 +121,8 @@ def play(out: Any, a: int, b: int, data: Any, scale: float, at: Any, rate: Any, 
             while p < 0.0:
                 p += whole
         if p >= whole or p < 0.0:
-            out[0, i + 1] = 0.0
-            out[1, i + 1] = 0.0
+            out[0, i] = 0.0
+            out[1, i] = 0.0
             p += rate[i]
             continue
         q = p / scale
@@ -118,7 +139,7 @@ def play(out: Any, a: int, b: int, data: Any, scale: float, at: Any, rate: Any, 
                 left = v
             else:
                 right = v
-        out[0, i + 1] = near * left + far * right
-        out[1, i + 1] = near * right + far * left
+        out[0, i] = near * left + far * right
+        out[1, i] = near * right + far * left
         p += rate[i]
     at[0] = p

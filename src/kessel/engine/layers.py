@@ -86,7 +86,8 @@ class LayerRun:
         self._stages = {s.id: self._stages[s.id] for s in layer.stages}
         self.shape = EnvelopeShape(layer.envelope)
         self.chain.update(layer.chain)
-        self.voice_latency = sum(latency_of(s) for s in layer.stages)
+        self.stage_latency = sum(latency_of(s) for s in layer.stages)
+        self.voice_latency = self.plan.late + self.stage_latency
         self.latency = self.voice_latency + self.chain.latency
         self._movers_of(patch)
         self._range_of(layer)
@@ -291,7 +292,7 @@ class LayerRun:
                 state = voice.stage_states[stage_id] = run.state()
             run.process(x, a, QUANTUM, state, now)
             meter(x, a, QUANTUM, acc)
-        level, past = voice.held_back(level, past, self.voice_latency)
+        level, past = voice.held_back(level, past, self.voice_latency, self.stage_latency)
         if plan.has_past:
             x += past
         if added is not None:

@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 from ..dsp import QUANTUM, RATE
 from ..dsp.chance import key, share, sign
 from ..dsp.cycles import Cycle, coarse
+from ..dsp.halfband import DOWN_LATENCY
 from ..dsp.modulation import PHASE, RING
 from ..dsp.noise import BROWN, PINK, WHITE
 from ..dsp.oscillators import NOWHERE, PAST, PULSE, READY, STAGES, STRETCHED, TABLE
@@ -122,6 +123,8 @@ class SourcePlan:
         self.ready = [i for i in range(n) if self.kind[i] == READY]
         self.ready_at = np.zeros(n, dtype=np.int64)
         self.ready_at[self.ready] = np.arange(len(self.ready))
+        self.ready_twice = np.zeros((len(self.ready), 2, 2 * QUANTUM if self.edges else 0))
+        self.spot = np.zeros((len(self.ready), 2 * QUANTUM if self.edges else 0))
         self.moved_rows: list[int] = []
         self.has_past = bool((self.dest == PAST).any())
         self.nothing = np.zeros((self.channels, QUANTUM))
@@ -240,7 +243,9 @@ class SourcePlan:
         self.circles = bool(self.back.any())
         self.work = np.zeros((self.count + 2, 2 * QUANTUM)) if found else np.zeros((0, 0))
         self.twice = np.zeros((2, 2, 2 * QUANTUM)) if found else np.zeros((2, 2, 0))
-        self.rung = {e[0] for e in found}
+        self.worked = {e[0] for e in found}
+        self.at_work = self.worked | {e[1] for e in found}
+        self.late = DOWN_LATENCY if found else 0
 
     def _sorted(self, edges: list[tuple[int, int]]) -> list[int]:
         """Sources, those that work on others first; where they go in a circle, the first named begins."""
@@ -288,6 +293,11 @@ class SourcePlan:
         self.moves = (~self.still).astype(np.int64)
         self.turns += 1
         self._amounts = None
+
+    def reach(self, s: int, amount: Array) -> float:
+        """How many cycles a source's phase may be swung either way, at edges' present ``amount``."""
+        swings = [e for e in range(self.first[s], self.first[s + 1]) if self.way[e] == PHASE]
+        return 2.5 * float(sum(np.abs(amount[e]).max() for e in swings))
 
     def amounts(self, movers: dict[str, Array]) -> Array:
         """How much every edge carries over the quantum, (edges, QUANTUM)."""

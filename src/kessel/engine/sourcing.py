@@ -5,19 +5,22 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from ..dsp import QUANTUM
+from ..dsp import QUANTUM, RATE
 from ..dsp.cycles import Cycle, stretched_tables, table_of
-from ..dsp.halfband import halve
+from ..dsp.halfband import DOWN_LATENCY, LINE, double, halve
 from ..dsp.modulation import sources_in_order, sources_modulated
 from ..dsp.noise import STATE as NOISE_STATE
 from ..dsp.noise import noise
 from ..dsp.oscillators import NOWHERE, OWN, STRETCHED, add_ready, sources_plain
-from ..dsp.playback import play
+from ..dsp.playback import Region, play, stretch_of
 from ..dsp.tables import POINTS, tables
 from ..patch import Noise, Oscillator, Sample
 from .knobs import Array, Knob
 from .plan import SourcePlan, row_of
 
+_NONE = np.zeros((0, QUANTUM))
+_FURTHEST = 65536.0
+"""Samples that a recording's place may be swung either way."""
 _PER_SOURCE = 4
 """Rows of a voice's own tables for one source: two to go from and two to go to."""
 
@@ -36,7 +39,7 @@ class SourceState:
         self.phase = plan.start_phases(note, free)
         self.phase2 = self.phase.copy()
         self.memory = np.zeros((plan.copies, max(1, plan.count), 3))
-        self.ready = np.zeros((len(plan.ready), 2, QUANTUM + 1))
+        self._room(plan)
         self.noise_key = {s: plan.noise_key(note, s) for s in plan.ready if isinstance(plan.layer.sources[s], Noise)}
         self.noise_state = {s: np.zeros((2, NOISE_STATE)) for s in self.noise_key}
         self.noise_count = 0
@@ -46,6 +49,13 @@ class SourceState:
         self._laid = (plan.ids, tuple(plan.own))
         self.rows_for: tuple[SourcePlan, float, int] | None = None
         self.rows_kept = np.zeros((0, 0), dtype=np.int64)
+
+    def _room(self, plan: SourcePlan) -> None:
+        self.ready = np.zeros((len(plan.ready), 2, QUANTUM))
+        self.up = np.zeros((len(plan.ready), LINE))
+        self.held = np.zeros((len(plan.ready), 2, DOWN_LATENCY))
+        self.spans: Array = np.zeros((len(plan.ready), 2, 4))
+        self.cycle = np.zeros(len(plan.ready))
 
     @staticmethod
     def _first(plan: SourcePlan, s: int, since: int) -> float:
@@ -67,7 +77,7 @@ class SourceState:
         if self._laid == (plan.ids, tuple(plan.own)):
             return
         if self.ready.shape[0] != len(plan.ready):
-            self.ready = np.zeros((len(plan.ready), 2, QUANTUM + 1))
+            self._room(plan)
         for s in plan.ready:
             if isinstance(plan.layer.sources[s], Noise):
                 self.noise_key[s] = plan.noise_key(self.note, s)
@@ -133,12 +143,15 @@ class SourceState:
 
     # noise and recordings
 
-    def fill_ready(self, plan: SourcePlan, a: int, freq: Array, pitch: Array, movers: dict[str, Array]) -> None:
-        """Let every noise and recording give its samples a.. of the quantum."""
+    def fill_ready(
+        self, plan: SourcePlan, a: int, freq: Array, pitch: Array, movers: dict[str, Array], amount: Array
+    ) -> None:
+        """Let every noise and recording give its samples a.. of the quantum; at twice the rate where edges meet it."""
+        spans: dict[int, Array] = {}
+        self.cycle[:] = 0.0
         for k, s in enumerate(plan.ready):
             out = self.ready[k]
-            out[:, 0] = out[:, QUANTUM]
-            out[:, 1 : a + 1] = 0.0
+            out[:, :a] = 0.0
             source = plan.layer.sources[s]
             width = float(plan.of[s]["width"].made[-1])
             if isinstance(source, Noise):
@@ -146,20 +159,63 @@ class SourceState:
                     out, a, QUANTUM, plan.colour[s], width, self.noise_key[s], np.uint64(self.noise_count),
                     self.noise_state[s],
                 )  # fmt: skip
+                if s in plan.at_work:
+                    double(out, plan.ready_twice[k], a, QUANTUM, self.up[k])
                 continue
             region = plan.regions[s]
             if region is None or not isinstance(source, Sample):
-                out[:, a + 1 :] = 0.0
+                out[:, a:] = 0.0
+                plan.ready_twice[k] = 0.0
                 continue
             rate = pitch[s] * plan.ratio[s, 0]
             if source.follows == "note":
                 rate = rate * freq / source.root
             octave = max(0, int(np.ceil(np.log2(max(float(rate.max()), 1e-6)) - 0.2)))
             octave = min(octave, len(region.versions) - 1)
+            if s in plan.worked:
+                spans[k] = self._span(plan, k, a, region, octave, rate, RATE / source.root, amount, width)
+                continue
+            if s in plan.at_work:
+                kept = self.place[s].copy()
+                spans[k] = self._span(plan, k, a, region, octave, rate, RATE / source.root, amount, width)
+                self.place[s] = kept
             data = region.versions[octave]
             scale = region.length / (data.shape[1] - 3)
             play(out, a, QUANTUM, data, scale, self.place[s], rate, int(region.looped), width)
+        if spans:
+            self.spans = np.zeros((len(plan.ready), 2, max(x.shape[1] for x in spans.values())))
+            for k, x in spans.items():
+                self.spans[k, :, : x.shape[1]] = x
         self.noise_count += QUANTUM - a
+
+    def _span(
+        self,
+        plan: SourcePlan,
+        k: int,
+        a: int,
+        region: Region,
+        octave: int,
+        rate: Array,
+        cycle: float,
+        amount: Array,
+        width: float,
+    ) -> Array:
+        """The stretch of a recording that is read in this quantum, with where it is read. cycle: samples."""
+        s = plan.ready[k]
+        places = self.place[s][0] + np.concatenate([[0.0], np.cumsum(rate[a:])])
+        twice = np.stack([places[:-1], places[:-1] + 0.5 * rate[a:]], axis=1).ravel()
+        reach = min(plan.reach(s, amount) * cycle, _FURTHEST)
+        x, spot, scale = stretch_of(region, octave, twice, reach, width)
+        plan.spot[k, 2 * a :] = spot
+        self.cycle[k] = cycle / scale
+        self.place[s][0] = places[-1] % region.length if region.looped else places[-1]
+        return x
+
+    def late(self, k: int) -> Array:
+        """What a noise or recording gives, as late as what comes down from twice the rate, (2, QUANTUM)."""
+        whole = np.concatenate([self.held[k], self.ready[k]], axis=1)
+        self.held[k] = whole[:, QUANTUM:]
+        return np.ascontiguousarray(whole[:, :QUANTUM])
 
 
 def sound(
@@ -194,12 +250,14 @@ def sound(
         first, second = state.rows(plan, rise, ratio, movers, a)
         state.rows_for, state.rows_kept = (plan, highest, plan.turns), first
     moves = plan.moving if gliding else (~still).astype(np.int64) if plan.moved_rows else plan.moves
+    amount = plan.amounts(movers) if plan.edges else _NONE
     if plan.ready:
-        state.fill_ready(plan, a, freq, pitch, movers)
+        state.fill_ready(plan, a, freq, pitch, movers, amount)
         for k, s in enumerate(plan.ready):
-            if s not in plan.rung and dest[s] != NOWHERE:
+            if s not in plan.worked and dest[s] != NOWHERE:
                 to = x if dest[s] == 0 else past
-                add_ready(to, a, QUANTUM, state.ready[k], plan.gain[s, 0, 0], level[s])
+                given = state.late(k) if plan.late else state.ready[k]
+                add_ready(to, a, QUANTUM, given, plan.gain[s, 0, 0], level[s])
     if not plan.edges:
         sources_plain(
             x, past, a, QUANTUM, tables(), state.own, freq, plan.kind, first, second, ratio, plan.offset,
@@ -207,7 +265,6 @@ def sound(
         )  # fmt: skip
         state.settled(plan, first, second)
         return
-    amount = plan.amounts(movers)
     channels = x.shape[0]
     x2, past2 = plan.twice[0, :channels], plan.twice[1, :channels]
     x2[:] = 0.0
@@ -217,18 +274,19 @@ def sound(
     if plan.ready:
         # what nothing works on has been added at the plain rate
         straight = dest.copy()
-        straight[[s for s in plan.ready if s not in plan.rung]] = NOWHERE
+        straight[[s for s in plan.ready if s not in plan.worked]] = NOWHERE
     if plan.circles:
         sources_modulated(
             x2, past2, a, QUANTUM, tables(), state.own, freq, plan.kind, first, second, ratio, plan.offset, plan.copies,
-            plan.gain, straight, level, pitch, shape, state.phase, state.phase2, state.ready, plan.ready_at, plan.order,
-            plan.first, plan.source, plan.way, plan.back, amount, state.memory,
+            plan.gain, straight, level, pitch, shape, state.phase, state.phase2, plan.ready_twice, state.spans,
+            plan.spot, state.cycle, plan.ready_at, plan.order, plan.first, plan.source, plan.way, plan.back, amount,
+            state.memory,
         )  # fmt: skip
     else:
         sources_in_order(
             x2, past2, a, QUANTUM, tables(), state.own, freq, plan.kind, first, second, ratio, plan.offset, plan.copies,
-            plan.gain, straight, level, pitch, shape, moves, state.phase, state.phase2, state.ready, plan.ready_at,
-            plan.order, plan.first, plan.source, plan.way, amount, plan.work,
+            plan.gain, straight, level, pitch, shape, moves, state.phase, state.phase2, plan.ready_twice, state.spans,
+            plan.spot, state.cycle, plan.ready_at, plan.order, plan.first, plan.source, plan.way, amount, plan.work,
         )  # fmt: skip
     state.settled(plan, first, second)
     halve(x2, x, a, QUANTUM, down[0])

@@ -155,17 +155,24 @@ class Voice:
             self.glide_pos += n
         out[a + max(n, 0) : b] = self.pitch
 
-    def held_back(self, level: Array, past: Array, late: int) -> tuple[Array, Array]:
-        """The level and what goes past the stages, as late as the stages are; the voice sounds on until all is out."""
+    def held_back(self, level: Array, past: Array, late: int, stages: int) -> tuple[Array, Array]:
+        """The level as late as sources and stages are, and what goes past the stages as late as those.
+
+        The voice sounds on until all is out.
+        """
         if late == 0:
             return level, past
-        if self._level_line.size != late or self._past_line.shape != (past.shape[0], late):
-            self._level_line, self._past_line = np.zeros(late), np.zeros((past.shape[0], late))
+        if self._level_line.size != late:
+            self._level_line = np.zeros(late)
         level = np.concatenate([self._level_line, level])
-        past = np.concatenate([self._past_line, past], axis=1)
-        self._level_line, self._past_line = level[QUANTUM:].copy(), past[:, QUANTUM:].copy()
+        self._level_line = level[QUANTUM:].copy()
         self.active = self.active or bool(self._level_line.any())
-        return np.ascontiguousarray(level[:QUANTUM]), np.ascontiguousarray(past[:, :QUANTUM])
+        if stages:
+            if self._past_line.shape != (past.shape[0], stages):
+                self._past_line = np.zeros((past.shape[0], stages))
+            past = np.concatenate([self._past_line, past], axis=1)
+            self._past_line = past[:, QUANTUM:].copy()
+        return level[:QUANTUM], past[:, :QUANTUM]
 
     def envelopes(
         self, a: int, shape: EnvelopeShape, movers: dict[str, EnvelopeShape]

@@ -57,7 +57,8 @@ class Modulator(Part):
         taper="ease",
         step=0.1,
         moves=True,
-        help="How far the other source swings this one's phase at its peak; 57.3° is an FM index of 1.",
+        help="How far the other source swings this one's phase at its peak; 57.3° is an FM index of 1. "
+        "Of a recording, 360° is one cycle of its root pitch.",
     )
     share: float = control(
         "Ring share", "%", 0, 100, 100, step=1, moves=True, help="How much of this source is multiplied by the other."
@@ -219,10 +220,6 @@ class Sample(Part):
     def _in_order(self) -> Sample:
         if self.start >= self.end:
             raise ValueError(f"the start of {self.name} has to stay before its end")
-        if any(m.way == "phase" for m in self.modulators):
-            raise ValueError(
-                f"{self.name} is a sample and has no phase to swing: let the source work on its level (ring)"
-            )
         return self
 
 

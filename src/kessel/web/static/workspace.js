@@ -128,6 +128,12 @@ export function startWorkspace(player) {
       document.body.addEventListener("letgo", () => document.body.dispatchEvent(new CustomEvent(again)), { once: true });
     }
   });
+  // what the editor's answer shows counts only when it answers what is still asked
+  const kept = () => [...$("editor-state").elements];
+  document.body.addEventListener("htmx:afterSwap", () => {
+    const { asked, shown } = $("editor").dataset;
+    if (asked === kept().map((e) => e.value).join("|")) shown.split("|").forEach((word, i) => { kept()[i].value = word; });
+  });
   document.body.addEventListener("htmx:responseError", (event) => say(event.detail.xhr.responseText, true));
   document.body.addEventListener("htmx:afterSettle", showSolo);
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 
 from ...desk import KINDS, Kept, Picture
 from ...patch import Layer, Patch
@@ -20,6 +20,27 @@ from .layer_panels import (
 )
 from .panel import Look, Panel
 from .source_panel import sources_panel, wave_panel
+
+
+@dataclass(frozen=True)
+class Asked:
+    """What the page asks the editor to show."""
+
+    layer: str = ""
+    tab: str = "sources"
+    item: str = ""
+    group: str = ""
+    frame: int = 0
+
+    @property
+    def named(self) -> list[tuple[str, str]]:
+        """Every choice by name, in the order the page keeps them."""
+        return [(f.name, str(getattr(self, f.name))) for f in fields(self)]
+
+    @property
+    def words(self) -> str:
+        """All choices in a line, to tell whether an answer is to what the page still asks."""
+        return "|".join(value for _, value in self.named)
 
 
 @dataclass(frozen=True)
@@ -44,6 +65,13 @@ class Editor:
     tabs: tuple[Tab, ...]
     panel: Panel
     paste: str
+    asked: Asked
+
+    @property
+    def shown(self) -> Asked:
+        """What is shown: what was asked, or the first where that is not there."""
+        frame = self.panel.wave.frame if self.panel.wave else 0
+        return Asked(self.layer, self.tab, self.item, self.group, frame)
 
     @property
     def columns(self) -> list[list[View]]:
@@ -75,17 +103,6 @@ def _counts(patch: Patch, layer: Layer) -> dict[str, int]:
     }
 
 
-@dataclass(frozen=True)
-class Asked:
-    """What the page asks the editor to show."""
-
-    layer: str = ""
-    tab: str = "sources"
-    item: str = ""
-    group: str = ""
-    frame: int = 0
-
-
 def editor_view(
     patch: Patch, picture: Picture | None, asked: Asked, audio: Audio = (), clipboard: Kept | None = None
 ) -> Editor:
@@ -100,4 +117,4 @@ def editor_view(
     chosen = next((c.id for c in panel.chips if c.on), "")
     group = next((g for g, _, on in panel.groups if on), asked.group)
     paste = f"{KINDS[clipboard.kind].lower()} {clipboard.name}" if clipboard is not None else ""
-    return Editor(layer.id, layer.name, layer.hatch, tab, chosen, group, tabs, panel, paste)
+    return Editor(layer.id, layer.name, layer.hatch, tab, chosen, group, tabs, panel, paste, asked)

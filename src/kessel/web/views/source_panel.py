@@ -121,7 +121,7 @@ def _modulators(panel: Panel, look: Look, source: Oscillator | Noise | Sample, o
     taken = {(m.source, m.way) for m in source.modulators}
     for s in look.layer.sources:
         itself = s.id == source.id
-        if isinstance(source, Oscillator) and (s.id, "phase") not in taken and not itself:
+        if not isinstance(source, Noise) and (s.id, "phase") not in taken and not itself:
             values = {"path": own, "source": s.id, "way": "phase"}
             panel.acts.append(Act("modulate", values, f"+ FM by {s.name}", "Let it swing this source's phase"))
         if (s.id, "ring") not in taken and not itself:
