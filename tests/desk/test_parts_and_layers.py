@@ -9,13 +9,14 @@ from kessel.desk import (
     duplicate_layer,
     freeze,
     kept_from,
+    out_of_step,
     put_in,
     split_off,
     take_out,
     tie_split,
     untie_split,
 )
-from kessel.desk.parts import add_movement, add_part, modulate, movable_controls, move_part
+from kessel.desk.parts import add_movement, add_part, modulate, movable_controls, move_part, remove_part
 from kessel.engine import audio_of, render_loop
 from kessel.formats import audio_from, dump_bundle, load_bundle, wav_bytes
 from kessel.patch import Edit, Oscillator, ValueProblem, apply, get
@@ -49,6 +50,59 @@ def test_a_source_gets_a_layer_of_its_own_and_the_sum_stays():
     assert render_loop(q).sum == pytest.approx(render_loop(p).sum, abs=2e-6)
     with pytest.raises(ValueProblem, match="alone"):
         split_off(q, "layers.one.sources.a")
+
+
+def same_way(p, a, b):
+    """Whether two layers have the same stages and envelope, moved by the same movers from and to the same values."""
+    moves = [
+        sorted(
+            (m.mover, m.target.split(".", 2)[2], m.amount) for m in p.movements if m.target.startswith(f"layers.{i}.")
+        )
+        for i in (a, b)
+    ]
+    one, two = p.layer(a), p.layer(b)
+    return one.stages == two.stages and one.envelope == two.envelope and moves[0] == moves[1]
+
+
+def test_a_source_split_off_keeps_its_stages_and_envelope_in_step(opened):
+    worker = next(s for s in opened.patch.layer("edge").sources if s.modulators).modulators[0].source
+    edits, label, new = split_off(opened.patch, f"layers.edge.sources.{worker}")
+    start = opened.edit(edits, label).patch
+    assert same_way(start, "edge", new)
+    tone = next(s.id for s in start.layer("edge").stages if s.kind == "filter")
+    mover = start.movers[0].id
+
+    def done(made):
+        return opened.edit(made[0], made[-1] if isinstance(made[-1], str) else None).patch
+
+    # one control, a movement, its amount, a stage more and one less: whichever of the two is edited
+    p = opened.edit([Edit(f"layers.{new}.stages.{tone}.cutoff", 333.0)]).patch
+    assert get(p, f"layers.edge.stages.{tone}.cutoff") == 333.0 and same_way(p, "edge", new)
+    p = opened.edit([Edit("layers.edge.envelope.release", 77.0)]).patch
+    assert p.layer(new).envelope.release == 77.0
+    p = done(add_movement(p, mover, f"layers.{new}.stages.{tone}.resonance"))
+    assert any(m.target == f"layers.edge.stages.{tone}.resonance" for m in p.movements) and same_way(p, "edge", new)
+    moved = next(m for m in p.movements if m.target == f"layers.edge.stages.{tone}.resonance")
+    p = opened.edit([Edit(f"movements.{moved.id}.amount", 1.25)]).patch
+    assert same_way(p, "edge", new)
+    edits, added, label = add_part(p, f"layers.{new}.stages", "filter")
+    p = opened.edit(edits, label).patch
+    assert p.layer("edge").stages[-1].id == added
+    p = done(remove_part(p, f"layers.edge.stages.{tone}"))
+    assert all(s.id != tone for s in p.layer(new).stages) and same_way(p, "edge", new)
+    # all of it can be undone, and done again
+    for _ in range(6):
+        opened.undo()
+    assert opened.patch == start
+    for _ in range(6):
+        opened.redo()
+    assert opened.patch == p
+    # and one can be let go
+    p = done(out_of_step(p, new))
+    p = opened.edit([Edit("layers.edge.envelope.release", 99.0)]).patch
+    assert p.layer(new).envelope.release == 77.0
+    with pytest.raises(ValueProblem, match="in step with no other"):
+        out_of_step(p, "edge")
 
 
 def test_what_works_on_a_source_goes_with_it(opened):

@@ -61,6 +61,7 @@ def test_bad_hands_are_answered_in_one_line(client, slug, where, words):  # noqa
         ("split-off", {"path": "layers.body"}),
         ("tie", {"lower": "sub", "upper": "edge"}),
         ("untie", {"split": "none"}),
+        ("out-of-step", {"layer": "edge"}),
         ("hatch", {"layer": "body", "hatch": "tartan"}),
         ("freeze", {"what": "nobody"}),
         ("freeze", {"what": "body", "way": "deeply"}),

@@ -4,7 +4,7 @@ from . import live_hands, note_edits, wave_edits
 from .desk import Desk
 from .freezing import freeze
 from .kept_parts import KINDS, Kept, kept_from, put_in, take_out
-from .layer_edits import duplicate_layer, split_off, tie_split, untie_split
+from .layer_edits import duplicate_layer, out_of_step, split_off, tie_split, untie_split
 from .live import LiveStream, go_first
 from .measuring import Measured
 from .open_patch import Edited, OpenPatch
@@ -49,6 +49,7 @@ __all__ = [
     "move_octave",
     "move_part",
     "note_edits",
+    "out_of_step",
     "put_in",
     "remove_part",
     "split_off",

@@ -161,7 +161,7 @@ def put_in(patch: Patch, kept: Kept, layer_id: str, at: str = "") -> tuple[list[
         if len(patch.layers) >= MOST_LAYERS:
             raise ValueProblem(f"a patch has {MOST_LAYERS} layers at most: delete one first")
         new = free_id(part["name"], [x.id for x in patch.layers])
-        part |= {"id": new, "hatch": free_hatch(patch)}
+        part |= {"id": new, "hatch": free_hatch(patch), "in_step": ""}
         waves = _with_waves(patch, kept, part["sources"])
         edits = [
             Edit("layers", [*(_dump(list(patch.layers))), part]),

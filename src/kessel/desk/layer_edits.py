@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from ..patch import HATCHES, Edit, Layer, Patch, Split, ValueProblem, free_id, get
+from ..patch import HATCHES, Edit, Layer, Patch, Split, ValueProblem, free_id, get, partners
 
 Step = tuple[list[Edit], str]
 MOST_LAYERS = 8
@@ -49,12 +49,14 @@ def duplicate_layer(patch: Patch, layer_id: str) -> tuple[list[Edit], str, str]:
     _room(patch)
     layer: Layer = get(patch, f"layers.{layer_id}")
     new = free_id(layer.name, [x.id for x in patch.layers])
-    copy = layer.model_copy(update={"id": new, "name": f"{layer.name[:54]} copy", "hatch": free_hatch(patch)})
+    copy = layer.model_copy(
+        update={"id": new, "name": f"{layer.name[:54]} copy", "hatch": free_hatch(patch), "in_step": ""}
+    )
     return _beside(patch, layer, copy, moved_for(patch, layer_id, new)), f"Duplicate {layer.name}", new
 
 
 def split_off(patch: Patch, path: str) -> tuple[list[Edit], str, str]:
-    """A source to a layer of its own, with what works on it, its stages, envelopes and movements.
+    """A source to a layer of its own, with what works on it; stages, envelope and movements stay in step.
 
     Edits, the step in words, the new layer's id.
     """
@@ -78,8 +80,11 @@ def split_off(patch: Patch, path: str) -> tuple[list[Edit], str, str]:
     if source.id in needed_here:
         # it goes on working on the others, unheard
         here = [s.model_copy(update={"to": "nowhere"}) if s.id == source.id else s for s in layer.sources]
-    copy = layer.model_copy(update={"id": new, "name": source.name, "hatch": free_hatch(patch), "sources": there})
-    left = layer.model_copy(update={"sources": here})
+    word = layer.in_step or layer_id
+    copy = layer.model_copy(
+        update={"id": new, "name": source.name, "hatch": free_hatch(patch), "sources": there, "in_step": word}
+    )
+    left = layer.model_copy(update={"sources": here, "in_step": word})
     gone_here = {s.id for s in layer.sources} - {s.id for s in here}
     gone_there = {s.id for s in layer.sources} - {s.id for s in there}
     kept = [m.model_dump() for m in patch.movements if not _of(m.target, layer_id, gone_here)]
@@ -92,6 +97,17 @@ def split_off(patch: Patch, path: str) -> tuple[list[Edit], str, str]:
     # movements first let go of what is no longer there
     edits = [Edit("movements", [*kept, *added]), Edit("layers", layers)]
     return edits, f"{source.name} to a layer of its own", new
+
+
+def out_of_step(patch: Patch, layer_id: str) -> Step:
+    """Let a layer's stages and envelope go their own ways."""
+    layer: Layer = get(patch, f"layers.{layer_id}")
+    others = partners(patch, layer_id)
+    if not others:
+        raise ValueProblem(f"{layer.name} is in step with no other layer")
+    # the last one left has nobody to keep in step with
+    gone = [layer_id, *others] if len(others) == 1 else [layer_id]
+    return [Edit(f"layers.{i}.in_step", "") for i in gone], f"{layer.name} goes its own way"
 
 
 def _of(target: str, layer_id: str, sources: set[str]) -> bool:

@@ -6,6 +6,7 @@ from .controls import Choice, Control, Declared, Pick, Toggle, declarations, dec
 from .describe import describe
 from .edits import Edit, apply, inverse, movement_text, plain, sentence, shown, tied, typed
 from .idioms import IDIOMS, Idiom, degree_pitch, phrase_of
+from .in_step import partners
 from .layer import HATCHES, Layer, Play, Range, Unison
 from .model import Ceiling, Output, Patch, Split
 from .movers import MOST_MACROS, Envelope, Hand, LevelEnvelope, Lfo, Macro, Movement, Mover
@@ -90,6 +91,7 @@ __all__ = [
     "movement_text",
     "note_name",
     "number",
+    "partners",
     "phrase_of",
     "pitch_hz",
     "pitch_of",

@@ -9,6 +9,7 @@ from typing import Any
 from pydantic import ValidationError
 
 from .controls import Choice, Control, Pick, Toggle
+from .in_step import is_in_step, keep_in_step
 from .model import Patch
 from .paths import NoSuchPath, declaration, get, lookup, title
 from .sources import Sample, click_name
@@ -63,7 +64,7 @@ _TOGETHER = frozenset({"range", "phrase"})
 
 def _plain_control(patch: Patch, edit: Edit) -> bool:
     """Whether the edit sets one control that stands for itself to a value within its limits."""
-    if not _TOGETHER.isdisjoint(edit.path.split(".")):
+    if not _TOGETHER.isdisjoint(edit.path.split(".")) or is_in_step(patch, edit.path):
         return False
     try:
         found = declaration(patch, edit.path)
@@ -103,6 +104,7 @@ def apply(patch: Patch, edits: Iterable[Edit]) -> Patch:
         other = tied(patch, edit.path)
         if other is not None:
             _put(data, patch, other, edit.value)
+    keep_in_step(patch, data, [e.path for e in edits])
     try:
         return Patch.model_validate(data)
     except ValidationError as problem:

@@ -94,6 +94,11 @@ class Layer(Part):
         "Polarity", "normal", help="Flipped turns the layer upside down, so that it takes away where it used to add."
     )
     delay: float = control("Delay", "ms", 0, 50, 0, taper="ease", step=0.01, help="Holds the whole layer back.")
+    in_step: str = Field(
+        default="",
+        max_length=64,
+        description="Layers of one word have their voice stages, their envelopes and what moves those turned together.",
+    )
     play: Play = Field(default_factory=Play)
     unison: Unison = Field(default_factory=Unison)
     sources: list[Source] = Field(default_factory=list, max_length=10)

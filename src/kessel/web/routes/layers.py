@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Form, Request
-from fastapi.responses import JSONResponse, Response
+from fastapi import APIRouter, Form, Query, Request
+from fastapi.responses import HTMLResponse, JSONResponse, Response
 
 from ...desk import (
     Edited,
@@ -13,6 +13,7 @@ from ...desk import (
     OpenPatch,
     duplicate_layer,
     freeze,
+    out_of_step,
     put_in,
     split_off,
     take_out,
@@ -20,7 +21,7 @@ from ...desk import (
     untie_split,
 )
 from ...patch import HATCHES, Edit, ValueProblem
-from ..pages import desk_of
+from ..pages import desk_of, page
 from .edits import changed
 
 router = APIRouter()
@@ -49,6 +50,13 @@ def tie(request: Request, slug: str, lower: _Word, upper: _Word) -> Response:
     """One edge for two layers."""
     open_patch = desk_of(request).open(slug)
     return changed(open_patch.edit(*tie_split(open_patch.patch, lower, upper)))
+
+
+@router.post("/patch/{slug}/out-of-step")
+def go_own_way(request: Request, slug: str, layer: _Word) -> Response:
+    """Let a layer's stages and envelope go their own ways."""
+    open_patch = desk_of(request).open(slug)
+    return changed(open_patch.edit(*out_of_step(open_patch.patch, layer)))
 
 
 @router.post("/patch/{slug}/untie")
@@ -80,6 +88,13 @@ def freeze_it(
     if target is not source:
         return JSONResponse({"label": f"Frozen into {target.patch.name}", "version": source.version})
     return changed(edited, layer=new)
+
+
+@router.get("/patch/{slug}/freeze-into")
+def freeze_into(request: Request, slug: str, layer: Annotated[str, Query(max_length=80)]) -> HTMLResponse:
+    """The other patches that a layer can be frozen into."""
+    others = [(c.slug, c.name) for c in desk_of(request).library.patches() if c.slug != slug]
+    return page("freeze_into.html", slug=slug, layer=layer, others=others)
 
 
 # parts

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 from fastapi import APIRouter, File, Query, Request, UploadFile
-from fastapi.responses import HTMLResponse, Response
+from fastapi.responses import Response
 from pydantic import BaseModel, ConfigDict, Field
 
 from ...desk import note_edits
@@ -21,10 +21,13 @@ _Word = Annotated[str, Query(max_length=20)]
 
 
 @router.get("/patch/{slug}/phrase-panel")
-def panel(request: Request, slug: str, snap: _Word = "1/16", lane: _Word = "velocity") -> HTMLResponse:
-    """The note editor."""
+def panel(request: Request, slug: str, snap: _Word = "1/16", lane: _Word = "velocity", shown: _Word = "") -> Response:
+    """The note editor; nothing where it already stands as it is."""
     patch = desk_of(request).open(slug).patch
-    return page("phrase_panel.html", slug=slug, patch=patch, panel=phrase_panel(patch, snap, lane))
+    found = phrase_panel(patch, snap, lane)
+    if shown == found.stamp:
+        return Response(status_code=204)
+    return page("phrase_panel.html", slug=slug, patch=patch, panel=found)
 
 
 class Hand(BaseModel):

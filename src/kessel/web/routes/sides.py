@@ -17,9 +17,10 @@ router = APIRouter()
 
 
 @router.get("/patch/{slug}/side/history")
-def history(request: Request, slug: str) -> HTMLResponse:
-    """The steps of the patch, readable."""
-    return page("side_history.html", slug=slug, steps=history_view(desk_of(request).open(slug).steps()))
+def history(request: Request, slug: str, most: Annotated[int, Query(ge=1, le=1_000_000)] = 200) -> HTMLResponse:
+    """The newest steps of the patch, readable."""
+    steps = desk_of(request).open(slug).steps(most)
+    return page("side_history.html", slug=slug, steps=history_view(steps), most=most, more=len(steps) == most)
 
 
 @router.post("/patch/{slug}/go-to")

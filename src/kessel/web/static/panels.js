@@ -4,7 +4,7 @@ import { say } from "./controls.js";
 const slug = document.body.dataset.slug;
 const $ = (id) => document.getElementById(id);
 
-// Ask the server for a move that is answered with a label and events; false when it was refused.
+// Ask the server for a move that is answered with a label and events; false when it was refused or led to nothing.
 export async function post(where, body) {
   const form = body instanceof URLSearchParams;
   const answer = await fetch(`/patch/${slug}/${where}`, {
@@ -14,8 +14,9 @@ export async function post(where, body) {
   }).catch(() => null);
   if (!answer) { say("Kessel does not answer: is it still running?", true); return false; }
   if (!answer.ok) { say(await answer.text(), true); return false; }
-  told(answer.headers.get("hx-trigger"), await answer.json());
-  return true;
+  const found = await answer.json();
+  told(answer.headers.get("hx-trigger"), found);
+  return found.label !== null;
 }
 
 function told(trigger, found) {

@@ -31,7 +31,7 @@ export function startPhrase(player) {
     }
     window.htmx.ajax("GET", `/patch/${slug}/phrase-panel`, { target: "#phrase-panel", swap: "outerHTML" });
   };
-  const again = () => document.body.dispatchEvent(new CustomEvent("redrawn"));
+  const again = () => { if ($("phrase-shown")) $("phrase-shown").value = ""; document.body.dispatchEvent(new CustomEvent("redrawn")); };
 
   function show() {
     for (const node of document.querySelectorAll("[data-note]")) node.classList.toggle("picked", picked.has(node.dataset.note));
@@ -167,9 +167,9 @@ export function startPhrase(player) {
     $("note-ghost")?.setAttribute("width", 0);
     if (!kept) { again(); return; }
     const ids = [...picked];
-    if (h.kind === "draw") await hands({ do: "draw", pitch: h.pitch, start: h.start, length: h.moved ? h.at.beat - h.start : null });
+    if (h.kind === "draw") await hands({ do: "draw", pitch: h.pitch, start: h.start, length: h.moved ? h.at.beat - h.start : null }) || again();
     else if (h.kind === "lane") { if (h.points.length) await hands({ do: "lane", lane: facts().lane, points: h.points }) || again(); }
-    else if (h.kind === "velocity") { if (h.id && h.to) await hands({ do: "velocity", ids: picked.has(h.id) ? ids : [h.id], to: h.to }); }
+    else if (h.kind === "velocity") { if (h.id && h.to) await hands({ do: "velocity", ids: picked.has(h.id) ? ids : [h.id], to: h.to }) || again(); }
     else if (h.moved && h.kind === "move") await hands({ do: "move", ids, beats: h.at.beat - h.from.beat, semitones: h.at.pitch - h.from.pitch }) || again();
     else if (h.moved) await hands({ do: "stretch", ids, beats: h.at.beat - h.from.beat }) || again();
   }

@@ -103,6 +103,6 @@ export function startWave(player) {
     const { wave, what: word } = button.dataset;
     if (wave === "use") send({ do: "use", word: $("wave-pick").value });
     if (wave === "touch") send({ do: "touch", what: word, count: Number($("keep-first").value) || 1 });
-    if (wave === "frames") send({ do: "frames", what: word, to: Math.max(0, (Number($("morph-to").value) || 1) - 1) });
+    if (wave === "frames") send({ do: "frames", what: word, to: Math.max(0, (Number($("morph-to").value) || document.querySelectorAll(".frame").length) - 1) });
   });
 }

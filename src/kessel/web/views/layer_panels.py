@@ -8,9 +8,9 @@ import numpy as np
 
 from ...desk import movable_controls
 from ...engine import envelope_curve, lfo_curve, response_of, transfer_of
-from ...patch import HATCHES, ChainItem, Envelope, Eq, Filter, Lfo, movement_text, title, write
+from ...patch import HATCHES, ChainItem, Envelope, Eq, Filter, Lfo, movement_text, partners, title, write
 from .controls import with_ends
-from .panel import Act, Drawing, Look, Panel, adders, chips, chosen, fields, keeping
+from .panel import Act, ActPick, Drawing, Look, Panel, adders, chips, chosen, fields, keeping
 from .svg import curve
 
 
@@ -60,10 +60,20 @@ def _items(look: Look, base: str, parts: list[ChainItem], kept_as: str, *kinds: 
     return panel
 
 
+def _in_step(look: Look, panel: Panel) -> Panel:
+    """The panel with the layers that follow what is turned in it."""
+    names = [look.patch.layer(i).name for i in partners(look.patch, look.layer.id)]
+    if names:
+        others = " and ".join(names)
+        tip = f"Turned together with {others} now; from then on {look.layer.name} goes its own way"
+        panel.acts.append(Act("out-of-step", {"layer": look.layer.id}, f"In step with {others}: let go", tip))
+    return panel
+
+
 def stages_panel(look: Look) -> Panel:
     """Voice stages."""
     base = f"layers.{look.layer.id}.stages"
-    return _items(look, base, list(look.layer.stages), "stages", "filter", "distortion")
+    return _in_step(look, _items(look, base, list(look.layer.stages), "stages", "filter", "distortion"))
 
 
 def chain_panel(look: Look) -> Panel:
@@ -83,7 +93,8 @@ def level_panel(look: Look) -> Panel:
     y, ms = envelope_curve(look.layer.envelope)
     paths = [f"{own}.{f}" for f in fields(look.layer.envelope)] + [f"layers.{look.layer.id}.play.velocity"]
     drawing = Drawing("Level in time", f"one note, {write(ms, 'ms')}", (curve(y, 0.0, 1.0),), copper=True)
-    return Panel(drawing=drawing, views=with_ends(look.patch, paths, look.picture), acts=keeping("envelope", own))
+    views = with_ends(look.patch, paths, look.picture)
+    return _in_step(look, Panel(drawing=drawing, views=views, acts=keeping("envelope", own)))
 
 
 def movers_panel(look: Look) -> Panel:
@@ -113,8 +124,9 @@ def movers_panel(look: Look) -> Panel:
     if not panel.rows:
         panel.rows.append(f"{mover.name} moves nothing yet")
     panel.acts = keeping("mover", own)
-    panel.name_path, panel.mover = f"{own}.name", mover.id
-    panel.targets = movable_controls(patch, look.layer.id)
+    panel.name_path = f"{own}.name"
+    targets = tuple(movable_controls(patch, look.layer.id))
+    panel.picks = [ActPick("let-move", {"mover": mover.id}, "target", "Let it move", targets)]
     return panel
 
 

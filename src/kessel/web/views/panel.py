@@ -82,6 +82,17 @@ class WaveView:
     shape: str
 
 
+@dataclass(frozen=True)
+class ActPick:
+    """A list to pick from, where each pick does something: ``field`` of the form gets the value picked."""
+
+    to: str
+    values: dict[str, str]
+    field: str
+    label: str
+    options: tuple[tuple[str, str], ...]
+
+
 @dataclass
 class Panel:
     """What a tab shows."""
@@ -99,8 +110,7 @@ class Panel:
     wave: WaveView | None = None
     path: str = ""
     name_path: str = ""
-    targets: list[tuple[str, str]] = field(default_factory=list)
-    mover: str = ""
+    picks: list[ActPick] = field(default_factory=list)
 
 
 def adders(path: str, *kinds: str) -> list[tuple[str, str, str]]:

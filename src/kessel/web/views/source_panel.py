@@ -17,7 +17,7 @@ from ...patch import (
     write,
 )
 from .controls import Picker, control_view, end_view, with_ends
-from .panel import Act, Drawing, Look, Panel, WaveView, adders, chips, chosen, fields, keeping
+from .panel import Act, ActPick, Drawing, Look, Panel, WaveView, adders, chips, chosen, fields, keeping
 from .svg import curve
 
 GROUPS = (
@@ -99,10 +99,11 @@ def sources_panel(look: Look) -> Panel:
     names = table[group] if not isinstance(source, Noise) else (tuple(fields(source)) if group == "wave" else ())
     shown = [n for n in names if n not in _SHOWN_FOR or _SHOWN_FOR[n](source, layer)]
     panel.views = with_ends(look.patch, [f"{own}.{n}" for n in shown], look.picture, look.audio)
-    panel.acts = keeping("source", own)
     if group == "mod":
         _modulators(panel, look, source, own)
-    elif len(layer.sources) > 1:
+        return panel
+    panel.acts = keeping("source", own)
+    if len(layer.sources) > 1:
         panel.acts.append(Act("split-off", {"path": own}, "Own layer", "Move it to a layer of its own, kept in step"))
     if isinstance(source, Sample) and group == "wave":
         panel.imports = True
@@ -119,16 +120,14 @@ def _modulators(panel: Panel, look: Look, source: Oscillator | Noise | Sample, o
         panel.views.extend(end_view(look.patch, e) for e in look.patch.movements if e.target == path)
         panel.removable.append((f"{own}.modulators.{m.id}", label))
     taken = {(m.source, m.way) for m in source.modulators}
-    for s in look.layer.sources:
-        itself = s.id == source.id
-        if not isinstance(source, Noise) and (s.id, "phase") not in taken and not itself:
-            values = {"path": own, "source": s.id, "way": "phase"}
-            panel.acts.append(Act("modulate", values, f"+ FM by {s.name}", "Let it swing this source's phase"))
-        if (s.id, "ring") not in taken and not itself:
-            values = {"path": own, "source": s.id, "way": "ring"}
-            panel.acts.append(Act("modulate", values, f"+ Ring by {s.name}", "Multiply this source by it"))
+    for way, label in (("phase", "Add FM by"), ("ring", "Add ring by")):
+        free = tuple((i, name) for i, name in names.items() if i != source.id and (i, way) not in taken)
+        if free and not (way == "phase" and isinstance(source, Noise)):
+            panel.picks.append(ActPick("modulate", {"path": own, "way": way}, "source", label, free))
     if not panel.views:
-        panel.empty = "Nothing works on this source yet: add a ring by another source of the layer."
+        panel.empty = (
+            "Nothing works on this source yet: add another source to the layer, and let it swing or ring this one."
+        )
 
 
 def wave_panel(look: Look) -> Panel:

@@ -1,0 +1,85 @@
+"""Layers in step: their voice stages, their envelopes and what moves those are turned together."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Any
+
+from .base import free_id
+from .model import Patch
+
+_PARTS = ("stages", "envelope")
+
+
+def partners(patch: Patch, layer_id: str) -> list[str]:
+    """Ids of the layers that are in step with one."""
+    word = next((x.in_step for x in patch.layers if x.id == layer_id), "")
+    return [x.id for x in patch.layers if word and x.in_step == word and x.id != layer_id]
+
+
+def _layer_of(path: str) -> str | None:
+    """The layer whose stages or envelope a path leads into."""
+    parts = path.split(".")
+    return parts[1] if len(parts) > 2 and parts[0] == "layers" and parts[2] in _PARTS else None
+
+
+def is_in_step(patch: Patch, path: str) -> bool:
+    """Whether other layers follow what is set at this path."""
+    parts = path.split(".")
+    if parts[0] == "movements" and len(parts) == 3:
+        path = next((m.target for m in patch.movements if m.id == parts[1]), "")
+    layer = _layer_of(path)
+    return layer is not None and bool(partners(patch, layer))
+
+
+def _moving(movements: Iterable[dict[str, Any]], layer: str) -> list[dict[str, Any]]:
+    """Movements of a layer's stages and envelope."""
+    return [m for m in movements if _layer_of(m["target"]) == layer]
+
+
+def _touched(patch: Patch, data: dict[str, Any], paths: Iterable[str]) -> list[str]:
+    """Layers whose stages, envelope or movements of those the edits have changed, in order."""
+    found: list[str] = []
+    for path in paths:
+        layer = _layer_of(path)
+        if layer is not None:
+            found.append(layer)
+        elif path.split(".")[0] == "movements":
+            before = [m.model_dump() for m in patch.movements]
+            found += [
+                x.id for x in patch.layers if x.in_step and _moving(before, x.id) != _moving(data["movements"], x.id)
+            ]
+    return found
+
+
+def keep_in_step(patch: Patch, data: dict[str, Any], paths: Iterable[str]) -> None:
+    """Let layers follow the one that was edited; ``data`` is the dump of the patch with the edits in it."""
+    done: set[str] = set()
+    for lead in _touched(patch, data, paths):
+        by_id = {x["id"]: x for x in data["layers"]}
+        word = by_id[lead]["in_step"] if lead in by_id else ""
+        if not word or word in done:
+            continue
+        done.add(word)
+        for other in data["layers"]:
+            if other["in_step"] == word and other["id"] != lead:
+                for part in _PARTS:
+                    other[part] = by_id[lead][part]
+                data["movements"] = _followed(data["movements"], lead, other["id"])
+
+
+def _followed(movements: list[dict[str, Any]], lead: str, other: str) -> list[dict[str, Any]]:
+    """Movements in which those of ``other`` are those of ``lead``; one that is there already keeps its id."""
+    wanted = {}
+    for m in _moving(movements, lead):
+        target = f"layers.{other}." + m["target"].removeprefix(f"layers.{lead}.")
+        wanted[m["mover"], target] = m | {"target": target}
+    found = []
+    for m in movements:
+        if _layer_of(m["target"]) != other:
+            found.append(m)
+        elif (m["mover"], m["target"]) in wanted:
+            found.append(wanted.pop((m["mover"], m["target"])) | {"id": m["id"]})
+    for m in wanted.values():
+        found.append(m | {"id": free_id(m["id"], [x["id"] for x in found])})
+    return found
