@@ -124,7 +124,7 @@ def test_demo_serves_and_keeps_and_is_restored(tmp_path):
         with urllib.request.urlopen(f"{address}healthz") as answer:
             assert answer.read() == b"ok\n"
         with urllib.request.urlopen(f"{address}library") as answer:
-            assert answer.read().decode().count('class="patch"') == 6
+            assert answer.read().decode().count('class="patch"') == len(demo_patches())
         server.send_signal(signal.SIGTERM)
         server.wait(timeout=30)
     assert "as it was shipped" in kessel("restore-demo", "--data", tmp_path).stdout

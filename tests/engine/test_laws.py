@@ -49,7 +49,7 @@ def test_two_renders_are_the_same_and_the_ceiling_holds(slug):
     assert np.abs(a).max() < 1.0
 
 
-@pytest.mark.parametrize("slug", ["undertow", "sluice-gate", "mud-lantern"])
+@pytest.mark.parametrize("slug", ["undertow", "sluice-gate", "mud-lantern", "reed-weir"])
 def test_live_and_offline_are_one_engine(slug):
     """What is streamed from the same start is what is rendered and measured, sample for sample."""
     p = DEMO[slug]

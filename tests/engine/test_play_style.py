@@ -214,6 +214,39 @@ def test_the_law_of_one_engine_holds_for_every_part(data):
     assert np.isfinite(whole).all()
 
 
+@settings(max_examples=25, deadline=None)
+@given(st.data())
+def test_the_law_of_one_engine_holds_whatever_works_on_what(data):
+    """Any source swings or rings any other, noise and recordings too, in circles too: bit the same in any portions."""
+    kinds = [
+        oscillator("saw"),
+        oscillator("pulse", feedback=30.0) | {"id": "b"},
+        {"kind": "noise", "id": "n", "name": "N", "colour": "pink", "width": 60.0},
+        {"kind": "sample", "id": "s", "name": "S", "audio": "click:ping", "play": "loop", "end": 40.0},
+        {"kind": "sample", "id": "t", "name": "T", "audio": "click:thud", "follows": "note", "begins": "phrase"},
+    ]
+    for target in kinds:
+        ways = ["ring"] if target["kind"] == "noise" else ["phase", "ring"]
+        pairs = st.tuples(st.sampled_from("abnst"), st.sampled_from(ways))
+        drawn = [p for p in data.draw(st.lists(pairs, max_size=2, unique=True)) if p[0] != target["id"]]
+        target["modulators"] = [
+            {"id": f"m{i}", "source": o, "way": w, "depth": 400.0, "share": 70.0} for i, (o, w) in enumerate(drawn)
+        ]
+        target["to"] = data.draw(st.sampled_from(["stages", "past", "nowhere"]))
+    one = layer(
+        sources=kinds,
+        unison={"copies": data.draw(st.integers(1, 3))},
+        stages=[{"kind": "distortion", "id": "d", "name": "D"}],
+        play={"mode": data.draw(st.sampled_from(["mono", "voices"]))},
+    )
+    p = shaken(patch(one, notes=[note(33, 0, 0.7), note(40, 0.5, 0.4)], tempo=160.0), data, 6)
+    sizes = data.draw(st.lists(st.integers(1, 4000), min_size=2, max_size=6))
+    whole = Engine(p).read(sum(sizes))
+    engine = Engine(p)
+    assert np.array_equal(whole, np.concatenate([engine.read(n) for n in sizes], axis=1))
+    assert np.isfinite(whole).all() and np.abs(whole).max() < 1000.0
+
+
 def test_soloing_a_source_leaves_what_works_on_it():
     p = demo_patches()["sluice-gate"]
     engine = Engine(p)

@@ -11,7 +11,7 @@ SET_NAME = "Tide Mill"
 
 __all__ = ["SET_NAME", "demo_patch", "demo_patches"]
 
-_SLUGS = ("undertow", "sluice-gate", "slack-water", "mud-lantern", "ebb-motor", "salt-press")
+_SLUGS = ("undertow", "sluice-gate", "slack-water", "mud-lantern", "ebb-motor", "salt-press", "reed-weir")
 
 
 def demo_patch(slug: str) -> Patch | None:

@@ -156,6 +156,8 @@ def _wave_view(look: Look, source: Oscillator, own: str) -> WaveView:
     frame = min(max(look.frame, 0), len(texts) - 1)
     y = frame_points(texts[frame])
     db, degrees = bars_of(y)
+    # just under a turn is no phase, not a whole turn
+    degrees = np.where(degrees > 359.5, 0.0, degrees)
     bars = tuple(
         (k + 1, round(float(np.clip((db[k] + 72.0) / 78.0, 0.0, 1.0)) * 100.0, 2), round(degrees[k] / 3.6, 2),
          f"harmonic {k + 1}: {write(float(db[k]), 'dB')}, {write(round(float(degrees[k]), 1), 'deg')}")
