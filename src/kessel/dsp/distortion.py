@@ -51,56 +51,52 @@ STATE = 2 * LINE + 4
 """Half-bands up and down, and the DC block of two channels."""
 
 
-@kernel("void(f8[:,::1], i8, i8, f8[::1], f8[::1], f8, f8[::1], f8[::1], f8[:,::1])")
-def distort(x: Any, a: int, b: int, drive: Any, after: Any, bias: float, mix: Any, state: Any, dry: Any) -> None:
+@kernel("void(f8[:,::1], i8, i8, f8[::1], f8[::1], f8, f8[::1], f8[::1], f8[:,::1], f8[:,::1])")
+def distort(
+    x: Any, a: int, b: int, drive: Any, after: Any, bias: float, mix: Any, state: Any, dry: Any, work: Any
+) -> None:
     """Distort x, (channels, n), in place, samples a..b.
 
     drive, after: (n,) linear gain into and out of the curve. bias: shift of the working point. mix: (n,) 0..1, against
-    the dry sound held back by dry.shape[1] samples. state: (STATE,); dry: (channels, lag).
+    the dry sound held back by dry.shape[1] samples. state: (STATE,); dry: (channels, lag). work: (n, 4) room for both
+    samples of both sides at twice the rate; up, curve and down each go over all of it before the next, as one long
+    loop would wait for itself.
     """
-    rest = _soft(bias)
-    up, down = load(state, 0), load(state, LINE)
-    held, block = state[2 * LINE], state[2 * LINE + 1]
-    held_r, block_r = state[2 * LINE + 2], state[2 * LINE + 3]
     r = x.shape[0] - 1
-    lag = dry.shape[1]
-    at = 0
+    up, down = load(state, 0), load(state, LINE)
     for i in range(a, b):
-        g = drive[i]
-        v, w = x[0, i], x[r, i]
-        e, up = chains((v * g, v * g, w * g, w * g), up)
-        bent = (
-            _soft(e[1] + bias) - rest, _soft(e[0] + bias) - rest, _soft(e[3] + bias) - rest, _soft(e[2] + bias) - rest
-        )  # fmt: skip
-        o, down = chains(bent, down)
-        y, z = 0.5 * (o[0] + o[1]), 0.5 * (o[2] + o[3])
-        if bias != 0.0:
-            block = y - held + 0.9995 * block
-            held = y
-            y = block
-            block_r = z - held_r + 0.9995 * block_r
-            held_r = z
-            z = block_r
-        y *= after[i]
-        z *= after[i]
-        share = mix[i]
-        before, before_r = dry[0, at], dry[r, at]
-        dry[r, at] = w
-        dry[0, at] = v
-        at += 1
-        if at == lag:
-            at = 0
-        x[r, i] = z if share == 1.0 else before_r + share * (z - before_r)
-        x[0, i] = y if share == 1.0 else before + share * (y - before)
-    if at:
-        for c in range(x.shape[0]):
-            # the oldest sample stands first again
-            turned = np.concatenate((dry[c, at:], dry[c, :at]))
-            dry[c, :] = turned
+        v, w = x[0, i] * drive[i], x[r, i] * drive[i]
+        e, up = chains((v, v, w, w), up)
+        work[i, 0], work[i, 1], work[i, 2], work[i, 3] = e[1], e[0], e[3], e[2]
     save(state, 0, up)
+    rest = _soft(bias)
+    for i in range(a, b):
+        for j in range(4):
+            work[i, j] = _soft(work[i, j] + bias) - rest
+    for i in range(a, b):
+        o, down = chains((work[i, 0], work[i, 1], work[i, 2], work[i, 3]), down)
+        work[i, 0], work[i, 1] = 0.5 * (o[0] + o[1]), 0.5 * (o[2] + o[3])
     save(state, LINE, down)
-    state[2 * LINE], state[2 * LINE + 1] = held, block
-    state[2 * LINE + 2], state[2 * LINE + 3] = held_r, block_r
+    if bias != 0.0:
+        for c in range(2):
+            held, block = state[2 * LINE + 2 * c], state[2 * LINE + 2 * c + 1]
+            for i in range(a, b):
+                block = work[i, c] - held + 0.9995 * block
+                held = work[i, c]
+                work[i, c] = block
+            state[2 * LINE + 2 * c], state[2 * LINE + 2 * c + 1] = held, block
+    lag = dry.shape[1]
+    for c in range(x.shape[0]):
+        # what is held back for the next stretch, before x is written over
+        ends = np.concatenate((dry[c], x[c, a:b]))[b - a :] if b - a < lag else x[c, b - lag : b].copy()
+        for i in range(b - 1, a - 1, -1):
+            y = work[i, c] * after[i]
+            share = mix[i]
+            if share != 1.0:
+                before = x[c, i - lag] if i - lag >= a else dry[c, i - a]
+                y = before + share * (y - before)
+            x[c, i] = y
+        dry[c, :] = ends
 
 
 @kernel("void(f8[:,::1], i8, i8, f8[:,::1])")

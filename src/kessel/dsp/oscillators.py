@@ -20,6 +20,7 @@ STAGES, PAST, NOWHERE = 0, 1, 2
 STEP_PER_HZ = 18446744073709551616.0 / RATE
 _SHIFT = np.uint64(51)
 _MASK = np.uint64((1 << 51) - 1)
+_1, _2, _3 = np.uint64(1), np.uint64(2), np.uint64(3)
 _FRACTION = 1.0 / (1 << 51)
 _ONE = 18446744073709549568.0
 CYCLE = 9007199254740992.0
@@ -28,9 +29,10 @@ TURN_SHIFT = np.uint64(11)
 
 @inline
 def read_table(table: Any, phase: Any) -> Any:
-    i = np.int64(phase >> _SHIFT)
-    d = np.float64(phase & _MASK) * _FRACTION
-    y0, y1, y2, y3 = table[i], table[i + 1], table[i + 2], table[i + 3]
+    # unsigned places need no look whether they count from the end; what fits a signed number turns into a float at once
+    i = phase >> _SHIFT
+    d = np.float64(np.int64(phase & _MASK)) * _FRACTION
+    y0, y1, y2, y3 = table[i], table[i + _1], table[i + _2], table[i + _3]
     c1 = y2 - y0 / 3.0 - 0.5 * y1 - y3 / 6.0
     c2 = 0.5 * (y0 + y2) - y1
     c3 = (y3 - y0) / 6.0 + 0.5 * (y1 - y2)

@@ -85,6 +85,8 @@ class Knob:
         self.rest: Array = np.full(QUANTUM, self.goal)
         self.still = True
         self.serial = 0
+        self.latest: Array | None = None
+        """The moved value over the quantum that was asked for last."""
         self._low, self._high = control.to_scale(control.low), control.to_scale(control.high)
         self._made = convert(self.rest)
 
@@ -116,19 +118,17 @@ class Knob:
         """The unmoved value over the quantum, converted for the loops."""
         return self._made
 
-    def scale(self, movers: dict[str, Array], shift: Array | float = 0.0, every: int = 1) -> Array:
-        """The moved value over the quantum on the control's own scale, within the control's limits.
-
-        ``every``: of how many samples one is wanted; movers and shift are given so.
-        """
-        x = self.rest[::every] + shift
+    def scale(self, movers: dict[str, Array], shift: Array | float = 0.0) -> Array:
+        """The moved value over the quantum on the control's own scale, within the control's limits."""
+        x = self.rest + shift
         for mover, amount, both in self.movements:
             m = movers.get(mover)
             if m is None:
                 continue
             x += amount * (m if both else _one_way(mover, m))
         np.maximum(x, self._low, out=x)
-        return np.minimum(x, self._high, out=x)
+        self.latest = np.minimum(x, self._high, out=x)
+        return self.latest
 
 
 def _one_way(mover: str, m: Array) -> Array:

@@ -279,6 +279,8 @@ class LayerRun:
             highest = pitch_hz(float(pitch), self.patch.tuning)
             freq = full(highest)
         voice.sources.fit(plan)
+        for knob in self.moved.values():
+            knob.latest = None
         x = np.zeros((plan.channels, QUANTUM))
         past = np.zeros((plan.channels, QUANTUM)) if plan.has_past else plan.nothing
         since = start - voice.began
@@ -301,11 +303,13 @@ class LayerRun:
         if voice is self.notes.current:
             self.free = (voice.sources, highest, start + QUANTUM)
         if track and self.follow_travel:
-            few = {name: m[::TRAVEL_STEP] for name, m in movers.items()}
-            at = octaves[::TRAVEL_STEP] if isinstance(octaves, np.ndarray) else octaves
             for path, knob in self.moved.items():
-                follow = float(self._stages[path.split(".")[3]][1].follow) if path.endswith(".cutoff") else 0.0
-                self._track(path, knob.scale(few, at * follow, TRAVEL_STEP), a)
+                if knob.latest is None:
+                    # nothing has asked for it, as its stage is off
+                    follow = float(self._stages[path.split(".")[3]][1].follow) if path.endswith(".cutoff") else 0.0
+                    knob.scale(movers, octaves * follow)
+                assert knob.latest is not None
+                self._track(path, knob.latest[::TRAVEL_STEP], a)
             return True
         return False
 

@@ -134,7 +134,7 @@ class DistortionRun:
 
     def __init__(self, part: Distortion) -> None:
         self.knobs = self._made(part)
-        self._after: tuple[float, float] | None = None
+        self._work = np.empty((QUANTUM, 4))
         self.update(part)
 
     @staticmethod
@@ -182,7 +182,7 @@ class DistortionRun:
         if self.knobs["drive"].movements:
             db = self.knobs["drive"].scale(voice.movers)
             drive, after = 10.0 ** (db / 20.0), self._back(db, self.knobs["trim"].rest)
-        distort(x, a, b, drive, after, self.bias, self.knobs["mix"].made, curve, dry[:n])
+        distort(x, a, b, drive, after, self.bias, self.knobs["mix"].made, curve, dry[:n], self._work)
 
 
 class EqRun:
