@@ -348,3 +348,26 @@ def test_text_stands_out_enough(browser, address, theme):
     assert contrast("on-copper", "copper") >= 4.5
     assert contrast("ink", "copper2") >= 4.5
     context.close()
+
+
+def test_where_a_control_goes_follows_the_measures_and_typing_outlives_a_redraw(page, address, copy_of):
+    slug = copy_of("sluice-gate")
+    open_patch(page, address, slug)
+    bar = rule(page, CUTOFF).locator(".travel-bar")
+    before = bar.get_attribute("width")
+    assert float(before.rstrip("%")) > 5
+    # the far end is brought near: what is measured anew stands under the rule
+    end = page.locator('#editor [data-value^="movements."]').first
+    end.fill("400 Hz")
+    end.press("Enter")
+    expect(bar).not_to_have_attribute("width", before)
+    # a value that is being typed is not taken away by a redraw
+    value = page.locator(f'#editor [data-value="{CUTOFF}"]')
+    value.click()
+    value.press_sequentially("1.2")
+    with page.expect_response("**/editor?**"):
+        page.evaluate("() => document.body.dispatchEvent(new CustomEvent('redrawn'))")
+    page.keyboard.type(" kHz")
+    page.keyboard.press("Enter")
+    expect(page.locator("#help-line")).to_contain_text("→ 1.2 kHz")
+    assert body_of(saved(page, address, slug))["stages"][0]["cutoff"] == 1200.0

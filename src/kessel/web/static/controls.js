@@ -5,9 +5,10 @@ let held = null;
 let swapping = false;
 const waiting = new Map();
 
-// While a button is down, nothing under it is redrawn: neither a drag nor a click gets lost.
+// While a button is down or a value is being typed, nothing under it is redrawn: no drag, click or word gets lost.
 let pressed = false;
-export function holding() { return held !== null || pressed; }
+export function holding() { return held !== null || pressed || document.activeElement?.dataset?.dirty === "yes"; }
+const letGo = () => document.body.dispatchEvent(new CustomEvent("letgo"));
 
 export function say(text, bad = false) {
   const line = document.getElementById("help-line");
@@ -103,7 +104,7 @@ export function startControls(player) {
   const released = () => {
     if (!pressed) return;
     // the click comes after this event
-    setTimeout(() => { pressed = false; if (!held) document.body.dispatchEvent(new CustomEvent("letgo")); }, 0);
+    setTimeout(() => { pressed = false; if (!held) letGo(); }, 0);
   };
   document.addEventListener("pointerdown", () => { pressed = true; }, true);
   document.addEventListener("pointerup", released, true);
@@ -198,7 +199,10 @@ export function startControls(player) {
   async function typed(input) {
     if (input.dataset.dirty !== "yes") return;
     input.dataset.dirty = "";
-    if (input.value === input.dataset.was) return;
+    if (input.value !== input.dataset.was) await keep(input);
+    letGo();
+  }
+  async function keep(input) {
     const found = await turn(input.dataset.value, { text: input.value });
     if (found && found.problem) {
       input.setAttribute("aria-invalid", "true");
@@ -211,7 +215,7 @@ export function startControls(player) {
   document.addEventListener("keydown", (event) => {
     if (!event.target.matches?.("input[data-value]")) return;
     if (event.key === "Enter") { typed(event.target); event.target.select(); }
-    if (event.key === "Escape") { event.target.dataset.dirty = ""; event.target.value = event.target.dataset.was ?? event.target.value; event.target.blur(); }
+    if (event.key === "Escape") { event.target.dataset.dirty = ""; event.target.value = event.target.dataset.was ?? event.target.value; event.target.blur(); letGo(); }
   });
   document.addEventListener("focusout", (event) => { if (event.target.matches("input[data-value]")) typed(event.target); });
 

@@ -128,6 +128,12 @@ export function startWorkspace(player) {
       document.body.addEventListener("letgo", () => document.body.dispatchEvent(new CustomEvent(again)), { once: true });
     }
   });
+  // where moved controls went stands under their rules as soon as it is measured
+  document.body.addEventListener("htmx:afterSwap", () => {
+    for (const [path, [x, width]] of Object.entries(JSON.parse($("sheet").dataset.travels))) {
+      for (const bar of document.querySelectorAll(`[data-rule="${path}"] .travel-bar`)) { bar.setAttribute("x", `${x}%`); bar.setAttribute("width", `${width}%`); }
+    }
+  });
   // what the editor's answer shows counts only when it answers what is still asked
   const kept = () => [...$("editor-state").elements];
   document.body.addEventListener("htmx:afterSwap", () => {

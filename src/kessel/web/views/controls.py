@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from contextlib import suppress
 from dataclasses import dataclass
 
 from ...desk import Picture, end_of, far_end, value_shown
@@ -14,11 +15,13 @@ from ...patch import (
     Choice,
     Control,
     Movement,
+    NoSuchPath,
     Oscillator,
     Patch,
     Pick,
     declaration,
     get,
+    number,
     title,
 )
 
@@ -174,6 +177,17 @@ def _travel(found: Control, path: str, picture: Picture | None) -> tuple[float, 
         return None
     low, high = (100.0 * found.position(found.from_scale(x)) for x in reach)
     return round(low, 2), round(max(high - low, 0.8), 2)
+
+
+def travels(patch: Patch, picture: Picture | None) -> dict[str, tuple[float, float]]:
+    """Where every moved control went on its rule, as (place, width) in per cent, by path."""
+    found = {}
+    for path in picture.travel if picture is not None else ():
+        with suppress(NoSuchPath):
+            bar = _travel(number(patch, path), path, picture)
+            if bar is not None:
+                found[path] = bar
+    return found
 
 
 def end_view(patch: Patch, movement: Movement) -> Rule:

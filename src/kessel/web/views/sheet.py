@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from ...desk import Picture
 from ...measure import BANDS
 from ...patch import Filter, Layer, Patch, describe, note_name, pitch_hz, tied, write
-from .controls import Rule, Words, control_view
+from .controls import Rule, Words, control_view, travels
 from .header import figure
 from .svg import across, down, level_line
 
@@ -88,6 +88,7 @@ class Sheet:
     keys: tuple[tuple[float, float, bool, str], ...]
     measured: bool
     layers: tuple[str, ...] = field(default=())
+    travels: dict[str, tuple[float, float]] = field(default_factory=dict)
 
 
 _TICKS = ((20, "20"), (50, "50"), (100, "100"), (200, "200"), (500, "500"), (1000, "1k"), (2000, "2k"), (5000, "5k"))
@@ -196,4 +197,5 @@ def sheet_view(patch: Patch, picture: Picture | None, chosen: str = "", version:
         keys=_KEYS,
         measured=picture is not None and picture.version >= version,
         layers=tuple(layer.id for layer in patch.layers),
+        travels=travels(patch, picture),
     )
