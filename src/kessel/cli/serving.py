@@ -5,6 +5,7 @@ from __future__ import annotations
 import argparse
 import gc
 import logging
+import signal
 import socket
 import sys
 
@@ -56,6 +57,8 @@ def serve(given: argparse.Namespace, seed: bool = False) -> int:
     port = listener.getsockname()[1]
     print(f"Kessel is at http://127.0.0.1:{port}/ (data in {given.data}; stop with Ctrl+C)", flush=True)
     config = uvicorn.Config(create_app(desk), log_level="warning", access_log=False, ws_max_size=65536)
+    # uvicorn passes the signal on when it is done: everything is put away then, as it is after Ctrl+C
+    signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
     uvicorn.Server(config).run(sockets=[listener])
     return 0
 

@@ -10,6 +10,7 @@ from typing import Any
 
 import numpy as np
 
+from .cubic import cubic
 from .jit import inline, kernel
 from .oscillators import (
     CYCLE,
@@ -34,12 +35,7 @@ PHASE, RING = 0, 1
 def _read_span(span: Any, p: Any) -> Any:
     p = min(max(p, 1.0), span.shape[0] - 3.0)
     i = int(p)
-    d = p - i
-    y0, y1, y2, y3 = span[i - 1], span[i], span[i + 1], span[i + 2]
-    c1 = y2 - y0 / 3.0 - 0.5 * y1 - y3 / 6.0
-    c2 = 0.5 * (y0 + y2) - y1
-    c3 = (y3 - y0) / 6.0 + 0.5 * (y1 - y2)
-    return ((c3 * d + c2) * d + c1) * d + y1
+    return cubic(p - i, span[i - 1], span[i], span[i + 1], span[i + 2])
 
 
 @kernel(

@@ -11,6 +11,7 @@ from typing import Any
 
 import numpy as np
 
+from .cubic import cubic
 from .jit import RATE, inline, kernel
 
 TABLE, PULSE, READY, STRETCHED = 0, 1, 2, 3
@@ -32,11 +33,7 @@ def read_table(table: Any, phase: Any) -> Any:
     # unsigned places need no look whether they count from the end; what fits a signed number turns into a float at once
     i = phase >> _SHIFT
     d = np.float64(np.int64(phase & _MASK)) * _FRACTION
-    y0, y1, y2, y3 = table[i], table[i + _1], table[i + _2], table[i + _3]
-    c1 = y2 - y0 / 3.0 - 0.5 * y1 - y3 / 6.0
-    c2 = 0.5 * (y0 + y2) - y1
-    c3 = (y3 - y0) / 6.0 + 0.5 * (y1 - y2)
-    return ((c3 * d + c2) * d + c1) * d + y1
+    return cubic(d, table[i], table[i + _1], table[i + _2], table[i + _3])
 
 
 @inline

@@ -9,6 +9,7 @@ import numpy as np
 import soxr
 from numpy.typing import NDArray
 
+from .cubic import cubic
 from .jit import RATE, kernel
 
 LEVELS = 6
@@ -128,17 +129,8 @@ def play(out: Any, a: int, b: int, data: Any, scale: float, at: Any, rate: Any, 
         q = p / scale
         k = int(q)
         d = q - k
-        left, right = 0.0, 0.0
-        for c in range(2):
-            y0, y1, y2, y3 = data[c, k], data[c, k + 1], data[c, k + 2], data[c, k + 3]
-            c1 = y2 - y0 / 3.0 - 0.5 * y1 - y3 / 6.0
-            c2 = 0.5 * (y0 + y2) - y1
-            c3 = (y3 - y0) / 6.0 + 0.5 * (y1 - y2)
-            v = ((c3 * d + c2) * d + c1) * d + y1
-            if c == 0:
-                left = v
-            else:
-                right = v
+        left = cubic(d, data[0, k], data[0, k + 1], data[0, k + 2], data[0, k + 3])
+        right = cubic(d, data[1, k], data[1, k + 1], data[1, k + 2], data[1, k + 3])
         out[0, i] = near * left + far * right
         out[1, i] = near * right + far * left
         p += rate[i]

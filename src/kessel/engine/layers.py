@@ -87,7 +87,7 @@ class LayerRun:
         self.shape = EnvelopeShape(layer.envelope)
         self.chain.update(layer.chain)
         self.stage_latency = sum(latency_of(s) for s in layer.stages)
-        self.voice_latency = self.plan.late + self.stage_latency
+        self.voice_latency = self.plan.edges.late + self.stage_latency
         self.latency = self.voice_latency + self.chain.latency
         self._movers_of(patch)
         self._range_of(layer)

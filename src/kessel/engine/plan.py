@@ -13,7 +13,6 @@ from numpy.typing import NDArray
 from ..dsp import QUANTUM, RATE
 from ..dsp.chance import key, share, sign
 from ..dsp.cycles import Cycle, coarse
-from ..dsp.halfband import DOWN_LATENCY
 from ..dsp.modulation import PHASE, RING
 from ..dsp.noise import BROWN, PINK, WHITE
 from ..dsp.oscillators import NOWHERE, PAST, PULSE, READY, STAGES, STRETCHED, TABLE
@@ -22,6 +21,7 @@ from ..patch import Layer, Noise, Oscillator, Sample, Wave, declared
 from ..patch.controls import Control
 from .audio import region_for
 from .cycle import SHAPING, cycle_from, is_plain
+from .edges import Edge, Edges
 from .knobs import (
     Array,
     Convert,
@@ -110,7 +110,7 @@ class SourcePlan:
         self._master()
         if self.channels == 1:
             self.gain[:, :, 0] = np.where(self.gain.any(axis=2), self.gain.mean(axis=2), 0.0)
-        self._edges()
+        self.edges = self._found_edges()
         self._settle()
         self._old = None
         self.level, self.pitch, self.shape = (np.ones((n, QUANTUM)) for _ in range(3))
@@ -132,7 +132,6 @@ class SourcePlan:
         self.moves = np.zeros(n, dtype=np.int64)
         self.turns = 0
         self.drifts = bool(self.drift.any())
-        self._amounts: Array | None = None
         self._unmoved: dict[int, tuple[int, Cycle]] = {}
 
     # laying out
@@ -195,7 +194,7 @@ class SourcePlan:
             else:
                 self.own.append(s)
 
-    def _keep(self, s: int, name: str, part: Any, convert: Convert, at: str = "") -> None:
+    def _keep(self, s: int, name: str, part: Any, convert: Convert, at: str = "") -> Knob:
         path = f"sources.{self.ids[s]}.{at}{name}"
         knob = knob_of(part, name, convert)
         before = self._old.knobs.get(path) if self._old else None
@@ -205,6 +204,7 @@ class SourcePlan:
         self.knobs[path] = knob
         if not at:
             self.of[s][name] = knob
+        return knob
 
     def _master(self) -> None:
         """For every source the one whose cycle it runs in: itself, unless it is synced to another."""
@@ -219,45 +219,21 @@ class SourcePlan:
                 self.ratio[s] = first[m]
                 self.offset[s] = self.offset[m]
 
-    def _edges(self) -> None:
-        found: list[tuple[int, int, int, str]] = []
+    def _found_edges(self) -> Edges:
+        found: list[Edge] = []
         for s, source in enumerate(self.layer.sources):
-            path = f"sources.{source.id}.feedback"
             swings = isinstance(source, Oscillator) and (source.feedback > 0 or self.of[s]["feedback"].turning)
-            if swings or path in self.moved:
-                found.append((s, s, PHASE, path))
+            if swings or f"sources.{source.id}.feedback" in self.moved:
+                found.append(Edge(s, s, PHASE, self.of[s]["feedback"]))
             for m in source.modulators:
                 name, way, convert = ("depth", PHASE, as_cycles) if m.way == "phase" else ("share", RING, as_share)
-                self._keep(s, name, m, convert, f"modulators.{m.id}.")
-                path = f"sources.{source.id}.modulators.{m.id}.{name}"
-                found.append((s, self.ids.index(m.source), way, path))
-        found.sort(key=lambda e: e[0])
-        order = self._sorted([(o, s) for s, o, _, _ in found if o != s])
-        place = {s: i for i, s in enumerate(order)}
-        self.order = np.array(order, dtype=np.int64)
-        self.edges = [e[3] for e in found]
-        self.source = np.array([e[1] for e in found], dtype=np.int64)
-        self.way = np.array([e[2] for e in found], dtype=np.int64)
-        self.back = np.array([int(place[e[1]] >= place[e[0]]) for e in found], dtype=np.int64)
-        self.first = np.array([sum(e[0] < s for e in found) for s in range(self.count + 1)], dtype=np.int64)
-        self.circles = bool(self.back.any())
-        self.work = np.zeros((self.count + 2, 2 * QUANTUM)) if found else np.zeros((0, 0))
-        self.twice = np.zeros((2, 2, 2 * QUANTUM)) if found else np.zeros((2, 2, 0))
-        self.worked = {e[0] for e in found}
-        self.at_work = self.worked | {e[1] for e in found}
-        self.late = DOWN_LATENCY if found else 0
-
-    def _sorted(self, edges: list[tuple[int, int]]) -> list[int]:
-        """Sources, those that work on others first; where they go in a circle, the first named begins."""
-        done: list[int] = []
-        while len(done) < self.count:
-            left = [s for s in range(self.count) if s not in done]
-            ready = [s for s in left if all(o in done for o, t in edges if t == s)]
-            done.append((ready or left)[0])
-        return done
+                knob = self._keep(s, name, m, convert, f"modulators.{m.id}.")
+                found.append(Edge(s, self.ids.index(m.source), way, knob))
+        return Edges(found, self.count)
 
     def find_moved_rows(self) -> None:
         """Note which sources' level, pitch or shape movers drive, once the knobs know their movements."""
+        self.edges.changed()
         self.moved_rows = []
         for s, source in enumerate(self.layer.sources):
             names = {"level"} | ({"stretch", "pulse_width"} if isinstance(source, Oscillator) else set())
@@ -292,22 +268,7 @@ class SourcePlan:
 
         self.moves = (~self.still).astype(np.int64)
         self.turns += 1
-        self._amounts = None
-
-    def reach(self, s: int, amount: Array) -> float:
-        """How many cycles a source's phase may be swung either way, at edges' present ``amount``."""
-        swings = [e for e in range(self.first[s], self.first[s + 1]) if self.way[e] == PHASE]
-        return 2.5 * float(sum(np.abs(amount[e]).max() for e in swings))
-
-    def amounts(self, movers: dict[str, Array]) -> Array:
-        """How much every edge carries over the quantum, (edges, QUANTUM)."""
-        if self._amounts is not None:
-            return self._amounts
-        knobs = [self.knobs[e] for e in self.edges]
-        made = np.stack([k.convert(k.scale(movers)) if k.movements else k.made for k in knobs])
-        if not any(k.movements for k in knobs):
-            self._amounts = made
-        return made
+        self.edges.changed()
 
     def _fresh(self, s: int, knob: Knob) -> bool:
         seen = self._seen.get((s, knob.control.name))

@@ -159,7 +159,7 @@ class SourceState:
                     out, a, QUANTUM, plan.colour[s], width, self.noise_key[s], np.uint64(self.noise_count),
                     self.noise_state[s],
                 )  # fmt: skip
-                if s in plan.at_work:
+                if s in plan.edges.at_work:
                     double(out, plan.ready_twice[k], a, QUANTUM, self.up[k])
                 continue
             region = plan.regions[s]
@@ -172,10 +172,10 @@ class SourceState:
                 rate = rate * freq / source.root
             octave = max(0, int(np.ceil(np.log2(max(float(rate.max()), 1e-6)) - 0.2)))
             octave = min(octave, len(region.versions) - 1)
-            if s in plan.worked:
+            if s in plan.edges.worked:
                 spans[k] = self._span(plan, k, a, region, octave, rate, RATE / source.root, amount, width)
                 continue
-            if s in plan.at_work:
+            if s in plan.edges.at_work:
                 kept = self.place[s].copy()
                 spans[k] = self._span(plan, k, a, region, octave, rate, RATE / source.root, amount, width)
                 self.place[s] = kept
@@ -204,7 +204,7 @@ class SourceState:
         s = plan.ready[k]
         places = self.place[s][0] + np.concatenate([[0.0], np.cumsum(rate[a:])])
         twice = np.stack([places[:-1], places[:-1] + 0.5 * rate[a:]], axis=1).ravel()
-        reach = min(plan.reach(s, amount) * cycle, _FURTHEST)
+        reach = min(plan.edges.reach(s, amount) * cycle, _FURTHEST)
         x, spot, scale = stretch_of(region, octave, twice, reach, width)
         plan.spot[k, 2 * a :] = spot
         self.cycle[k] = cycle / scale
@@ -250,15 +250,16 @@ def sound(
         first, second = state.rows(plan, rise, ratio, movers, a)
         state.rows_for, state.rows_kept = (plan, highest, plan.turns), first
     moves = plan.moving if gliding else (~still).astype(np.int64) if plan.moved_rows else plan.moves
-    amount = plan.amounts(movers) if plan.edges else _NONE
+    edges = plan.edges
+    amount = edges.amounts(movers) if edges else _NONE
     if plan.ready:
         state.fill_ready(plan, a, freq, pitch, movers, amount)
         for k, s in enumerate(plan.ready):
-            if s not in plan.worked and dest[s] != NOWHERE:
+            if s not in edges.worked and dest[s] != NOWHERE:
                 to = x if dest[s] == 0 else past
-                given = state.late(k) if plan.late else state.ready[k]
+                given = state.late(k) if edges.late else state.ready[k]
                 add_ready(to, a, QUANTUM, given, plan.gain[s, 0, 0], level[s])
-    if not plan.edges:
+    if not edges:
         sources_plain(
             x, past, a, QUANTUM, tables(), state.own, freq, plan.kind, first, second, ratio, plan.offset,
             plan.heard_copies, plan.gain, dest, level, pitch, shape, moves, state.phase, state.phase2,
@@ -266,7 +267,7 @@ def sound(
         state.settled(plan, first, second)
         return
     channels = x.shape[0]
-    x2, past2 = plan.twice[0, :channels], plan.twice[1, :channels]
+    x2, past2 = edges.twice[0, :channels], edges.twice[1, :channels]
     x2[:] = 0.0
     if plan.has_past:
         past2[:] = 0.0
@@ -274,19 +275,20 @@ def sound(
     if plan.ready:
         # what nothing works on has been added at the plain rate
         straight = dest.copy()
-        straight[[s for s in plan.ready if s not in plan.worked]] = NOWHERE
-    if plan.circles:
+        straight[[s for s in plan.ready if s not in edges.worked]] = NOWHERE
+    if edges.circles:
         sources_modulated(
             x2, past2, a, QUANTUM, tables(), state.own, freq, plan.kind, first, second, ratio, plan.offset, plan.copies,
             plan.gain, straight, level, pitch, shape, state.phase, state.phase2, plan.ready_twice, state.spans,
-            plan.spot, state.cycle, plan.ready_at, plan.order, plan.first, plan.source, plan.way, plan.back, amount,
-            state.memory,
+            plan.spot, state.cycle, plan.ready_at, edges.order, edges.first, edges.source, edges.way, edges.back,
+            amount, state.memory,
         )  # fmt: skip
     else:
         sources_in_order(
             x2, past2, a, QUANTUM, tables(), state.own, freq, plan.kind, first, second, ratio, plan.offset, plan.copies,
             plan.gain, straight, level, pitch, shape, moves, state.phase, state.phase2, plan.ready_twice, state.spans,
-            plan.spot, state.cycle, plan.ready_at, plan.order, plan.first, plan.source, plan.way, amount, plan.work,
+            plan.spot, state.cycle, plan.ready_at, edges.order, edges.first, edges.source, edges.way, amount,
+            edges.work,
         )  # fmt: skip
     state.settled(plan, first, second)
     halve(x2, x, a, QUANTUM, down[0])
