@@ -7,7 +7,7 @@ import pytest
 
 from kessel.checks import Evidence, Limits, check, pairs_of
 from kessel.demo import demo_patches
-from kessel.engine import Takes
+from kessel.engine import Stop, Stopped, Takes
 from kessel.patch import Edit, apply
 
 from ..making import edited, layer, note, oscillator, patch
@@ -169,3 +169,23 @@ def test_stage_peaks_are_known_after_every_stage():
     assert stages["layers.one.stages.b"][0] == pytest.approx(-3.01, abs=0.6)
     silent = Evidence(patch(layer(stages=filters, sources=[]))).stages
     assert silent.get("layers.one.stages.a", (None, None)) == (None, None)
+
+
+def test_a_check_that_is_no_longer_wanted_gives_up_in_the_middle():
+    class After(Stop):
+        """Asked to stop after so many looks."""
+
+        def __init__(self):
+            self.left = 10_000
+
+        @property
+        def asked(self):
+            self.left -= 1
+            return self.left < 0
+
+    stop = After()
+    e = Evidence(DEMO["undertow"], Takes(), stop)
+    stop.left = 3
+    with pytest.raises(Stopped):
+        check(e)
+    assert stop.left == -1

@@ -119,3 +119,9 @@ def test_a_patch_hangs_together():
     ):
         with pytest.raises(ValueError, match=words):
             bad()
+
+
+def test_a_full_list_says_what_to_do():
+    spare = [SLUICE.layers[0].model_dump() | {"id": f"spare-{i}"} for i in range(9)]
+    with pytest.raises(ValueProblem, match=r"^layers: 8 at most: take one away first$"):
+        apply(SLUICE, [Edit("splits", []), Edit("movements", []), Edit("layers", spare)])

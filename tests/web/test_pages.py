@@ -371,3 +371,30 @@ def test_where_a_control_goes_follows_the_measures_and_typing_outlives_a_redraw(
     page.keyboard.press("Enter")
     expect(page.locator("#help-line")).to_contain_text("→ 1.2 kHz")
     assert body_of(saved(page, address, slug))["stages"][0]["cutoff"] == 1200.0
+
+
+def test_eight_layers_scroll_under_the_sum_and_stay_where_they_were_scrolled_to(page, address, copy_of):
+    slug = copy_of("sluice-gate")
+    open_patch(page, address, slug)
+    for count in range(5, 9):
+        page.get_by_role("button", name="+ Layer").click()
+        expect(page.locator(".strip.layer")).to_have_count(count)
+    expect(page.locator("#sheet text", has_text="measuring")).to_have_count(0)
+    page.get_by_role("button", name="+ Layer").click()
+    expect(page.locator("#help-line")).to_contain_text("8")
+    inside = """() => { const box = (s) => document.querySelector(s).getBoundingClientRect();
+      return box(".strip.sum").bottom <= box("#sheet").bottom + 1 && box(".strip.axis").top >= box("#sheet").top - 1; }"""
+    assert page.evaluate(inside)
+    sheet = page.locator("#sheet")
+    sheet.evaluate("(s) => { s.scrollTop = 1000; }")
+    top = sheet.evaluate("(s) => s.scrollTop")
+    assert top > 0 and page.evaluate(inside)
+    with page.expect_response("**/sheet?**"):
+        page.get_by_role("button", name="Mute Sub").click()
+    expect(page.locator("#strip-sub")).to_have_class(re.compile("muted"))
+    assert sheet.evaluate("(s) => s.scrollTop") == top
+    # choosing by the keys brings the layer into sight
+    for _ in range(9):
+        page.keyboard.press("ArrowUp")
+    expect(page.locator(".strip.layer").first).to_have_class(re.compile("chosen"))
+    assert sheet.evaluate("(s) => s.scrollTop") < top

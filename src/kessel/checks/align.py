@@ -13,10 +13,10 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from ..patch import Edit, Layer, Oscillator, apply, number, write
+from ..patch import Edit, Layer, Oscillator, number, write
 from .evidence import Evidence, source_ratios
 from .finding import Fix, Limits
-from .layers_add_up import PairOfLayers, pairs_of
+from .layers_add_up import PairOfLayers, same_pair
 
 _Real = NDArray[np.float64]
 
@@ -123,16 +123,12 @@ def _choices(pair: PairOfLayers) -> Iterator[Choice]:
     yield _best(pair, lowest, PHASES[::2], delays, (0, 1))
 
 
-def _same_pair(e: Evidence, layers: tuple[str, ...]) -> PairOfLayers | None:
-    return next((p for p in pairs_of(e) if p.layers == layers), None)
-
-
 def align_fixes(e: Evidence, pair: PairOfLayers, limits: Limits) -> tuple[Fix, ...]:
     """Fixes for a pair that cancels, each rendered and measured, the best first; only those that help are offered."""
     loose = _loose((pair.turned, *pair.first))
     start = pair
     if loose:
-        again = _same_pair(Evidence(apply(e.patch, loose), e.takes), pair.layers)
+        again = same_pair(e.with_edits(loose), pair)
         if again is None:
             return ()
         start = again
@@ -149,7 +145,7 @@ def align_fixes(e: Evidence, pair: PairOfLayers, limits: Limits) -> tuple[Fix, .
         if not own or kind in kinds or layer.delay + choice.delay_ms > most or choice.foreseen <= start.worst.sum_loss:
             continue
         kinds.add(kind)
-        measured = _same_pair(Evidence(apply(e.patch, edits), e.takes), pair.layers)
+        measured = same_pair(e.with_edits(edits), pair)
         if measured is not None and measured.worst.sum_loss > pair.worst.sum_loss + 0.5:
             tried[edits] = Fix(_label(layer, choice, bool(loose)), edits, measured.worst.sum_loss)
     good = [f for f in tried.values() if f.after is not None and f.after >= limits.sum_loss_db]

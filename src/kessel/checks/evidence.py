@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
 
-from ..engine import RATE, Loop, Stop, Takes, render_loop, samples_per_beat
+from ..engine import RATE, Loop, Stop, Stopped, Takes, render_loop, samples_per_beat
 from ..measure import Measures, Spectrum, decibels, fit_tones, measure
-from ..patch import Layer, Oscillator, Patch, pitch_hz
+from ..patch import Edit, Layer, Oscillator, Patch, apply, pitch_hz
 
 _Complex = NDArray[np.complex128]
 _Real = NDArray[np.float64]
@@ -57,9 +58,16 @@ class Evidence:
     def __init__(self, patch: Patch, takes: Takes | None = None, stop: Stop | None = None) -> None:
         self.patch = patch
         self.takes = takes or Takes()
-        self.loop: Loop = render_loop(patch, self.takes, stop)
+        self.stop = stop or Stop()
+        self.loop: Loop = render_loop(patch, self.takes, self.stop)
         self.notes = heard_notes(patch)
         self._layers: dict[str, Spectrum] = {}
+        self._mids: dict[str | None, _Real] = {}
+        self._partials: dict[tuple[str | None, str, float, int, float], _Complex] = {}
+
+    def with_edits(self, edits: Sequence[Edit]) -> Evidence:
+        """Evidence of the patch with edits in place, from the same kept work; gives up when this one does."""
+        return Evidence(apply(self.patch, edits), self.takes, self.stop)
 
     @cached_property
     def sum(self) -> Measures:
@@ -117,6 +125,17 @@ class Evidence:
         rows = np.stack([self.stretch(s, note, int(start), size) for start in starts for s in signals])
         out[:, :, :got] = fit_tones(rows, tones)[0][:, :got].reshape(starts.size, len(signals), got)
         return out
+
+    def partials(self, layer: str | None, note: HeardNote, hz: float, count: int, glide_ms: float) -> _Complex:
+        """As ``frames`` for the middle of a layer, or of the worked path for None, each kept; (frames, count)."""
+        if self.stop.asked:
+            raise Stopped
+        key = (layer, note.id, hz, count, glide_ms)
+        if key not in self._partials:
+            if layer not in self._mids:
+                self._mids[layer] = self.mid(self.loop.worked if layer is None else self.loop.layers[layer])
+            self._partials[key] = self.frames([self._mids[layer]], note, hz, count, glide_ms)[:, 0]
+        return self._partials[key]
 
     def note_hz(self, note: HeardNote, ratio: float) -> float:
         """Frequency of a source at ``ratio`` on a note."""

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from ..patch import Edit, apply, note_name, number, write
+from ..patch import Edit, note_name, number, write
 from .evidence import Evidence, HeardNote, has_pitch
 from .finding import Finding, Fix, Limits, Where
 
@@ -50,7 +50,7 @@ def _fix(e: Evidence, layer_id: str, missing: float) -> Fix | None:
         if level <= layer.level:
             return None
         edits = (Edit(path, level),)
-        after = _worst(Evidence(apply(e.patch, edits), e.takes))
+        after = _worst(e.with_edits(edits))
         fix = Fix(f"Raise {layer.name} to {write(level, 'dB')}", edits, after[0] if after else None)
         if after and after[0] < missing:
             return fix

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..measure import pair_sums
-from ..patch import Layer, note_name, write
+from ..patch import Layer, Patch, note_name, write
 from .evidence import Evidence, HeardNote, has_pitch, source_ratios
 from .finding import Finding, Fix, Limits, Where
 
@@ -46,6 +46,7 @@ class PairOfLayers:
 
     first: tuple[Layer, ...]
     turned: Layer
+    path: bool
     ratio: float
     notes: list[NoteSum] = field(default_factory=list)
     a: list[_Complex] = field(default_factory=list)
@@ -107,25 +108,31 @@ def _note_sum(note: HeardNote, hz: float, a: _Complex, b: _Complex) -> tuple[Not
     return found, k
 
 
-def _measured(e: Evidence, pair: PairOfLayers, a: NDArray[np.float64], b: NDArray[np.float64]) -> PairOfLayers:
-    glide = max(layer.play.glide for layer in (*pair.first, pair.turned))
+def _measured(e: Evidence, turned: Layer, first: tuple[Layer, ...], path: bool) -> PairOfLayers:
+    """A pair note by note; with ``path``, the worked path as all of ``first`` leave it."""
+    pair = PairOfLayers(first, turned, path, min(r for layer in (turned, *first) for r in source_ratios(layer)))
+    glide = max(layer.play.glide for layer in (*first, turned))
     for note in e.notes:
         hz = e.note_hz(note, pair.ratio)
-        frames = e.frames([e.mid(a), e.mid(b)], note, hz, COUNT, glide)
-        if frames.shape[0] == 0:
-            continue
-        found = _note_sum(note, hz, frames[:, 0], frames[:, 1])
+        a = e.partials(None if path else first[0].id, note, hz, COUNT, glide)
+        b = e.partials(turned.id, note, hz, COUNT, glide)
+        found = _note_sum(note, hz, a, b) if a.shape[0] else None
         if found is None or found[0].hz > HIGHEST_HZ:
             continue
         pair.notes.append(found[0])
-        pair.a.append(frames[:, 0])
-        pair.b.append(frames[:, 1])
+        pair.a.append(a)
+        pair.b.append(b)
     return pair
 
 
-def _base(layers: list[Layer]) -> float:
-    ratios = [r for layer in layers for r in source_ratios(layer)]
-    return min(ratios)
+def _named(patch: Patch) -> list[tuple[Layer, tuple[Layer, ...], bool]]:
+    heard = [layer for layer in patch.layers if has_pitch(layer)]
+    clean = [layer for layer in heard if layer.path == "clean"]
+    worked = [layer for layer in heard if layer.path == "worked"]
+    found: list[tuple[Layer, tuple[Layer, ...], bool]] = []
+    for group in (clean, worked):
+        found += [(turned, (other,), False) for i, turned in enumerate(group) for other in group[i + 1 :]]
+    return found + [(turned, tuple(worked), True) for turned in clean if worked]
 
 
 def pairs_of(e: Evidence) -> list[PairOfLayers]:
@@ -134,19 +141,16 @@ def pairs_of(e: Evidence) -> list[PairOfLayers]:
     Clean layers are compared with each other and with the worked path behind its chain; worked layers with each other
     before the chain.
     """
-    heard = [layer for layer in e.patch.layers if has_pitch(layer)]
-    clean = [layer for layer in heard if layer.path == "clean"]
-    worked = [layer for layer in heard if layer.path == "worked"]
-    found: list[PairOfLayers] = []
-    for group in (clean, worked):
-        for i, turned in enumerate(group):
-            for other in group[i + 1 :]:
-                pair = PairOfLayers((other,), turned, _base([turned, other]))
-                found.append(_measured(e, pair, e.loop.layers[other.id], e.loop.layers[turned.id]))
-    for turned in clean if worked else []:
-        pair = PairOfLayers(tuple(worked), turned, _base([turned, *worked]))
-        found.append(_measured(e, pair, e.loop.worked, e.loop.layers[turned.id]))
-    return [p for p in found if p.notes]
+    return [p for p in (_measured(e, *named) for named in _named(e.patch)) if p.notes]
+
+
+def same_pair(e: Evidence, pair: PairOfLayers) -> PairOfLayers | None:
+    """A pair of other evidence measured on this, None when it shares nothing there."""
+    for turned, first, path in _named(e.patch):
+        if (turned.id, *(layer.id for layer in first)) == pair.layers and path == pair.path:
+            found = _measured(e, turned, first, path)
+            return found if found.notes else None
+    return None
 
 
 def layers_add_up(e: Evidence, limits: Limits) -> list[Finding]:

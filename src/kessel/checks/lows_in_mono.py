@@ -8,7 +8,7 @@ import numpy as np
 
 from ..engine import RATE
 from ..measure import Spectrum
-from ..patch import Edit, apply, write
+from ..patch import Edit, write
 from .evidence import Evidence
 from .finding import Finding, Fix, Limits, Where
 
@@ -59,7 +59,7 @@ def _fixes(e: Evidence, limits: Limits, layer_id: str | None) -> tuple[Fix, ...]
 
 
 def _after(e: Evidence, edits: tuple[Edit, ...], limits: Limits) -> float | None:
-    after = Spectrum.of(Evidence(apply(e.patch, edits), e.takes).loop.sum, wrap=True)
+    after = Spectrum.of(e.with_edits(edits).loop.sum, wrap=True)
     return after.mono_loss(_FROM, limits.low_hz)
 
 

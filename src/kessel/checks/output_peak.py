@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from ..patch import Edit, Output, apply, write
+from ..patch import Edit, Output, write
 from .evidence import Evidence
 from .finding import Finding, Fix, Limits
 
@@ -21,7 +21,7 @@ def _fixes(e: Evidence, limits: Limits, over: float) -> tuple[Fix, ...]:
     if trim >= -24.0:
         ways.append((f"Trim the output to {write(trim, 'dB')}", (Edit("output.trim", trim),)))
     for label, edits in ways:
-        after = Evidence(apply(e.patch, edits), e.takes).sum.true_peak_dbtp
+        after = e.with_edits(edits).sum.true_peak_dbtp
         if after is not None and after <= limits.peak_dbtp:
             fixes.append(Fix(label, edits, after))
     return tuple(fixes)

@@ -30,6 +30,8 @@ def plain(problem: ValidationError) -> str:
     first = problem.errors()[0]
     place = ".".join(str(p) for p in first["loc"] if p not in ("function-after",))
     message = first["msg"].removeprefix("Value error, ")
+    if first["type"] == "too_long" and isinstance(first["input"], list):
+        message = f"{first['ctx']['max_length']} at most: take one away first"
     more = len(problem.errors()) - 1
     return (f"{place}: {message}" if place else message)[:300] + (f" (and {more} more)" if more else "")
 

@@ -62,6 +62,7 @@ export function startWorkspace(player) {
       const on = strip.dataset.layer === layer;
       strip.classList.toggle("chosen", on);
       strip.querySelector("[data-layer-choose]").setAttribute("aria-pressed", String(on));
+      if (on) strip.scrollIntoView({ block: "nearest" });
     }
     address();
     reload();
@@ -127,6 +128,13 @@ export function startWorkspace(player) {
       const again = event.detail.target.id === "sheet" ? "edited" : "redrawn";
       document.body.addEventListener("letgo", () => document.body.dispatchEvent(new CustomEvent(again)), { once: true });
     }
+  });
+  // what was scrolled to stays in sight
+  const scrolled = new Map();
+  document.body.addEventListener("htmx:beforeSwap", ({ detail }) => scrolled.set(detail.target.id, detail.target.scrollTop));
+  document.body.addEventListener("htmx:afterSwap", () => {
+    for (const [id, top] of scrolled) if (id && $(id)) $(id).scrollTop = top;
+    scrolled.clear();
   });
   // where moved controls went stands under their rules as soon as it is measured
   document.body.addEventListener("htmx:afterSwap", () => {
