@@ -8,6 +8,7 @@ import numpy as np
 import pytest
 
 from kessel.desk import LiveStream
+from kessel.desk.live import RETRY
 from kessel.engine import QUANTUM, Engine
 from kessel.patch import Edit, apply
 
@@ -193,6 +194,49 @@ def test_an_engine_that_cannot_keep_up_is_fed_from_the_loop_in_step(desk):
         assert x == pytest.approx(loop[:, (at + np.arange(QUANTUM)) % loop.shape[1]], abs=1e-6)
         opened.edit([Edit("output.gain", 1.0)])
         assert not ear.stream.fed_from_loop
+    finally:
+        ear.stream.close()
+
+
+def test_a_stream_fed_from_the_loop_goes_live_again_by_itself_and_for_a_hand(desk):
+    """It takes twice its time until it is fed from the loop, and next to nothing from then on: no jump either way."""
+    opened = desk.open(desk.duplicate("undertow"))
+    opened.measure()
+    opened.measuring.wait_picture(0, 60.0)
+    now, slow = [0.0], [True]
+
+    def clock():
+        now[0] += 2 * QUANTUM / 48000 if slow[0] else 1e-6
+        return now[0]
+
+    ear = Ear(opened, cost=clock)
+    heard = []
+
+    def until(fed):
+        for _ in range(RETRY + 60):
+            heard.append(ear.next()[1])
+            if ear.stream.fed_from_loop == fed:
+                return len(heard)
+        raise AssertionError("nothing changed")
+
+    try:
+        ear.tell(do="on")
+        ear.tell(do="play")
+        until(True)
+        slow[0] = False
+        until(False)
+        slow[0] = True
+        first = until(True)
+        slow[0] = False
+        for _ in range(60):
+            heard.append(ear.next()[1])
+        ear.tell(do="turn", path="output.gain", text="-1 dB")
+        # long before it would try again by itself
+        assert until(False) - first < RETRY
+        heard += [ear.next()[1] for _ in range(20)]
+        whole = np.concatenate(heard, axis=1)
+        own = np.abs(np.diff(opened.measuring.picture.loop)).max()
+        assert np.abs(np.diff(whole)).max() < 2.0 * own
     finally:
         ear.stream.close()
 

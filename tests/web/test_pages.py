@@ -77,17 +77,26 @@ def test_open_play_and_measure_that_sound_comes_out(page, address):
     assert page.evaluate(LISTEN, 5)["rms"] < 0.001
 
 
+def heard(page, wanted, frames=50):
+    """What is heard once it is as wanted; a machine that can't keep up for a moment feeds the stream from the loop."""
+    for _ in range(5):
+        expect(page.locator("#stream-mode")).to_contain_text("live")
+        found = page.evaluate(LISTEN, frames)
+        if wanted(found):
+            return found
+    raise AssertionError(f"not heard: {found}")
+
+
 def test_a_dragged_cutoff_is_heard_before_it_is_let_go_and_kept_after(page, address, copy_of):
     slug = copy_of("sluice-gate")
     open_patch(page, address, slug)
     page.get_by_role("button", name="Solo Body").click()
     page.click("#play")
     page.evaluate(LISTEN, 10)
-    dark = page.evaluate(LISTEN, 50)
+    dark = heard(page, lambda found: found["rms"] > 0.01)
     drag(page, rule(page, CUTOFF), 0.85)
-    bright = page.evaluate(LISTEN, 50)
+    bright = heard(page, lambda found: found["bright"] > dark["bright"] + 6.0)
     assert body_of(saved(page, address, slug))["stages"][0]["cutoff"] == 230.0
-    assert bright["bright"] > dark["bright"] + 6.0
     value = page.get_by_label("Body Pluck cutoff value")
     expect(value).to_have_value("7.1 kHz")
     page.mouse.up()
@@ -96,8 +105,7 @@ def test_a_dragged_cutoff_is_heard_before_it_is_let_go_and_kept_after(page, addr
     page.keyboard.press("Control+z")
     expect(value).to_have_value("230 Hz")
     page.evaluate(LISTEN, 15)
-    again = page.evaluate(LISTEN, 50)
-    assert again["bright"] < bright["bright"] - 3.0
+    heard(page, lambda found: found["bright"] < bright["bright"] - 3.0)
 
 
 def test_a_split_is_dragged_on_the_drawing(page, address, copy_of):

@@ -1,7 +1,8 @@
 """The live stream: the engine runs quantum by quantum, a little ahead of what is heard.
 
 The player tells how much it has heard; the stream keeps a lead of a few quanta over that and no more, so a turned
-control is heard after the lead. When the engine can't keep up, the same stream is fed from the rendered loop.
+control is heard after the lead. When the engine can't keep up, the same stream is fed from the rendered loop, until a
+hand does something or a while has gone by.
 """
 
 from __future__ import annotations
@@ -34,6 +35,10 @@ MOST_LEAD = 16
 OVERLOAD = 0.8
 """Share of a quantum's duration that the engine may cost on average."""
 _WINDOW = 48
+RETRY = 96
+"""Quanta after which a stream fed from the loop tries to go live again; twice as many after each time in vain."""
+_LONGEST_RETRY = 3072
+_ACROSS = (np.arange(QUANTUM) + 0.5) / QUANTUM
 _TICK = 0.004
 _QUANTUM_SECONDS = QUANTUM / RATE
 
@@ -72,7 +77,9 @@ class LiveStream(LiveHands):
         self._left: int | None = None
         self._costs: deque[float] = deque(maxlen=_WINDOW)
         self.fed_from_loop = False
-        self._loop_at = 0
+        self._was_fed = False
+        self._fed = 0
+        self._retry = RETRY
         self._engine: Engine | None = None
         self._rest_hands()
         self.backing = BackingMix(open_patch.library, open_patch.workbench)
@@ -99,8 +106,8 @@ class LiveStream(LiveHands):
         with self._wake:
             self._turned, self._turns = {}, {}
             self._patch = self._pending = patch
-            self.fed_from_loop = False
-            self._costs.clear()
+            self._go_live()
+            self._retry = RETRY
         self.backing.follow(patch)
 
     def take(self, message: Any) -> None:
@@ -151,7 +158,6 @@ class LiveStream(LiveHands):
         def act(engine: Engine) -> None:
             engine.restart()
             engine.loop = True
-            self._loop_at = 0
             self._left = engine.schedule.length if self._once else None
 
         self._command(act)
@@ -265,6 +271,7 @@ class LiveStream(LiveHands):
         go_first()
         engine = self._engine = Engine(self._patch, loop=False)
         count = 0
+        touched = False
         while True:
             with self._wake:
                 while not self._wake.wait_for(self._ready, _TICK if self._heard else None):
@@ -274,6 +281,7 @@ class LiveStream(LiveHands):
                 turns, self._turns = list(self._turns.values()), {}
                 due = self._due()
             self._turn_now(turns)
+            touched = touched or bool(turns)
             if not due:
                 continue
             with self._wake:
@@ -285,9 +293,12 @@ class LiveStream(LiveHands):
                 engine.update(patch)
             for act in commands:
                 act(engine)
+            if self.fed_from_loop:
+                self._try_again(touched or bool(commands))
+            touched = False
             beat = self._beat(engine)
             at = engine.time
-            x = self._from_loop(engine) if self.fed_from_loop else engine.quantum()
+            x = self._next(engine)
             if engine.loop and self.backing.run.tracks:
                 beside = self.backing.run.quantum(at - engine.latency, engine.schedule, engine.patch.phrase.beats)
                 x = x if beside is None else x + beside
@@ -322,13 +333,41 @@ class LiveStream(LiveHands):
             self.fed_from_loop = True
             self._tell()
 
-    def _from_loop(self, engine: Engine) -> NDArray[np.float64]:
-        """The next quantum out of the rendered loop, in step with the phrase."""
+    def _go_live(self) -> None:
+        self.fed_from_loop = False
+        self._fed = 0
+        self._costs.clear()
+
+    def _try_again(self, hands: bool) -> None:
+        """Go live again after a while, sooner when a hand does something that only the engine can let be heard."""
+        self._fed += 1
+        if self._fed >= self._retry or (hands and self._fed >= _WINDOW):
+            self._go_live()
+            self._retry = min(2 * self._retry, _LONGEST_RETRY)
+            self._tell()
+
+    def _next(self, engine: Engine) -> NDArray[np.float64]:
+        """The next quantum from the engine or out of the loop; from one to the other it goes over one quantum."""
+        fed, at = self.fed_from_loop, engine.time
+        if fed and self._was_fed:
+            engine.time += QUANTUM
+            return self._from_loop(engine, at)
+        if self._was_fed:
+            # what was held when the engine was left has ended since
+            engine.silence()
+        live = engine.quantum()
+        if fed == self._was_fed:
+            return live
+        self._was_fed = fed
+        kept = self._from_loop(engine, at)
+        return np.asarray(live + _ACROSS * (kept - live) if fed else kept + _ACROSS * (live - kept))
+
+    def _from_loop(self, engine: Engine, time: int) -> NDArray[np.float64]:
+        """The quantum at ``time`` out of the rendered loop, in step with the phrase."""
         picture = self._open.measuring.picture
-        at = engine.schedule.position(engine.time)
-        engine.time += QUANTUM
         if picture is None or not engine.loop:
             return np.zeros((2, QUANTUM))
+        at = engine.schedule.position(time)
         loop = picture.loop
         return np.asarray(loop[:, (at + np.arange(QUANTUM)) % loop.shape[1]])
 
