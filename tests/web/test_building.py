@@ -517,3 +517,19 @@ def test_the_note_editor_is_not_redrawn_for_what_is_not_its_own(page, address, c
     with page.expect_response("**/phrase-panel?**") as got:
         page.get_by_role("button", name="Transpose the phrase by +1", exact=True).click()
     assert got.value.status == 200
+
+
+def test_a_button_that_is_redrawn_before_its_answer_comes_is_answered_all_the_same(page, address):
+    new_patch(page, address)
+    held = []
+    page.route("**/add", lambda route: held.append(route))
+    with page.expect_request("**/add"):
+        page.get_by_role("button", name="+ Layer").click()
+    page.evaluate("() => { document.getElementById('sheet').dataset.mark = 'old'; }")
+    page.evaluate("() => document.body.dispatchEvent(new CustomEvent('edited'))")
+    expect(page.locator("#sheet[data-mark]")).to_have_count(0)
+    with page.expect_response("**/add"):
+        held[0].continue_()
+    expect(page.get_by_label("Layer name")).to_have_value("Layer")
+    expect(page.locator(".strip.layer")).to_have_count(2)
+    said(page, "Add Layer")

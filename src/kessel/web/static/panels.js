@@ -49,6 +49,14 @@ export function startPanels(player) {
     for (const open of document.querySelectorAll("details.drop[open]")) { open.open = false; open.querySelector("summary").focus(); }
   });
 
+  // an answer to a button that was redrawn meanwhile would be told to the button that is gone: it is told to the page
+  document.body.addEventListener("htmx:beforeSend", ({ detail: { elt, xhr } }) => {
+    xhr.addEventListener("load", () => {
+      if (elt.isConnected || xhr.status !== 200 || !(xhr.getResponseHeader("content-type") || "").includes("json")) return;
+      told(xhr.getResponseHeader("hx-trigger"), JSON.parse(xhr.responseText));
+    });
+  });
+
   // answers to buttons and files say what they did
   document.body.addEventListener("htmx:beforeOnLoad", (event) => {
     const { xhr } = event.detail;
