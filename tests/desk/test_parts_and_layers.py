@@ -85,16 +85,21 @@ def test_a_source_split_off_keeps_its_stages_and_envelope_in_step(opened):
     moved = next(m for m in p.movements if m.target == f"layers.edge.stages.{tone}.resonance")
     p = opened.edit([Edit(f"movements.{moved.id}.amount", 1.25)]).patch
     assert same_way(p, "edge", new)
+    # the same mover twice on one control
+    p = done(add_movement(p, mover, f"layers.edge.stages.{tone}.resonance"))
+    assert sum(m.target == f"layers.{new}.stages.{tone}.resonance" for m in p.movements) == 2 and same_way(
+        p, "edge", new
+    )
     edits, added, label = add_part(p, f"layers.{new}.stages", "filter")
     p = opened.edit(edits, label).patch
     assert p.layer("edge").stages[-1].id == added
     p = done(remove_part(p, f"layers.edge.stages.{tone}"))
     assert all(s.id != tone for s in p.layer(new).stages) and same_way(p, "edge", new)
     # all of it can be undone, and done again
-    for _ in range(6):
+    for _ in range(7):
         opened.undo()
     assert opened.patch == start
-    for _ in range(6):
+    for _ in range(7):
         opened.redo()
     assert opened.patch == p
     # and one can be let go

@@ -133,6 +133,8 @@ def test_steps_say_what_they_did(client, slug):  # noqa: F811
     form(client, slug, "let-move", mover="snap", target="layers.body.sources.square.skew")
     said = client.get(f"/patch/{slug}/side/history").text
     assert "Draw F2" in said and "Body Square skew moves by Snap" in said
+    newest = client.get(f"/patch/{slug}/side/history?most=1").text
+    assert "skew moves by Snap" in newest and "Draw F2" not in newest and "side/history?most=4" in newest
     answer = form(client, slug, "duplicate-layer", layer="body")
     assert json.loads(answer.headers["hx-trigger"])["chosen"] == {"layer": "body-2"}
 

@@ -109,6 +109,8 @@ class Evidence:
 
         signals: (n,) loops. The steady part begins after 80 ms, four periods or the glide; a short note is taken whole.
         """
+        if self.stop.asked:
+            raise Stopped
         period = RATE / hz
         size = round(max(4.0 * period, 0.06 * RATE))
         skip = round(max(ONSET_SECONDS * RATE, 4.0 * period, glide_ms * RATE / 1000.0))
@@ -128,22 +130,26 @@ class Evidence:
 
     def partials(self, layer: str | None, note: HeardNote, hz: float, count: int, glide_ms: float) -> _Complex:
         """As ``frames`` for the middle of a layer, or of the worked path for None, each kept; (frames, count)."""
-        if self.stop.asked:
-            raise Stopped
         key = (layer, note.id, hz, count, glide_ms)
         if key not in self._partials:
-            if layer not in self._mids:
-                self._mids[layer] = self.mid(self.loop.worked if layer is None else self.loop.layers[layer])
-            self._partials[key] = self.frames([self._mids[layer]], note, hz, count, glide_ms)[:, 0]
+            self._partials[key] = self.frames([self.middle(layer)], note, hz, count, glide_ms)[:, 0]
         return self._partials[key]
 
     def note_hz(self, note: HeardNote, ratio: float) -> float:
         """Frequency of a source at ``ratio`` on a note."""
         return pitch_hz(note.pitch, self.patch.tuning) * ratio
 
-    def mid(self, signal: _Real) -> _Real:
-        """The middle of a stereo loop."""
-        return np.asarray(0.5 * (signal[0] + signal[1]))
+    def middle(self, layer: str | None) -> _Real:
+        """The middle of a layer's loop, or of the worked path's for None, (n,)."""
+        if layer not in self._mids:
+            x = self.loop.worked if layer is None else self.loop.layers[layer]
+            self._mids[layer] = 0.5 * (x[0] + x[1])
+        return self._mids[layer]
+
+    @cached_property
+    def middle_of_sum(self) -> _Real:
+        """The middle of what leaves the output, (n,)."""
+        return np.asarray(0.5 * (self.loop.sum[0] + self.loop.sum[1]))
 
 
 def has_pitch(layer: Layer) -> bool:

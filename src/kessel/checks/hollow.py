@@ -14,7 +14,7 @@ _SPARE = 1.0
 def _levels(e: Evidence, note: HeardNote, hz: float) -> dict[str, np.ndarray[tuple[int], np.dtype[np.float64]]]:
     """RMS amplitude of partials 1..4 over a note: of the sum and of every pitched layer."""
     layers = [layer.id for layer in e.patch.layers if has_pitch(layer)]
-    signals = [e.mid(e.loop.sum), *(e.mid(e.loop.layers[i]) for i in layers)]
+    signals = [e.middle_of_sum, *(e.middle(i) for i in layers)]
     frames = e.frames(signals, note, hz, 4)
     if frames.shape[0] == 0:
         return {}

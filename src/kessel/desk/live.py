@@ -38,6 +38,8 @@ _WINDOW = 48
 RETRY = 96
 """Quanta after which a stream fed from the loop tries to go live again; twice as many after each time in vain."""
 _LONGEST_RETRY = 3072
+_HEALTHY = 480
+"""Quanta of going live after which a trouble is a new one."""
 _ACROSS = (np.arange(QUANTUM) + 0.5) / QUANTUM
 _TICK = 0.004
 _QUANTUM_SECONDS = QUANTUM / RATE
@@ -78,7 +80,7 @@ class LiveStream(LiveHands):
         self._costs: deque[float] = deque(maxlen=_WINDOW)
         self.fed_from_loop = False
         self._was_fed = False
-        self._fed = 0
+        self._since = 0
         self._retry = RETRY
         self._engine: Engine | None = None
         self._rest_hands()
@@ -293,6 +295,7 @@ class LiveStream(LiveHands):
                 engine.update(patch)
             for act in commands:
                 act(engine)
+            self._since += 1
             if self.fed_from_loop:
                 self._try_again(touched or bool(commands))
             touched = False
@@ -330,18 +333,20 @@ class LiveStream(LiveHands):
             return
         picture = self._open.measuring.picture
         if float(np.mean(self._costs)) > OVERLOAD * _QUANTUM_SECONDS and picture is not None:
+            if self._since > _HEALTHY:
+                self._retry = RETRY
             self.fed_from_loop = True
+            self._since = 0
             self._tell()
 
     def _go_live(self) -> None:
         self.fed_from_loop = False
-        self._fed = 0
+        self._since = 0
         self._costs.clear()
 
     def _try_again(self, hands: bool) -> None:
         """Go live again after a while, sooner when a hand does something that only the engine can let be heard."""
-        self._fed += 1
-        if self._fed >= self._retry or (hands and self._fed >= _WINDOW):
+        if self._since >= self._retry or (hands and self._since >= _WINDOW):
             self._go_live()
             self._retry = min(2 * self._retry, _LONGEST_RETRY)
             self._tell()

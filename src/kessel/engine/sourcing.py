@@ -7,6 +7,7 @@ from numpy.typing import NDArray
 
 from ..dsp import QUANTUM, RATE
 from ..dsp.cycles import Cycle, stretched_tables, table_of
+from ..dsp.distortion import hold_back
 from ..dsp.halfband import DOWN_LATENCY, LINE, double, halve
 from ..dsp.modulation import sources_in_order, sources_modulated
 from ..dsp.noise import STATE as NOISE_STATE
@@ -211,12 +212,6 @@ class SourceState:
         self.place[s][0] = places[-1] % region.length if region.looped else places[-1]
         return x
 
-    def late(self, k: int) -> Array:
-        """What a noise or recording gives, as late as what comes down from twice the rate, (2, QUANTUM)."""
-        whole = np.concatenate([self.held[k], self.ready[k]], axis=1)
-        self.held[k] = whole[:, QUANTUM:]
-        return np.ascontiguousarray(whole[:, :QUANTUM])
-
 
 def sound(
     state: SourceState,
@@ -257,8 +252,10 @@ def sound(
         for k, s in enumerate(plan.ready):
             if s not in edges.worked and dest[s] != NOWHERE:
                 to = x if dest[s] == 0 else past
-                given = state.late(k) if edges.late else state.ready[k]
-                add_ready(to, a, QUANTUM, given, plan.gain[s, 0, 0], level[s])
+                if edges:
+                    # as late as what comes down from twice the rate
+                    hold_back(state.ready[k], 0, QUANTUM, state.held[k])
+                add_ready(to, a, QUANTUM, state.ready[k], plan.gain[s, 0, 0], level[s])
     if not edges:
         sources_plain(
             x, past, a, QUANTUM, tables(), state.own, freq, plan.kind, first, second, ratio, plan.offset,

@@ -70,16 +70,17 @@ def keep_in_step(patch: Patch, data: dict[str, Any], paths: Iterable[str]) -> No
 
 def _followed(movements: list[dict[str, Any]], lead: str, other: str) -> list[dict[str, Any]]:
     """Movements in which those of ``other`` are those of ``lead``; one that is there already keeps its id."""
-    wanted = {}
-    for m in _moving(movements, lead):
-        target = f"layers.{other}." + m["target"].removeprefix(f"layers.{lead}.")
-        wanted[m["mover"], target] = m | {"target": target}
+    prefix = f"layers.{other}."
+    wanted = [m | {"target": prefix + m["target"].removeprefix(f"layers.{lead}.")} for m in _moving(movements, lead)]
     found = []
     for m in movements:
         if _layer_of(m["target"]) != other:
             found.append(m)
-        elif (m["mover"], m["target"]) in wanted:
-            found.append(wanted.pop((m["mover"], m["target"])) | {"id": m["id"]})
-    for m in wanted.values():
+            continue
+        same = next((w for w in wanted if (w["mover"], w["target"]) == (m["mover"], m["target"])), None)
+        if same is not None:
+            wanted.remove(same)
+            found.append(same | {"id": m["id"]})
+    for m in wanted:
         found.append(m | {"id": free_id(m["id"], [x["id"] for x in found])})
     return found

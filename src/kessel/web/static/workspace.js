@@ -131,9 +131,9 @@ export function startWorkspace(player) {
   });
   // what was scrolled to stays in sight
   const scrolled = new Map();
-  document.body.addEventListener("htmx:beforeSwap", ({ detail }) => scrolled.set(detail.target.id, detail.target.scrollTop));
+  document.body.addEventListener("htmx:beforeSwap", ({ detail: { target } }) => scrolled.set(target.id, { top: target.scrollTop, side: target.dataset.side }));
   document.body.addEventListener("htmx:afterSwap", () => {
-    for (const [id, top] of scrolled) if (id && $(id)) $(id).scrollTop = top;
+    for (const [id, { top, side }] of scrolled) if (id && $(id) && $(id).dataset.side === side) $(id).scrollTop = top;
     scrolled.clear();
   });
   // where moved controls went stands under their rules as soon as it is measured
