@@ -8,8 +8,9 @@ import soxr
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from kessel.dsp.envelopes import close_gate, envelope, open_gate, swing
+from kessel.dsp.envelopes import close_gate, envelope, open_gate
 from kessel.dsp.limiter import LATENCY, POINTS, limit, rest
+from kessel.dsp.swings import swing
 
 from ..making import band_noise
 

@@ -1,4 +1,4 @@
-"""Envelopes and swings, sample by sample."""
+"""Envelopes, sample by sample."""
 
 from __future__ import annotations
 
@@ -7,7 +7,6 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from .chance import sign
 from .jit import inline, kernel
 
 IDLE, ATTACK, HOLD, DECAY, SUSTAIN, RELEASE = 0, 1, 2, 3, 4, 5
@@ -81,9 +80,9 @@ def envelope(out: Any, a: int, b: int, times: Any, tension: Any, state: Any) -> 
     state[0], state[1], state[2], state[3] = stage, pos, begun, value
 
 
-def open_gate(state: NDArray[np.float64], again: bool) -> None:
-    """Start an envelope; ``again`` starts from its present value."""
-    state[2] = state[3] if again else 0.0
+def open_gate(state: NDArray[np.float64], again: bool, start: float = 0.0) -> None:
+    """Start an envelope at ``start``; ``again`` starts from its present value."""
+    state[2] = state[3] if again else start
     state[3] = state[2]
     state[0], state[1] = ATTACK, 0.0
 
@@ -92,21 +91,3 @@ def close_gate(state: NDArray[np.float64]) -> None:
     """Let an envelope fall from its present value."""
     if state[0] != IDLE:
         state[0], state[1], state[2] = RELEASE, 0.0, state[3]
-
-
-def swing(shape: str, turns: NDArray[np.floating[Any]], seed: object) -> NDArray[np.float64]:
-    """An LFO's value, -1..1, at ``turns`` cycles from its start; any shape in, the same out."""
-    part = turns - np.floor(turns)
-    if shape == "sine":
-        return np.asarray(np.sin(2 * np.pi * part))
-    if shape == "triangle":
-        return np.asarray(1.0 - 4.0 * np.abs(np.mod(part + 0.25, 1.0) - 0.5))
-    if shape == "saw up":
-        return np.asarray(2.0 * part - 1.0)
-    if shape == "saw down":
-        return np.asarray(1.0 - 2.0 * part)
-    if shape == "square":
-        return np.asarray(np.where(part < 0.5, 1.0, -1.0))
-    steps = np.floor(turns).astype(np.int64)
-    found = {int(n): sign(seed, int(n)) for n in np.unique(steps)}
-    return np.array([found[int(n)] for n in steps.ravel()]).reshape(steps.shape)

@@ -34,6 +34,13 @@ def _tangent(table: Any, log_hz: Any) -> Any:
     return table[i] + (x - i) * (table[i + 1] - table[i])
 
 
+def tangent(log_hz: NDArray[np.float64]) -> NDArray[np.float64]:
+    """tan(pi f / rate) of log2 of frequencies in Hz, as the loops read it."""
+    x = (np.clip(log_hz, LOG_LOW, LOG_HIGH) - LOG_LOW) * _PER
+    i = x.astype(np.int64)
+    return np.asarray(TANGENTS[i] + (x - i) * (TANGENTS[i + 1] - TANGENTS[i]))
+
+
 @inline
 def _svf(x: Any, s1: Any, s2: Any, g: Any, p: Any, m0: Any, m1: Any, m2: Any) -> Any:
     """One step: the output m0 x + m1 band + m2 low, and the two states."""

@@ -7,7 +7,8 @@ from .backing import BackingRun, Track, beat_track, kick_beats, loop_track
 from .engine import Engine
 from .knobs import gain_of
 from .loop import Loop, Stop, Stopped, Takes, layer_key, render_bars, render_loop, render_sum
-from .pictures import SourcePicture, audio_outline, envelope_curve, lfo_curve, response_of, source_picture, transfer_of
+from .pictures import SourcePicture, audio_outline, drawn_curve, envelope_curve, lfo_curve, source_picture, transfer_of
+from .responses import complex_response, response_of
 from .schedule import NoteEvent, Schedule, loop_samples, samples_per_beat
 
 __all__ = [
@@ -27,6 +28,8 @@ __all__ = [
     "audio_of",
     "audio_outline",
     "beat_track",
+    "complex_response",
+    "drawn_curve",
     "envelope_curve",
     "forget",
     "gain_of",

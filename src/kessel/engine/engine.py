@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..dsp import QUANTUM
-from ..patch import Layer, Patch
+from ..patch import Layer, Patch, layer_leans, sorted_so
 from .hands import RESTING, Controller, Lanes
 from .knobs import Array
 from .layers import LayerRun
@@ -72,6 +72,9 @@ class Engine:
         old = self.patch
         same = shared == (old.tempo, old.tuning, old.seed, old.movers, old.movements, old.waves, old.phrase.notes)
         self.patch = patch
+        ids = [layer.id for layer in patch.layers]
+        self._leans = layer_leans(ids, patch.movers, patch.movements)
+        self._order = [patch.layer(i) for i in sorted_so(ids, self._leans)]
         for layer in patch.layers:
             run = self.layers.get(layer.id)
             if run is None:
@@ -119,13 +122,18 @@ class Engine:
         position = self.schedule.position(self.time)
         hands = self.controller.join(self._lanes.at(position, self.schedule.length) if self.loop else RESTING)
         buses = {"clean": np.zeros((2, QUANTUM)), "worked": np.zeros((2, QUANTUM))}
-        x: NDArray[np.float32] = np.empty((2, QUANTUM), dtype=np.float32)
-        for layer in self.patch.layers:
+        blocks: dict[str, NDArray[np.float32]] = {}
+        for layer in self._order:
+            x: NDArray[np.float32] = np.empty((2, QUANTUM), dtype=np.float32)
+            blocks[layer.id] = x
             run = self.layers[layer.id]
+            run.heard = {i: blocks[i] for i in self._leans[layer.id]}
             run.phrase_origin, run.phrase_length = self.schedule.origin, self.schedule.length
             run.hands, run.running = hands, self.loop
             run.solo_source = self.solo_source[1] if self.solo_source and self.solo_source[0] == layer.id else None
             run.quantum(self.time, events, x)
+        for layer in self.patch.layers:
+            run, x = self.layers[layer.id], blocks[layer.id]
             heard = layer.id in self.solo if self.solo else True
             if self.solo_source is not None:
                 heard = layer.id == self.solo_source[0]

@@ -4,16 +4,19 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterable
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..dsp import QUANTUM
 from ..dsp.filters import damping
-from ..patch import SILENT_DB, Control
+from ..patch import SILENT_DB, Control, declared
 
 Array = NDArray[np.float64]
 Convert = Callable[[Array], Array]
+Movers = dict[str, Array]
+"""What every mover says over the quantum, by id."""
 
 _TEN = math.log(10.0) / 20.0
 
@@ -51,6 +54,11 @@ def as_cycles(degrees: Array) -> Array:
     return degrees / 360.0
 
 
+def as_factor(db: Array) -> Array:
+    """Linear gain of levels in dB that never are nothing."""
+    return np.asarray(np.exp(db * _TEN))
+
+
 def as_stretch(percent: Array) -> Array:
     """Distance of partials in fundamentals."""
     return 1.0 + percent * 0.01
@@ -69,6 +77,42 @@ def as_is(x: Array) -> Array:
 as_damping: Convert = damping
 
 
+@dataclass(frozen=True)
+class Moving:
+    """One movement as a knob reads it: amount on the knob's own scale.
+
+    swings: whether the mover goes -1..1 instead of 0..1. tension: how early the way goes. by: a second mover that takes
+    it from nothing to all.
+    """
+
+    mover: str
+    amount: float
+    both_ways: bool = False
+    swings: bool = False
+    tension: float = 0.0
+    by: str = ""
+    by_swings: bool = False
+
+    def of(self, movers: Movers) -> Array | None:
+        """What it adds over the quantum; None when its mover is not there."""
+        m = movers.get(self.mover)
+        if m is None:
+            return None
+        if self.swings and not self.both_ways:
+            m = 0.5 + 0.5 * m
+        elif self.both_ways and not self.swings:
+            m = 2.0 * m - 1.0
+        if self.tension:
+            bent = (1.0 - np.exp(-self.tension * np.abs(m))) / (1.0 - math.exp(-self.tension))
+            m = np.copysign(bent, m)
+        if self.by:
+            scale = movers.get(self.by)
+            if scale is None:
+                return None
+            m = m * (0.5 + 0.5 * scale if self.by_swings else scale)
+        return self.amount * m
+
+
 class Knob:
     """One control of a running layer.
 
@@ -81,7 +125,7 @@ class Knob:
         self.convert = convert
         self.goal = control.to_scale(value)
         self._now = self.goal
-        self.movements: list[tuple[str, float, bool]] = []
+        self.movements: list[Moving] = []
         self.rest: Array = np.full(QUANTUM, self.goal)
         self.still = True
         self.serial = 0
@@ -118,21 +162,27 @@ class Knob:
         """The unmoved value over the quantum, converted for the loops."""
         return self._made
 
-    def scale(self, movers: dict[str, Array], shift: Array | float = 0.0) -> Array:
+    def scale(self, movers: Movers, shift: Array | float = 0.0) -> Array:
         """The moved value over the quantum on the control's own scale, within the control's limits."""
         x = self.rest + shift
-        for mover, amount, both in self.movements:
-            m = movers.get(mover)
-            if m is None:
-                continue
-            x += amount * (m if both else _one_way(mover, m))
+        for moving in self.movements:
+            added = moving.of(movers)
+            if added is not None:
+                x += added
         np.maximum(x, self._low, out=x)
         self.latest = np.minimum(x, self._high, out=x)
         return self.latest
 
+    def value(self, movers: Movers) -> Array:
+        """The value over the quantum, converted for the loops."""
+        return self.convert(self.scale(movers)) if self.movements else self._made
 
-def _one_way(mover: str, m: Array) -> Array:
-    return 0.5 + 0.5 * m if mover.startswith("~") else m
+
+def knob_of(part: object, field: str, convert: Convert) -> Knob:
+    """The knob of a part's control."""
+    found = declared(type(part), field)  # type: ignore[arg-type]
+    assert isinstance(found, Control)
+    return Knob(found, float(getattr(part, field)), convert)
 
 
 def steady(values: Iterable[Knob]) -> bool:

@@ -4,29 +4,32 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, field
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..dsp import QUANTUM, RATE
-from ..dsp.envelopes import IDLE, swing
 from ..dsp.filters import BUTTERWORTH, TANGENTS, filter_svf
-from ..dsp.mixing import apply_level, meter
+from ..dsp.mixing import apply_level
 from ..dsp.oscillators import NOWHERE
-from ..patch import Envelope, Hand, Layer, Lfo, Macro, Patch, pitch_hz
-from .hands import RESTING, Hands, values
-from .knobs import Array, Knob, as_gain, as_is, as_share
+from ..patch import Layer, Patch, pitch_hz
+from ..patch.controls import Control, declarations
+from .bank import Bank
+from .envelopes import EnvelopeRun
+from .hands import RESTING, Hands
+from .knobs import Array, Knob, Movers, as_gain, as_is, knob_of
+from .movers import Blocks, Moment
 from .notes import Notes
-from .plan import SourcePlan, knob_of
-from .schedule import NoteEvent, samples_per_beat
-from .sourcing import SourceState, sound
-from .stages import Chain, Meters, VoiceNow, full, latency_of, run_of
-from .voices import EnvelopeShape, Voice
+from .plan import SourcePlan
+from .runs import VoiceNow, full
+from .schedule import NoteEvent
+from .sourcing import SourceState, signals_of, sound
+from .stage_row import StageRow
+from .stages import Chain
+from .voices import LEVEL, Voice
 
 TRAVEL_STEP = 256
 _C2 = 36.0
-_SAMPLES = np.arange(QUANTUM, dtype=np.float64)
 
 
 @dataclass
@@ -48,18 +51,28 @@ class LayerRun:
         self.plan: SourcePlan | None = None
         self.notes = Notes(patch.layer(layer_id).play, self._begun)
         self.free: tuple[SourceState, float, int] | None = None
-        self.meters = Meters()
         self.travel: dict[str, Travel] = {}
         self.follow_travel = False
         self.running = True
         self.hands: Hands = RESTING
         self.solo_source: str | None = None
-        self._stages: dict[str, tuple[str, Any, Array]] = {}
+        self.heard: Blocks = {}
+        layer = patch.layer(layer_id)
+        self.row = StageRow(layer)
+        self.bank = Bank()
+        self._pitch_knob = knob_of(layer.play, "pitch", as_is)
+        self._level_knob = knob_of(layer, "level", as_is)
+        self._envelope_knobs = {
+            name: knob_of(layer.envelope, name, as_is)
+            for name, c in declarations(type(layer.envelope)).items()
+            if isinstance(c, Control) and c.moves
+        }
+        self._level_run = EnvelopeRun(self._envelope_knobs)
+        self._last: Movers = {}
         self._restless = True
         self._edging: dict[str, list[tuple[Knob, int, Array]]] = {"before": [], "after": []}
         self._edges: dict[str, Knob] = {}
-        self._macros: dict[str, Knob] = {}
-        self._added = knob_of(patch.layer(layer_id).play, "interval_level", as_gain)
+        self._added = knob_of(layer.play, "interval_level", as_gain)
         self._edge_states = {name: np.zeros((2, 4)) for name in ("before", "after")}
         self._high_states = {name: np.zeros((2, 4)) for name in ("before", "after")}
         self._start = 0
@@ -72,58 +85,28 @@ class LayerRun:
         self.patch, self.layer = patch, layer
         self.notes.play = layer.play
         self._added.turn(layer.play.interval_level)
+        self._pitch_knob.turn(layer.play.pitch)
+        self._level_knob.turn(layer.level)
+        for name, knob in self._envelope_knobs.items():
+            knob.turn(float(getattr(layer.envelope, name)))
         prefix = f"layers.{self.layer_id}."
-        moved = frozenset(m.target.removeprefix(prefix) for m in patch.movements if m.target.startswith(prefix))
+        moved = frozenset(
+            m.target.removeprefix(prefix) for m in patch.movements if not m.lost and m.target.startswith(prefix)
+        )
         old = self.plan if self.plan is not None and self.plan.ids == tuple(s.id for s in layer.sources) else None
         self.plan = SourcePlan(layer, patch.seed, patch.waves, moved, old)
-        for stage in layer.stages:
-            kept = self._stages.get(stage.id)
-            if kept is not None and kept[0] == stage.kind:
-                kept[1].update(stage)
-            else:
-                acc = self.meters.of(f"layers.{self.layer_id}.stages.{stage.id}")
-                self._stages[stage.id] = (stage.kind, run_of(stage), acc)
-        self._stages = {s.id: self._stages[s.id] for s in layer.stages}
-        self.shape = EnvelopeShape(layer.envelope)
+        self.row.update(layer)
         self.chain.update(layer.chain)
-        self.stage_latency = sum(latency_of(s) for s in layer.stages)
+        self.stage_latency = self.row.latency
         self.voice_latency = self.plan.edges.late + self.stage_latency
         self.latency = self.voice_latency + self.chain.latency
-        self._movers_of(patch)
+        own = self.plan.knobs | self.row.knobs | {"play.pitch": self._pitch_knob, "level": self._level_knob}
+        own |= {f"envelope.{name}": knob for name, knob in self._envelope_knobs.items()}
+        self.bank.update(patch, self.layer_id, own)
+        self.plan.find_moved_rows()
         self._range_of(layer)
         self._restless = True
         self._lowest = min((n.pitch for n in patch.phrase.notes), default=29)
-
-    def _movers_of(self, patch: Patch) -> None:
-        prefix = f"layers.{self.layer_id}."
-        own = [m for m in patch.movements if m.target.startswith(prefix)]
-        used = {m.mover for m in own}
-        self.envelopes = {m.id: EnvelopeShape(m) for m in patch.movers if isinstance(m, Envelope) and m.id in used}
-        self.notes.movers = list(self.envelopes)
-        self.lfos = [m for m in patch.movers if isinstance(m, Lfo) and m.id in used]
-        self.played = [m for m in patch.movers if isinstance(m, Hand) and m.id in used]
-        for macro in patch.movers:
-            if isinstance(macro, Macro) and macro.id in used:
-                if macro.id in self._macros:
-                    self._macros[macro.id].turn(macro.value)
-                else:
-                    self._macros[macro.id] = knob_of(macro, "value", as_share)
-        assert self.plan is not None
-        knobs: dict[str, Knob] = dict(self.plan.knobs)
-        for stage_id, (_, run, _) in self._stages.items():
-            knobs |= {f"stages.{stage_id}.{name}": k for name, k in run.knobs.items()}
-        for k in knobs.values():
-            k.movements = []
-        two_way = {m.id for m in self.lfos} | {m.id for m in self.played if m.what == "bend"}
-        self.moved: dict[str, Knob] = {}
-        for m in own:
-            found = knobs.get(m.target.removeprefix(prefix))
-            if found is None:
-                continue
-            mover = "~" + m.mover if m.mover in two_way else m.mover
-            found.movements.append((mover, m.amount, m.both_ways))
-            self.moved[m.target] = found
-        self.plan.find_moved_rows()
 
     def _range_of(self, layer: Layer) -> None:
         for name in ("low", "high"):
@@ -181,29 +164,48 @@ class LayerRun:
             self.notes.note(event, start)
         total = np.zeros((2, QUANTUM))
         tracked = False
+        self._moment = Moment(
+            start, self.phrase_origin, self.phrase_length, self.patch.tempo, self.patch.seed, self.hands, self.heard
+        )
         for voice in self.notes.voices:
             for v in voice.both():
                 if v.active:
                     added = self._added.made if v is not voice else None
                     tracked |= self._voice(v, start, total, voice is self.notes.current and v is voice, added)
         if self.follow_travel and not tracked:
-            for path in self.moved:
+            for path in self.bank.moved:
                 self._track(path, None, 0)
         self._edge("before", total)
         self.chain.process(total)
         self._edge("after", total)
+        if self._level_knob.movements:
+            total *= self._moved_level(tracked)
         out[:] = total
+
+    def _moved_level(self, tracked: bool) -> Array:
+        """How much the movements of the layer's level add to its fader, as a gain."""
+        knob = self._level_knob
+        current = self.notes.current
+        if not tracked and current is not None:
+            # its last note is over, but its chain may still sound
+            current.begin_quantum(self._start, 0)
+            self._last = self.bank.values(current, self._moment)
+        moved, rest = as_gain(knob.scale(self._last)), as_gain(np.array([knob.goal]))[0]
+        return moved / rest if rest > 0 else np.ones(QUANTUM)
 
     def _tick(self, plan: SourcePlan) -> None:
         """Prepare a quantum while any control is on its way to another value, and once after."""
-        runs = [run for _, run, _ in self._stages.values()]
-        knobs = [*plan.knobs.values(), *self._macros.values(), *self._edges.values(), self._added]
+        knobs = [
+            *plan.knobs.values(), *self._edges.values(), self._added, self._pitch_knob, self._level_knob,
+            *self._envelope_knobs.values(),
+        ]  # fmt: skip
         for knob in knobs:
             knob.tick()
         plan.prepare()
-        for run in runs:
-            run.tick()
-        self._restless = any(k.turning for k in knobs) or any(k.turning for r in runs for k in r.knobs.values())
+        self.row.tick()
+        self.bank.tick()
+        self._restless = any(k.turning for k in knobs) or any(k.turning for k in self.row.knobs.values())
+        self._restless = self._restless or self.bank.turning
         for place in ("before", "after"):
             active = self.layer.range.where in (place, "both")
             self._edging[place] = []
@@ -219,30 +221,6 @@ class LayerRun:
         for knob, kind, state in self._edging[place]:
             k = full(BUTTERWORTH)
             filter_svf(x, 0, QUANTUM, kind, True, knob.made, k, k, full(1.0), knob.still, state, TANGENTS)
-
-    def _swings(self, voice: Voice, start: int) -> dict[str, Array]:
-        found: dict[str, Array] = {}
-        for lfo in self.lfos:
-            period = lfo.length * samples_per_beat(self.patch.tempo) if lfo.clock == "beats" else RATE / lfo.rate
-            zero = {"note": voice.began, "phrase": self._zero(start), "free": 0}[lfo.restart]
-            time = _SAMPLES + float(start - zero)
-            turns = time / period + lfo.phase / 360.0
-            seed = (self.patch.seed, lfo.id, voice.note if lfo.restart == "note" else "")
-            value = swing(lfo.shape, turns, seed)
-            if lfo.fade > 0:
-                since = _SAMPLES + float(start - voice.began)
-                value = value * np.clip(since / (lfo.fade * RATE / 1000.0), 0.0, 1.0)
-            found["~" + lfo.id] = value
-        for hand in self.played:
-            if hand.what == "velocity":
-                found[hand.id] = full(voice.velocity)
-            elif hand.what == "key":
-                found[hand.id] = full(min(max((voice.pitch - 12.0) / 72.0, 0.0), 1.0))
-            else:
-                found["~" + hand.id if hand.what == "bend" else hand.id] = values(self.hands[hand.what])
-        for name, knob in self._macros.items():
-            found[name] = knob.made
-        return found
 
     def _zero(self, start: int) -> int:
         """Sample at which the present pass of the phrase began."""
@@ -267,11 +245,20 @@ class LayerRun:
         assert plan is not None and voice.sources is not None
         a = min(max(0, voice.began - start), QUANTUM)
         pitch, gliding = self._pitch(voice, a)
-        level, movers = voice.envelopes(a, self.shape, self.envelopes)
-        if self.lfos or self.played or self._macros:
-            movers |= self._swings(voice, start)
+        voice.begin_quantum(start, a)
+        for knob in self.bank.moved.values():
+            knob.latest = None
+        movers = self.bank.values(voice, self._moment)
+        if self._pitch_knob.movements:
+            pitch, gliding = pitch + self._pitch_knob.scale(movers), True
+        elif not self._pitch_knob.still:
+            pitch, gliding = pitch + self._pitch_knob.made, True
+        elif self._pitch_knob.goal:
+            pitch = pitch + self._pitch_knob.goal
+        level = self._level_run.value(self.layer.envelope, LEVEL, voice, movers, self.patch.tempo, start)
+        voice.end_quantum(level)
         octaves = (pitch - _C2) / 12.0
-        now = VoiceNow(movers, octaves, gliding)
+        now = VoiceNow(movers, octaves, gliding, self.patch.tuning)
         if isinstance(pitch, np.ndarray):
             freq = self.patch.tuning * np.exp2((pitch - 69.0) / 12.0)
             highest = float(freq[a:].max()) if a < QUANTUM else 0.0
@@ -279,21 +266,20 @@ class LayerRun:
             highest = pitch_hz(float(pitch), self.patch.tuning)
             freq = full(highest)
         voice.sources.fit(plan)
-        for knob in self.moved.values():
-            knob.latest = None
         x = np.zeros((plan.channels, QUANTUM))
         past = np.zeros((plan.channels, QUANTUM)) if plan.has_past else plan.nothing
-        since = start - voice.began
+        since = max(0, start - voice.began)
+        if self.bank.feeds:
+            wanted = set(self.bank.feeds.values())
+            self.bank.feed(
+                movers,
+                signals_of(voice.sources, plan, wanted, a, freq, highest, gliding, movers, voice.down, since),
+            )
         sound(
             voice.sources, plan, x, past, a, freq, highest, isinstance(pitch, np.ndarray), movers, voice.down,
-            self._dest(), max(0, since),
+            self._dest(), since,
         )  # fmt: skip
-        for stage_id, (_, run, acc) in self._stages.items():
-            state = voice.stage_states.get(stage_id)
-            if state is None:
-                state = voice.stage_states[stage_id] = run.state()
-            run.process(x, a, QUANTUM, state, now)
-            meter(x, a, QUANTUM, acc)
+        self.row.process(x, a, voice.stage_states, now)
         level, past = voice.held_back(level, past, self.voice_latency, self.stage_latency)
         if plan.has_past:
             x += past
@@ -302,16 +288,24 @@ class LayerRun:
         apply_level(x, a, QUANTUM, level, 10.0 ** (-(1.0 - voice.velocity) * self.layer.play.velocity / 20.0), total)
         if voice is self.notes.current:
             self.free = (voice.sources, highest, start + QUANTUM)
+        if track:
+            self._last = movers
         if track and self.follow_travel:
-            for path, knob in self.moved.items():
+            for path, knob in self.bank.moved.items():
                 if knob.latest is None:
                     # nothing has asked for it, as its stage is off
-                    follow = float(self._stages[path.split(".")[3]][1].follow) if path.endswith(".cutoff") else 0.0
-                    knob.scale(movers, octaves * follow)
+                    knob.scale(movers, octaves * self._follow_of(path))
                 assert knob.latest is not None
                 self._track(path, knob.latest[::TRAVEL_STEP], a)
             return True
-        return False
+        return track
+
+    def _follow_of(self, path: str) -> float:
+        """How far a moved control goes along with the note."""
+        steps = path.split(".")
+        if steps[-1] != "cutoff" or steps[2] != "stages":
+            return 0.0
+        return float(self.row.runs[steps[3]][1].part.key_follow) / 100.0
 
     def _dest(self) -> NDArray[np.int64]:
         assert self.plan is not None
@@ -333,4 +327,4 @@ class LayerRun:
     @property
     def silent(self) -> bool:
         """Whether no voice sounds."""
-        return all(v.idle or v.level[0] == IDLE for v in self.notes.voices)
+        return all(v.idle or v.spent for v in self.notes.voices)

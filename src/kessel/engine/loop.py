@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 
 from ..dsp import QUANTUM, RATE
 from ..dsp.mixing import place_whole
-from ..patch import Envelope, Layer, Oscillator, Patch
+from ..patch import Envelope, Layer, Oscillator, Patch, Segments, layer_leans, movers_of
 from .hands import Lanes
 from .knobs import Array
 from .layers import TRAVEL_STEP, LayerRun
@@ -24,7 +24,7 @@ from .output import OutputRun, place_of, places_of
 from .schedule import NoteEvent, Schedule, loop_samples, samples_per_beat
 from .stages import Chain
 
-ENGINE_VERSION = 2
+ENGINE_VERSION = 3
 SEAM = RATE // 100
 SETTLE = RATE // 5
 
@@ -78,10 +78,10 @@ def span_of(patch: Patch) -> Span:
     """How far before and past the loop has to be rendered."""
     length = loop_samples(patch.phrase, patch.tempo)
     ms = RATE / 1000.0
-    tail = max(layer.envelope.release for layer in patch.layers) * ms + 50 * ms
-    for m in patch.movers:
-        if isinstance(m, Envelope):
-            tail = max(tail, m.release * ms)
+    beat = samples_per_beat(patch.tempo)
+    shapes: list[Segments] = [layer.envelope for layer in patch.layers]
+    shapes += [m for m in patch.movers if isinstance(m, Envelope)]
+    tail = 50 * ms + max(s.release * ms if s.clock == "ms" else s.release_beats * beat for s in shapes)
     last = max((n.start for n in patch.phrase.notes), default=0.0)
     back = (patch.phrase.beats - last) * samples_per_beat(patch.tempo)
     pre = min(length, int(tail + back) + SETTLE, round(8 * samples_per_beat(patch.tempo)))
@@ -98,11 +98,18 @@ def _hash(*parts: Any) -> str:
 _FADER = {"level", "pan", "width", "polarity", "delay", "mute", "path", "name", "hatch"}
 
 
+def _followed(patch: Patch) -> dict[str, set[str]]:
+    """The layers that each layer follows."""
+    return layer_leans([layer.id for layer in patch.layers], patch.movers, patch.movements)
+
+
 def layer_key(patch: Patch, layer: Layer) -> str:
     """Everything a layer's sound before its fader depends on."""
-    own = [m.model_dump() for m in patch.movements if m.target.startswith(f"layers.{layer.id}.")]
-    used = {m["mover"] for m in own}
+    used = movers_of(patch.movements, layer.id)
+    mine = [f"layers.{layer.id}.", *(f"movers.{i}." for i in used)]
+    own = [m.model_dump() for m in patch.movements if not m.lost and m.target.startswith(tuple(mine))]
     movers = [m.model_dump(exclude={"name"}) for m in patch.movers if m.id in used]
+    level = layer.level if any(m["target"] == f"layers.{layer.id}.level" for m in own) else None
     span = span_of(patch)
     drawn = {s.wave for s in layer.sources if isinstance(s, Oscillator)}
     return _hash(
@@ -114,6 +121,8 @@ def layer_key(patch: Patch, layer: Layer) -> str:
         patch.seed,
         own,
         movers,
+        level,
+        [layer_key(patch, patch.layer(i)) for i in sorted(_followed(patch).get(layer.id, ()))],
         [w.frames for w in patch.waves if w.id in drawn],
         span.pre,
         span.total,
@@ -167,7 +176,7 @@ class Stopped(Exception):
     """The rendering was told to give up."""
 
 
-def _take_layer(patch: Patch, layer: Layer, stop: Stop) -> LayerTake:
+def _take_layer(patch: Patch, layer: Layer, stop: Stop, heard: dict[str, LayerTake]) -> LayerTake:
     span = span_of(patch)
     run = LayerRun(patch, layer.id)
     run.follow_travel = True
@@ -184,10 +193,11 @@ def _take_layer(patch: Patch, layer: Layer, stop: Stop) -> LayerTake:
             raise Stopped
         time = at - span.pre
         run.hands = lanes.at(schedule.position(time), schedule.length)
+        run.heard = {i: np.ascontiguousarray(take.x[:, at : at + QUANTUM]) for i, take in heard.items()}
         run.quantum(time, events[at // QUANTUM], block)
         out[:, at : at + QUANTUM] = block
     travel = {path: t.values for path, t in run.travel.items()}
-    return LayerTake(out, run.latency, {**run.meters.found, **run.chain.meters.found}, travel)
+    return LayerTake(out, run.latency, {**run.row.meters.found, **run.chain.meters.found}, travel)
 
 
 def _take_bus(patch: Patch, path: str, takes: dict[str, LayerTake], stop: Stop) -> BusTake:
@@ -253,15 +263,24 @@ _POOL = ThreadPoolExecutor(max_workers=2, thread_name_prefix="layer")
 def take_layers(patch: Patch, takes: Takes, stop: Stop) -> dict[str, LayerTake]:
     """Every layer's rendering, from what is kept or made anew, two at a time."""
 
+    leans = _followed(patch)
+    found: dict[str, LayerTake] = {}
+
     def one(layer: Layer) -> LayerTake:
+        heard = {i: found[i] for i in leans[layer.id]}
         made: LayerTake = takes.get(
-            layer_key(patch, layer), lambda: _take_layer(patch, layer, stop), lambda t: int(t.x.nbytes), layer.id
+            layer_key(patch, layer), lambda: _take_layer(patch, layer, stop, heard), lambda t: int(t.x.nbytes), layer.id
         )
         return made
 
-    if len(patch.layers) == 1:
-        return {patch.layers[0].id: one(patch.layers[0])}
-    return dict(zip([layer.id for layer in patch.layers], _POOL.map(one, patch.layers), strict=True))
+    left = list(patch.layers)
+    while left:
+        # those that follow others wait for them
+        ready = [x for x in left if leans[x.id] <= set(found)]
+        left = [x for x in left if x not in ready]
+        takes_of = [one(ready[0])] if len(ready) == 1 else list(_POOL.map(one, ready))
+        found |= dict(zip([x.id for x in ready], takes_of, strict=True))
+    return {layer.id: found[layer.id] for layer in patch.layers}
 
 
 def render_sum(

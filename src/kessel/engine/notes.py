@@ -26,7 +26,6 @@ class Notes:
         self.held: list[NoteEvent] = []
         self.current: Voice | None = None
         self.last_pitch: float | None = None
-        self.movers: list[str] = []
         self._begun = begun
 
     def note(self, event: NoteEvent, start: int) -> None:
@@ -76,7 +75,7 @@ class Notes:
         for voice in fresh.both():
             voice.tension = self.play.glide_curve * 0.06
             voice.shift = 0.0 if voice is fresh else self.play.interval
-            voice.begin(at, event, origin, glide, self.movers)
+            voice.begin(at, event, origin, glide)
         self._begun(fresh, event, at)
         self.current = fresh
         self.last_pitch = float(event.pitch)

@@ -15,7 +15,7 @@ from ..dsp.limiter import POINTS, limit, rest
 from ..dsp.mixing import PLACE, from_mid_side, place, ramp_gain, to_mid_side
 from ..patch import Layer, Output
 from .knobs import Array, gain_of
-from .stages import full
+from .runs import full
 
 RING = 8192
 

@@ -2,38 +2,25 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
 from ..dsp import QUANTUM, RATE
-from ..dsp.envelopes import close_gate, envelope, open_gate, swing
-from ..dsp.filters import band_coefficients, band_response, svf_response
+from ..dsp.envelopes import open_gate
 from ..dsp.halfband import LINE
 from ..dsp.oscillators import NOWHERE, STAGES
-from ..patch import ChainItem, Distortion, Envelope, Eq, Filter, LevelEnvelope, Lfo, Patch
+from ..dsp.swings import Drawn, swing
+from ..patch import ChainItem, CurvePoint, Distortion, Envelope, LevelEnvelope, Lfo, Patch
 from .audio import audio_of
-from .knobs import Array, gain_of
+from .envelopes import EnvelopeShape, run_shape
+from .knobs import Array
 from .plan import SourcePlan
+from .runs import full
+from .shapers import curve_of
 from .sourcing import SourceState, sound
-from .stages import KINDS, curve_of, full
-from .voices import EnvelopeShape
-
-
-def response_of(part: Filter | Eq, hz: Array) -> Array:
-    """Response in dB of a filter or EQ at rest, at frequencies in Hz, at most 96 dB down."""
-    total: Array
-    if isinstance(part, Filter):
-        h = svf_response(KINDS[part.type], part.slope == "24", part.cutoff, part.resonance, hz)
-    else:
-        h = np.ones(hz.shape, dtype=np.complex128)
-        for band in part.bands:
-            if band.on:
-                h = h * band_response(band_coefficients(band.type, band.frequency, band.gain, band.q), hz)
-        h = h * gain_of(part.trim)
-    mix = part.mix / 100.0
-    total = np.abs(1.0 + mix * (h - 1.0))
-    return np.asarray(20.0 * np.log10(np.maximum(total, 1.6e-5)))
+from .voices import Voice
 
 
 def transfer_of(part: ChainItem, points: int = 65) -> tuple[Array, Array] | None:
@@ -41,30 +28,39 @@ def transfer_of(part: ChainItem, points: int = 65) -> tuple[Array, Array] | None
     return curve_of(part, points) if isinstance(part, Distortion) else None
 
 
-def envelope_curve(part: LevelEnvelope | Envelope, points: int = 160) -> tuple[Array, float]:
-    """An envelope over a note held until the sustain is reached, and let go: levels 0..1, and its length in ms."""
-    held = part.attack + part.hold + part.decay
-    held += max(20.0, 0.15 * held)
-    whole = held + part.release
+def envelope_curve(part: LevelEnvelope | Envelope, tempo: float = 120.0, points: int = 160) -> tuple[Array, float]:
+    """An envelope over a note held until the sustain is reached, and let go: levels, 0..1 but for the accent, and its
+    length in ms."""
+    shape = EnvelopeShape(part, tempo)
+    held = float(shape.times[:3].sum())
+    held += max(0.02 * RATE, 0.15 * held)
+    whole = held + float(shape.times[4])
     n = points * 8
-    scale = n / (whole * RATE / 1000.0)
-    shape = EnvelopeShape(part)
-    times = shape.times.copy()
-    for i in (0, 1, 2, 4):
-        times[i] = max(1.0, round(times[i] * scale))
-    state = np.zeros(4)
+    scale = n / whole
+    shape.times[[0, 1, 2, 4]] = np.maximum(1.0, np.round(shape.times[[0, 1, 2, 4]] * scale))
+    shape.accent_times[[0, 2]] = np.maximum(1.0, np.round(shape.accent_times[[0, 2]] * scale))
+    voice = Voice()
+    voice.began = 0
+    state = voice.gates["it"] = np.zeros(8)
+    open_gate(state[:4], False, shape.start)
+    open_gate(state[4:], False)
+    off = min(n, round(held * scale))
     out = np.zeros(n)
-    open_gate(state, again=False)
-    off = min(n, round(held * RATE / 1000.0 * scale))
-    envelope(out, 0, off, times, shape.tension, state)
-    close_gate(state)
-    envelope(out, off, n, times, shape.tension, state)
-    return out[:: n // points], whole
+    run_shape(shape, state, [(0, off, True), (off, n, False)], out)
+    return out[:: n // points], whole * 1000.0 / RATE
 
 
 def lfo_curve(part: Lfo, points: int = 160) -> Array:
     """Two swings of an LFO, -1..1."""
-    return swing(part.shape, np.linspace(0.0, 2.0, points, endpoint=False) + part.phase / 360.0, part.id)
+    drawn = Drawn.of([(p.at, p.value, p.bend) for p in part.points])
+    turns = np.linspace(0.0, 1.0 if part.once else 2.0, points, endpoint=False) + part.phase / 360.0
+    return swing(part.shape, turns, part.id, part.width / 100.0, 0.0, drawn)
+
+
+def drawn_curve(points: Sequence[CurvePoint], count: int = 240) -> Array:
+    """A drawn curve over its length, 0..1."""
+    drawn = Drawn.of([(p.at, p.value, p.bend) for p in points])
+    return drawn(np.linspace(0.0, 1.0, count))
 
 
 PICTURE_HZ = RATE / QUANTUM

@@ -17,8 +17,7 @@ from ..dsp.modulation import PHASE, RING
 from ..dsp.noise import BROWN, PINK, WHITE
 from ..dsp.oscillators import NOWHERE, PAST, PULSE, READY, STAGES, STRETCHED, TABLE
 from ..dsp.tables import LOWEST_HZ, ROWS, SAW_ROW, SINE_ROW, STEPS_PER_OCTAVE, TRIANGLE_ROW
-from ..patch import Layer, Noise, Oscillator, Sample, Wave, declared
-from ..patch.controls import Control
+from ..patch import Layer, Noise, Oscillator, Sample, Wave
 from .audio import region_for
 from .cycle import SHAPING, cycle_from, is_plain
 from .edges import Edge, Edges
@@ -34,6 +33,7 @@ from .knobs import (
     as_ratio_st,
     as_share,
     as_stretch,
+    knob_of,
 )
 
 _DEST = {"stages": STAGES, "past": PAST, "nowhere": NOWHERE}
@@ -61,13 +61,6 @@ def _wander(seed: int, layer: str, note: str, source: str, copy: int, step: int)
 
 DRIFT_STEP = round(0.9 * RATE)
 """Samples from one aim of a wandering pitch to the next."""
-
-
-def knob_of(part: object, field: str, convert: Convert) -> Knob:
-    """The knob of a part's control."""
-    found = declared(type(part), field)  # type: ignore[arg-type]
-    assert isinstance(found, Control)
-    return Knob(found, float(getattr(part, field)), convert)
 
 
 class SourcePlan:

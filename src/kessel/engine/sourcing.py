@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from copy import copy
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -12,11 +14,11 @@ from ..dsp.halfband import DOWN_LATENCY, LINE, double, halve
 from ..dsp.modulation import sources_in_order, sources_modulated
 from ..dsp.noise import STATE as NOISE_STATE
 from ..dsp.noise import noise
-from ..dsp.oscillators import NOWHERE, OWN, STRETCHED, add_ready, sources_plain
+from ..dsp.oscillators import NOWHERE, OWN, STAGES, STRETCHED, add_ready, sources_plain
 from ..dsp.playback import Region, play, stretch_of
 from ..dsp.tables import POINTS, tables
 from ..patch import Noise, Oscillator, Sample
-from .knobs import Array, Knob
+from .knobs import Array, Movers
 from .plan import SourcePlan, row_of
 
 _NONE = np.zeros((0, QUANTUM))
@@ -24,11 +26,6 @@ _FURTHEST = 65536.0
 """Samples that a recording's place may be swung either way."""
 _PER_SOURCE = 4
 """Rows of a voice's own tables for one source: two to go from and two to go to."""
-
-
-def value(knob: Knob, movers: dict[str, Array]) -> Array:
-    """A knob over the quantum, converted for the loops."""
-    return knob.convert(knob.scale(movers)) if knob.movements else knob.made
 
 
 class SourceState:
@@ -67,6 +64,16 @@ class SourceState:
         place = since * rate
         return float(place % region.length) if region.looped else float(place)
 
+    def twin(self) -> SourceState:
+        """A copy that can run ahead on its own."""
+        made = copy(self)
+        for name, value in vars(self).items():
+            if isinstance(value, np.ndarray):
+                setattr(made, name, value.copy())
+            elif isinstance(value, dict):
+                setattr(made, name, {k: v.copy() if isinstance(v, np.ndarray) else v for k, v in value.items()})
+        return made
+
     def fit(self, plan: SourcePlan) -> None:
         """Take over sources, copies or shapes that came while the voice sounds."""
         if self.phase.shape != (plan.count, plan.copies):
@@ -95,7 +102,7 @@ class SourceState:
     # tables
 
     def rows(
-        self, plan: SourcePlan, hz: Array, ratio: Array, movers: dict[str, Array], a: int
+        self, plan: SourcePlan, hz: Array, ratio: Array, movers: Movers, a: int
     ) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
         """Rows of the tables to go from and to, each (sources, copies). hz: (sources, 1), the highest it rises to."""
         first = plan.rows(hz if not plan.drifts else hz * 1.03)
@@ -121,11 +128,11 @@ class SourceState:
         return first, second
 
     @staticmethod
-    def _stretch(plan: SourcePlan, s: int, movers: dict[str, Array]) -> float:
+    def _stretch(plan: SourcePlan, s: int, movers: Movers) -> float:
         """The widest stretch over the quantum, in coarse steps: it limits how many partials fit."""
         if plan.kind[s] != STRETCHED:
             return 0.0
-        widest = float(value(plan.of[s]["stretch"], movers).max()) - 1.0
+        widest = float(plan.of[s]["stretch"].value(movers).max()) - 1.0
         return float(np.ceil(max(widest, 0.0) * 16.0) / 16.0)
 
     def _fill(self, plan: SourcePlan, s: int, at: int, what: tuple[Cycle, int, float]) -> None:
@@ -144,9 +151,7 @@ class SourceState:
 
     # noise and recordings
 
-    def fill_ready(
-        self, plan: SourcePlan, a: int, freq: Array, pitch: Array, movers: dict[str, Array], amount: Array
-    ) -> None:
+    def fill_ready(self, plan: SourcePlan, a: int, freq: Array, pitch: Array, movers: Movers, amount: Array) -> None:
         """Let every noise and recording give its samples a.. of the quantum; at twice the rate where edges meet it."""
         spans: dict[int, Array] = {}
         self.cycle[:] = 0.0
@@ -222,19 +227,23 @@ def sound(
     freq: Array,
     highest: float,
     gliding: bool,
-    movers: dict[str, Array],
+    movers: Movers,
     down: Array,
     dest: NDArray[np.int64],
     since: int,
+    raw: int | None = None,
 ) -> None:
     """Add all sources of a voice into x and past, (channels, QUANTUM), from sample a on.
 
     freq: (QUANTUM,) Hz; highest: the highest of it. dest: where each source goes. down: half-band states.
-    since: samples since the note began.
+    since: samples since the note began. raw: a source that is taken at full level.
     """
     if plan.count == 0 or a >= QUANTUM:
         return
     level, pitch, shape, still = _values(plan, movers)
+    if raw is not None:
+        level = level.copy()
+        level[raw] = 1.0
     ratio = plan.wandered(state.note, since) if plan.drifts else plan.ratio
     plain = not gliding and not plan.own and not plan.drifts and not plan.moved_rows
     if plain and state.rows_for == (plan, highest, plan.turns):
@@ -293,7 +302,31 @@ def sound(
         halve(past2, past, a, QUANTUM, down[1])
 
 
-def _values(plan: SourcePlan, movers: dict[str, Array]) -> tuple[Array, Array, Array, NDArray[np.bool_]]:
+def signals_of(
+    state: SourceState,
+    plan: SourcePlan,
+    wanted: set[str],
+    a: int,
+    freq: Array,
+    highest: float,
+    gliding: bool,
+    movers: Movers,
+    down: Array,
+    since: int,
+) -> dict[str, Array]:
+    """What single sources give over the quantum at full level, (QUANTUM,), by id; the voice stays where it is."""
+    found = {}
+    for source in wanted:
+        s = plan.ids.index(source)
+        dest = np.full(plan.count, NOWHERE, dtype=np.int64)
+        dest[s] = STAGES
+        x, past = np.zeros((plan.channels, QUANTUM)), np.zeros((plan.channels, QUANTUM))
+        sound(state.twin(), plan, x, past, a, freq, highest, gliding, movers, down.copy(), dest, since, s)
+        found[source] = x.mean(axis=0)
+    return found
+
+
+def _values(plan: SourcePlan, movers: Movers) -> tuple[Array, Array, Array, NDArray[np.bool_]]:
     """Level, pitch and shape of every source over the quantum, and which of them keep one value."""
     if not plan.moved_rows:
         return plan.level, plan.pitch, plan.shape, plan.still
@@ -302,9 +335,9 @@ def _values(plan: SourcePlan, movers: dict[str, Array]) -> tuple[Array, Array, A
         own, master = plan.of[s], plan.of[plan.master[s]]
         source = plan.layer.sources[s]
         still[s] = False
-        level[s] = value(own["level"], movers)
+        level[s] = own["level"].value(movers)
         if not isinstance(source, Noise):
-            pitch[s] = value(master["semitones"], movers) * value(master["cents"], movers)
+            pitch[s] = master["semitones"].value(movers) * master["cents"].value(movers)
         if isinstance(source, Oscillator):
-            shape[s] = value(own["stretch" if plan.kind[s] == STRETCHED else "pulse_width"], movers)
+            shape[s] = own["stretch" if plan.kind[s] == STRETCHED else "pulse_width"].value(movers)
     return level, pitch, shape, still

@@ -7,37 +7,19 @@ from typing import Any
 
 import numpy as np
 
-from ..dsp import QUANTUM, RATE
-from ..dsp.envelopes import IDLE, close_gate, envelope, open_gate
+from ..dsp import QUANTUM
+from ..dsp.envelopes import IDLE
 from ..dsp.halfband import LINE
-from ..patch import LevelEnvelope
-from ..patch.movers import Envelope
-from .knobs import Array, gain_of
+from .knobs import Array
 from .schedule import NoteEvent
 from .sourcing import SourceState
 
 CHOKE = 240
 """Samples in which a voice is faded when the next note takes over: 5 ms."""
 
+LEVEL = "level"
+"""Name of a voice's level envelope among its gates."""
 _FALL = 0.5 + 0.5 * np.cos(np.pi * (np.arange(CHOKE) + 1) / CHOKE)
-
-
-class EnvelopeShape:
-    """An envelope's declaration as the loop wants it."""
-
-    def __init__(self, part: LevelEnvelope | Envelope) -> None:
-        ms = RATE / 1000.0
-        sustain = gain_of(part.sustain) if isinstance(part, LevelEnvelope) else part.sustain / 100.0
-        self.times = np.array(
-            [
-                max(1.0, round(part.attack * ms)),
-                round(part.hold * ms),
-                max(1.0, round(part.decay * ms)),
-                sustain,
-                max(1.0, round(part.release * ms)),
-            ]
-        )
-        self.tension = np.array([part.attack_curve, part.decay_curve, part.release_curve]) * 0.08
 
 
 class Voice:
@@ -54,8 +36,11 @@ class Voice:
         self.released = False
         self.partner: Voice | None = None
         self.sources: SourceState | None = None
-        self.level = np.zeros(4)
-        self.moving: dict[str, Array] = {}
+        self.gates: dict[str, Array] = {}
+        self.shapes: dict[str, Any] = {}
+        self.turned: dict[str, float] = {}
+        self.let_go: int | None = None
+        self.spans: list[tuple[int, int, bool]] = []
         self.stage_states: dict[str, Any] = {}
         self.down: Array = np.zeros((2, LINE))
         self._level_line: Array = np.zeros(0)
@@ -77,7 +62,7 @@ class Voice:
         """The voice, and its partner when there is one."""
         return [self] if self.partner is None else [self, self.partner]
 
-    def begin(self, at: int, event: NoteEvent, pitch_from: float, glide: int, movers: list[str]) -> None:
+    def begin(self, at: int, event: NoteEvent, pitch_from: float, glide: int) -> None:
         """Start a note at sample ``at`` of the quantum, gliding from another pitch when ``glide`` samples are given."""
         self.active, self.note, self.released = True, event.note, False
         self.pitch = float(event.pitch)
@@ -85,11 +70,8 @@ class Voice:
         self.velocity = event.velocity / 127.0
         self.choking = None
         self.marks = []
-        self.level[:] = 0.0
-        open_gate(self.level, again=False)
-        self.moving = {m: np.zeros(4) for m in movers}
-        for state in self.moving.values():
-            open_gate(state, again=False)
+        self.gates, self.shapes, self.turned = {}, {}, {}
+        self.let_go = None
         self.stage_states = {}
         self.down = np.zeros((2, LINE))
         self._level_line = np.zeros(0)
@@ -174,32 +156,37 @@ class Voice:
             self._past_line = past[:, QUANTUM:].copy()
         return level[:QUANTUM], past[:, :QUANTUM]
 
-    def envelopes(
-        self, a: int, shape: EnvelopeShape, movers: dict[str, EnvelopeShape]
-    ) -> tuple[Array, dict[str, Array]]:
-        """Level and moving envelopes over the quantum from sample a on, with what happens to the voice in it."""
-        level = np.zeros(QUANTUM)
-        moved = {name: np.zeros(QUANTUM) for name in movers}
+    def begin_quantum(self, start: int, a: int) -> None:
+        """Lay out what happens in the quantum at sample ``start``, the voice sounding from its sample a on.
+
+        ``spans``: from and to which sample, and whether the note ends there.
+        """
+        self.spans = []
         at = a
-        marks = sorted(self.marks, key=lambda m: m[0]) if self.marks else []
-        for mark, what, _ in [*marks, (QUANTUM, "end", 0.0)]:
+        for mark, what, _ in sorted(self.marks, key=lambda m: m[0]) if self.marks else []:
+            if what != "off":
+                continue
             mark = max(mark, at)
-            envelope(level, at, mark, shape.times, shape.tension, self.level)
-            for name, own in movers.items():
-                state = self.moving.setdefault(name, np.zeros(4))
-                envelope(moved[name], at, mark, own.times, own.tension, state)
-            if what == "off":
-                close_gate(self.level)
-                for state in self.moving.values():
-                    close_gate(state)
+            self.spans.append((at, mark, True))
+            self.let_go = start + mark
             at = mark
+        self.spans.append((at, QUANTUM, False))
+        self.marks = []
+
+    def end_quantum(self, level: Array) -> None:
+        """Fade the level where the voice makes way, and end it where nothing is left."""
         if self.choking is not None:
             first, gone = max(0, -self.choking), max(0, self.choking)
             n = max(0, min(CHOKE - gone, QUANTUM - first))
             level[first : first + n] *= _FALL[gone : gone + n]
             level[first + n :] = 0.0
             self.choking += QUANTUM
-        self.marks = []
-        if self.level[0] == IDLE or (self.choking is not None and self.choking >= CHOKE):
+        state = self.gates.get(LEVEL)
+        if state is None or state[0] == IDLE or (self.choking is not None and self.choking >= CHOKE):
             self.active = False
-        return level, moved
+
+    @property
+    def spent(self) -> bool:
+        """Whether its level has come to rest."""
+        state = self.gates.get(LEVEL)
+        return not self.active or state is None or state[0] == IDLE

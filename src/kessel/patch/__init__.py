@@ -3,17 +3,48 @@
 from .backing import PATTERNS, Backing, BackingLoop, BackingPatch, Beat
 from .base import free_id
 from .controls import Choice, Control, Declared, Pick, Toggle, declarations, declared
+from .curves import CurvePoint
 from .describe import describe
 from .edits import Edit, apply, inverse, movement_text, plain, sentence, shown, tied, typed
 from .idioms import IDIOMS, Idiom, degree_pitch, phrase_of
 from .in_step import partners
 from .layer import HATCHES, Layer, Play, Range, Unison
-from .model import Ceiling, Output, Patch, Split
-from .movers import MOST_MACROS, Envelope, Hand, LevelEnvelope, Lfo, Macro, Movement, Mover
+from .model import Ceiling, Output, Patch, Split, source_of
+from .movers import (
+    MOST_MACROS,
+    Blend,
+    Curve,
+    Envelope,
+    Feed,
+    Follower,
+    Hand,
+    LevelEnvelope,
+    Lfo,
+    Macro,
+    Movement,
+    Mover,
+    Segments,
+    Stance,
+    mixed,
+    swings,
+)
+from .order import layer_leans, mover_leans, movers_of, sorted_so
 from .paths import NoSuchPath, declaration, get, lookup, movable, number, title, walk
 from .phrase import LANES, ROOTS, SCALES, Note, Phrase, Point
 from .sources import CLICK_PREFIX, CLICKS, Modulator, Noise, Oscillator, Sample, Source, click_name
-from .stages import ChainItem, Distortion, Eq, EqBand, Filter, Stage
+from .stages import (
+    AllpassRow,
+    Branches,
+    ChainItem,
+    Comb,
+    Distortion,
+    Eq,
+    EqBand,
+    Filter,
+    Ladder,
+    Stage,
+    Vowel,
+)
 from .units import SILENT_DB, ValueProblem, note_name, pitch_hz, pitch_of, read, write
 from .waves import FRAME_POINTS, MOST_FRAMES, STOCK, STOCK_PREFIX, Wave, known_wave, wave_name
 
@@ -32,23 +63,32 @@ __all__ = [
     "SILENT_DB",
     "STOCK",
     "STOCK_PREFIX",
+    "AllpassRow",
     "Backing",
     "BackingLoop",
     "BackingPatch",
     "Beat",
+    "Blend",
+    "Branches",
     "Ceiling",
     "ChainItem",
     "Choice",
+    "Comb",
     "Control",
+    "Curve",
+    "CurvePoint",
     "Declared",
     "Distortion",
     "Edit",
     "Envelope",
     "Eq",
     "EqBand",
+    "Feed",
     "Filter",
+    "Follower",
     "Hand",
     "Idiom",
+    "Ladder",
     "Layer",
     "LevelEnvelope",
     "Lfo",
@@ -68,12 +108,15 @@ __all__ = [
     "Point",
     "Range",
     "Sample",
+    "Segments",
     "Source",
     "Split",
     "Stage",
+    "Stance",
     "Toggle",
     "Unison",
     "ValueProblem",
+    "Vowel",
     "Wave",
     "apply",
     "click_name",
@@ -86,9 +129,13 @@ __all__ = [
     "get",
     "inverse",
     "known_wave",
+    "layer_leans",
     "lookup",
+    "mixed",
     "movable",
     "movement_text",
+    "mover_leans",
+    "movers_of",
     "note_name",
     "number",
     "partners",
@@ -99,6 +146,9 @@ __all__ = [
     "read",
     "sentence",
     "shown",
+    "sorted_so",
+    "source_of",
+    "swings",
     "tied",
     "title",
     "typed",

@@ -11,6 +11,7 @@ from pydantic import ValidationError
 from .controls import Choice, Control, Pick, Toggle
 from .in_step import is_in_step, keep_in_step
 from .model import Patch
+from .movers import Stance, mixed
 from .paths import NoSuchPath, declaration, get, lookup, title
 from .sources import Sample, click_name
 from .units import ValueProblem, write
@@ -60,7 +61,7 @@ def tied(patch: Patch, path: str) -> str | None:
     return None
 
 
-_TOGETHER = frozenset({"range", "phrase"})
+_TOGETHER = frozenset({"range", "phrase", "blend"})
 """Parts whose controls are checked against others."""
 
 
@@ -107,10 +108,27 @@ def apply(patch: Patch, edits: Iterable[Edit]) -> Patch:
         if other is not None:
             _put(data, patch, other, edit.value)
     keep_in_step(patch, data, [e.path for e in edits])
+    named = {e.path.split(".")[0] for e in edits}
+    if "blend" in named and "movers" not in named:
+        _blend(data, any(e.path == "blend.share" for e in edits))
     try:
         return Patch.model_validate(data)
     except ValidationError as problem:
         raise ValueProblem(plain(problem)) from None
+
+
+def _blend(data: dict[str, Any], wanted: bool) -> None:
+    """Let the macros stand between the two stances that are blended."""
+    by_id = {s["id"]: Stance.model_validate(s) for s in data["stances"]}
+    a, b = (by_id.get(data["blend"][end]) for end in ("a", "b"))
+    if a is None or b is None:
+        if wanted:
+            raise ValueProblem("pick two stances to blend between first")
+        return
+    for macro, value in mixed(a, b, data["blend"]["share"] / 100.0).items():
+        for mover in data["movers"]:
+            if mover["id"] == macro:
+                mover["value"] = round(value, 3)
 
 
 def inverse(patch: Patch, edits: Sequence[Edit]) -> list[Edit]:

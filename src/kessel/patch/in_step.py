@@ -8,7 +8,7 @@ from typing import Any
 from .base import free_id
 from .model import Patch
 
-_PARTS = ("stages", "envelope")
+_PARTS = ("stages", "branches", "envelope")
 
 
 def partners(patch: Patch, layer_id: str) -> list[str]:

@@ -10,7 +10,7 @@ from .base import Id, Name, Part, distinct
 from .controls import choice, control, toggle
 from .movers import LevelEnvelope
 from .sources import Oscillator, Source
-from .stages import ChainItem, Stage
+from .stages import Branches, ChainItem, Stage
 
 HATCHES = ("level", "rising", "cross", "dots", "upright", "falling", "bricks", "waves")
 
@@ -70,6 +70,16 @@ class Play(Part):
     )
     transpose: int = control("Transpose", "st", -48, 48, 0, whole=True, step=1, help="The whole layer in semitones.")
     fine: float = control("Fine", "ct", -100, 100, 0, help="The whole layer in hundredths of a semitone.")
+    pitch: float = control(
+        "Pitch",
+        "st",
+        -48,
+        48,
+        0,
+        step=0.1,
+        moves=True,
+        help="The whole layer, for drops and rises: what moves it acts on all.",
+    )
     interval: float = control("Added interval", "st", -24, 24, 7, step=1, help="Distance of the added voice.")
     interval_level: float = control(
         "Added voice", "dB", -72, 6, -72, off_low="off", help="Level of a second voice at the interval."
@@ -87,7 +97,7 @@ class Layer(Part):
         "Path", "worked", help="Straight to the output stage, or through the shared chain first."
     )
     mute: bool = toggle("Mute", False, help="Takes the layer out of the sum; it goes on running.")
-    level: float = control("Level", "dB", -72, 12, -6, off_low="off", help="Level of the layer in the sum.")
+    level: float = control("Level", "dB", -72, 12, -6, moves=True, off_low="off", help="Level of the layer in the sum.")
     pan: float = control("Pan", "%", -100, 100, 0, step=1, help="Left or right of the middle.")
     width: float = control("Width", "%", 0, 200, 100, step=1, help="0 % folds the layer to mono, 100 % leaves it.")
     polarity: Literal["normal", "flipped"] = choice(
@@ -103,6 +113,7 @@ class Layer(Part):
     unison: Unison = Field(default_factory=Unison)
     sources: list[Source] = Field(default_factory=list, max_length=10)
     stages: list[Stage] = Field(default_factory=list, max_length=6)
+    branches: Branches = Field(default_factory=Branches)
     envelope: LevelEnvelope = Field(default_factory=LevelEnvelope)
     range: Range = Field(default_factory=Range)
     chain: list[ChainItem] = Field(default_factory=list, max_length=12)

@@ -10,7 +10,9 @@ from .backing import Backing
 from .base import Id, Name, Part, distinct
 from .controls import control, toggle
 from .layer import Layer
-from .movers import MOST_MACROS, Macro, Movement, Mover
+from .movers import MOST_MACROS, Blend, Feed, Follower, Macro, Movement, Mover, Stance
+from .order import cycle_of, layer_leans, mover_leans
+from .paths import movable
 from .phrase import Phrase
 from .sources import Oscillator
 from .stages import ChainItem
@@ -63,6 +65,9 @@ class Patch(Part):
     splits: list[Split] = Field(default_factory=list, max_length=7)
     movers: list[Mover] = Field(default_factory=list, max_length=32)
     movements: list[Movement] = Field(default_factory=list, max_length=128)
+    stances: list[Stance] = Field(default_factory=list, max_length=16)
+    blend: Blend = Field(default_factory=Blend)
+    pins: list[str] = Field(default_factory=list, max_length=16)
     worked: list[ChainItem] = Field(default_factory=list, max_length=12)
     output: Output = Field(default_factory=Output)
     waves: list[Wave] = Field(default_factory=list, max_length=16)
@@ -77,13 +82,12 @@ class Patch(Part):
 
     @model_validator(mode="after")
     def _hangs_together(self) -> Patch:
-        from .paths import movable
-
         for parts, what in (
             (self.layers, "layers"),
             (self.splits, "splits"),
             (self.movers, "movers"),
             (self.movements, "movements"),
+            (self.stances, "stances"),
             (self.worked, "chain items"),
             (self.waves, "drawn waves"),
             (self.backing.loops, "backing loops"),
@@ -102,9 +106,46 @@ class Patch(Part):
                     raise ValueError(f"{layer.name} {source.name} plays a drawn wave that is not there: pick another")
         if sum(isinstance(m, Macro) for m in self.movers) > MOST_MACROS:
             raise ValueError(f"a patch has {MOST_MACROS} macros at most")
-        movers = {m.id for m in self.movers}
-        for movement in self.movements:
-            if movement.mover not in movers:
-                raise ValueError(f"movement “{movement.id}” has no mover “{movement.mover}”")
-            movable(self, movement.target)
+        self._movers_hang_together()
         return self
+
+    def _movers_hang_together(self) -> None:
+        movers = {m.id: m for m in self.movers}
+        layers = {layer.id for layer in self.layers}
+        for mover in self.movers:
+            if isinstance(mover, Follower) and mover.layer and mover.layer not in layers:
+                raise ValueError(f"{mover.name} follows “{mover.layer}”, which is no layer of this patch")
+            if isinstance(mover, Feed) and mover.source:
+                source_of(self, mover)
+        for movement in self.movements:
+            for named in (movement.mover, movement.scaled_by):
+                if named and named not in movers:
+                    raise ValueError(f"movement “{movement.id}” has no mover “{named}”")
+            if movement.lost:
+                continue
+            movable(self, movement.target)
+            for named in (movement.mover, movement.scaled_by):
+                feed = movers.get(named)
+                if isinstance(feed, Feed) and feed.source:
+                    own = feed.source.split(".")[:2]
+                    if movement.target.split(".")[:3] != [*own, "stages"]:
+                        raise ValueError(f"{feed.name} moves voice stages of the layer of its source only")
+        circle = cycle_of(mover_leans(self.movements))
+        if circle:
+            names = " and ".join(movers[i].name for i in circle)
+            raise ValueError(f"{names} would move each other in a circle: let one of them go first")
+        circle = cycle_of(layer_leans(layers, self.movers, self.movements))
+        if circle:
+            names = " and ".join(self.layer(i).name for i in circle)
+            raise ValueError(f"{names} would follow each other in a circle: let one of them go first")
+
+
+def source_of(patch: Patch, feed: Feed) -> tuple[str, str]:
+    """Layer and source ids behind a feed. Raises ValueError."""
+    parts = feed.source.split(".")
+    if len(parts) != 4 or (parts[0], parts[2]) != ("layers", "sources"):
+        raise ValueError(f"{feed.name} needs the path of a source, such as layers.body.sources.saw")
+    for layer in patch.layers:
+        if layer.id == parts[1] and any(s.id == parts[3] for s in layer.sources):
+            return parts[1], parts[3]
+    raise ValueError(f"{feed.name} is fed by “{feed.source}”, which is no source of this patch")

@@ -69,9 +69,9 @@ def movable(root: BaseModel, path: str) -> Control:
         found = number(root, path)
     except NoSuchPath as problem:
         raise ValueProblem(f"a movement drives nothing: {problem}") from None
-    if not found.moves or not path.startswith("layers."):
-        raise ValueProblem(f"{found.name} can't be moved")
     parts = path.split(".")
+    if not found.moves or parts[0] not in ("layers", "movers"):
+        raise ValueProblem(f"{found.name} can't be moved")
     if parts[2] == "chain":
         raise ValueProblem(f"{found.name} can't be moved in a chain")
     return found
@@ -103,8 +103,8 @@ def title(root: BaseModel, path: str) -> str:
             here = getattr(here, step)
             if found is not None:
                 words.append(found.name.lower() if words else found.name)
-            elif step in ("envelope", "unison", "range", "play", "ceiling", "output", "backing", "beat"):
-                words.append({"play": "", "backing": "", "beat": ""}.get(step, step))
+            elif step in ("envelope", "unison", "range", "play", "ceiling", "output", "backing", "beat", "branches"):
+                words.append({"play": "", "backing": "", "beat": "", "branches": ""}.get(step, step))
         elif isinstance(here, list):
             here = next((i for i in here if getattr(i, "id", None) == step), None)
             if here is None:

@@ -29,22 +29,22 @@ class Note(Part):
 
     id: Id
     pitch: int = Field(ge=0, le=127)
-    start: float = Field(ge=0, lt=32, allow_inf_nan=False)
-    length: float = Field(gt=0, le=32, allow_inf_nan=False)
+    start: float = Field(ge=0, lt=64, allow_inf_nan=False)
+    length: float = Field(gt=0, le=64, allow_inf_nan=False)
     velocity: int = Field(default=100, ge=1, le=127)
 
 
 class Point(Part):
     """A point of a lane: a beat, and a value of −1..1 for bend and 0..1 for wheel and pressure."""
 
-    beat: float = Field(ge=0, le=32, allow_inf_nan=False)
+    beat: float = Field(ge=0, le=64, allow_inf_nan=False)
     value: float = Field(ge=-1, le=1, allow_inf_nan=False)
 
 
 class Phrase(Part):
-    """Notes over one to eight bars of four beats."""
+    """Notes over one to sixteen bars of four beats."""
 
-    bars: int = control("Bars", "bars", 1, 8, 2, whole=True, step=1, help="Length of the loop.")
+    bars: int = control("Bars", "bars", 1, 16, 2, whole=True, step=1, help="Length of the loop.")
     root: Literal["C", "C#", "D", "Eb", "E", "F", "F#", "G", "Ab", "A", "Bb", "B"] = choice(
         "Key", "F", help="Root of the key."
     )

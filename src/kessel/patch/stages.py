@@ -10,42 +10,132 @@ from .base import Id, Name, Part
 from .controls import choice, control, toggle
 
 _ON = "Off is the same as if it were not there."
+_FOLLOW = "How far it goes along with the note; 100 % keeps the tone over the keys."
 
 
-class Filter(Part):
-    """A state-variable filter."""
+class StagePart(Part):
+    """What all voice stages have in common."""
 
-    kind: Literal["filter"] = "filter"
     id: Id
     name: Name
     on: bool = toggle("On", True, help=_ON)
-    type: Literal["low-pass", "high-pass", "band-pass", "notch"] = choice(
-        "Type", "low-pass", help="What it lets through: below the cutoff, above it, around it, or all but it."
+    branch: Literal["A", "B"] = choice("Branch", "A", help="Which of the two branches it stands in.")
+
+
+class Filter(StagePart):
+    """A state-variable filter."""
+
+    kind: Literal["filter"] = "filter"
+    type: Literal["low-pass", "high-pass", "band-pass", "notch", "peak", "morph"] = choice(
+        "Type",
+        "low-pass",
+        help="What it lets through: below the cutoff, above it, around it, all but it; a rise at it; "
+        "or from below through around to above.",
     )
-    slope: Literal["12", "24"] = choice("Slope", "24", help="Steepness in dB per octave.")
+    slope: Literal["6", "12", "24"] = choice(
+        "Slope", "24", help="Steepness in dB per octave; 6 dB has no resonance and is for low-pass and high-pass."
+    )
     cutoff: float = control(
         "Cutoff", "Hz", 20, 20000, 800, taper="log", moves=True, help="Frequency at which the filter begins to work."
     )
     resonance: float = control("Resonance", "dB", 0, 36, 0, moves=True, help="Rise at the cutoff over a flat corner.")
-    key_follow: float = control(
-        "Key follow", "%", 0, 150, 0, step=1, help="How far the cutoff goes along with the note; 100 % keeps the tone."
+    morph: float = control(
+        "Morph", "%", 0, 100, 0, step=1, moves=True, help="0 % is low-pass, 50 % band-pass, 100 % high-pass."
     )
-    mix: float = control("Mix", "%", 0, 100, 100, step=1, help="Share of the filtered sound.")
+    drive: float = control("Drive", "dB", 0, 36, 0, moves=True, help="Level into a soft edge before the filter.")
+    key_follow: float = control("Key follow", "%", 0, 150, 0, step=1, help=_FOLLOW)
+    mix: float = control("Mix", "%", 0, 100, 100, step=1, moves=True, help="Share of the filtered sound.")
 
 
-class Distortion(Part):
+class Ladder(StagePart):
+    """Four poles in a loop that saturates."""
+
+    kind: Literal["ladder"] = "ladder"
+    cutoff: float = control(
+        "Cutoff", "Hz", 20, 20000, 600, taper="log", moves=True, help="Frequency above which it falls by 24 dB."
+    )
+    resonance: float = control("Resonance", "dB", 0, 36, 6, moves=True, help="Rise at the cutoff over no resonance.")
+    lows: float = control(
+        "Keep lows", "%", 0, 100, 50, step=1, moves=True, help="Gives back the lows that resonance takes."
+    )
+    drive: float = control("Drive", "dB", 0, 36, 0, moves=True, help="Level into the loop, which saturates.")
+    key_follow: float = control("Key follow", "%", 0, 150, 0, step=1, help=_FOLLOW)
+    mix: float = control("Mix", "%", 0, 100, 100, step=1, moves=True, help="Share of the filtered sound.")
+
+
+class Comb(StagePart):
+    """A tuned echo that rings."""
+
+    kind: Literal["comb"] = "comb"
+    tuned: Literal["note", "Hz"] = choice("Tuned", "note", help="To the note that plays, or to a frequency.")
+    interval: float = control(
+        "Interval", "st", -24, 36, 0, step=1, moves=True, help="Distance of the ring from the note in semitones."
+    )
+    cutoff: float = control("Pitch", "Hz", 20, 3800, 110, taper="log", moves=True, help="Frequency at which it rings.")
+    feedback: float = control(
+        "Feedback", "%", -98, 98, 70, step=1, moves=True, help="How long it rings; below 0 % only odd partials ring."
+    )
+    damping: float = control(
+        "Damping", "Hz", 200, 20000, 8000, taper="log", moves=True, off_high="open", help="The ring dulls above this."
+    )
+    key_follow: float = control("Key follow", "%", 0, 150, 0, step=1, help=_FOLLOW)
+    mix: float = control("Mix", "%", 0, 100, 50, step=1, moves=True, help="Share of the ringing sound.")
+
+
+class Vowel(StagePart):
+    """Three formants, steered on the chart of mouth and tongue."""
+
+    kind: Literal["vowel"] = "vowel"
+    opening: float = control(
+        "Mouth", "%", 0, 100, 80, step=1, moves=True, help="How far the mouth is open: 0 % closed, as in see or soon."
+    )
+    tongue: float = control(
+        "Tongue", "%", 0, 100, 90, step=1, moves=True, help="Where the tongue stands: 0 % in front, 100 % at the back."
+    )
+    speaker: Literal["deep", "middle", "bright"] = choice(
+        "Speaker", "deep", help="Whose formants: measured averages of men, women and children."
+    )
+    size: float = control(
+        "Voice size", "%", 50, 200, 100, taper="log", step=1, moves=True, help="A larger voice has lower formants."
+    )
+    sharpness: float = control(
+        "Sharpness", "%", 25, 800, 100, taper="log", step=1, moves=True, help="How narrow the formants are."
+    )
+    spread: float = control(
+        "Spread", "%", 0, 200, 100, step=1, moves=True, help="How far the formants stand apart; 0 % is one for all."
+    )
+    key_follow: float = control("Key follow", "%", 0, 150, 0, step=1, help=_FOLLOW)
+    trim: float = control("Trim", "dB", -24, 24, 6, moves=True, help="Level of the vowel.")
+    mix: float = control(
+        "Mix", "%", 0, 100, 85, step=1, moves=True, help="Share of the vowel; the rest keeps the lows."
+    )
+
+
+class AllpassRow(StagePart):
+    """A row of all-passes: phase turns that cut notches where they meet the dry sound."""
+
+    kind: Literal["allpass"] = "allpass"
+    stages: int = control(
+        "Passes", "count", 1, 12, 4, whole=True, step=1, help="How many all-passes; two make a notch."
+    )
+    cutoff: float = control(
+        "Cutoff", "Hz", 20, 20000, 500, taper="log", moves=True, help="Where each has turned the phase by 90°."
+    )
+    feedback: float = control("Feedback", "%", -95, 95, 0, step=1, moves=True, help="Lifts what lies between notches.")
+    key_follow: float = control("Key follow", "%", 0, 150, 0, step=1, help=_FOLLOW)
+    mix: float = control("Mix", "%", 0, 100, 50, step=1, moves=True, help="At 50 % the notches are deepest.")
+
+
+class Distortion(StagePart):
     """A soft saturating curve."""
 
     kind: Literal["distortion"] = "distortion"
-    id: Id
-    name: Name
-    on: bool = toggle("On", True, help=_ON)
     drive: float = control("Drive", "dB", 0, 48, 12, moves=True, help="Level into the curve.")
     bias: float = control(
         "Bias", "%", -50, 50, 0, step=1, help="Pushes the wave off centre, which adds even harmonics; no DC is left."
     )
-    mix: float = control("Mix", "%", 0, 100, 100, step=1, help="Share of the distorted sound.")
-    trim: float = control("Trim", "dB", -24, 12, 0, help="Level after it.")
+    mix: float = control("Mix", "%", 0, 100, 100, step=1, moves=True, help="Share of the distorted sound.")
+    trim: float = control("Trim", "dB", -24, 12, 0, moves=True, help="Level after it.")
     level_match: bool = toggle("Level match", True, help="Takes back, by a fixed rule, the level that the drive adds.")
 
 
@@ -74,5 +164,14 @@ class Eq(Part):
     bands: list[EqBand] = Field(default_factory=list, max_length=8)
 
 
-Stage = Annotated[Filter | Distortion, Field(discriminator="kind")]
-ChainItem = Annotated[Distortion | Eq | Filter, Field(discriminator="kind")]
+class Branches(Part):
+    """How the voice stages of a layer stand: one after the other, or in two branches side by side."""
+
+    way: Literal["series", "branches"] = choice(
+        "Stages stand", "series", help="One after the other, or in two branches side by side."
+    )
+    mix: float = control("Branches", "%", 0, 100, 50, step=1, moves=True, help="0 % is branch A, 100 % branch B.")
+
+
+Stage = Annotated[Filter | Ladder | Comb | Vowel | AllpassRow | Distortion, Field(discriminator="kind")]
+ChainItem = Annotated[Distortion | Eq | Filter | Ladder | Comb | Vowel | AllpassRow, Field(discriminator="kind")]

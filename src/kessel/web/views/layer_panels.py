@@ -8,7 +8,7 @@ import numpy as np
 
 from ...desk import movable_controls
 from ...engine import envelope_curve, lfo_curve, response_of, transfer_of
-from ...patch import HATCHES, ChainItem, Envelope, Eq, Filter, Lfo, movement_text, partners, title, write
+from ...patch import HATCHES, ChainItem, Envelope, Eq, Lfo, movement_text, partners, title, write
 from .controls import with_ends
 from .panel import Act, ActPick, Drawing, Look, Panel, adders, chips, chosen, fields, keeping
 from .svg import curve
@@ -16,12 +16,13 @@ from .svg import curve
 
 def _item_drawing(part: ChainItem) -> Drawing:
     hz = 20.0 * 1000.0 ** np.linspace(0.0, 1.0, 180)
-    if isinstance(part, Filter | Eq):
-        low, high = (-48.0, 24.0) if isinstance(part, Filter) else (-18.0, 18.0)
+    response = response_of(part, hz)
+    if response is not None:
+        low, high = (-18.0, 18.0) if isinstance(part, Eq) else (-48.0, 24.0)
         return Drawing(
             part.name,
             f"{low:.0f} to {high:+.0f} dB, 20 Hz to 20 kHz".replace("-", "−"),
-            (curve(response_of(part, hz), low, high),),
+            (curve(response, low, high),),
         )
     found = transfer_of(part)
     assert found is not None
@@ -90,7 +91,7 @@ def worked_panel(look: Look) -> Panel:
 def level_panel(look: Look) -> Panel:
     """The level envelope."""
     own = f"layers.{look.layer.id}.envelope"
-    y, ms = envelope_curve(look.layer.envelope)
+    y, ms = envelope_curve(look.layer.envelope, look.patch.tempo)
     paths = [f"{own}.{f}" for f in fields(look.layer.envelope)] + [f"layers.{look.layer.id}.play.velocity"]
     drawing = Drawing("Level in time", f"one note, {write(ms, 'ms')}", (curve(y, 0.0, 1.0),), copper=True)
     views = with_ends(look.patch, paths, look.picture)
@@ -108,7 +109,7 @@ def movers_panel(look: Look) -> Panel:
     own = f"movers.{mover.id}"
     hidden: tuple[str, ...] = ()
     if isinstance(mover, Envelope):
-        y, ms = envelope_curve(mover)
+        y, ms = envelope_curve(mover, patch.tempo)
         panel.drawing = Drawing(mover.name, f"one note, {write(ms, 'ms')}", (curve(y, 0.0, 1.0),), copper=True)
     elif isinstance(mover, Lfo):
         panel.drawing = Drawing(mover.name, "two swings", (curve(lfo_curve(mover), -1.1, 1.1),), copper=True)

@@ -1,0 +1,118 @@
+"""Swings of LFOs, drawn curves, and following a level."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from .chance import sign
+from .jit import kernel
+
+_Array = NDArray[np.float64]
+MOST_SOFT = 0.25
+"""A step takes a quarter of a swing at most."""
+
+
+def bent(x: _Array, tension: _Array | float) -> _Array:
+    """0..1 along a way that goes early (tension above 0) or late; 0 is even."""
+    t = np.where(np.abs(tension) < 1e-3, 1e-3, tension)
+    return np.asarray(np.where(np.abs(tension) < 1e-3, x, (1.0 - np.exp(-t * x)) / (1.0 - np.exp(-t))))
+
+
+@dataclass(frozen=True)
+class Drawn:
+    """A drawn curve: at (points,) rising places 0..1, value (points,) 0..1, tension (points,) of the way on."""
+
+    at: _Array
+    value: _Array
+    tension: _Array
+
+    @staticmethod
+    def of(points: list[tuple[float, float, float]], samples: float = 0.0, soft: float = 0.0) -> Drawn:
+        """From (place, value, bend in per cent); places fall on whole samples of a length of ``samples``, where
+        given. Steps take ``soft`` of the length."""
+        at = np.array([p[0] for p in points])
+        if samples > 0:
+            at = np.round(at * samples) / samples
+        for i in range(1, at.size):
+            if at[i] <= at[i - 1] and soft > 0 and points[i][1] != points[i - 1][1]:
+                after = at[i + 1] if i + 1 < at.size else 1.0
+                at[i] = at[i - 1] + min(soft, max(0.0, 0.5 * (after - at[i - 1])))
+        return Drawn(at, np.array([p[1] for p in points]), np.array([p[2] for p in points]) * 0.08)
+
+    def __call__(self, place: _Array) -> _Array:
+        """The value, 0..1, at places 0..1; any shape in, the same out."""
+        i = np.clip(np.searchsorted(self.at, place, side="right") - 1, 0, self.at.size - 2)
+        wide = self.at[i + 1] - self.at[i]
+        part = np.clip((place - self.at[i]) / np.where(wide > 0, wide, 1.0), 0.0, 1.0)
+        part = np.where(wide > 0, part, (place >= self.at[i + 1]).astype(np.float64))
+        return self.value[i] + (self.value[i + 1] - self.value[i]) * bent(part, self.tension[i])
+
+    def around(self, place: _Array, soft: float) -> _Array:
+        """As ``__call__`` for a curve that goes round: what steps from its end to its beginning takes ``soft``."""
+        y = self(place)
+        end = float(self(np.array([1.0]))[0])
+        if soft <= 0 or end == float(self(np.array([0.0]))[0]):
+            return y
+        goal = float(self(np.array([soft]))[0])
+        return np.asarray(np.where(place < soft, end + (goal - end) * place / soft, y))
+
+
+def _eased(part: _Array, before: _Array | float, after: _Array | float, soft: _Array | float, y: _Array) -> _Array:
+    """``y``, but going from ``before`` to ``after`` in a straight line over the first ``soft`` of ``part``."""
+    share = part / np.maximum(soft, 1e-12)
+    return np.asarray(np.where(part < soft, before + (np.asarray(after) - before) * share, y))
+
+
+def swing(
+    shape: str,
+    turns: NDArray[np.floating[Any]],
+    seed: object,
+    width: _Array | float = 0.5,
+    soft: _Array | float = 0.0,
+    drawn: Drawn | None = None,
+) -> _Array:
+    """An LFO's value, -1..1, at ``turns`` cycles from its start; any shape in, the same out.
+
+    width: share that a square stays up. soft: share of a swing that a step takes. drawn: the curve of a drawn one.
+    """
+    count = np.floor(turns)
+    part = np.asarray(turns - count, dtype=np.float64)
+    soft = np.minimum(soft, MOST_SOFT)
+    if shape == "sine":
+        return np.asarray(np.sin(2 * np.pi * part))
+    if shape == "triangle":
+        return np.asarray(1.0 - 4.0 * np.abs(np.mod(part + 0.25, 1.0) - 0.5))
+    if shape == "saw up":
+        return _eased(part, 1.0, 2.0 * soft - 1.0, soft, 2.0 * part - 1.0)
+    if shape == "saw down":
+        return _eased(part, -1.0, 1.0 - 2.0 * soft, soft, 1.0 - 2.0 * part)
+    if shape == "square":
+        soft = np.minimum(soft, np.minimum(width, 1.0 - width))
+        y = np.where(part < width, 1.0, -1.0)
+        y = _eased(part, -1.0, 1.0, soft, y)
+        return np.asarray(np.where(part < width, y, _eased(part - width, 1.0, -1.0, soft, y)))
+    if shape == "drawn" and drawn is not None:
+        return 2.0 * drawn.around(part, float(np.max(soft))) - 1.0
+    steps = count.astype(np.int64)
+    low = int(steps.min())
+    thrown = np.array([sign(seed, n) for n in range(low - 1, int(steps.max()) + 2)])
+    now, other = thrown[steps - low + 1], thrown[steps - low]
+    if shape == "smooth chance":
+        ahead = thrown[steps - low + 2]
+        return np.asarray(now + (ahead - now) * part * part * (3.0 - 2.0 * part))
+    return _eased(part, other, now, soft, now)
+
+
+@kernel("void(f4[:,::1], f8, f8, f8[::1], f8[::1])")
+def follow(x: Any, rise: float, fall: float, out: Any, state: Any) -> None:
+    """Follow the larger of both sides of x, (2, n), into out, (n,): one-pole rise and fall. state: (1,)."""
+    level = state[0]
+    for i in range(x.shape[1]):
+        now = max(abs(float(x[0, i])), abs(float(x[1, i])))
+        level += (rise if now > level else fall) * (now - level)
+        out[i] = level
+    state[0] = 0.0 if level < 1e-30 else level

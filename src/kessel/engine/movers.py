@@ -1,0 +1,274 @@
+"""Movers as they run: one class a kind, one registration line each."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..dsp import QUANTUM, RATE
+from ..dsp.chance import share
+from ..dsp.swings import Drawn, follow, swing
+from ..patch import Curve, Envelope, Feed, Follower, Hand, Lfo, Macro, Mover, declarations
+from ..patch.controls import Control
+from .envelopes import EnvelopeRun
+from .hands import RESTING, Hands, values
+from .knobs import Array, Knob, Movers, as_is, as_share, knob_of
+from .schedule import samples_per_beat
+from .voices import Voice
+
+_SAMPLES = np.arange(QUANTUM, dtype=np.float64)
+_MACRO_STEP = 0.005
+"""Seconds that a step in a macro's automation takes."""
+
+Blocks = dict[str, NDArray[np.float32]]
+
+
+@dataclass
+class Moment:
+    """One quantum: where it stands, and what is played and heard in it.
+
+    start: sample of the engine's time. origin: sample at which the phrase began. length: samples of a pass.
+    heard: what followed layers give, (2, QUANTUM), by id.
+    """
+
+    start: int = 0
+    origin: int = 0
+    length: int = 1
+    tempo: float = 120.0
+    seed: int = 0
+    hands: Hands = field(default_factory=lambda: RESTING)
+    heard: Blocks = field(default_factory=dict)
+
+    def since_zero(self) -> Array:
+        """Samples since the present pass of the phrase began."""
+        return np.mod(_SAMPLES + float(self.start - self.origin), float(self.length))
+
+
+class MoverRun:
+    """A running mover. ``knobs`` are those of its controls that movements can drive."""
+
+    def __init__(self, part: Any) -> None:
+        self.part = part
+        self.knobs: dict[str, Knob] = {}
+        self.take(part)
+
+    def take(self, part: Any) -> None:
+        """Take over turned controls."""
+        self.part = part
+        for name, found in declarations(type(part)).items():
+            if isinstance(found, Control) and found.moves:
+                if name in self.knobs:
+                    self.knobs[name].turn(float(getattr(part, name)))
+                else:
+                    self.knobs[name] = knob_of(part, name, as_share if name == "value" else as_is)
+
+    def tick(self) -> None:
+        """Prepare a quantum."""
+        for knob in self.knobs.values():
+            knob.tick()
+
+    @property
+    def turning(self) -> bool:
+        """Whether a control is on its way."""
+        return any(k.turning for k in self.knobs.values())
+
+    def over(self, name: str, movers: Movers) -> Array | float:
+        """A control's value in its unit, over the quantum where something moves it, else at its goal."""
+        knob = self.knobs[name]
+        if not knob.movements:
+            return knob.control.from_scale(knob.goal)
+        x = knob.scale(movers)
+        return np.exp2(x) if knob.control.taper == "log" else x
+
+    def value(self, voice: Voice, movers: Movers, now: Moment) -> Array:
+        """What it says over the quantum for a voice."""
+        raise NotImplementedError
+
+
+class EnvelopeMover(MoverRun):
+    """An envelope of the note."""
+
+    def take(self, part: Envelope) -> None:
+        """Take over turned controls."""
+        super().take(part)
+        self.run = EnvelopeRun(self.knobs)
+
+    def value(self, voice: Voice, movers: Movers, now: Moment) -> Array:
+        """0..1, past 1 while accented."""
+        return self.run.value(self.part, self.part.id, voice, movers, now.tempo, now.start)
+
+
+class _Cycling(MoverRun):
+    """What goes through a length of time again and again."""
+
+    def __init__(self, part: Any) -> None:
+        self._next: tuple[int | None, float] = (None, 0.0)
+        self._kept: Array = np.zeros(QUANTUM)
+        super().__init__(part)
+
+    def _turned(self, samples: Array | float, voice: Voice, now: Moment, restart: str) -> Array:
+        """Lengths gone by since it began, for lengths of ``samples``; added up when that changes."""
+        if restart == "note":
+            time = _SAMPLES + float(now.start - voice.began)
+        elif restart == "phrase":
+            time = now.since_zero()
+        else:
+            time = _SAMPLES + float(now.start)
+        if not isinstance(samples, np.ndarray):
+            return time / samples
+        steps = 1.0 / samples
+        gone = np.cumsum(steps) - steps
+        if restart == "note":
+            first = min(max(voice.began - now.start, 0), QUANTUM - 1)
+            before = voice.turned.get(self.part.id)
+            if before is None:
+                before = float(max(0, now.start - voice.began) * steps[0] - gone[first])
+            voice.turned[self.part.id] = before + gone[-1] + steps[-1]
+            return before + gone
+        if self._next[0] != now.start + QUANTUM:
+            # the first voice of the quantum, which others share
+            self._kept = gone + (self._next[1] if self._next[0] == now.start else time[0] * steps[0])
+            if restart == "phrase":
+                for at in [*([0] if time[0] == 0 else []), *(np.flatnonzero(np.diff(time) < 0) + 1)]:
+                    self._kept[at:] -= self._kept[at]
+            self._next = now.start + QUANTUM, float(self._kept[-1] + steps[-1])
+        return self._kept
+
+
+def _length(run: MoverRun, movers: Movers, beats: str, other: str, tempo: float) -> Array | float:
+    """Samples of a length that is given in beats, or otherwise: in ms, or as a rate in Hz."""
+    if run.part.clock == "beats":
+        return run.over(beats, movers) * samples_per_beat(tempo)
+    given = run.over(other, movers)
+    return RATE / given if other == "rate" else given * (RATE / 1000.0)
+
+
+class LfoMover(_Cycling):
+    """What swings."""
+
+    def value(self, voice: Voice, movers: Movers, now: Moment) -> Array:
+        """-1..1."""
+        part: Lfo = self.part
+        samples = _length(self, movers, "length", "rate", now.tempo)
+        turns = self._turned(samples, voice, now, part.restart)
+        if part.once:
+            turns = np.clip(turns, 0.0, 1.0 - 1e-9)
+        soft = part.edges * (RATE / 1000.0) / samples if part.edges > 0 else 0.0
+        drawn = Drawn.of([(p.at, p.value, p.bend) for p in part.points], soft=float(np.min(soft)))
+        seed = (now.seed, part.id, voice.note if part.restart == "note" else "")
+        width = self.over("width", movers)
+        share_up = width * 0.01
+        y = swing(part.shape, turns + part.phase / 360.0, seed, share_up, soft, drawn)
+        if part.fade > 0:
+            since = _SAMPLES + float(now.start - voice.began)
+            y = y * np.clip(since / (part.fade * RATE / 1000.0), 0.0, 1.0)
+        return y
+
+
+class CurveMover(_Cycling):
+    """What was drawn."""
+
+    def value(self, voice: Voice, movers: Movers, now: Moment) -> Array:
+        """0..1."""
+        part: Curve = self.part
+        samples = _length(self, movers, "length", "length_ms", now.tempo)
+        restart = "note" if part.play == "hold" else part.restart
+        place = self._turned(samples, voice, now, restart)
+        whole = float(np.mean(samples))
+        soft = min(0.25, part.edges * (RATE / 1000.0) / whole)
+        drawn = Drawn.of([(p.at, p.value, p.bend) for p in part.points], whole, soft)
+        if part.play == "loop":
+            return drawn.around(np.mod(place, 1.0), soft)
+        if part.play == "hold":
+            stop = part.hold_at / 100.0
+            held = np.minimum(place, stop)
+            if voice.let_go is not None:
+                gone = np.maximum(0.0, _SAMPLES + float(now.start - voice.let_go)) / samples
+                at = min(stop, float(np.mean((voice.let_go - voice.began) / np.asarray(samples))))
+                place = np.where(gone > 0, at + gone, held)
+            else:
+                place = held
+        return drawn(np.clip(place, 0.0, 1.0))
+
+
+class HandMover(MoverRun):
+    """What the note or the player's hands say."""
+
+    def value(self, voice: Voice, movers: Movers, now: Moment) -> Array:
+        """0..1; the bend -1..1."""
+        part: Hand = self.part
+        if part.what == "velocity":
+            return np.full(QUANTUM, voice.velocity)
+        if part.what == "key":
+            return np.full(QUANTUM, min(max((voice.pitch - 12.0) / 72.0, 0.0), 1.0))
+        if part.what == "chance":
+            return np.full(QUANTUM, share(now.seed, part.id, voice.note, "chance"))
+        return values(now.hands[part.what])
+
+
+class MacroMover(MoverRun):
+    """A named hand, or what was drawn for it along the phrase."""
+
+    def value(self, voice: Voice, movers: Movers, now: Moment) -> Array:
+        """0..1."""
+        part: Macro = self.part
+        if part.drawn and len(part.points) > 1:
+            samples = part.bars * 4.0 * samples_per_beat(now.tempo)
+            soft = _MACRO_STEP * RATE / samples
+            drawn = Drawn.of([(p.at, p.value, p.bend) for p in part.points], samples, soft)
+            time = _SAMPLES + float(now.start - now.origin)
+            return drawn.around(np.mod(time, samples) / samples, soft)
+        return self.knobs["value"].value(movers)
+
+
+class FollowerMover(MoverRun):
+    """How loud a layer is."""
+
+    def __init__(self, part: Follower) -> None:
+        self._state = np.zeros(1)
+        self._at: int | None = None
+        self._now: Array = np.zeros(QUANTUM)
+        super().__init__(part)
+
+    def value(self, voice: Voice, movers: Movers, now: Moment) -> Array:
+        """0..1 of the way from its floor to full scale."""
+        part: Follower = self.part
+        heard = now.heard.get(part.layer)
+        if heard is not None and self._at != now.start:
+            self._at = now.start
+            out = np.empty(QUANTUM)
+            rise, fall = (1.0 - np.exp(-1000.0 / (ms * RATE)) for ms in (part.attack, part.release))
+            follow(heard, float(rise), float(fall), out, self._state)
+            db = 20.0 * np.log10(np.maximum(out, 1e-5))
+            self._now = np.clip((db - part.floor) / -part.floor, 0.0, 1.0)
+        return self._now
+
+
+class FeedMover(MoverRun):
+    """The sound of a source; it is known once the sources have sounded."""
+
+    def value(self, voice: Voice, movers: Movers, now: Moment) -> Array:
+        """Nothing yet."""
+        return np.zeros(QUANTUM)
+
+
+_RUNS: dict[str, type[MoverRun]] = {
+    "envelope": EnvelopeMover,
+    "curve": CurveMover,
+    "lfo": LfoMover,
+    "hand": HandMover,
+    "macro": MacroMover,
+    "follower": FollowerMover,
+    "feed": FeedMover,
+}
+
+
+def mover_run(part: Mover) -> MoverRun:
+    """The running form of a mover."""
+    return _RUNS[part.kind](part)
+
+
+__all__ = ["Blocks", "Feed", "Moment", "MoverRun", "mover_run"]
