@@ -137,10 +137,10 @@ class CombRun(_Tuned):
             hz = np.exp2(self._log_hz(voice))
         damping = np.exp2(own["damping"].scale(voice.movers))
         feedback, mix = own["feedback"].value(voice.movers), own["mix"].value(voice.movers)
-        open_above = self.knobs["damping"].control.high
+        open_above = self.knobs["damping"].control.high * (1.0 - 1e-9)
         g = tangent(np.log2(damping))
         dull = np.where(damping < open_above, g / (1.0 + g), 1.0)
-        delay = comb_delay(hz, np.where(damping < open_above, damping, open_above))
+        delay = comb_delay(hz, np.where(damping < open_above, damping, own["damping"].control.high))
         n = x.shape[0]
         comb(x, a, b, delay, feedback, dull, comb_gain(feedback), mix, state.line[:n], state.mem[:n], state.at, sincs())
         state.at = (state.at + b - a) % COMB_LINE
@@ -184,7 +184,6 @@ class VowelRun(StageRun):
             self._key = key
             self._bands = bands(self.part.speaker, opening, tongue, size, sharpness, spread, follow)
         vowel(x, a, b, *self._bands, after, mix, state, TANGENTS)
-
 
 
 class AllpassRun(_Tuned):
