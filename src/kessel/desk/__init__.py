@@ -1,30 +1,37 @@
 """The desk: open patches, edits, undo, measuring in the background, live streams."""
 
-from . import live_hands, note_edits, wave_edits
+from . import curve_edits, live_hands, note_edits, wave_edits
 from .desk import Desk
 from .freezing import freeze
 from .kept_parts import KINDS, Kept, kept_from, put_in, take_out
 from .layer_edits import duplicate_layer, out_of_step, split_off, tie_split, untie_split
 from .live import LiveStream, go_first
 from .measuring import Measured
+from .movements import add_movement, aim, clear_lost, mirror, movable_controls, turn_round, unused
 from .open_patch import Edited, OpenPatch
 from .parts import (
+    CHAIN_KINDS,
+    MOVER_KINDS,
     PARTS,
-    add_movement,
+    STAGE_KINDS,
     add_part,
     modulate,
-    movable_controls,
     move_octave,
     move_part,
     remove_part,
+    turn_into,
 )
-from .picture import Picture
+from .picture import Picture, axis
+from .stances import keep_stance, pin, take_stance
 from .stock_parts import STARTS
 from .turning import Shown, Turn, end_of, far_end, turned, value_shown
 
 __all__ = [
+    "CHAIN_KINDS",
     "KINDS",
+    "MOVER_KINDS",
     "PARTS",
+    "STAGE_KINDS",
     "STARTS",
     "Desk",
     "Edited",
@@ -37,26 +44,37 @@ __all__ = [
     "Turn",
     "add_movement",
     "add_part",
+    "aim",
+    "axis",
+    "clear_lost",
+    "curve_edits",
     "duplicate_layer",
     "end_of",
     "far_end",
     "freeze",
     "go_first",
+    "keep_stance",
     "kept_from",
     "live_hands",
+    "mirror",
     "modulate",
     "movable_controls",
     "move_octave",
     "move_part",
     "note_edits",
     "out_of_step",
+    "pin",
     "put_in",
     "remove_part",
     "split_off",
     "take_out",
+    "take_stance",
     "tie_split",
+    "turn_into",
+    "turn_round",
     "turned",
     "untie_split",
+    "unused",
     "value_shown",
     "wave_edits",
 ]

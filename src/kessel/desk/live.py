@@ -21,7 +21,6 @@ from numpy.typing import NDArray
 
 from ..engine import QUANTUM, RATE, Engine
 from ..patch import Edit, NoSuchPath, Patch, ValueProblem, apply
-from . import wave_edits
 from .backing_mix import BackingMix
 from .live_hands import LiveHands
 from .open_patch import OpenPatch
@@ -41,6 +40,8 @@ _LONGEST_RETRY = 3072
 _HEALTHY = 480
 """Quanta of going live after which a trouble is a new one."""
 _ACROSS = (np.arange(QUANTUM) + 0.5) / QUANTUM
+_GRAIN = 4 * QUANTUM
+_GRAIN_WINDOW = 0.5 - 0.5 * np.cos(2 * np.pi * (np.arange(_GRAIN) + 0.5) / _GRAIN)
 _TICK = 0.004
 _QUANTUM_SECONDS = QUANTUM / RATE
 
@@ -77,6 +78,7 @@ class LiveStream(LiveHands):
         self._listen = "stereo"
         self._once = False
         self._left: int | None = None
+        self._glimpse: float | None = None
         self._costs: deque[float] = deque(maxlen=_WINDOW)
         self.fed_from_loop = False
         self._was_fed = False
@@ -200,24 +202,12 @@ class LiveStream(LiveHands):
     def _do_turn(self, message: dict[str, Any]) -> None:
         path = str(message["path"])[:200]
         at, axis, steps = (None if message.get(k) is None else float(message[k]) for k in ("at", "axis", "steps"))
+        if at is not None:
+            self._take_down(path, at)
         with self._wake:
             # of one control only the newest place counts
             self._turns[path] = Turn(path, at=at, axis=axis, steps=steps)
             self._wake.notify_all()
-
-    def _do_wave(self, message: dict[str, Any]) -> None:
-        """A drawn wave while a hand is still on it: heard, not kept."""
-        path, frame = str(message["path"])[:200], int(message["frame"])
-        kept = self._open.patch
-        if message["deed"] == "stroke":
-            strokes = [tuple(float(v) for v in s) for s in list(message["strokes"])[:4000]]
-            edits, _ = wave_edits.stroke(kept, path, frame, [s for s in strokes if len(s) == 4])  # type: ignore[misc]
-        else:
-            pairs = {k: [(int(a), float(b)) for a, b in list(message.get(k, []))[:200]] for k in ("levels", "phases")}
-            edits, _ = wave_edits.set_bars(kept, path, frame, pairs["levels"], pairs["phases"])
-        patch = apply(kept, edits)
-        with self._wake:
-            self._patch = self._pending = patch
 
     def _turn_now(self, turns: list[Turn]) -> None:
         """Take over what hands have turned since the last quantum, and say the values."""
@@ -351,9 +341,34 @@ class LiveStream(LiveHands):
             self._retry = min(2 * self._retry, _LONGEST_RETRY)
             self._tell()
 
+    def _do_glimpse(self, message: dict[str, Any]) -> None:
+        """Let one moment of the loop stand as long as the hand does; without a beat it ends."""
+        beat = message.get("beat")
+        with self._wake:
+            self._glimpse = None if beat is None else float(beat)
+
+    def _grain(self, engine: Engine, beat: float) -> NDArray[np.float64]:
+        """A quantum of the moment at a beat: overlapping windows over the same stretch of the rendered loop."""
+        picture = self._open.measuring.picture
+        if picture is None:
+            return np.zeros((2, QUANTUM))
+        at = round(beat / engine.patch.phrase.beats * engine.schedule.length) - _GRAIN // 2
+        loop = picture.loop
+        half = (engine.time // QUANTUM) % 2 * QUANTUM
+        total = np.zeros((2, QUANTUM))
+        for place in (half, half + _GRAIN // 2):
+            x = loop[:, (at + place + np.arange(QUANTUM)) % loop.shape[1]]
+            total += x * _GRAIN_WINDOW[place : place + QUANTUM]
+        return total
+
     def _next(self, engine: Engine) -> NDArray[np.float64]:
         """The next quantum from the engine or out of the loop; from one to the other it goes over one quantum."""
         fed, at = self.fed_from_loop, engine.time
+        if self._glimpse is not None:
+            x = self._grain(engine, self._glimpse)
+            engine.time += QUANTUM
+            self._was_fed = True
+            return x
         if fed and self._was_fed:
             engine.time += QUANTUM
             return self._from_loop(engine, at)

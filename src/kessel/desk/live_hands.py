@@ -9,7 +9,9 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
 from ..engine import QUANTUM, RATE, Engine, NoteEvent
-from ..patch import Macro, NoSuchPath, ValueProblem
+from ..patch import Edit, Macro, NoSuchPath, Patch, ValueProblem, apply
+from . import curve_edits, wave_edits
+from .curve_edits import record_macro
 from .midi_in import read_midi
 from .note_edits import grid_of, record
 from .recording import Recording
@@ -26,6 +28,8 @@ class LiveHands(ABC):
     """The part of a live stream that takes what is played."""
 
     _open: OpenPatch
+    _patch: Patch
+    _pending: Patch | None
     _engine: Engine | None
     _wake: threading.Condition
     _turns: dict[str, Turn]
@@ -72,6 +76,38 @@ class LiveHands(ABC):
         on = velocity > 0
         self._command(lambda e: e.play(NoteEvent(e.time, on, f"hand-{pitch}", pitch, max(velocity, 1))))
 
+    def _do_wave(self, message: dict[str, Any]) -> None:
+        """A drawn wave while a hand is still on it: heard, not kept."""
+        path, frame = str(message["path"])[:200], int(message["frame"])
+        kept = self._open.patch
+        if message["deed"] == "stroke":
+            strokes = [tuple(float(v) for v in s) for s in list(message["strokes"])[:4000]]
+            edits, _ = wave_edits.stroke(kept, path, frame, [s for s in strokes if len(s) == 4])  # type: ignore[misc]
+        else:
+            pairs = {k: [(int(a), float(b)) for a, b in list(message.get(k, []))[:200]] for k in ("levels", "phases")}
+            edits, _ = wave_edits.set_bars(kept, path, frame, pairs["levels"], pairs["phases"])
+        patch = apply(kept, edits)
+        with self._wake:
+            self._patch = self._pending = patch
+
+    def _do_curve(self, message: dict[str, Any]) -> None:
+        """A drawn curve while a hand is still on it: heard, not kept."""
+        kept = self._open.patch
+        mover, deed = str(message["mover"])[:40], str(message["deed"])
+        if deed == "stroke":
+            line = [(float(a), float(v)) for a, v in list(message["line"])[:2000]]
+            edits, _ = curve_edits.stroke(kept, mover, line)
+        elif deed == "bend":
+            edits, _ = curve_edits.bend_through(kept, mover, int(message["index"]), float(message["value"]))
+        else:
+            edits, _ = curve_edits.move_point(
+                kept, mover, int(message["index"]), float(message["at"]), float(message["value"])
+            )
+        patch = apply(kept, edits)
+        with self._wake:
+            self._patch = self._pending = patch
+        self._say(say="curve", mover=mover, line=curve_edits.line_of(patch, mover))
+
     def _do_midi(self, message: dict[str, Any]) -> None:
         """The bytes of one message of a controller."""
         played = read_midi([int(b) for b in list(message["bytes"])[:4]])
@@ -107,11 +143,25 @@ class LiveHands(ABC):
             self._say(say="problem", path=None, text=f"slider {number + 1} has no macro: add one under Movers")
             return
         path = f"movers.{macros[number].id}.value"
+        self._take_down(path, value)
         with self._wake:
             self._turns[path] = Turn(path, at=value)
             self._slid[path] = value
             self._slid_at = time.monotonic()
             self._wake.notify_all()
+
+    def _take_down(self, path: str, value: float) -> None:
+        """While recording, note where a macro is turned to; it is heard as the hand has it."""
+        steps = path.split(".")
+        if self._recording is None or steps[0] != "movers" or steps[-1] != "value":
+            return
+        macro = next((m for m in self._patch.movers if m.id == steps[1]), None)
+        if not isinstance(macro, Macro):
+            return
+        self._recording.macro(self._heard_beat(), macro.id, min(max(value, 0.0), 1.0))
+        if macro.drawn:
+            with self._wake:
+                self._patch = self._pending = apply(self._patch, [Edit(f"movers.{macro.id}.drawn", False)])
 
     def _keep_slid(self, slid: dict[str, float]) -> None:
         """Keep where the sliders came to rest."""
@@ -146,5 +196,15 @@ class LiveHands(ABC):
         if recording is None:
             return
         recording.finish(self._heard_beat())
-        edits, label = record(self._open.patch, recording.notes, recording.lanes, recording.snap)
+        edits, label = self._recorded(recording)
         self._say(say="edited", label=self._open.edit(edits, label).label)
+
+    def _recorded(self, recording: Recording) -> tuple[list[Edit], str]:
+        """What was played, as one step."""
+        patch = self._open.patch
+        turned = [e for macro, played in recording.macros.items() for e in record_macro(patch, macro, played)]
+        if turned and not recording.notes and not recording.lanes:
+            names = [m.name for m in patch.movers if m.id in recording.macros]
+            return turned, f"Record {' and '.join(names)}"
+        edits, label = record(patch, recording.notes, recording.lanes, recording.snap)
+        return [*edits, *turned], label

@@ -12,6 +12,7 @@ from ..library import HistoryStep, Library
 from ..patch import Edit, NoSuchPath, Patch, ValueProblem, apply, inverse, sentence
 from .measuring import Measuring
 from .note_edits import resized
+from .stances import blended
 from .turning import Turn as Turn
 from .turning import far_end, turned
 from .workbench import Workbench
@@ -95,6 +96,8 @@ class OpenPatch:
             edit = turned(self.patch, turn)
             if edit.path == "phrase.bars":
                 return self.edit(resized(self.patch, int(edit.value)), sentence(self.patch, [edit]))
+            if edit.path == "blend.share":
+                return self.edit(blended(self.patch, float(edit.value)), sentence(self.patch, [edit]))
             return self.edit([edit])
 
     def fix(self, key: str, index: int, version: int) -> Edited:

@@ -7,14 +7,19 @@ from typing import Any
 
 from ..patch import (
     HATCHES,
-    Control,
+    AllpassRow,
+    Comb,
+    Curve,
     Distortion,
     Edit,
     Envelope,
     Eq,
     EqBand,
+    Feed,
     Filter,
+    Follower,
     Hand,
+    Ladder,
     Layer,
     Lfo,
     Macro,
@@ -24,14 +29,13 @@ from ..patch import (
     Oscillator,
     Patch,
     Sample,
+    StagePart,
     ValueProblem,
+    Vowel,
     free_id,
     get,
     lookup,
-    movable,
     number,
-    title,
-    walk,
 )
 
 _Made = Callable[[str, str], Any]
@@ -46,10 +50,17 @@ PARTS: dict[str, tuple[str, _Made]] = {
     "noise": ("Noise", lambda i, n: Noise(id=i, name=n)),
     "sample": ("Sample", lambda i, n: Sample(id=i, name=n)),
     "filter": ("Filter", lambda i, n: Filter(id=i, name=n)),
+    "ladder": ("Ladder", lambda i, n: Ladder(id=i, name=n)),
+    "comb": ("Comb", lambda i, n: Comb(id=i, name=n)),
+    "vowel": ("Vowel", lambda i, n: Vowel(id=i, name=n)),
+    "allpass": ("All-pass row", lambda i, n: AllpassRow(id=i, name=n)),
     "distortion": ("Distortion", lambda i, n: Distortion(id=i, name=n)),
     "eq": ("EQ", lambda i, n: Eq(id=i, name=n, bands=[EqBand(id="b1")])),
     "band": ("Band", lambda i, n: EqBand(id=i)),
     "envelope": ("Envelope", lambda i, n: Envelope(id=i, name=n)),
+    "curve": ("Curve", lambda i, n: Curve(id=i, name=n)),
+    "follower": ("Follower", lambda i, n: Follower(id=i, name=n)),
+    "feed": ("Feed", lambda i, n: Feed(id=i, name=n)),
     "lfo": ("LFO", lambda i, n: Lfo(id=i, name=n)),
     "hand": ("Hand", lambda i, n: Hand(id=i, name=n)),
     "macro": ("Macro", lambda i, n: Macro(id=i, name=n)),
@@ -57,13 +68,16 @@ PARTS: dict[str, tuple[str, _Made]] = {
 }
 """Kind: its name, and how one is made from an id and a name."""
 
+STAGE_KINDS = ("filter", "ladder", "comb", "vowel", "allpass", "distortion")
+CHAIN_KINDS = ("distortion", "eq", "filter", "ladder", "comb", "vowel", "allpass")
+MOVER_KINDS = ("envelope", "curve", "lfo", "macro", "hand", "follower", "feed")
 _FITS = {
     "sources": ("oscillator", "noise", "sample"),
-    "stages": ("filter", "distortion"),
-    "chain": ("distortion", "eq", "filter"),
-    "worked": ("distortion", "eq", "filter"),
+    "stages": STAGE_KINDS,
+    "chain": CHAIN_KINDS,
+    "worked": CHAIN_KINDS,
     "bands": ("band",),
-    "movers": ("envelope", "lfo", "hand", "macro"),
+    "movers": MOVER_KINDS,
     "layers": ("layer",),
 }
 
@@ -113,15 +127,18 @@ def remove_part(patch: Patch, path: str) -> tuple[list[Edit], str]:
     if stem == "layers" and len(items) == 1:
         raise ValueProblem("a patch keeps at least one layer: add another first")
     edits: list[Edit] = []
-    kept = [
-        m
-        for m in patch.movements
-        if not m.target.startswith(path + ".") and not (stem == "movers" and m.mover == part.id)
-    ]
-    if len(kept) != len(patch.movements):
-        edits.append(Edit("movements", _dumped(kept)))
+    if stem == "movers":
+        edits += _without_mover(patch, part.id)
     if stem == "layers":
         edits.append(Edit("splits", _dumped([s for s in patch.splits if part.id not in (s.lower, s.upper)])))
+        edits += [
+            Edit(f"movers.{m.id}.layer", "") for m in patch.movers if isinstance(m, Follower) and m.layer == part.id
+        ]
+    edits += [
+        Edit(f"movers.{m.id}.source", "")
+        for m in patch.movers
+        if isinstance(m, Feed) and m.source and (m.source + ".").startswith(path + ".")
+    ]
     left = _dumped([i for i in items if i.id != part.id])
     if stem.endswith("sources"):
         for source in left:
@@ -131,6 +148,39 @@ def remove_part(patch: Patch, path: str) -> tuple[list[Edit], str]:
                 source |= {"sync": "off", "sync_to": ""}
     edits.append(Edit(stem, left))
     return edits, f"Remove {part_name(part)}"
+
+
+def _without_mover(patch: Patch, mover: str) -> list[Edit]:
+    """Edits that take away what a mover moves, and what it scales goes unscaled."""
+    kept = [
+        m.model_copy(update={"scaled_by": ""}) if m.scaled_by == mover else m
+        for m in patch.movements
+        if m.mover != mover
+    ]
+    edits = [Edit("movements", _dumped(kept))] if kept != patch.movements else []
+    stances = [
+        s.model_copy(update={"values": {k: v for k, v in s.values.items() if k != mover}}) for s in patch.stances
+    ]
+    return [*edits, Edit("stances", _dumped(stances))] if stances != patch.stances else edits
+
+
+def turn_into(patch: Patch, path: str, kind: str) -> tuple[list[Edit], str]:
+    """Edits that make another kind of stage of one, what both know staying as it is; and the step in words."""
+    stem, items, part = _split_path(patch, path)
+    if kind not in _FITS.get(stem.rsplit(".", 1)[-1], ()) or not isinstance(part, StagePart):
+        raise ValueProblem(f"no {kind[:24]} can stand there")
+    word, make = PARTS[kind]
+    own = PARTS[part.kind][0]  # type: ignore[attr-defined]
+    name = part.name.replace(own, word) if part.name.startswith(own) else part.name
+    new = make(part.id, name)
+    shared = {n: v for n, v in part if n in type(new).model_fields and n not in ("kind", "id", "name")}
+    mix = {} if {kind, part.kind} & {"comb", "vowel", "allpass"} else {"mix": part.mix}  # type: ignore[attr-defined]
+    if kind == "comb" and "cutoff" in shared:
+        shared["cutoff"] = min(shared["cutoff"], 3800.0)
+    made = type(new).model_validate(new.model_dump() | {k: v for k, v in shared.items() if k != "mix"} | mix)
+    return [
+        Edit(stem, [made.model_dump() if i.id == part.id else i.model_dump() for i in items])
+    ], f"{part.name} becomes a {word.lower()}"
 
 
 def move_part(patch: Patch, path: str, by: int, to: int | None = None) -> tuple[list[Edit], str]:
@@ -178,30 +228,3 @@ def modulate(patch: Patch, target: str, source: str, way: str = "phase") -> tupl
     )
     word = "FM of" if way == "phase" else "Ring on"
     return [Edit(f"{target}.modulators", [*_dumped(found.modulators), new.model_dump()])], f"{word} {found.name}"
-
-
-def movable_controls(patch: Patch, layer_id: str) -> list[tuple[str, str]]:
-    """Paths and names of a layer's controls that movers can drive."""
-    found = []
-    for path, control, _ in walk(patch.layer(layer_id), f"layers.{layer_id}"):
-        if isinstance(control, Control) and control.moves and path.split(".")[2] != "chain":
-            found.append((path, title(patch, path)))
-    return found
-
-
-def add_movement(patch: Patch, mover: str, target: str) -> tuple[list[Edit], str]:
-    """Edits that let a mover drive a control, over a fifth of its rule to begin with; and the step in words."""
-    found = next((m for m in patch.movers if m.id == mover), None)
-    if found is None:
-        raise ValueProblem("there is no such mover: add one first")
-    control = movable(patch, target)
-    rest = float(get(patch, target))
-    at = control.position(rest)
-    far = control.at(at + 0.2 if at <= 0.8 else at - 0.2)
-    amount = round(control.to_scale(far) - control.to_scale(rest), 6)
-    new = Movement(
-        id=free_id(f"{mover}-moves", [m.id for m in patch.movements]), mover=mover, target=target, amount=amount
-    )
-    return [
-        Edit("movements", [*_dumped(list(patch.movements)), new.model_dump()])
-    ], f"{title(patch, target)} moves by {found.name}"

@@ -15,6 +15,7 @@ class Recording:
     snap: float = 0.25
     notes: list[tuple[int, float, float, int]] = field(default_factory=list)
     lanes: dict[str, list[tuple[float, float]]] = field(default_factory=dict)
+    macros: dict[str, list[tuple[float, float]]] = field(default_factory=dict)
     _open: dict[int, tuple[float, int]] = field(default_factory=dict)
 
     def note(self, beat: float, pitch: int, velocity: int) -> None:
@@ -29,6 +30,10 @@ class Recording:
     def lane(self, beat: float, name: str, value: float) -> None:
         """A bend, wheel or pressure at a beat."""
         self.lanes.setdefault(name, []).append((round(beat % self.beats, 4), value))
+
+    def macro(self, beat: float, name: str, value: float) -> None:
+        """Where a macro stands at a beat, 0..1; its automation may be longer than the phrase."""
+        self.macros.setdefault(name, []).append((round(beat, 4), value))
 
     def finish(self, beat: float) -> None:
         """End what is still held."""

@@ -6,7 +6,20 @@ import math
 from dataclasses import dataclass
 from typing import Any
 
-from ..patch import Control, Edit, Movement, Patch, ValueProblem, declaration, get, movable, shown, typed
+from ..patch import (
+    Control,
+    Edit,
+    Movement,
+    Patch,
+    ValueProblem,
+    amount_text,
+    declaration,
+    get,
+    movable,
+    read,
+    shown,
+    typed,
+)
 
 AXIS_LOW, AXIS_HIGH = 20.0, 20000.0
 """Hz: the ends of the shared frequency axis."""
@@ -31,13 +44,33 @@ def far_end(patch: Patch, path: str) -> tuple[Movement, Control] | None:
     if len(parts) != 3 or parts[0] != "movements" or parts[2] != "amount":
         return None
     found = next((m for m in patch.movements if m.id == parts[1]), None)
-    return (found, movable(patch, found.target)) if found is not None else None
+    return (found, movable(patch, found.target)) if found is not None and not found.lost else None
 
 
 def end_of(patch: Patch, movement: Movement, control: Control) -> float:
     """The value a movement leads to."""
     rest = float(get(patch, movement.target))
     return control.from_scale(control.to_scale(rest) + movement.amount)
+
+
+def distance_of(patch: Patch, path: str) -> tuple[Movement, Control] | None:
+    """The movement and the moved control when ``path`` is a movement's distance: its amount in the control's taper."""
+    if not path.endswith(".distance"):
+        return None
+    return far_end(patch, path.removesuffix("distance") + "amount")
+
+
+def _distance(control: Control, text: str) -> float:
+    """What was typed for a movement's amount, on the control's own scale."""
+    text = text.strip().lstrip("±")
+    if control.taper != "log":
+        return read(text, control.unit)
+    if control.unit == "Hz":
+        return read(text, "oct")
+    factor = read(text.lstrip("×"), "x")
+    if factor <= 0:
+        raise ValueProblem("a factor is over 0: type for example ×2 or 1/2")
+    return math.log2(factor)
 
 
 @dataclass(frozen=True)
@@ -56,6 +89,9 @@ def value_shown(patch: Patch, path: str) -> Shown:
         movement, control = end
         value = end_of(patch, movement, control)
         return Shown(control.write(value), control.position(value), None)
+    distance = distance_of(patch, path)
+    if distance is not None:
+        return Shown(amount_text(patch, distance[0]), None, None)
     present = get(patch, path)
     if path.rsplit(".", 1)[-1] == "name" and isinstance(present, str):
         return Shown(present, None, None)
@@ -89,6 +125,11 @@ def turned(patch: Patch, turn: Turn) -> Edit:
         rest = float(get(patch, movement.target))
         value = rest if turn.default else _number(control, end_of(patch, movement, control), turn)
         return Edit(turn.path, round(control.to_scale(value) - control.to_scale(rest), 6))
+    distance = distance_of(patch, turn.path)
+    if distance is not None:
+        movement, control = distance
+        amount = 0.0 if turn.text is None else _distance(control, turn.text)
+        return Edit(f"movements.{movement.id}.amount", round(amount, 6))
     if turn.path.rsplit(".", 1)[-1] == "name" and turn.text is not None and isinstance(get(patch, turn.path), str):
         return Edit(turn.path, turn.text)
     found = declaration(patch, turn.path)

@@ -20,8 +20,9 @@ from ..checks import Evidence, Finding, Limits, check
 from ..engine import Stop, Stopped, Takes, keeper, render_loop
 from ..formats import dump_patch, load_patch
 from ..library import find_audio
+from ..measure import moment, spectrogram
 from ..patch import Patch, ValueProblem
-from .picture import Picture, picture_of
+from .picture import Picture, axis, picture_of
 
 _NICE = 10
 GIVEN_UP = 256
@@ -99,10 +100,20 @@ def _work(wire: Connection, stop: Any, playing: Any, folder: str) -> None:
 
 
 def _audio(patch: Patch, what: str, takes: Takes, stop: Stop) -> NDArray[np.float32]:
-    """One pass of the sum, the worked path or a layer (by id), (2, n)."""
+    """One pass of the sum, the worked path or a layer (``layer:ID``), (2, n).
+
+    ``spectrogram WHAT``: its levels in dB, (rows, columns). ``moment SHARE WHAT``: its levels in dB along the axis at
+    a place of the loop, 0..1.
+    """
+    ask, _, rest = what.rpartition(" ")
     loop = render_loop(patch, takes, stop)
-    found = {"sum": loop.sum, "worked": loop.worked}.get(what)
-    return (loop.layers[what.removeprefix("layer:")] if found is None else found).astype(np.float32)
+    found = {"sum": loop.sum, "worked": loop.worked}.get(rest)
+    x = loop.layers[rest.removeprefix("layer:")] if found is None else found
+    if ask == "spectrogram":
+        x = spectrogram(x)
+    elif ask.startswith("moment "):
+        x = moment(x, float(ask.removeprefix("moment ")), axis())
+    return x.astype(np.float32)
 
 
 class Workbench:
@@ -157,7 +168,7 @@ class Workbench:
             return job
 
     def audio(self, patch: Patch, what: str, seconds: float = 60.0) -> NDArray[np.float32]:
-        """Render the sum, the worked path or a layer and wait for it, (2, n). Raises ValueProblem."""
+        """Render what ``_audio`` knows and wait for it. Raises ValueProblem."""
         done = threading.Event()
         found: list[Told] = []
 

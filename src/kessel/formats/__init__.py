@@ -4,6 +4,7 @@ from .audio import LONGEST_SAMPLE, AudioProblem, audio_from, read_audio, wav_byt
 from .bundle import LARGEST_BUNDLE, Bundle, dump_bundle, load_bundle, words_of
 from .midi_file import MidiProblem, ReadMidi, midi_bytes, phrase_from_midi
 from .patch_file import LARGEST_PATCH, PatchProblem, dump_patch, load_patch, read_patch, write_patch
+from .png import png_bytes
 from .whole import write_whole
 
 __all__ = [
@@ -22,6 +23,7 @@ __all__ = [
     "load_patch",
     "midi_bytes",
     "phrase_from_midi",
+    "png_bytes",
     "read_audio",
     "read_patch",
     "wav_bytes",

@@ -6,6 +6,7 @@ from .loudness import Loudness, loudness
 from .partials import fit_tones, partials, whole_periods
 from .pitch import detect_pitch
 from .report import Band, Measures, measure
+from .spectrogram import moment, spectrogram
 from .spectrum import BANDS, Spectrum, third_octaves
 from .stereo import correlation, correlation_frames, mono_loss
 
@@ -27,9 +28,11 @@ __all__ = [
     "fit_tones",
     "loudness",
     "measure",
+    "moment",
     "mono_loss",
     "pair_sums",
     "partials",
+    "spectrogram",
     "third_octaves",
     "true_peak",
     "whole_periods",

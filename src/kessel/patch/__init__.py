@@ -5,7 +5,7 @@ from .base import free_id
 from .controls import Choice, Control, Declared, Pick, Toggle, declarations, declared
 from .curves import CurvePoint
 from .describe import describe
-from .edits import Edit, apply, inverse, movement_text, plain, sentence, shown, tied, typed
+from .edits import Edit, apply, inverse, plain, sentence, shown, tied, typed
 from .idioms import IDIOMS, Idiom, degree_pitch, phrase_of
 from .in_step import partners
 from .layer import HATCHES, Layer, Play, Range, Unison
@@ -31,6 +31,7 @@ from .movers import (
 from .order import layer_leans, mover_leans, movers_of, sorted_so
 from .paths import NoSuchPath, declaration, get, lookup, movable, number, title, walk
 from .phrase import LANES, ROOTS, SCALES, Note, Phrase, Point
+from .sentences import Said, amount_text, ends, manner, said
 from .sources import CLICK_PREFIX, CLICKS, Modulator, Noise, Oscillator, Sample, Source, click_name
 from .stages import (
     AllpassRow,
@@ -43,6 +44,7 @@ from .stages import (
     Filter,
     Ladder,
     Stage,
+    StagePart,
     Vowel,
 )
 from .units import SILENT_DB, ValueProblem, note_name, pitch_hz, pitch_of, read, write
@@ -107,17 +109,20 @@ __all__ = [
     "Play",
     "Point",
     "Range",
+    "Said",
     "Sample",
     "Segments",
     "Source",
     "Split",
     "Stage",
+    "StagePart",
     "Stance",
     "Toggle",
     "Unison",
     "ValueProblem",
     "Vowel",
     "Wave",
+    "amount_text",
     "apply",
     "click_name",
     "declaration",
@@ -125,15 +130,16 @@ __all__ = [
     "declared",
     "degree_pitch",
     "describe",
+    "ends",
     "free_id",
     "get",
     "inverse",
     "known_wave",
     "layer_leans",
     "lookup",
+    "manner",
     "mixed",
     "movable",
-    "movement_text",
     "mover_leans",
     "movers_of",
     "note_name",
@@ -144,6 +150,7 @@ __all__ = [
     "pitch_of",
     "plain",
     "read",
+    "said",
     "sentence",
     "shown",
     "sorted_so",

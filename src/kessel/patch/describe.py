@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from .layer import Layer
 from .sources import Noise, Oscillator, Sample, click_name
-from .stages import Filter
+from .stages import Distortion, Filter
 from .units import write
 from .waves import Wave, wave_name
 
@@ -73,9 +73,11 @@ def describe(layer: Layer, waves: Sequence[Wave] = ()) -> str:
         words.append(f"up to {layer.play.voices} voices")
     elif layer.play.mode == "drone":
         words.append("drone")
-    stage = next((s for s in layer.stages if isinstance(s, Filter) and s.on), None)
-    if stage is not None:
+    stage = next((s for s in layer.stages if not isinstance(s, Distortion) and s.on), None)
+    if isinstance(stage, Filter):
         words.append(f"{stage.type} {stage.slope} dB" if len(words) < 3 else stage.type)
+    elif stage is not None:
+        words.append({"allpass": "all-pass row"}.get(stage.kind, stage.kind))
     elif isinstance(main, Oscillator) and main.start == "restart" and len(words) < 3:
         words.append(f"restarts at {write(main.phase, 'deg')}")
     elif isinstance(main, Oscillator) and main.start == "free" and len(words) < 3:

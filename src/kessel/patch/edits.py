@@ -14,7 +14,7 @@ from .model import Patch
 from .movers import Stance, mixed
 from .paths import NoSuchPath, declaration, get, lookup, title
 from .sources import Sample, click_name
-from .units import ValueProblem, write
+from .units import ValueProblem
 from .waves import wave_name
 
 
@@ -109,12 +109,38 @@ def apply(patch: Patch, edits: Iterable[Edit]) -> Patch:
             _put(data, patch, other, edit.value)
     keep_in_step(patch, data, [e.path for e in edits])
     named = {e.path.split(".")[0] for e in edits}
+    _keep_aim(patch, data)
     if "blend" in named and "movers" not in named:
         _blend(data, any(e.path == "blend.share" for e in edits))
     try:
         return Patch.model_validate(data)
     except ValidationError as problem:
         raise ValueProblem(plain(problem)) from None
+
+
+def _there(data: Any, path: str) -> bool:
+    """Whether a path leads to a value in the dump of a patch."""
+    for step in path.split("."):
+        if isinstance(data, dict) and step in data:
+            data = data[step]
+        elif isinstance(data, list) and (found := next((i for i in data if i.get("id") == step), None)) is not None:
+            data = found
+        else:
+            return False
+    return True
+
+
+def _keep_aim(patch: Patch, data: dict[str, Any]) -> None:
+    """Let movements whose target went away say what that was, and take up those again whose target is back."""
+    for m in data["movements"]:
+        here = _there(data, m["target"])
+        if here and m.get("lost"):
+            m["lost"] = ""
+        elif not here and not m.get("lost"):
+            try:
+                m["lost"] = title(patch, m["target"])
+            except NoSuchPath:
+                continue
 
 
 def _blend(data: dict[str, Any], wanted: bool) -> None:
@@ -183,7 +209,13 @@ def picked_name(patch: Patch, found: Pick, value: str) -> str:
     if found.of == "audio":
         named = (s for layer in patch.layers for s in layer.sources if isinstance(s, Sample))
         return next((s.title for s in named if s.audio == value and s.title), click_name(value))
-    return value or "none"
+    of_patch: dict[str, list[tuple[str, str]]] = {
+        "layer": [(x.id, x.name) for x in patch.layers],
+        "mover": [(m.id, m.name) for m in patch.movers],
+        "stance": [(t.id, t.name) for t in patch.stances],
+        "feed": [(f"layers.{x.id}.sources.{t.id}", t.name) for x in patch.layers for t in x.sources],
+    }
+    return dict(of_patch.get(found.of, [])).get(value, value) or "none"
 
 
 def sentence(patch: Patch, edits: Sequence[Edit]) -> str:
@@ -199,12 +231,3 @@ def sentence(patch: Patch, edits: Sequence[Edit]) -> str:
     if len(edits) > 3:
         parts.append(f"{len(edits) - 3} more")
     return ", ".join(parts)
-
-
-def movement_text(patch: Patch, target: str, amount: float) -> str:
-    """A movement's amount as from → to: ``180 Hz → 1.3 kHz``."""
-    found = declaration(patch, target)
-    assert isinstance(found, Control)
-    start = float(get(patch, target))
-    end = found.from_scale(found.to_scale(start) + amount)
-    return f"{write(start, found.unit)} → {write(end, found.unit)}"

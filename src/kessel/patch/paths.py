@@ -6,6 +6,7 @@ A step is a field name, or the id of an item where the field is a list.
 from __future__ import annotations
 
 from collections.abc import Iterator
+from contextlib import suppress
 from typing import Any
 
 from pydantic import BaseModel
@@ -97,12 +98,19 @@ def title(root: BaseModel, path: str) -> str:
     """A control's name as a person says it: ``Body filter cutoff``."""
     words: list[str] = []
     here: Any = root
-    for step in path.split("."):
+    steps = path.split(".")
+    if steps[0] == "movements" and len(steps) == 3:
+        movement = lookup(root, f"movements.{steps[1]}")[2]
+        found = declarations(type(movement)).get(steps[2])
+        about = movement.lost or title(root, movement.target)
+        return f"{about} movement{' ' + found.name.lower() if found is not None else ''}"
+    for step in steps:
         if isinstance(here, BaseModel):
             found = declared(type(here), step)
             here = getattr(here, step)
             if found is not None:
-                words.append(found.name.lower() if words else found.name)
+                acronym = found.name[:2].isupper()
+                words.append(found.name.lower() if words and not acronym else found.name)
             elif step in ("envelope", "unison", "range", "play", "ceiling", "output", "backing", "beat", "branches"):
                 words.append({"play": "", "backing": "", "beat": "", "branches": ""}.get(step, step))
         elif isinstance(here, list):
@@ -110,5 +118,10 @@ def title(root: BaseModel, path: str) -> str:
             if here is None:
                 raise NoSuchPath(path)
             words.append(str(getattr(here, "name", "")))
+            if hasattr(here, "source") and hasattr(here, "way") and isinstance(root, BaseModel):
+                # what works on a source has the name of the source that does it
+                with suppress(NoSuchPath):
+                    worker = lookup(root, f"{path.split('.modulators.')[0].rsplit('.', 1)[0]}.{here.source}")[2]
+                    words.append(f"by {worker.name}")
     text = " ".join(w for w in words if w)
     return text[:1].upper() + text[1:]

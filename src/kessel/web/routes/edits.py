@@ -9,7 +9,7 @@ from fastapi import APIRouter, Form, Request
 from fastapi.responses import JSONResponse, Response
 from pydantic import BaseModel, ConfigDict, Field
 
-from ...desk import Edited, Turn, add_movement, add_part, modulate, move_octave, move_part, remove_part, value_shown
+from ...desk import Edited, Turn, add_part, modulate, move_octave, move_part, remove_part, turn_into, value_shown
 from ...patch import ValueProblem
 from ..pages import desk_of
 
@@ -120,11 +120,11 @@ def modulate_source(
     return changed(open_patch.edit(edits, label))
 
 
-@router.post("/patch/{slug}/let-move")
-def let_move(request: Request, slug: str, mover: Annotated[str, Form(max_length=40)], target: _Path) -> Response:
-    """Let a mover drive a control."""
+@router.post("/patch/{slug}/turn-into")
+def become(request: Request, slug: str, path: _Path, kind: Annotated[str, Form(max_length=40)]) -> Response:
+    """Another kind of stage where one stands."""
     open_patch = desk_of(request).open(slug)
-    return changed(open_patch.edit(*add_movement(open_patch.patch, mover, target)))
+    return changed(open_patch.edit(*turn_into(open_patch.patch, path, kind)))
 
 
 @router.post("/patch/{slug}/fix")

@@ -7,15 +7,17 @@ from typing import Annotated, Any
 from fastapi import APIRouter, Depends, Query, Request
 from fastapi.responses import HTMLResponse, JSONResponse
 
-from ...desk import Desk, OpenPatch, Turn, turned
+from ...desk import Desk, OpenPatch, Picture, Turn, turned
 from ...patch import NoSuchPath, Oscillator, ValueProblem, apply, get
 from ..pages import desk_of, page
-from ..views.editor import Asked, Editor, editor_view
+from ..views.editor import VIEWS, Asked, Editor, editor_view
 from ..views.header import header_view
+from ..views.movement import moving_view
 from ..views.phrase import phrase_view
 from ..views.rail import rail_view
 from ..views.sheet import sheet_view
 from ..views.source_panel import source_drawing
+from ..views.strip_row import strip_row
 
 router = APIRouter()
 _WAIT = 25.0
@@ -23,11 +25,23 @@ _Word = Annotated[str, Query(max_length=64)]
 _Frame = Annotated[int, Query(ge=0, le=999)]
 
 
-def _asked(layer: _Word = "", tab: _Word = "sources", item: _Word = "", group: _Word = "", frame: _Frame = 0) -> Asked:
-    return Asked(layer, tab, item, group, frame)
+def asked_of(
+    layer: _Word = "",
+    tab: _Word = "sources",
+    item: _Word = "",
+    group: _Word = "",
+    frame: _Frame = 0,
+    view: _Word = "layers",
+    what: _Word = "",
+    curve: _Word = "",
+    sort: _Word = "target",
+    only: _Word = "",
+) -> Asked:
+    """What the page asks to be shown."""
+    return Asked(layer, tab, item, group, frame, view if view in VIEWS else "layers", what, curve, sort, only)
 
 
-_Asked = Annotated[Asked, Depends(_asked)]
+AskedOf = Annotated[Asked, Depends(asked_of)]
 
 
 def _editor(desk: Desk, open_patch: OpenPatch, asked: Asked) -> Editor:
@@ -36,7 +50,7 @@ def _editor(desk: Desk, open_patch: OpenPatch, asked: Asked) -> Editor:
 
 
 @router.get("/patch/{slug}")
-def layers(request: Request, slug: str, asked: _Asked) -> HTMLResponse:
+def layers(request: Request, slug: str, asked: AskedOf) -> HTMLResponse:
     """The whole workspace."""
     desk = desk_of(request)
     open_patch = desk.open(slug)
@@ -48,28 +62,40 @@ def layers(request: Request, slug: str, asked: _Asked) -> HTMLResponse:
         slug=slug,
         patch=patch,
         header=header_view(patch, picture),
-        sheet=sheet_view(patch, picture, editor.layer, open_patch.version),
+        drawing=_drawing(open_patch, slug, asked, editor.layer, picture, open_patch.version),
         rail=rail_view(open_patch.measuring.measured, open_patch.version, {}),
         editor=editor,
+        strip=strip_row(patch, picture),
         phrase=phrase_view(patch, picture),
     )
 
 
-@router.get("/patch/{slug}/sheet")
-def sheet(request: Request, slug: str, layer: _Word = "") -> HTMLResponse:
-    """The strips, measured, with the header's figures and the phrase."""
-    open_patch = desk_of(request).open(slug)
-    if open_patch.measuring.problem is None:
-        open_patch.measure()
-    picture = open_patch.measuring.wait_picture(open_patch.version, _WAIT)
+def _drawing(
+    open_patch: OpenPatch, slug: str, asked: Asked, layer: str, picture: Picture | None, version: int
+) -> dict[str, Any]:
+    """The main drawing of the workspace that is asked for."""
     patch = open_patch.patch
+    if asked.view == "movement":
+        return {"moving": moving_view(patch, picture, asked.what, asked.curve, slug, version)}
+    return {"sheet": sheet_view(patch, picture, layer, version)}
+
+
+@router.get("/patch/{slug}/sheet")
+def sheet(request: Request, slug: str, asked: AskedOf, now: Annotated[bool, Query()] = False) -> HTMLResponse:
+    """The main drawing, measured, with the header's figures and the phrase; with ``now`` as it is known."""
+    open_patch = desk_of(request).open(slug)
+    measuring = open_patch.measuring
+    if measuring.problem is None:
+        open_patch.measure()
+    picture = measuring.picture if now else measuring.wait_picture(open_patch.version, _WAIT)
+    version = 0 if measuring.problem else open_patch.version
     return page(
         "sheet_answer.html",
         slug=slug,
-        patch=patch,
-        sheet=sheet_view(patch, picture, layer, 0 if open_patch.measuring.problem else open_patch.version),
-        header=header_view(patch, picture),
-        phrase=phrase_view(patch, picture),
+        patch=open_patch.patch,
+        drawing=_drawing(open_patch, slug, asked, asked.layer, picture, version),
+        header=header_view(open_patch.patch, picture),
+        phrase=phrase_view(open_patch.patch, picture),
     )
 
 
@@ -87,7 +113,7 @@ def rail(request: Request, slug: str) -> HTMLResponse:
 
 
 @router.get("/patch/{slug}/editor")
-def editor(request: Request, slug: str, asked: _Asked) -> HTMLResponse:
+def editor(request: Request, slug: str, asked: AskedOf) -> HTMLResponse:
     """The controls of one layer or of the output."""
     desk = desk_of(request)
     open_patch = desk.open(slug)

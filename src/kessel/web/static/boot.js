@@ -7,6 +7,7 @@ import { startPanels } from "./panels.js";
 import { startHands } from "./hands.js";
 import { startPhrase } from "./phrase.js";
 import { startWave } from "./wave.js";
+import { startMovement } from "./movement.js";
 
 if (document.body.dataset.slug) {
   const player = new Player(document.body.dataset.slug);
@@ -16,6 +17,7 @@ if (document.body.dataset.slug) {
   startHands(player);
   startPhrase(player);
   startWave(player);
+  startMovement(player);
   startKeys(player);
   window.kessel = { player };
 }

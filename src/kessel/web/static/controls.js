@@ -96,9 +96,14 @@ export function startControls(player) {
     }
     if (held.node.dataset.rule) held.node.querySelector(".caret").setAttribute("x", `${100 * held.at}%`);
     else placeHandle(held.node, held.at);
+    // a handle on a drawing turns a second control up and down
+    const up = held.top - event.clientY;
+    if (held.also && (Math.abs(up) > 6 || held.alsoAt !== undefined)) held.alsoAt = Math.min(Math.max(held.alsoFrom + up / (event.shiftKey ? 1600 : 160), 0), 1);
     if (!frame) frame = requestAnimationFrame(() => {
       frame = 0;
-      if (held) player.send({ do: "turn", path: held.path, [held.scale]: held.at });
+      if (!held) return;
+      player.send({ do: "turn", path: held.path, [held.scale]: held.at });
+      if (held.alsoAt !== undefined) player.send({ do: "turn", path: held.also, at: held.alsoAt });
     });
   }
   const released = () => {
@@ -116,14 +121,14 @@ export function startControls(player) {
     event.preventDefault();
     rest(pathOf(node));
     node.focus({ preventScroll: true });
-    held = { node, path: pathOf(node), scale: node.dataset.rule ? "at" : "axis", start: event.clientX, moved: false, fine: null };
+    held = { node, path: pathOf(node), scale: node.dataset.rule ? "at" : "axis", start: event.clientX, top: event.clientY, moved: false, fine: null, also: node.dataset.also, alsoFrom: Number(node.dataset.alsoAt) };
     node.classList.add("held");
     node.setPointerCapture?.(event.pointerId);
     if (node.dataset.rule) { held.moved = true; moved(event); }
   });
   document.addEventListener("pointermove", (event) => {
     if (!held) return;
-    if (Math.abs(event.clientX - held.start) > 1) held.moved = true;
+    if (Math.abs(event.clientX - held.start) > 1 || (held.also && Math.abs(event.clientY - held.top) > 6)) held.moved = true;
     if (held.moved) moved(event);
   });
   async function letGo(kept) {
@@ -132,7 +137,11 @@ export function startControls(player) {
     h.node.classList.remove("held");
     if (!h.moved) { held = null; return; }
     held = null;
-    if (kept) { await turn(h.path, { [h.scale]: h.at }); redraw(); }
+    if (kept) {
+      await turn(h.path, { [h.scale]: h.at });
+      if (h.alsoAt !== undefined) await turn(h.also, { at: h.alsoAt });
+      redraw();
+    }
     else player.send({ do: "drop" });
   }
   document.addEventListener("pointerup", () => letGo(true));

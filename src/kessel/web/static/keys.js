@@ -21,6 +21,8 @@ export function startKeys(player) {
     x: () => document.querySelector(`#strip-${chosen()} [data-choose$=".mute"]`).click(),
     ",": () => player.octave(-1),
     ".": () => player.octave(1),
+    1: () => player.workspace("layers"),
+    2: () => player.workspace("movement"),
     "?": () => document.querySelector("nav [data-act=help]").click(),
     ArrowUp: () => player.neighbour(1),
     ArrowDown: () => player.neighbour(-1),

@@ -7,7 +7,7 @@ export class Player {
     this.beat = -1;
     this.peak = 0;
     this.state = { mode: "off", lead_ms: 0, underruns: 0 };
-    this.onValue = this.onProblem = this.onState = this.onStopped = this.onTurn = this.onEdited = this.onRecording = () => {};
+    this.onValue = this.onProblem = this.onState = this.onStopped = this.onTurn = this.onEdited = this.onRecording = this.onCurve = this.onFrame = () => {};
     this.worker = new Worker("/static/stream-worker.js");
     const scheme = location.protocol === "https:" ? "wss" : "ws";
     this.worker.postMessage({ open: `${scheme}://${location.host}/patch/${slug}/live` });
@@ -17,6 +17,7 @@ export class Player {
   #hear(message) {
     if (message.say === "value") this.onValue(message);
     else if (message.say === "problem") this.onProblem(message);
+    else if (message.say === "curve") this.onCurve(message);
     else if (message.say === "edited") this.onEdited(message);
     else if (message.say === "recording") this.onRecording(message.on);
     else if (message.say === "stopped") { this.playing = false; this.onStopped(); }

@@ -52,7 +52,7 @@ export function startWorkspace(player) {
   // layers and tabs
   function reload() { document.body.dispatchEvent(new CustomEvent("redrawn")); }
   function address() {
-    const words = new URLSearchParams({ layer: $("editor-layer").value, tab: $("editor-tab").value, item: $("editor-item").value, group: $("editor-group").value });
+    const words = new URLSearchParams(["view", "layer", "tab", "item", "group", "what", "curve"].map((name) => [name, $(`editor-${name}`).value]).filter(([, value]) => value));
     window.history.replaceState(null, "", `/patch/${slug}?${words}`);
   }
   function choose(layer) {
@@ -117,13 +117,13 @@ export function startWorkspace(player) {
   // what the server's answers say happened
   document.body.addEventListener("chosen", (event) => {
     if (!$("editor-tab")) return;
-    for (const name of ["layer", "tab", "item", "frame"]) if (event.detail[name] !== undefined) $(`editor-${name}`).value = event.detail[name];
+    for (const name of ["layer", "tab", "item", "frame", "curve"]) if (event.detail[name] !== undefined) $(`editor-${name}`).value = event.detail[name];
     if (event.detail.layer !== undefined && event.detail.item === undefined) $("editor-item").value = "";
     address();
   });
   document.body.addEventListener("htmx:beforeSwap", (event) => {
     // a fragment never takes a control out of a hand
-    if (holding() && ["sheet", "editor", "phrase-panel"].includes(event.detail.target.id)) {
+    if (holding() && ["sheet", "editor", "phrase-panel", "curve-box", "strip-row"].includes(event.detail.target.id)) {
       event.detail.shouldSwap = false;
       const again = event.detail.target.id === "sheet" ? "edited" : "redrawn";
       document.body.addEventListener("letgo", () => document.body.dispatchEvent(new CustomEvent(again)), { once: true });
@@ -213,6 +213,7 @@ export function startWorkspace(player) {
       inPanel.setAttribute("visibility", on ? "visible" : "hidden");
       if (on) inPanel.setAttribute("x", `${(100 * player.beat) / beats}%`);
     }
+    player.onFrame(on, player.beat / beats);
     const level = player.peak;
     player.peak = 0;
     if (level > 1) clipped = 90;
@@ -234,5 +235,5 @@ export function startWorkspace(player) {
   }
   requestAnimationFrame(frame);
 
-  Object.assign(player, { toggle, listen, history, neighbour, setSolo, octave, choose });
+  Object.assign(player, { toggle, listen, history, neighbour, setSolo, octave, choose, address });
 }

@@ -40,6 +40,7 @@ class Rule:
     travel: tuple[float, float] | None
     moved_by: str
     end: bool = False
+    mover: str = ""
 
     @property
     def id(self) -> str:
@@ -100,10 +101,11 @@ _SHORT = {
     "high-cut": "High cut",
     "saw up": "Rise",
     "saw down": "Fall",
-    "stepped chance": "Chance",
+    "stepped chance": "Stepped chance",
     "subtract": "Minus",
     "multiply": "Times",
     "add": "Plus",
+    "smooth chance": "Smooth chance",
 }
 
 
@@ -133,6 +135,17 @@ def _things(patch: Patch, found: Pick, path: str, audio: Audio) -> list[tuple[st
         if value not in {v for v, _ in (*kept, *clicks)}:
             kept.insert(0, (value, "audio that is missing"))
         return [("Attack clicks", clicks), *([("Library", kept)] if kept else [])]
+    if found.of == "layer":
+        return [("", [("", "nothing yet"), *((x.id, x.name) for x in patch.layers)])]
+    if found.of == "feed":
+        return [("", [("", "nothing yet")])] + [
+            (x.name, [(f"layers.{x.id}.sources.{s.id}", f"{x.name}: {s.name}") for s in x.sources])
+            for x in patch.layers
+        ]
+    if found.of == "mover":
+        return [("", [("", "nothing"), *((m.id, m.name) for m in patch.movers)])]
+    if found.of == "stance":
+        return [("", [("", "none"), *((s.id, s.name) for s in patch.stances)])]
     steps = path.split(".")
     layer = patch.layer(steps[1])
     others = [(s.id, s.name) for s in layer.sources if isinstance(s, Oscillator) and s.id != steps[3]]
@@ -212,6 +225,7 @@ def end_view(patch: Patch, movement: Movement) -> Rule:
         travel=(round(100 * low, 2), round(max(100 * (high - low), 0.8), 2)),
         moved_by="",
         end=True,
+        mover=movement.mover,
     )
 
 
@@ -220,5 +234,5 @@ def with_ends(patch: Patch, paths: list[str], picture: Picture | None, audio: Au
     found: list[View] = []
     for path in paths:
         found.append(control_view(patch, path, picture, audio=audio))
-        found.extend(end_view(patch, m) for m in patch.movements if m.target == path)
+        found.extend(end_view(patch, m) for m in patch.movements if m.target == path and not m.lost)
     return found

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, fields
+from dataclasses import dataclass, fields, replace
 
 from ...desk import KINDS, Kept, Picture
 from ...patch import Layer, Patch
@@ -11,15 +11,18 @@ from .controls import Audio, View
 from .layer_panels import (
     chain_panel,
     level_panel,
-    movers_panel,
     output_panel,
     place_panel,
     stages_panel,
     voices_panel,
     worked_panel,
 )
+from .mover_panel import movements_panel, movers_panel
 from .panel import Look, Panel
 from .source_panel import sources_panel, wave_panel
+
+VIEWS = ("layers", "movement")
+"""The workspaces there are."""
 
 
 @dataclass(frozen=True)
@@ -31,6 +34,11 @@ class Asked:
     item: str = ""
     group: str = ""
     frame: int = 0
+    view: str = "layers"
+    what: str = ""
+    curve: str = ""
+    sort: str = "target"
+    only: str = ""
 
     @property
     def named(self) -> list[tuple[str, str]]:
@@ -40,7 +48,7 @@ class Asked:
     @property
     def words(self) -> str:
         """All choices in a line, to tell whether an answer is to what the page still asks."""
-        return "|".join(value for _, value in self.named)
+        return "|".join(value.replace("|", " ") for _, value in self.named)
 
 
 @dataclass(frozen=True)
@@ -71,7 +79,7 @@ class Editor:
     def shown(self) -> Asked:
         """What is shown: what was asked, or the first where that is not there."""
         frame = self.panel.wave.frame if self.panel.wave else 0
-        return Asked(self.layer, self.tab, self.item, self.group, frame)
+        return replace(self.asked, layer=self.layer, tab=self.tab, item=self.item, group=self.group, frame=frame)
 
     @property
     def columns(self) -> list[list[View]]:
@@ -88,6 +96,7 @@ _TABS: tuple[tuple[str, str, Callable[[Look], Panel]], ...] = (
     ("place", "Place", place_panel),
     ("chain", "Chain", chain_panel),
     ("movers", "Movers", movers_panel),
+    ("movements", "Movements", movements_panel),
     ("worked", "Worked path", worked_panel),
     ("output", "Output", output_panel),
 )
@@ -99,6 +108,7 @@ def _counts(patch: Patch, layer: Layer) -> dict[str, int]:
         "stages": len(layer.stages),
         "chain": len(layer.chain),
         "movers": len(patch.movers),
+        "movements": len(patch.movements),
         "worked": len(patch.worked),
     }
 
@@ -112,7 +122,7 @@ def editor_view(
     counts = _counts(patch, layer)
     tab = asked.tab if asked.tab in {t[0] for t in _TABS} else "sources"
     tabs = tuple(Tab(s, f"{label} {counts[s]}" if s in counts else label, s == tab) for s, label, _ in _TABS)
-    look = Look(patch, layer, picture, asked.item, asked.group, asked.frame, audio)
+    look = Look(patch, layer, picture, asked.item, asked.group, asked.frame, audio, asked.sort, asked.only)
     panel = next(make for s, _, make in _TABS if s == tab)(look)
     chosen = next((c.id for c in panel.chips if c.on), "")
     group = next((g for g, _, on in panel.groups if on), asked.group)

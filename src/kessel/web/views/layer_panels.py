@@ -6,12 +6,14 @@ from dataclasses import replace
 
 import numpy as np
 
-from ...desk import movable_controls
-from ...engine import envelope_curve, lfo_curve, response_of, transfer_of
-from ...patch import HATCHES, ChainItem, Envelope, Eq, Lfo, movement_text, partners, title, write
+from ...desk import CHAIN_KINDS, PARTS, STAGE_KINDS
+from ...dsp.vowel import VOWELS
+from ...engine import envelope_curve, response_of, transfer_of
+from ...patch import HATCHES, ChainItem, Comb, Eq, Filter, Layer, Vowel, partners, write
 from .controls import with_ends
-from .panel import Act, ActPick, Drawing, Look, Panel, adders, chips, chosen, fields, keeping
-from .svg import curve
+from .mover_panel import times_hidden
+from .panel import Act, ActPick, Chart, Drawing, Look, Panel, adders, chips, chosen, fields, keeping
+from .svg import curve, polyline
 
 
 def _item_drawing(part: ChainItem) -> Drawing:
@@ -29,14 +31,41 @@ def _item_drawing(part: ChainItem) -> Drawing:
     return Drawing(part.name, "in across, out up", (curve(np.clip(found[1], -1, 1), -1.05, 1.05),))
 
 
-def _item_paths(part: ChainItem, own: str) -> list[str]:
+def _item_paths(part: ChainItem, own: str, unseen: tuple[str, ...] = ()) -> list[str]:
     if isinstance(part, Eq):
         paths = [f"{own}.{f}" for f in fields(part)]
         for band in part.bands:
             but = ("gain",) if band.type in ("low-cut", "high-cut", "notch") else ()
             paths += [f"{own}.bands.{band.id}.{f}" for f in fields(band, but=but)]
         return paths
-    return [f"{own}.{f}" for f in fields(part)]
+    return [f"{own}.{f}" for f in fields(part, but=unseen)]
+
+
+def _unseen(part: ChainItem, layer: Layer | None) -> tuple[str, ...]:
+    """Controls that do nothing as the part stands."""
+    found: tuple[str, ...] = () if layer is not None and layer.branches.way == "branches" else ("branch",)
+    if isinstance(part, Filter):
+        found += () if part.type == "morph" else ("morph",)
+        found += ("resonance",) if part.slope == "6" and part.type in ("low-pass", "high-pass") else ()
+    if isinstance(part, Comb):
+        found += ("cutoff", "key_follow") if part.tuned == "note" else ("interval",)
+    return found
+
+
+def _chart(part: Vowel, own: str, look: Look) -> Chart:
+    """The chart of mouth and tongue, with the way the moved ones went."""
+    words = tuple((100.0 * v.tongue, 100.0 * v.opening, v.word) for v in VOWELS)
+    line = ""
+    paths = look.picture.paths if look.picture is not None else {}
+    ways = [paths.get(f"{own}.{n}") for n in ("tongue", "opening")]
+    if any(w is not None for w in ways):
+        count = next(w.size for w in ways if w is not None)
+        x, y = (np.full(count, v) if w is None else w for w, v in zip(ways, (part.tongue, part.opening), strict=True))
+        there = np.isfinite(x) & np.isfinite(y)
+        step = max(1, int(there.sum()) // 400)
+        if there.sum() > 1:
+            line = polyline(x[there][::step], y[there][::step])
+    return Chart(f"{own}.opening", f"{own}.tongue", part.tongue, part.opening, words, line, part.name, f"{own}.name")
 
 
 def _items(look: Look, base: str, parts: list[ChainItem], kept_as: str, *kinds: str) -> Panel:
@@ -49,10 +78,17 @@ def _items(look: Look, base: str, parts: list[ChainItem], kept_as: str, *kinds: 
     peak = look.picture.stages.get(f"{base}.{part.id}") if look.picture is not None else None
     if peak is not None:
         panel.drawing = replace(panel.drawing, caption=f"peak {write(peak, 'dB')}FS behind it")
-    panel.views = with_ends(look.patch, _item_paths(part, f"{base}.{part.id}"), look.picture)
+    layer = look.layer if kept_as == "stages" else None
+    panel.views = with_ends(look.patch, _item_paths(part, f"{base}.{part.id}", _unseen(part, layer)), look.picture)
+    if isinstance(part, Vowel):
+        # its response stands on the layer's stratum; here is the chart
+        panel.chart, panel.drawing = _chart(part, f"{base}.{part.id}", look), None
     panel.name_path = f"{base}.{part.id}.name"
     if kept_as:
         panel.acts = keeping(kept_as, base)
+    if not isinstance(part, Eq):
+        others = tuple((k, PARTS[k][0]) for k in STAGE_KINDS if k != part.kind)
+        panel.picks = [ActPick("turn-into", {"path": f"{base}.{part.id}"}, "kind", "Turn into", others)]
     if isinstance(part, Eq):
         panel.adders += adders(f"{base}.{part.id}.bands", "band")
         panel.removable = [
@@ -74,61 +110,37 @@ def _in_step(look: Look, panel: Panel) -> Panel:
 def stages_panel(look: Look) -> Panel:
     """Voice stages."""
     base = f"layers.{look.layer.id}.stages"
-    return _in_step(look, _items(look, base, list(look.layer.stages), "stages", "filter", "distortion"))
+    panel = _items(look, base, list(look.layer.stages), "stages", *STAGE_KINDS)
+    if len(look.layer.stages) > 1:
+        own = f"layers.{look.layer.id}.branches"
+        paths = [f"{own}.way"] + ([f"{own}.mix"] if look.layer.branches.way == "branches" else [])
+        panel.views = [*with_ends(look.patch, paths, look.picture), *panel.views]
+    return _in_step(look, panel)
 
 
 def chain_panel(look: Look) -> Panel:
     """The layer's chain."""
     base = f"layers.{look.layer.id}.chain"
-    return _items(look, base, list(look.layer.chain), "chain", "distortion", "eq", "filter")
+    return _items(look, base, list(look.layer.chain), "chain", *CHAIN_KINDS)
 
 
 def worked_panel(look: Look) -> Panel:
     """The worked path's chain."""
-    return _items(look, "worked", list(look.patch.worked), "chain", "distortion", "eq", "filter")
+    return _items(look, "worked", list(look.patch.worked), "chain", *CHAIN_KINDS)
 
 
 def level_panel(look: Look) -> Panel:
     """The level envelope."""
     own = f"layers.{look.layer.id}.envelope"
     y, ms = envelope_curve(look.layer.envelope, look.patch.tempo)
-    paths = [f"{own}.{f}" for f in fields(look.layer.envelope)] + [f"layers.{look.layer.id}.play.velocity"]
-    drawing = Drawing("Level in time", f"one note, {write(ms, 'ms')}", (curve(y, 0.0, 1.0),), copper=True)
+    paths = [f"{own}.{f}" for f in fields(look.layer.envelope, but=times_hidden(look.layer.envelope))] + [
+        f"layers.{look.layer.id}.play.velocity"
+    ]
+    drawing = Drawing(
+        "Level in time", f"one note, {write(ms, 'ms')}", (curve(y, 0.0, max(1.0, float(y.max()))),), copper=True
+    )
     views = with_ends(look.patch, paths, look.picture)
     return _in_step(look, Panel(drawing=drawing, views=views, acts=keeping("envelope", own)))
-
-
-def movers_panel(look: Look) -> Panel:
-    """What moves, and what it drives."""
-    patch = look.patch
-    mover = chosen(list(patch.movers), look.item)
-    panel = Panel(chips(list(patch.movers), "movers", mover), adders("movers", "envelope", "lfo", "macro", "hand"))
-    if mover is None:
-        panel.empty = "Nothing moves yet: add an envelope or an LFO, a macro for a slider, or a hand for the wheel."
-        return panel
-    own = f"movers.{mover.id}"
-    hidden: tuple[str, ...] = ()
-    if isinstance(mover, Envelope):
-        y, ms = envelope_curve(mover, patch.tempo)
-        panel.drawing = Drawing(mover.name, f"one note, {write(ms, 'ms')}", (curve(y, 0.0, 1.0),), copper=True)
-    elif isinstance(mover, Lfo):
-        panel.drawing = Drawing(mover.name, "two swings", (curve(lfo_curve(mover), -1.1, 1.1),), copper=True)
-        hidden = ("rate",) if mover.clock == "beats" else ("length",)
-    else:
-        panel.drawing = Drawing(mover.name, "moved by hand", (), copper=True)
-    panel.views = with_ends(patch, [f"{own}.{f}" for f in fields(mover, but=hidden)], look.picture)
-    for m in patch.movements:
-        if m.mover == mover.id:
-            both = ", both ways" if m.both_ways else ""
-            panel.rows.append(f"{title(patch, m.target)} {movement_text(patch, m.target, m.amount)}{both}")
-            panel.removable.append((f"movements.{m.id}", title(patch, m.target)))
-    if not panel.rows:
-        panel.rows.append(f"{mover.name} moves nothing yet")
-    panel.acts = keeping("mover", own)
-    panel.name_path = f"{own}.name"
-    targets = tuple(movable_controls(patch, look.layer.id))
-    panel.picks = [ActPick("let-move", {"mover": mover.id}, "target", "Let it move", targets)]
-    return panel
 
 
 def place_panel(look: Look) -> Panel:

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any, TypeVar
 
 from ...desk import PARTS, Picture
 from ...patch import Layer, Patch, declarations
 from .controls import Audio, Picker, View
+from .movement_list import MovementList
 
 T = TypeVar("T")
 
@@ -23,6 +24,22 @@ class Look:
     group: str = ""
     frame: int = 0
     audio: Audio = ()
+    sort: str = ""
+    only: str = ""
+
+
+@dataclass(frozen=True)
+class Chart:
+    """The vowel chart: paths of mouth and tongue, where it stands in per cent, the vowels, and the way it went."""
+
+    mouth: str
+    tongue: str
+    x: float
+    y: float
+    words: tuple[tuple[float, float, str], ...]
+    line: str
+    name: str
+    name_path: str
 
 
 @dataclass(frozen=True)
@@ -33,6 +50,11 @@ class Chip:
     name: str
     path: str
     on: bool
+    idle: bool = False
+
+    def resting(self) -> Chip:
+        """The chip of a part that does nothing yet."""
+        return replace(self, idle=True)
 
 
 @dataclass(frozen=True)
@@ -111,6 +133,9 @@ class Panel:
     path: str = ""
     name_path: str = ""
     picks: list[ActPick] = field(default_factory=list)
+    chart: Chart | None = None
+    movements: MovementList | None = None
+    goto: tuple[str, str] | None = None
 
 
 def adders(path: str, *kinds: str) -> list[tuple[str, str, str]]:

@@ -4,9 +4,25 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
-from ...desk import Picture
+import numpy as np
+
+from ...desk import Picture, axis
+from ...engine import complex_response
 from ...measure import BANDS
-from ...patch import Filter, Layer, Patch, describe, note_name, pitch_hz, tied, write
+from ...patch import (
+    AllpassRow,
+    Comb,
+    Distortion,
+    Layer,
+    Patch,
+    Vowel,
+    describe,
+    note_name,
+    number,
+    pitch_hz,
+    tied,
+    write,
+)
 from .controls import Rule, Words, control_view, travels
 from .header import figure
 from .svg import across, down, level_line
@@ -25,6 +41,8 @@ class Handle:
     x: float
     kind: str
     row: int = 0
+    also: str = ""
+    also_at: float = 0.0
 
     @property
     def id(self) -> str:
@@ -63,6 +81,7 @@ class Strip:
     handles: tuple[Handle, ...]
     brackets: tuple[Bracket, ...]
     chosen: bool
+    response: str = ""
 
 
 @dataclass(frozen=True)
@@ -92,7 +111,7 @@ class Sheet:
 
 
 _TICKS = ((20, "20"), (50, "50"), (100, "100"), (200, "200"), (500, "500"), (1000, "1k"), (2000, "2k"), (5000, "5k"))
-_GRID = tuple((across(m * d), m == 1) for d in (10, 100, 1000, 10000) for m in range(1, 10) if 20 < m * d < 20000)
+GRID = tuple((across(m * d), m == 1) for d in (10, 100, 1000, 10000) for m in range(1, 10) if 20 < m * d < 20000)
 
 
 def _keys() -> tuple[tuple[float, float, bool, str], ...]:
@@ -122,12 +141,15 @@ def _cutoffs(patch: Patch, layer: Layer, picture: Picture | None) -> tuple[list[
     handles, brackets = [], []
     row = 0
     for stage in layer.stages:
-        if not isinstance(stage, Filter) or not stage.on:
+        if isinstance(stage, Distortion | Vowel) or not stage.on or (isinstance(stage, Comb) and stage.tuned == "note"):
             continue
         path = f"layers.{layer.id}.stages.{stage.id}.cutoff"
-        name = f"{layer.name} {stage.name} cutoff"
+        name = f"{layer.name} {stage.name} {'pitch' if isinstance(stage, Comb) else 'cutoff'}"
         at = across(stage.cutoff)
-        handles.append(Handle(path, name, write(stage.cutoff, "Hz"), at, "cutoff", row))
+        also = "feedback" if isinstance(stage, Comb | AllpassRow) else "resonance"
+        second = path.replace(".cutoff", f".{also}")
+        place = number(patch, second).position(float(getattr(stage, also)))
+        handles.append(Handle(path, name, write(stage.cutoff, "Hz"), at, "cutoff", row, second, round(place, 4)))
         reach = picture.travel.get(path) if picture else None
         if reach is not None and any(m.target == path for m in patch.movements):
             low, high = (2.0**v for v in reach)
@@ -137,6 +159,31 @@ def _cutoffs(patch: Patch, layer: Layer, picture: Picture | None) -> tuple[list[
             brackets.append(Bracket(x, round(end - x, 3), text, end, min(x, at) if left else max(end, at), left, row))
         row += ROW
     return handles, brackets
+
+
+RESPONSE_TOP, RESPONSE_BOTTOM = 30.0, -48.0
+"""Levels in dB at the upper and lower edge of a strip, for the response of its stages."""
+
+
+def response_line(patch: Patch, layer: Layer) -> str:
+    """The response of a layer's stages at rest along the axis, one unit a point across and 1000 high."""
+    hz = axis()
+    pitch = float(min((n.pitch for n in patch.phrase.notes), default=36) + layer.play.transpose)
+    both: list[np.ndarray] = []
+    for branch in ("A", "B") if layer.branches.way == "branches" else ("",):
+        total = np.ones(hz.size, dtype=np.complex128)
+        for stage in layer.stages:
+            if stage.on and branch in ("", stage.branch):
+                h = complex_response(stage, hz, pitch, patch.tuning)
+                total = total if h is None else total * h
+        both.append(total)
+    share = layer.branches.mix / 100.0
+    whole = both[0] if len(both) == 1 else (1.0 - share) * both[0] + share * both[1]
+    if not any(s.on and not isinstance(s, Distortion) for s in layer.stages):
+        return ""
+    db = 20.0 * np.log10(np.maximum(np.abs(whole), 1e-5))
+    y = 1000.0 * np.clip((RESPONSE_TOP - db) / (RESPONSE_TOP - RESPONSE_BOTTOM), 0.0, 1.0)
+    return "M" + " ".join(f"{x},{v}" for x, v in enumerate(y.astype(int).tolist()))
 
 
 def strip_view(patch: Patch, layer: Layer, number: int, picture: Picture | None, chosen: str) -> Strip:
@@ -162,6 +209,7 @@ def strip_view(patch: Patch, layer: Layer, number: int, picture: Picture | None,
         handles=(low, high, *cutoffs),
         brackets=tuple(brackets),
         chosen=layer.id == chosen,
+        response=response_line(patch, layer),
     )
 
 
@@ -193,7 +241,7 @@ def sheet_view(patch: Patch, picture: Picture | None, chosen: str = "", version:
         strips=tuple(reversed(strips)),
         sum=_sum_view(patch, picture),
         ticks=tuple(ticks),
-        grid=_GRID,
+        grid=GRID,
         keys=_KEYS,
         measured=picture is not None and picture.version >= version,
         layers=tuple(layer.id for layer in patch.layers),

@@ -1,0 +1,107 @@
+"""Movements in words: ``Body cutoff goes from 180 Hz to 1.3 kHz, drawn by Curve 1, once per note``."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from .controls import Control
+from .model import Patch
+from .movers import Curve, Envelope, Feed, Follower, Hand, Lfo, Macro, Movement, Mover
+from .paths import get, number, title
+from .units import write
+
+_RESTART = {"note": "from each note on", "phrase": "from the phrase on", "free": "running free"}
+
+
+@dataclass(frozen=True)
+class Said:
+    """A movement in words: what moves, from where to where, and by what in which way."""
+
+    target: str
+    start: str
+    end: str
+    by: str
+    manner: str
+    lost: bool = False
+
+    @property
+    def sentence(self) -> str:
+        """All of it."""
+        if self.lost:
+            return f"{self.target} is gone, so {self.by} moves nothing here: give it another target, or take it away"
+        return f"{self.target} goes from {self.start} to {self.end}, {self.by}, {self.manner}"
+
+
+def ends(patch: Patch, movement: Movement) -> tuple[float, float]:
+    """The values that a movement goes from and to. Raises NoSuchPath."""
+    control = number(patch, movement.target)
+    rest = control.to_scale(float(get(patch, movement.target)))
+    start = rest - movement.amount if movement.both_ways else rest
+    return control.from_scale(start), control.from_scale(rest + movement.amount)
+
+
+def _by(mover: Mover) -> str:
+    if isinstance(mover, Curve):
+        return f"drawn by {mover.name}"
+    if isinstance(mover, Lfo):
+        return f"swung by {mover.name}"
+    if isinstance(mover, Macro):
+        return f"turned by {mover.name}"
+    if isinstance(mover, Follower):
+        return f"following {mover.name}"
+    return f"moved by {mover.name}"
+
+
+def manner(mover: Mover) -> str:
+    """In which way a mover moves: ``once per note``, ``every 1/8``."""
+    if isinstance(mover, Envelope):
+        return "once per note"
+    if isinstance(mover, Curve):
+        length = write(mover.length, "beats") if mover.clock == "beats" else write(mover.length_ms, "ms")
+        if mover.play == "loop":
+            return f"over and over in {length}, {_RESTART[mover.restart]}"
+        if mover.play == "hold":
+            return f"in {length}, held until the note ends"
+        return {"note": "once per note", "phrase": "once per phrase", "free": "once"}[mover.restart] + f" in {length}"
+    if isinstance(mover, Lfo):
+        each = write(mover.length, "beats") if mover.clock == "beats" else write(mover.rate, "Hz")
+        way = "one swing of" if mover.once else "every" if mover.clock == "beats" else "at"
+        return f"{way} {each}, {_RESTART[mover.restart]}"
+    if isinstance(mover, Macro):
+        return f"as drawn over {write(mover.bars, 'bars')}" if mover.drawn and len(mover.points) > 1 else "by hand"
+    if isinstance(mover, Hand):
+        per_note = {
+            "velocity": "the harder the note",
+            "key": "the higher the note",
+            "chance": "by chance for each note",
+        }
+        return per_note.get(mover.what, f"by the {mover.what}")
+    if isinstance(mover, Feed):
+        return "at audio rate"
+    return "as loud as it is"
+
+
+def said(patch: Patch, movement: Movement) -> Said:
+    """A movement in words."""
+    mover = next(m for m in patch.movers if m.id == movement.mover)
+    how = manner(mover)
+    if movement.scaled_by:
+        how += f", as far as {next(m.name for m in patch.movers if m.id == movement.scaled_by)} lets it"
+    if movement.lost:
+        return Said(movement.lost, "", "", mover.name, how, lost=True)
+    control: Control = number(patch, movement.target)
+    start, end = (control.write(v) for v in ends(patch, movement))
+    return Said(title(patch, movement.target), start, end, _by(mover), how)
+
+
+def amount_text(patch: Patch, movement: Movement) -> str:
+    """A movement's amount in the control's own taper: ``+2.4 oct``, ``−6 dB``."""
+    control = number(patch, movement.target)
+    if control.taper == "log":
+        if control.unit != "Hz":
+            return f"×{2.0**movement.amount:.3g}"
+        text = write(movement.amount, "oct")
+    else:
+        text = write(movement.amount, control.unit)
+    sign = "+" if movement.amount > 0 and not text.startswith("×") else ""
+    return ("±" if movement.both_ways else sign) + (text.lstrip("−") if movement.both_ways else text)

@@ -1,0 +1,198 @@
+"""Movements, drawn curves, macros and stances, pins, and the loop seen in time."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+import numpy as np
+from fastapi import APIRouter, Form, Query, Request
+from fastapi.responses import HTMLResponse, Response
+from pydantic import BaseModel, ConfigDict, Field
+
+from ...desk import (
+    add_movement,
+    aim,
+    clear_lost,
+    curve_edits,
+    keep_stance,
+    mirror,
+    pin,
+    take_stance,
+    turn_round,
+)
+from ...formats import png_bytes
+from ...patch import Patch, ValueProblem
+from ..pages import desk_of, page
+from ..views.movement import moment_view, moving_view
+from ..views.movement_list import control_menu
+from ..views.strip_row import strip_row
+from .edits import changed
+from .workspace import AskedOf
+
+router = APIRouter()
+_Path = Annotated[str, Form(max_length=200)]
+_Word = Annotated[str, Form(max_length=64)]
+TOP_DB, BOTTOM_DB = -6.0, -84.0
+"""Levels of the darkest and the lightest of a spectrogram."""
+
+
+# movements
+
+
+@router.post("/patch/{slug}/let-move")
+def let_move(request: Request, slug: str, mover: _Word, target: _Path) -> Response:
+    """Let a mover drive a control; a new one where the word says so."""
+    open_patch = desk_of(request).open(slug)
+    before = {m.id for m in open_patch.patch.movers}
+    edited = open_patch.edit(*add_movement(open_patch.patch, mover, target))
+    new = next((m for m in edited.patch.movers if m.id not in before), None)
+    if new is None:
+        return changed(edited)
+    drawn = {"curve": new.id} if new.kind in ("curve", "macro") else {}
+    return changed(edited, **drawn)
+
+
+@router.post("/patch/{slug}/mirror")
+def opposite(request: Request, slug: str, movement: _Word, target: _Path) -> Response:
+    """Let the same mover drive another control the opposite way."""
+    open_patch = desk_of(request).open(slug)
+    return changed(open_patch.edit(*mirror(open_patch.patch, movement, target)))
+
+
+@router.post("/patch/{slug}/aim")
+def aim_at(request: Request, slug: str, movement: _Word, target: _Path) -> Response:
+    """Give a movement another target."""
+    open_patch = desk_of(request).open(slug)
+    return changed(open_patch.edit(*aim(open_patch.patch, movement, target)))
+
+
+@router.post("/patch/{slug}/turn-round")
+def round_about(request: Request, slug: str, movement: _Word) -> Response:
+    """Let a movement go the other way."""
+    open_patch = desk_of(request).open(slug)
+    return changed(open_patch.edit(*turn_round(open_patch.patch, movement)))
+
+
+@router.post("/patch/{slug}/clear-lost")
+def clear(request: Request, slug: str) -> Response:
+    """Take away the movements whose target is gone."""
+    open_patch = desk_of(request).open(slug)
+    return changed(open_patch.edit(*clear_lost(open_patch.patch)))
+
+
+@router.get("/patch/{slug}/control-menu")
+def menu(request: Request, slug: str, path: Annotated[str, Query(max_length=200)]) -> HTMLResponse:
+    """What can be done with one control."""
+    open_patch = desk_of(request).open(slug)
+    return page("control_menu.html", slug=slug, menu=control_menu(open_patch.patch, path, open_patch.measuring.picture))
+
+
+# drawn curves
+
+
+class CurveHand(BaseModel):
+    """What a hand did to a drawn curve."""
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+    mover: str = Field(max_length=64)
+    do: Literal["move", "add", "remove", "bend", "stroke", "touch"]
+    index: int = Field(default=0, ge=0, le=999)
+    at: float = Field(default=0.0, ge=-1, le=2)
+    value: float = Field(default=0.0, ge=-2, le=2)
+    line: list[tuple[float, float]] = Field(default_factory=list, max_length=2000)
+    what: str = Field(default="", max_length=20)
+
+
+def _drawn(patch: Patch, hand: CurveHand) -> curve_edits.Step:
+    if hand.do == "move":
+        return curve_edits.move_point(patch, hand.mover, hand.index, hand.at, hand.value)
+    if hand.do == "add":
+        return curve_edits.add_point(patch, hand.mover, hand.at, hand.value)
+    if hand.do == "remove":
+        return curve_edits.remove_point(patch, hand.mover, hand.index)
+    if hand.do == "bend":
+        return curve_edits.bend_through(patch, hand.mover, hand.index, hand.value)
+    if hand.do == "stroke":
+        return curve_edits.stroke(patch, hand.mover, hand.line)
+    return curve_edits.touch(patch, hand.mover, hand.what)
+
+
+@router.post("/patch/{slug}/curve")
+def curve(request: Request, slug: str, hand: CurveHand) -> Response:
+    """One move of a hand on a drawn curve."""
+    open_patch = desk_of(request).open(slug)
+    return changed(open_patch.edit(*_drawn(open_patch.patch, hand)))
+
+
+@router.get("/patch/{slug}/curve-box")
+def curve_box(request: Request, slug: str, asked: AskedOf) -> HTMLResponse:
+    """The drawn curve as it stands now."""
+    open_patch = desk_of(request).open(slug)
+    moving = moving_view(open_patch.patch, None, asked.what, asked.curve, slug, 0)
+    return page("curve_box.html", slug=slug, moving=moving)
+
+
+# macros, stances, pins
+
+
+@router.get("/patch/{slug}/strip-row")
+def strip(request: Request, slug: str) -> HTMLResponse:
+    """Macros, stances and pinned controls."""
+    open_patch = desk_of(request).open(slug)
+    return page("strip_row.html", slug=slug, strip=strip_row(open_patch.patch, open_patch.measuring.picture))
+
+
+@router.post("/patch/{slug}/stance")
+def keep(request: Request, slug: str, over: _Word = "") -> Response:
+    """Keep where all macros stand."""
+    open_patch = desk_of(request).open(slug)
+    return changed(open_patch.edit(*keep_stance(open_patch.patch, over)))
+
+
+@router.post("/patch/{slug}/take-stance")
+def take(request: Request, slug: str, stance: _Word) -> Response:
+    """Bring all macros to a stance."""
+    open_patch = desk_of(request).open(slug)
+    return changed(open_patch.edit(*take_stance(open_patch.patch, stance)))
+
+
+@router.post("/patch/{slug}/pin")
+def pin_it(request: Request, slug: str, path: _Path) -> Response:
+    """Pin a control to the strip, or take it off."""
+    open_patch = desk_of(request).open(slug)
+    return changed(open_patch.edit(*pin(open_patch.patch, path)))
+
+
+# the loop in time
+
+
+def _known(patch: Patch, what: str) -> str:
+    layer = what.removeprefix("layer:")
+    if what != "sum" and layer not in {x.id for x in patch.layers}:
+        raise ValueProblem("look at the sum or at a layer of this patch")
+    return what
+
+
+@router.get("/patch/{slug}/spectrogram.png")
+def picture(request: Request, slug: str, what: Annotated[str, Query(max_length=80)] = "sum") -> Response:
+    """Levels of the loop over time and frequency: the darker the louder, the highest frequency in the upper row."""
+    open_patch = desk_of(request).open(slug)
+    levels = open_patch.workbench.audio(open_patch.patch, f"spectrogram {_known(open_patch.patch, what)}")
+    share = np.clip((levels[::-1] - BOTTOM_DB) / (TOP_DB - BOTTOM_DB), 0.0, 1.0)
+    data = png_bytes((255.0 * (1.0 - share**1.6)).astype(np.uint8))
+    return Response(data, media_type="image/png", headers={"Cache-Control": "private, max-age=600"})
+
+
+@router.get("/patch/{slug}/moment")
+def moment(
+    request: Request,
+    slug: str,
+    at: Annotated[float, Query(ge=0, le=1)],
+    what: Annotated[str, Query(max_length=80)] = "sum",
+) -> HTMLResponse:
+    """The spectrum around one place of the loop, 0..1, on the shared axis."""
+    open_patch = desk_of(request).open(slug)
+    patch = open_patch.patch
+    levels = open_patch.workbench.audio(patch, f"moment {at:.6f} {_known(patch, what)}")
+    return page("moment.html", slug=slug, moment=moment_view(patch, levels, open_patch.measuring.picture, at))
