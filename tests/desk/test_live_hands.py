@@ -6,7 +6,8 @@ import numpy as np
 import pytest
 
 from kessel.desk import Turn, live_hands
-from kessel.desk.parts import add_movement, add_part
+from kessel.desk.movements import add_movement
+from kessel.desk.parts import add_part
 from kessel.measure import fit_tones
 
 from .test_live import Ear

@@ -91,7 +91,8 @@ def test_parts_come_and_go_and_come_back(opened):
     moved = apply(more, move_part(more, f"layers.body.stages.{new}", -1)[0])
     assert [s.id for s in moved.layer("body").stages] == [new, "pluck"]
     bare = apply(p, remove_part(p, "layers.body.stages.pluck")[0])
-    assert not [m for m in bare.movements if m.target.startswith("layers.body.stages")]
+    lost = [m for m in bare.movements if m.target.startswith("layers.body.stages")]
+    assert [m.lost for m in lost] == ["Body Pluck cutoff"]
     bare = apply(p, remove_part(p, "movers.snap")[0])
     assert not [m for m in bare.movements if m.mover == "snap"]
     bare = apply(p, remove_part(p, "layers.sub")[0])

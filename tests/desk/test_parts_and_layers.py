@@ -16,7 +16,8 @@ from kessel.desk import (
     tie_split,
     untie_split,
 )
-from kessel.desk.parts import add_movement, add_part, modulate, movable_controls, move_part, remove_part
+from kessel.desk.movements import add_movement, movable_controls
+from kessel.desk.parts import add_part, modulate, move_part, remove_part
 from kessel.engine import audio_of, render_loop
 from kessel.formats import audio_from, dump_bundle, load_bundle, wav_bytes
 from kessel.patch import Edit, Oscillator, ValueProblem, apply, get

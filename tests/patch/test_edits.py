@@ -15,7 +15,7 @@ from kessel.patch import (
     describe,
     get,
     inverse,
-    movement_text,
+    said,
     sentence,
     title,
     typed,
@@ -91,7 +91,9 @@ def test_edits_are_said_in_words():
     assert sentence(SLUICE, [edit]) == "Body Pluck cutoff 230 Hz → 1.2 kHz"
     assert title(SLUICE, "output.gain") == "Output gain"
     movement = next(m for m in SLUICE.movements if m.target.endswith("pluck.cutoff"))
-    assert movement_text(SLUICE, movement.target, movement.amount) == "230 Hz → 1.72 kHz"
+    assert said(SLUICE, movement).sentence == (
+        "Body Pluck cutoff goes from 230 Hz to 1.72 kHz, moved by Snap, once per note"
+    )
 
 
 def test_a_layer_is_said_in_words():

@@ -139,8 +139,12 @@ def stroke(patch: Patch, mover_id: str, line: Sequence[tuple[float, float]]) -> 
         raise ValueProblem("draw a line from one place to another")
     way = sorted((min(max(a, 0.0), 1.0), min(max(v, 0.0), 1.0)) for a, v in line)
     at, value = (np.array(q) for q in zip(*way, strict=True))
-    step = max(grid_of(mover), (at[-1] - at[0]) / 24.0, 1.0 / 128.0)
+    grid, fewest = grid_of(mover), max((at[-1] - at[0]) / 24.0, 1.0 / 128.0)
+    step = grid * math.ceil(fewest / grid) if grid > 0 else fewest
     places = np.unique(np.clip(np.round(np.arange(at[0], at[-1] + 0.5 * step, step) / step) * step, 0.0, 1.0))
+    # what comes close to an end goes to it
+    places[places < 0.5 * step], places[places > 1.0 - 0.5 * step] = 0.0, 1.0
+    places = np.unique(places)
     if places.size < 2:
         places = np.array([at[0], at[-1]])
     values = np.interp(places, at, value)
@@ -148,7 +152,12 @@ def stroke(patch: Patch, mover_id: str, line: Sequence[tuple[float, float]]) -> 
     curve = drawn_curve(before, 4097)
     kept = [p for p in before if p.at < places[0] - _NEAR or p.at > places[-1] + _NEAR]
     new = [CurvePoint(at=round(float(a), 9), value=round(float(v), 4)) for a, v in zip(places, values, strict=True)]
-    points = sorted([*kept, *new], key=lambda p: p.at)
+    for place, border in ((0, new[0]), (len(new) + 1, new[-1])):
+        # what was there goes on beside the line, with a step where that stands elsewhere
+        old = round(float(curve[round(4096 * border.at)]), 4)
+        if 0.0 < border.at < 1.0 and abs(old - border.value) > 0.02:
+            new.insert(place, CurvePoint(at=border.at, value=old))
+    points = [*(p for p in kept if p.at < new[0].at), *new, *(p for p in kept if p.at > new[-1].at)]
     for end in (0.0, 1.0):
         if not any(p.at == end for p in points):
             value_there = round(float(curve[round(4096 * end)]), 4)

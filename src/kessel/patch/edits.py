@@ -227,7 +227,10 @@ def sentence(patch: Patch, edits: Sequence[Edit]) -> str:
             old, new = shown(patch, edit.path), shown(patch, edit.path, edit.value)
             parts.append(f"{title(patch, edit.path)} {old} → {new}")
         except NoSuchPath:
-            parts.append(edit.path.replace(".", " "))
+            if edit.path.endswith(".name"):
+                parts.append(f"{get(patch, edit.path)} is now called {edit.value}")
+            else:
+                parts.append(edit.path.replace(".", " "))
     if len(edits) > 3:
         parts.append(f"{len(edits) - 3} more")
     return ", ".join(parts)

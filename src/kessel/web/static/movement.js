@@ -37,6 +37,8 @@ export function startMovement(player) {
     else if ((found = at("[data-mover]:not(svg)"))) { ask("tab", "movers"); ask("item", found.dataset.mover); player.address(); redraw(); }
     else if ((found = at("[data-draw]"))) { ask("curve", found.dataset.draw); if ($("sheet").dataset.view === "movement") redraw(); else player.workspace("movement"); }
     else if ((found = at("[data-touch]"))) post("curve", { mover: $("curve").dataset.mover, do: "touch", what: found.dataset.touch });
+    // the click that opened the menu is no click beside it
+    if (event.altKey) return;
     if (at("[data-close-menu]") || (!at("#control-menu") && $("control-menu").innerHTML) || at("#control-menu .add")) closeMenu();
   });
   document.addEventListener("change", (event) => {

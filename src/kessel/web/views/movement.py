@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from contextlib import suppress
 from dataclasses import dataclass
+from itertools import pairwise
 from typing import Any
 
 import numpy as np
@@ -191,7 +192,7 @@ def curve_view(patch: Patch, mover_id: str) -> CurveView | None:
     starts = _starts(patch, mover, length)
     share = length / beats
     ghosts = []
-    for a, b in zip(starts[1:], [*starts[2:], beats], strict=True):
+    for a, b in pairwise([*starts[1:], beats]):
         n = max(2, min(240, round(240 * min(1.0, (b - a) / length))))
         x = WIDE * a / beats + np.arange(n) / 239.0 * WIDE * share
         ghosts.append(polyline(x, y[:n]))
