@@ -259,7 +259,7 @@ def test_the_history_is_walked_to_any_step(desk, opened):
         seen.append(opened.turn(Turn("layers.body.level", text=f"{db}")).patch)
     steps = opened.steps()
     assert [s.label for s in steps] == [
-        "Body level −6.0 dB → −3.0 dB",
+        "Body level −1.0 dB → −3.0 dB",
         "Body level −3.0 dB → −6.0 dB",
         "Body level −6.0 dB → −9.0 dB",
     ]

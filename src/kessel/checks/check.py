@@ -10,8 +10,11 @@ from .evidence import Evidence
 from .finding import Finding, Limits
 from .hollow import hollow
 from .layers_add_up import layers_add_up
+from .loop_jump import loop_jump
 from .lows_in_mono import lows_in_mono, mono_loss
+from .movement import idle_movement, restarts, short_notes
 from .output_peak import output_peak
+from .stages_hold import fundamental_shut, resonance_clips
 
 CHECKS: tuple[Callable[[Evidence, Limits], list[Finding]], ...] = (
     layers_add_up,
@@ -19,6 +22,12 @@ CHECKS: tuple[Callable[[Evidence, Limits], list[Finding]], ...] = (
     hollow,
     output_peak,
     mono_loss,
+    fundamental_shut,
+    resonance_clips,
+    idle_movement,
+    short_notes,
+    restarts,
+    loop_jump,
 )
 
 _ORDER = {"fails": 0, "look": 1, "holds": 2}

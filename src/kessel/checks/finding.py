@@ -30,6 +30,9 @@ class Limits(BaseModel):
     mono_loss_db: float = Field(default=-3.0, ge=-24, le=0, title="Mono loss, whole")
     hollow_db: float = Field(default=9.0, ge=0, le=36, title="Hollow")
     peak_dbtp: float = Field(default=-1.0, ge=-24, le=0, title="Output peak")
+    opening_db: float = Field(default=3.0, ge=0.5, le=24, title="Notes open to")
+    shut_db: float = Field(default=12.0, ge=3, le=48, title="Fundamental shut away")
+    clip_dbfs: float = Field(default=0.0, ge=-24, le=24, title="Clip point of a stage")
 
 
 @dataclass(frozen=True)
@@ -58,6 +61,7 @@ class Where:
     beat: float | None = None
     low_hz: float | None = None
     high_hz: float | None = None
+    path: str | None = None
 
 
 @dataclass(frozen=True)
@@ -79,7 +83,7 @@ class Finding:
     @property
     def key(self) -> str:
         """Names the same finding in two runs of the checks."""
-        return "/".join((self.check, *self.where.layers))
+        return "/".join((self.check, *self.where.layers, *([self.where.path] if self.where.path else [])))
 
     def plain(self) -> dict[str, Any]:
         """As JSON has it."""

@@ -11,7 +11,7 @@ from .finding import Finding, Fix, Limits, Where
 _SPARE = 1.0
 
 
-def _levels(e: Evidence, note: HeardNote, hz: float) -> dict[str, np.ndarray[tuple[int], np.dtype[np.float64]]]:
+def note_levels(e: Evidence, note: HeardNote, hz: float) -> dict[str, np.ndarray[tuple[int], np.dtype[np.float64]]]:
     """RMS amplitude of partials 1..4 over a note: of the sum and of every pitched layer."""
     layers = [layer.id for layer in e.patch.layers if has_pitch(layer)]
     signals = [e.middle_of_sum, *(e.middle(i) for i in layers)]
@@ -22,7 +22,7 @@ def _levels(e: Evidence, note: HeardNote, hz: float) -> dict[str, np.ndarray[tup
     return dict(zip(["", *layers], rms, strict=True))
 
 
-def _worst(e: Evidence) -> tuple[float, HeardNote, float, str] | None:
+def worst_note(e: Evidence) -> tuple[float, HeardNote, float, str] | None:
     """How far the fundamental is under the strongest of 2..4 on the worst note; the note, Hz, and its best layer."""
     ratio = e.base_ratio
     if ratio is None:
@@ -30,7 +30,7 @@ def _worst(e: Evidence) -> tuple[float, HeardNote, float, str] | None:
     found: list[tuple[float, HeardNote, float, str]] = []
     for note in e.notes:
         hz = e.note_hz(note, ratio)
-        levels = _levels(e, note, hz)
+        levels = note_levels(e, note, hz)
         if not levels or levels[""].max() < 1e-4:
             continue
         whole = levels.pop("")
@@ -50,7 +50,7 @@ def _fix(e: Evidence, layer_id: str, missing: float) -> Fix | None:
         if level <= layer.level:
             return None
         edits = (Edit(path, level),)
-        after = _worst(e.with_edits(edits))
+        after = worst_note(e.with_edits(edits))
         fix = Fix(f"Raise {layer.name} to {write(level, 'dB')}", edits, after[0] if after else None)
         if after and after[0] < missing:
             return fix
@@ -59,7 +59,7 @@ def _fix(e: Evidence, layer_id: str, missing: float) -> Fix | None:
 
 def hollow(e: Evidence, limits: Limits) -> list[Finding]:
     """Partial 1 against the strongest of partials 2..4, on the worst note."""
-    worst = _worst(e)
+    worst = worst_note(e)
     if worst is None:
         return []
     under, note, hz, best = worst

@@ -7,7 +7,17 @@ from .backing import BackingRun, Track, beat_track, kick_beats, loop_track
 from .engine import Engine
 from .knobs import gain_of
 from .loop import Loop, Stop, Stopped, Takes, layer_key, render_bars, render_loop, render_sum
-from .pictures import SourcePicture, audio_outline, drawn_curve, envelope_curve, lfo_curve, source_picture, transfer_of
+from .pictures import (
+    SourcePicture,
+    audio_outline,
+    drawn_curve,
+    envelope_after,
+    envelope_curve,
+    lfo_curve,
+    mover_over,
+    source_picture,
+    transfer_of,
+)
 from .responses import complex_response, response_of
 from .schedule import NoteEvent, Schedule, loop_samples, samples_per_beat
 
@@ -30,6 +40,7 @@ __all__ = [
     "beat_track",
     "complex_response",
     "drawn_curve",
+    "envelope_after",
     "envelope_curve",
     "forget",
     "gain_of",
@@ -39,6 +50,7 @@ __all__ = [
     "lfo_curve",
     "loop_samples",
     "loop_track",
+    "mover_over",
     "render_bars",
     "render_loop",
     "render_sum",

@@ -6,16 +6,18 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ..dsp import QUANTUM, RATE
 from ..dsp.envelopes import open_gate
 from ..dsp.halfband import LINE
 from ..dsp.oscillators import NOWHERE, STAGES
 from ..dsp.swings import Drawn, swing
-from ..patch import ChainItem, CurvePoint, Distortion, Envelope, LevelEnvelope, Lfo, Patch
+from ..patch import ChainItem, CurvePoint, Distortion, Envelope, LevelEnvelope, Lfo, Mover, Patch, swings
 from .audio import audio_of
 from .envelopes import EnvelopeShape, run_shape
 from .knobs import Array
+from .movers import Moment, mover_run
 from .plan import SourcePlan
 from .runs import full
 from .shapers import curve_of
@@ -48,6 +50,29 @@ def envelope_curve(part: LevelEnvelope | Envelope, tempo: float = 120.0, points:
     out = np.zeros(n)
     run_shape(shape, state, [(0, off, True), (off, n, False)], out)
     return out[:: n // points], whole * 1000.0 / RATE
+
+
+def envelope_after(part: LevelEnvelope | Envelope, samples: int, tempo: float) -> float:
+    """How far an envelope has opened at most when a note ends after some samples: a level, or a share of its way."""
+    shape = EnvelopeShape(part, tempo)
+    state = np.zeros(8)
+    open_gate(state[:4], False, shape.start)
+    open_gate(state[4:], False)
+    out = np.zeros(max(1, samples))
+    run_shape(shape, state, [(0, out.size, False)], out)
+    return float(out.max())
+
+
+def mover_over(mover: Mover, samples: NDArray[np.int64], patch: Patch) -> Array:
+    """What a mover that begins with the phrase says at samples of it, 0..1."""
+    run, voice = mover_run(mover), Voice()
+    found = []
+    for sample in samples:
+        start = int(sample) // QUANTUM * QUANTUM
+        now = Moment(start=start, length=2**40, tempo=patch.tempo, seed=patch.seed)
+        value = float(run.value(voice, {}, now)[int(sample) - start])
+        found.append(0.5 + 0.5 * value if swings(mover) else value)
+    return np.array(found)
 
 
 def lfo_curve(part: Lfo, points: int = 160) -> Array:
