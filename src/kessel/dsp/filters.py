@@ -202,7 +202,7 @@ def filter_mixed(x: Any, a: Any, b: Any, old: Any, new: Any, state: Any) -> Any:
 
 def damping(resonance_db: NDArray[np.float64] | float) -> NDArray[np.float64]:
     """1/Q of a section whose rise at the cutoff over a flat corner is ``resonance_db``."""
-    return np.asarray(BUTTERWORTH * 10.0 ** (-np.asarray(resonance_db, dtype=np.float64) / 20.0))
+    return np.asarray(BUTTERWORTH * np.exp(np.asarray(resonance_db, dtype=np.float64) * (-math.log(10.0) / 20.0)))
 
 
 def band_coefficients(kind: str, hz: float, gain_db: float, q: float) -> NDArray[np.float64]:

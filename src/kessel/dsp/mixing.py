@@ -134,3 +134,12 @@ def from_mid_side(x: Any, side: Any) -> None:
     for i in range(x.shape[1]):
         x[0, i] += side[0, i]
         x[1, i] -= side[0, i]
+
+
+@kernel("void(f8[::1], f8[::1], f8, f8[::1], f8, f8, f8, f8)")
+def moved_by(
+    out: Any, rest: Any, shift: float, mover: Any, amount: float, base: float, low: float, high: float
+) -> None:
+    """Write rest + shift + base + amount * mover, kept within low..high, into out; all (n,)."""
+    for i in range(out.size):
+        out[i] = min(max(rest[i] + shift + base + amount * mover[i], low), high)

@@ -16,12 +16,6 @@ MOST_SOFT = 0.25
 """A step takes a quarter of a swing at most."""
 
 
-def bent(x: _Array, tension: _Array | float) -> _Array:
-    """0..1 along a way that goes early (tension above 0) or late; 0 is even."""
-    t = np.where(np.abs(tension) < 1e-3, 1e-3, tension)
-    return np.asarray(np.where(np.abs(tension) < 1e-3, x, (1.0 - np.exp(-t * x)) / (1.0 - np.exp(-t))))
-
-
 @dataclass(frozen=True)
 class Drawn:
     """A drawn curve: at (points,) rising places 0..1, value (points,) 0..1, tension (points,) of the way on."""
@@ -45,20 +39,46 @@ class Drawn:
 
     def __call__(self, place: _Array) -> _Array:
         """The value, 0..1, at places 0..1; any shape in, the same out."""
-        i = np.clip(np.searchsorted(self.at, place, side="right") - 1, 0, self.at.size - 2)
-        wide = self.at[i + 1] - self.at[i]
-        part = np.clip((place - self.at[i]) / np.where(wide > 0, wide, 1.0), 0.0, 1.0)
-        part = np.where(wide > 0, part, (place >= self.at[i + 1]).astype(np.float64))
-        return self.value[i] + (self.value[i + 1] - self.value[i]) * bent(part, self.tension[i])
+        out = np.empty(place.shape)
+        flat = np.ascontiguousarray(place, dtype=np.float64).ravel()
+        draw(out.ravel(), flat, self.at, self.value, self.tension, 0.0, 0.0, 0.0)
+        return out
 
     def around(self, place: _Array, soft: float) -> _Array:
         """As ``__call__`` for a curve that goes round: what steps from its end to its beginning takes ``soft``."""
-        y = self(place)
-        end = float(self(np.array([1.0]))[0])
-        if soft <= 0 or end == float(self(np.array([0.0]))[0]):
-            return y
+        end, first = float(self.value[-1]), float(self.value[0])
+        if soft <= 0 or end == first:
+            return self(place)
         goal = float(self(np.array([soft]))[0])
-        return np.asarray(np.where(place < soft, end + (goal - end) * place / soft, y))
+        out = np.empty(place.size)
+        draw(out, np.ascontiguousarray(place), self.at, self.value, self.tension, soft, end, goal)
+        return out
+
+
+@kernel("void(f8[::1], f8[::1], f8[::1], f8[::1], f8[::1], f8, f8, f8)")
+def draw(out: Any, place: Any, at: Any, value: Any, tension: Any, soft: float, end: float, goal: float) -> None:
+    """Write a drawn curve at places 0..1 into out, both (n,). at, value, tension: (points,).
+
+    Over the first ``soft`` it goes in a straight line from ``end`` to ``goal``.
+    """
+    last = at.size - 2
+    i = 0
+    for n in range(place.size):
+        x = place[n]
+        if x < soft:
+            out[n] = end + (goal - end) * x / soft
+            continue
+        while i > 0 and x < at[i]:
+            i -= 1
+        while i < last and x >= at[i + 1]:
+            i += 1
+        wide = at[i + 1] - at[i]
+        whole = 1.0 if x >= at[i + 1] else 0.0
+        part = min(max((x - at[i]) / wide, 0.0), 1.0) if wide > 0.0 else whole
+        t = tension[i]
+        if abs(t) >= 1e-3 and 0.0 < part < 1.0:
+            part = (1.0 - np.exp(-t * part)) / (1.0 - np.exp(-t))
+        out[n] = value[i] + (value[i + 1] - value[i]) * part
 
 
 def _eased(part: _Array, before: _Array | float, after: _Array | float, soft: _Array | float, y: _Array) -> _Array:
@@ -81,9 +101,9 @@ def swing(
     """
     count = np.floor(turns)
     part = np.asarray(turns - count, dtype=np.float64)
-    soft = np.minimum(soft, MOST_SOFT)
     if shape == "sine":
         return np.asarray(np.sin(2 * np.pi * part))
+    soft = np.minimum(soft, MOST_SOFT)
     if shape == "triangle":
         return np.asarray(1.0 - 4.0 * np.abs(np.mod(part + 0.25, 1.0) - 0.5))
     if shape == "saw up":

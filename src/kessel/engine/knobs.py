@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 from ..dsp import QUANTUM
 from ..dsp.filters import damping
+from ..dsp.mixing import moved_by
 from ..patch import SILENT_DB, Control, declared
 
 Array = NDArray[np.float64]
@@ -93,6 +94,17 @@ class Moving:
     by: str = ""
     by_swings: bool = False
 
+    def plain(self, movers: Movers) -> tuple[Array, float, float] | None:
+        """Its mover, and by what that counts and from where, when it adds in a straight line."""
+        m = movers.get(self.mover)
+        if m is None or self.tension or self.by:
+            return None
+        if self.swings == self.both_ways:
+            return m, self.amount, 0.0
+        if self.swings:
+            return m, 0.5 * self.amount, 0.5 * self.amount
+        return m, 2.0 * self.amount, -self.amount
+
     def of(self, movers: Movers) -> Array | None:
         """What it adds over the quantum; None when its mover is not there."""
         m = movers.get(self.mover)
@@ -164,6 +176,13 @@ class Knob:
 
     def scale(self, movers: Movers, shift: Array | float = 0.0) -> Array:
         """The moved value over the quantum on the control's own scale, within the control's limits."""
+        if len(self.movements) == 1 and isinstance(shift, float):
+            plain = self.movements[0].plain(movers)
+            if plain is not None:
+                x = np.empty(QUANTUM)
+                moved_by(x, self.rest, shift, *plain, self._low, self._high)
+                self.latest = x
+                return x
         x = self.rest + shift
         for moving in self.movements:
             added = moving.of(movers)

@@ -69,6 +69,7 @@ class LayerRun:
         }
         self._level_run = EnvelopeRun(self._envelope_knobs)
         self._last: Movers = {}
+        self._moment = Moment()
         self._restless = True
         self._edging: dict[str, list[tuple[Knob, int, Array]]] = {"before": [], "after": []}
         self._edges: dict[str, Knob] = {}
@@ -164,9 +165,10 @@ class LayerRun:
             self.notes.note(event, start)
         total = np.zeros((2, QUANTUM))
         tracked = False
-        self._moment = Moment(
-            start, self.phrase_origin, self.phrase_length, self.patch.tempo, self.patch.seed, self.hands, self.heard
-        )
+        if self.bank.runs:
+            self._moment = Moment(
+                start, self.phrase_origin, self.phrase_length, self.patch.tempo, self.patch.seed, self.hands, self.heard
+            )
         for voice in self.notes.voices:
             for v in voice.both():
                 if v.active:
@@ -248,7 +250,7 @@ class LayerRun:
         voice.begin_quantum(start, a)
         for knob in self.bank.moved.values():
             knob.latest = None
-        movers = self.bank.values(voice, self._moment)
+        movers = self.bank.values(voice, self._moment) if self.bank.runs else {}
         if self._pitch_knob.movements:
             pitch, gliding = pitch + self._pitch_knob.scale(movers), True
         elif not self._pitch_knob.still:

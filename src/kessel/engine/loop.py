@@ -193,7 +193,8 @@ def _take_layer(patch: Patch, layer: Layer, stop: Stop, heard: dict[str, LayerTa
             raise Stopped
         time = at - span.pre
         run.hands = lanes.at(schedule.position(time), schedule.length)
-        run.heard = {i: np.ascontiguousarray(take.x[:, at : at + QUANTUM]) for i, take in heard.items()}
+        if heard:
+            run.heard = {i: np.ascontiguousarray(take.x[:, at : at + QUANTUM]) for i, take in heard.items()}
         run.quantum(time, events[at // QUANTUM], block)
         out[:, at : at + QUANTUM] = block
     travel = {path: t.values for path, t in run.travel.items()}

@@ -107,7 +107,15 @@ class _Cycling(MoverRun):
     def __init__(self, part: Any) -> None:
         self._next: tuple[int | None, float] = (None, 0.0)
         self._kept: Array = np.zeros(QUANTUM)
+        self._lines: tuple[Any, float, float, Drawn] | None = None
         super().__init__(part)
+
+    def drawn(self, samples: float, soft: float) -> Drawn:
+        """The drawn curve over a length of samples, made once."""
+        if self._lines is None or self._lines[0] is not self.part or self._lines[1:3] != (samples, soft):
+            points = [(p.at, p.value, p.bend) for p in self.part.points]
+            self._lines = self.part, samples, soft, Drawn.of(points, samples, soft)
+        return self._lines[3]
 
     def _turned(self, samples: Array | float, voice: Voice, now: Moment, restart: str) -> Array:
         """Lengths gone by since it began, for lengths of ``samples``; added up when that changes."""
@@ -157,11 +165,14 @@ class LfoMover(_Cycling):
         if part.once:
             turns = np.clip(turns, 0.0, 1.0 - 1e-9)
         soft = part.edges * (RATE / 1000.0) / samples if part.edges > 0 else 0.0
-        drawn = Drawn.of([(p.at, p.value, p.bend) for p in part.points], soft=float(np.min(soft)))
-        seed = (now.seed, part.id, voice.note if part.restart == "note" else "")
-        width = self.over("width", movers)
-        share_up = width * 0.01
-        y = swing(part.shape, turns + part.phase / 360.0, seed, share_up, soft, drawn)
+        if part.phase:
+            turns = turns + part.phase / 360.0
+        if part.shape == "square":
+            y = swing(part.shape, turns, None, self.over("width", movers) * 0.01, soft)
+        elif part.shape == "drawn":
+            y = swing(part.shape, turns, None, soft=soft, drawn=self.drawn(0.0, float(np.min(soft))))
+        else:
+            y = swing(part.shape, turns, (now.seed, part.id, voice.note if part.restart == "note" else ""), soft=soft)
         if part.fade > 0:
             since = _SAMPLES + float(now.start - voice.began)
             y = y * np.clip(since / (part.fade * RATE / 1000.0), 0.0, 1.0)
@@ -179,7 +190,7 @@ class CurveMover(_Cycling):
         place = self._turned(samples, voice, now, restart)
         whole = float(np.mean(samples))
         soft = min(0.25, part.edges * (RATE / 1000.0) / whole)
-        drawn = Drawn.of([(p.at, p.value, p.bend) for p in part.points], whole, soft)
+        drawn = self.drawn(whole, soft)
         if part.play == "loop":
             return drawn.around(np.mod(place, 1.0), soft)
         if part.play == "hold":
@@ -209,7 +220,7 @@ class HandMover(MoverRun):
         return values(now.hands[part.what])
 
 
-class MacroMover(MoverRun):
+class MacroMover(_Cycling):
     """A named hand, or what was drawn for it along the phrase."""
 
     def value(self, voice: Voice, movers: Movers, now: Moment) -> Array:
@@ -218,9 +229,8 @@ class MacroMover(MoverRun):
         if part.drawn and len(part.points) > 1:
             samples = part.bars * 4.0 * samples_per_beat(now.tempo)
             soft = _MACRO_STEP * RATE / samples
-            drawn = Drawn.of([(p.at, p.value, p.bend) for p in part.points], samples, soft)
             time = _SAMPLES + float(now.start - now.origin)
-            return drawn.around(np.mod(time, samples) / samples, soft)
+            return self.drawn(samples, soft).around(np.mod(time, samples) / samples, soft)
         return self.knobs["value"].value(movers)
 
 
