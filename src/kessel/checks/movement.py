@@ -74,7 +74,8 @@ def idle_movement(e: Evidence, limits: Limits) -> list[Finding]:
     found = []
     for m in e.patch.movements:
         mover = next(x for x in e.patch.movers if x.id == m.mover)
-        reach = None if m.lost or _rests(mover, e) else _reach(e, m)
+        waiting = any(_rests(x, e) for x in e.patch.movers if x.id in (m.mover, m.scaled_by))
+        reach = None if m.lost or waiting else _reach(e, m)
         if reach is None:
             continue
         control = number(e.patch, m.target)

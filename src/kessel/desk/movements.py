@@ -13,6 +13,7 @@ from ..patch import (
     ValueProblem,
     free_id,
     get,
+    lookup,
     movable,
     said,
     title,
@@ -66,11 +67,15 @@ def add_movement(patch: Patch, mover: str, target: str) -> Step:
     movable(patch, target)
     edits: list[Edit] = []
     if mover.startswith(NEW):
-        kind = mover.removeprefix(NEW)
+        kind, _, source = mover.removeprefix(NEW).partition(":")
         if kind not in MOVER_KINDS:
             raise ValueProblem(f"there is no mover of the kind {kind[:24]}")
         edits, mover, _ = add_part(patch, "movers", kind)
-        name = edits[0].value[-1]["name"]
+        made = edits[0].value[-1]
+        if source:
+            # a source that moves at audio rate gives its name to what it feeds
+            made |= {"source": source, "name": f"{getattr(lookup(patch, source)[2], 'name', 'Source')} feed"}
+        name = made["name"]
     else:
         found = next((m for m in patch.movers if m.id == mover), None)
         if found is None:

@@ -200,6 +200,28 @@ def resized(patch: Patch, bars: int) -> list[Edit]:
     return [Edit("phrase", new)]
 
 
+def repeated(patch: Patch, bars: int) -> Step:
+    """The phrase over and over until it fills a number of bars, with its lanes; and the step in words."""
+    phrase = patch.phrase
+    if bars <= phrase.bars:
+        raise ValueProblem(f"the phrase has {phrase.bars} bars already")
+    beats, whole = phrase.beats, 4.0 * bars
+    new: dict[str, Any] = phrase.model_dump() | {"bars": bars, "notes": []} | {lane: [] for lane in LANES}
+    taken: list[str] = []
+    for turn in range(-(-bars // phrase.bars)):
+        for n in phrase.notes:
+            if n.start + turn * beats < whole:
+                made = n.model_dump() | {"id": free_id(n.id, taken), "start": n.start + turn * beats}
+                taken.append(made["id"])
+                new["notes"].append(made)
+        for lane in LANES:
+            points = [p.model_dump() | {"beat": p.beat + turn * beats} for p in getattr(phrase, lane)]
+            new[lane] += [p for p in points if p["beat"] <= whole]
+    if len(new["notes"]) > 512:
+        raise ValueProblem("that would be more than 512 notes: repeat it over fewer bars")
+    return [Edit("phrase", new)], f"Repeat the phrase to {bars} bars"
+
+
 def record(
     patch: Patch,
     notes: Sequence[tuple[int, float, float, int]],

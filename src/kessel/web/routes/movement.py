@@ -40,7 +40,7 @@ TOP_DB, BOTTOM_DB = -6.0, -84.0
 
 
 @router.post("/patch/{slug}/let-move")
-def let_move(request: Request, slug: str, mover: _Word, target: _Path) -> Response:
+def let_move(request: Request, slug: str, mover: _Path, target: _Path) -> Response:
     """Let a mover drive a control; a new one where the word says so."""
     open_patch = desk_of(request).open(slug)
     before = {m.id for m in open_patch.patch.movers}
@@ -129,7 +129,7 @@ def curve(request: Request, slug: str, hand: CurveHand) -> Response:
 def curve_box(request: Request, slug: str, asked: AskedOf) -> HTMLResponse:
     """The drawn curve as it stands now."""
     open_patch = desk_of(request).open(slug)
-    moving = moving_view(open_patch.patch, None, asked.what, asked.curve, slug, 0)
+    moving = moving_view(open_patch.patch, None, asked, slug, 0)
     return page("curve_box.html", slug=slug, moving=moving)
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from fastapi import APIRouter, File, Query, Request, UploadFile
+from fastapi import APIRouter, File, Form, Query, Request, UploadFile
 from fastapi.responses import Response
 from pydantic import BaseModel, ConfigDict, Field
 
@@ -78,6 +78,13 @@ def notes(request: Request, slug: str, hand: Hand) -> Response:
     """One move of a hand on the phrase."""
     open_patch = desk_of(request).open(slug)
     return changed(open_patch.edit(*_step(open_patch.patch, hand)))
+
+
+@router.post("/patch/{slug}/repeat-phrase")
+def repeat(request: Request, slug: str, bars: Annotated[int, Form(ge=1, le=16)]) -> Response:
+    """The phrase over and over until it fills a number of bars."""
+    open_patch = desk_of(request).open(slug)
+    return changed(open_patch.edit(*note_edits.repeated(open_patch.patch, bars)))
 
 
 @router.post("/patch/{slug}/midi")

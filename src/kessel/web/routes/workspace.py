@@ -27,7 +27,7 @@ _Frame = Annotated[int, Query(ge=0, le=999)]
 
 def asked_of(
     layer: _Word = "",
-    tab: _Word = "sources",
+    tab: _Word = "",
     item: _Word = "",
     group: _Word = "",
     frame: _Frame = 0,
@@ -36,9 +36,12 @@ def asked_of(
     curve: _Word = "",
     sort: _Word = "target",
     only: _Word = "",
+    zoom: _Word = "",
 ) -> Asked:
     """What the page asks to be shown."""
-    return Asked(layer, tab, item, group, frame, view if view in VIEWS else "layers", what, curve, sort, only)
+    view = view if view in VIEWS else VIEWS[0]
+    tab = tab or ("movements" if view == "movement" else "sources")
+    return Asked(layer, tab, item, group, frame, view, what, curve, sort, only, zoom)
 
 
 AskedOf = Annotated[Asked, Depends(asked_of)]
@@ -76,7 +79,7 @@ def _drawing(
     """The main drawing of the workspace that is asked for."""
     patch = open_patch.patch
     if asked.view == "movement":
-        return {"moving": moving_view(patch, picture, asked.what, asked.curve, slug, version)}
+        return {"moving": moving_view(patch, picture, asked, slug, version)}
     return {"sheet": sheet_view(patch, picture, layer, version)}
 
 

@@ -33,7 +33,11 @@ export function startMovement(player) {
     const at = (what) => event.target.closest(what);
     let found;
     if ((found = at("nav [data-view]"))) { event.preventDefault(); player.workspace(found.dataset.view); }
-    else if ((found = at("button[data-ask]"))) { ask(found.dataset.ask, found.dataset.word); player.address(); fresh(); }
+    else if ((found = at("button[data-ask]"))) {
+      ask(found.dataset.ask, found.dataset.word);
+      player.address();
+      if (found.dataset.ask === "what") fresh(); else redraw();
+    }
     else if ((found = at("[data-mover]:not(svg)"))) { ask("tab", "movers"); ask("item", found.dataset.mover); player.address(); redraw(); }
     else if ((found = at("[data-draw]"))) { ask("curve", found.dataset.draw); if ($("sheet").dataset.view === "movement") redraw(); else player.workspace("movement"); }
     else if ((found = at("[data-touch]"))) post("curve", { mover: $("curve").dataset.mover, do: "touch", what: found.dataset.touch });

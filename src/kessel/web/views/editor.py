@@ -39,6 +39,7 @@ class Asked:
     curve: str = ""
     sort: str = "target"
     only: str = ""
+    zoom: str = ""
 
     @property
     def named(self) -> list[tuple[str, str]]:

@@ -14,6 +14,7 @@ from ...desk import Picture, curve_edits
 from ...engine import drawn_curve
 from ...patch import Curve, Lfo, Macro, NoSuchPath, Patch, note_name, number, title
 from .controls import travels
+from .editor import Asked
 from .sheet import GRID
 from .svg import across, level_line, polyline
 
@@ -87,6 +88,8 @@ class CurveView:
     touches: tuple[tuple[str, str], ...]
     words: str
     drawn: bool
+    longer: int = 0
+    zoomed: bool = False
 
 
 @dataclass(frozen=True)
@@ -177,8 +180,12 @@ def _starts(patch: Patch, mover: Curve | Lfo | Macro, length: float) -> list[flo
     return found
 
 
-def curve_view(patch: Patch, mover_id: str) -> CurveView | None:
-    """The drawn curve of a mover; None when it has none."""
+_NARROW = 0.2
+"""Share of the loop under which a curve is shown enlarged, unless it is asked for in step."""
+
+
+def curve_view(patch: Patch, mover_id: str, zoom: str = "") -> CurveView | None:
+    """The drawn curve of a mover, in step with the loop or (``whole``) enlarged; None when it has none."""
     mover = next((m for m in patch.movers if m.id == mover_id), None)
     if not isinstance(mover, curve_edits.HOLDS_CURVE):
         return None
@@ -211,24 +218,31 @@ def curve_view(patch: Patch, mover_id: str) -> CurveView | None:
     touches = tuple((slug, word) for slug, (word, _) in curve_edits.TOUCHES.items())
     first = starts[0] if starts else 0.0
     drawn = mover.drawn if isinstance(mover, Macro) else mover.shape == "drawn" if isinstance(mover, Lfo) else True
-    words = f"{len(points)} points over {length:.3g} beats"
+    words = f"{len(points)} points over {length:.3g} beat" + ("" if length == 1 else "s")
+    longer = 0
+    if share > 1.0:
+        words += f", the loop has {beats:g}"
+        longer = mover.bars if isinstance(mover, Macro) else 0
+    zoomed = share > 1.0 or zoom == "whole" or (share < _NARROW and zoom != "step")
+    if zoomed:
+        share, ghosts = 1.0, []
     return CurveView(
         mover.id, mover.name, polyline(np.linspace(0, WIDE, 240), y), tuple(ghosts), tuple(handles),
-        round(100.0 * first / beats, 3), round(100.0 * min(share, 1.0 - first / beats if share <= 1 else share), 3),
-        lines, touches, words, drawn,
+        round(100.0 * first / beats if share < 1 else 0.0, 3), round(100.0 * share, 3), lines, touches, words, drawn,
+        longer, zoomed,
     )  # fmt: skip
 
 
-def moving_view(patch: Patch, picture: Picture | None, what: str, mover: str, slug: str, version: int) -> Moving:
+def moving_view(patch: Patch, picture: Picture | None, asked: Asked, slug: str, version: int) -> Moving:
     """The workspace of a patch with the newest measures there are."""
     ids = [layer.id for layer in patch.layers]
-    layer = what if what in ids else ""
+    layer = asked.what if asked.what in ids else ""
     whats = [What("sum", "Sum", "", not layer)]
     whats += [What(x.id, x.name, x.hatch, x.id == layer) for x in reversed(patch.layers)]
     beats = patch.phrase.beats
     cutoffs, lanes = _ways(patch, picture, layer)
     curves = [m for m in patch.movers if isinstance(m, Curve | Macro) or (isinstance(m, Lfo) and m.shape == "drawn")]
-    chosen = next((m for m in curves if m.id == mover), next(iter(curves), None))
+    chosen = next((m for m in curves if m.id == asked.curve), next(iter(curves), None))
     ruler = tuple(
         (100.0 * b / beats, b % 4 == 0, f"{b // 4 + 1}" if b % 4 == 0 else "") for b in range(math.ceil(beats))
     )
@@ -251,7 +265,7 @@ def moving_view(patch: Patch, picture: Picture | None, what: str, mover: str, sl
         notes=notes,
         cutoffs=tuple(cutoffs),
         lanes=tuple(lanes),
-        curve=curve_view(patch, chosen.id) if chosen is not None else None,
+        curve=curve_view(patch, chosen.id, asked.zoom) if chosen is not None else None,
         curves=tuple((m.id, m.name, m is chosen) for m in curves),
         layers=tuple(ids),
         travels=travels(patch, picture),

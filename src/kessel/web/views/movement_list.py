@@ -135,8 +135,18 @@ class ControlMenu:
     rows: tuple[Row, ...]
     movers: tuple[tuple[str, str], ...]
     new: tuple[tuple[str, str], ...]
+    sources: tuple[tuple[str, str], ...]
     pinned: bool
     mirrors: tuple[tuple[str, str], ...]
+
+
+def _feeding(patch: Patch, path: str) -> tuple[tuple[str, str], ...]:
+    """Sources that can move a voice stage's control at audio rate."""
+    steps = path.split(".")
+    if steps[0] != "layers" or steps[2] != "stages":
+        return ()
+    layer = patch.layer(steps[1])
+    return tuple((f"new:feed:layers.{layer.id}.sources.{s.id}", s.name) for s in layer.sources)
 
 
 def control_menu(patch: Patch, path: str, picture: Picture | None) -> ControlMenu:
@@ -156,6 +166,7 @@ def control_menu(patch: Patch, path: str, picture: Picture | None) -> ControlMen
         rows=tuple(_row(patch, m, picture) for m in own),
         movers=tuple((m.id, m.name) for m in patch.movers if m.id != mine),
         new=tuple((f"new:{k}", PARTS[k][0]) for k in MOVER_KINDS if k != "feed"),
+        sources=_feeding(patch, path),
         pinned=path in patch.pins,
         mirrors=mirrors,
     )

@@ -189,7 +189,7 @@ def response_line(patch: Patch, layer: Layer) -> str:
 def strip_view(patch: Patch, layer: Layer, number: int, picture: Picture | None, chosen: str) -> Strip:
     """One layer."""
     base = f"layers.{layer.id}"
-    level, path = control_view(patch, f"{base}.level"), control_view(patch, f"{base}.path")
+    level, path = control_view(patch, f"{base}.level", picture), control_view(patch, f"{base}.path")
     assert isinstance(level, Rule) and isinstance(path, Words)
     levels = picture.layers.get(layer.id) if picture else None
     cutoffs, brackets = _cutoffs(patch, layer, picture)
