@@ -6,7 +6,7 @@ import pytest
 from kessel.engine.knobs import Moving
 from kessel.engine.responses import complex_response
 from kessel.engine.runs import VoiceNow
-from kessel.engine.stages import run_of
+from kessel.engine.stages import latency_of, run_of
 from kessel.patch import AllpassRow, Comb, Distortion, Filter, Ladder, Vowel, declarations
 from kessel.patch.controls import Choice, Control
 
@@ -153,6 +153,27 @@ def random_part(kind, rng):
             value = [c.low, c.high, c.at(rng.random())][rng.integers(3)]
             words[name] = int(value) if c.whole else value
     return kind(**FLAT, **words), controls
+
+
+@pytest.mark.parametrize("curve", ["soft", "tube", "one-sided", "hard", "fold", "wrap", "crush"])
+def test_a_distortion_that_is_off_is_the_sound_late_by_what_it_declares(curve):
+    rng = np.random.default_rng(6)
+    x = rng.uniform(-1, 1, (2, 4 * QUANTUM))
+    part = Distortion(**FLAT, curve=curve, on=False)
+    late = latency_of(part)
+    assert np.array_equal(through(part, x)[:, late:], x[:, :-late])
+    # and it comes and goes without a jump larger than its own
+    run = run_of(Distortion(**FLAT, curve=curve, drive=6.0))
+    state, out = run.state(), []
+    t = np.arange(8 * QUANTUM) / RATE
+    sine = np.tile(0.3 * np.sin(2 * np.pi * 60 * t), (2, 1))
+    for n in range(8):
+        run.update(Distortion(**FLAT, curve=curve, drive=6.0, on=n % 4 < 2))
+        run.tick()
+        block = np.ascontiguousarray(sine[:, n * QUANTUM : (n + 1) * QUANTUM])
+        run.process(block, 0, QUANTUM, state, VoiceNow())
+        out.append(block)
+    assert np.abs(np.diff(np.concatenate(out, axis=1))).max() < 0.03
 
 
 @pytest.mark.parametrize("kind", [Filter, Ladder, Comb, Vowel, AllpassRow])

@@ -135,7 +135,7 @@ class Knob:
     def __init__(self, control: Control, value: float, convert: Convert) -> None:
         self.control = control
         self.convert = convert
-        self.goal = control.to_scale(value)
+        self.goal = control.to_scale(float(value))
         self._now = self.goal
         self.movements: list[Moving] = []
         self.rest: Array = np.full(QUANTUM, self.goal)
@@ -148,7 +148,7 @@ class Knob:
 
     def turn(self, value: float) -> None:
         """Set the value to reach over the next quantum."""
-        self.goal = self.control.to_scale(value)
+        self.goal = self.control.to_scale(float(value))
 
     @property
     def turning(self) -> bool:

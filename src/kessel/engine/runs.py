@@ -38,7 +38,6 @@ STILL = VoiceNow()
 class Run(Protocol):
     """A running stage; its state belongs to a voice or a chain."""
 
-    latency: int
     knobs: dict[str, Knob]
 
     def state(self) -> Any:
@@ -57,7 +56,6 @@ class StageRun:
     ``converts``: its controls that are smoothed and can be moved, and what the loops want of them.
     """
 
-    latency = 0
     converts: ClassVar[dict[str, Convert]] = {}
 
     def __init__(self, part: Any) -> None:
@@ -68,6 +66,11 @@ class StageRun:
         self.part = part
         self.off = False
         self.update(part)
+
+    @staticmethod
+    def latency_of(part: Any) -> int:
+        """Latency in samples, on or off."""
+        return 0
 
     def update(self, part: Any) -> None:
         """Take over turned controls."""

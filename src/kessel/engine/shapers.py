@@ -4,26 +4,58 @@ from __future__ import annotations
 
 import numpy as np
 
-from ..dsp import QUANTUM
-from ..dsp.distortion import STATE as DISTORTION
+from ..dsp import QUANTUM, RATE
+from ..dsp.distortion import STATE as SOFT_STATE
 from ..dsp.distortion import distort, hold_back, makeup, soft
 from ..dsp.filters import band_coefficients, filter_mixed
 from ..dsp.halfband import LATENCY
 from ..dsp.mixing import ramp_gain
+from ..dsp.shapes import (
+    CRUSH_STATE,
+    CURVES,
+    SHAPED_LATENCY,
+    SHAPED_STATE,
+    crush,
+    shape,
+    shaped,
+    shaped_makeup,
+)
 from ..patch import Distortion, Eq
 from .knobs import Array, Knob, as_factor, as_is, as_share, gain_of, knob_of
 from .runs import Buffer, StageRun, VoiceNow, full
 
 
-class DistortionRun(StageRun):
-    """The soft curve at twice the rate."""
+class DistortionState:
+    """What a distortion keeps: of every family of curves, so that one can take over from the other; and the dry sound
+    held back."""
 
-    latency = LATENCY
-    converts = {"drive": as_is, "trim": as_is, "mix": as_share}
+    def __init__(self) -> None:
+        self.soft = np.zeros(SOFT_STATE)
+        self.shaped = np.zeros(SHAPED_STATE)
+        self.crush = np.zeros((2, CRUSH_STATE))
+        self.wet = np.zeros((2, SHAPED_LATENCY))
+        self.dry: dict[int, Buffer] = {}
+
+    def line(self, lag: int, channels: int) -> Buffer:
+        """The dry sound of so many samples, (channels, lag)."""
+        if lag not in self.dry:
+            self.dry = {lag: np.zeros((2, lag))}
+        return self.dry[lag][:channels]
+
+
+class DistortionRun(StageRun):
+    """A curve: the soft one at twice the rate, those with edges at four times."""
+
+    converts = {"drive": as_is, "trim": as_is, "bits": as_is, "rate": as_is, "mix": as_share}
 
     def __init__(self, part: Distortion) -> None:
         self._work = np.empty((QUANTUM, 4))
         super().__init__(part)
+
+    @staticmethod
+    def latency_of(part: Distortion) -> int:
+        """Latency in samples, on or off."""
+        return LATENCY if part.curve == "soft" else SHAPED_LATENCY
 
     def take(self, part: Distortion) -> None:
         """Take over what is not smoothed."""
@@ -31,9 +63,9 @@ class DistortionRun(StageRun):
         self.match = part.level_match
         self.bias = part.bias / 100.0 * 2.0
 
-    def state(self) -> tuple[Buffer, Buffer]:
-        """Half-band states, and the dry sound held back."""
-        return np.zeros(DISTORTION), np.zeros((2, LATENCY))
+    def state(self) -> DistortionState:
+        """At rest."""
+        return DistortionState()
 
     def tick(self) -> None:
         """Prepare a quantum."""
@@ -46,30 +78,41 @@ class DistortionRun(StageRun):
             self._gains = as_factor(drive.rest), self._back(drive.rest, trim.rest)
 
     def _back(self, drive: Array, trim: Array) -> Array:
-        after = 10.0 ** (trim / 20.0)
-        return np.asarray(after * makeup(drive) if self.match else after)
+        after = as_factor(trim)
+        return np.asarray(after * level_match(self.part.curve, drive) if self.match else after)
 
-    def rest(self, x: Buffer, a: int, b: int, state: tuple[Buffer, Buffer]) -> None:
+    def rest(self, x: Buffer, a: int, b: int, state: DistortionState) -> None:
         """Hold the sound back as long as if it were distorted."""
-        curve, dry = state
-        hold_back(x, a, b, dry[: x.shape[0]])
-        curve[:] = 0.0
+        hold_back(x, a, b, state.line(self.latency_of(self.part), x.shape[0]))
+        state.soft[:], state.shaped[:], state.crush[:], state.wet[:] = 0.0, 0.0, 0.0, 0.0
 
-    def work(self, x: Buffer, a: int, b: int, state: tuple[Buffer, Buffer], voice: VoiceNow) -> None:
+    def work(self, x: Buffer, a: int, b: int, state: DistortionState, voice: VoiceNow) -> None:
         """Distort in place."""
-        curve, dry = state
         drive, after = self._gains
         if self.knobs["drive"].movements or self.knobs["trim"].movements:
             db = self.knobs["drive"].scale(voice.movers)
             drive, after = as_factor(db), self._back(db, self.knobs["trim"].scale(voice.movers))
         mix = self.knobs["mix"].value(voice.movers)
-        distort(x, a, b, drive, after, self.bias, mix, curve, dry[: x.shape[0]], self._work)
+        curve, n = self.part.curve, x.shape[0]
+        if curve == "soft":
+            distort(x, a, b, drive, after, self.bias, mix, state.soft, state.line(LATENCY, n), self._work)
+        elif curve == "crush":
+            levels = np.exp2(self.knobs["bits"].scale(voice.movers) - 1.0)
+            step = np.exp2(self.knobs["rate"].scale(voice.movers)) / RATE
+            line = state.line(SHAPED_LATENCY, n)
+            crush(x, a, b, drive, after, levels, step, mix, state.crush[:n], line, state.wet[:n])
+        else:
+            line = state.line(SHAPED_LATENCY, n)
+            shape(x, a, b, CURVES[curve], drive, after, self.bias, mix, state.shaped, line, self._work)
+
+
+def level_match(curve: str, drive: Array) -> Array:
+    """The fixed gain that takes back what drive adds."""
+    return makeup(drive) if curve == "soft" else shaped_makeup(curve, drive)
 
 
 class EqRun:
     """Up to eight bands in a row."""
-
-    latency = 0
 
     def __init__(self, part: Eq) -> None:
         self.knobs: dict[str, Knob] = {"mix": knob_of(part, "mix", as_share)}
@@ -79,6 +122,11 @@ class EqRun:
         self.update(part)
         self._now = dict(self._bands)
         self._level = self._trim
+
+    @staticmethod
+    def latency_of(part: Eq) -> int:
+        """None."""
+        return 0
 
     def update(self, part: Eq) -> None:
         """Take over turned controls."""
@@ -111,9 +159,16 @@ class EqRun:
             x[:, a:b] = dry[:, a:b] + mix.made[a:b] * (x[:, a:b] - dry[:, a:b])
 
 
-def curve_of(part: Distortion, points: int = 65) -> tuple[Array, Array]:
+def curve_of(part: Distortion, points: int = 129) -> tuple[Array, Array]:
     """The transfer curve of a distortion for a picture: input and output, -1..1."""
     x = np.linspace(-1.0, 1.0, points)
+    driven = x * 10 ** (part.drive / 20.0)
     bias = part.bias / 50.0
-    y = soft(x * 10 ** (part.drive / 20.0) + bias) - soft(np.array([bias]))
-    return x, y * (makeup(np.array([part.drive])) if part.level_match else 1.0)
+    if part.curve == "crush":
+        levels = 2.0 ** (part.bits - 1.0)
+        y = np.round(np.clip(driven, -1.0, 1.0) * levels) / levels
+    elif part.curve == "soft":
+        y = soft(driven + bias) - soft(np.array([bias]))
+    else:
+        y = shaped(part.curve, driven + bias) - shaped(part.curve, np.array([bias]))
+    return x, y * (level_match(part.curve, np.array([part.drive])) if part.level_match else 1.0)

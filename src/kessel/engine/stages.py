@@ -23,7 +23,7 @@ def run_of(part: ChainItem) -> Any:
 
 def latency_of(part: ChainItem) -> int:
     """Latency in samples, on or off."""
-    return int(_RUNS[part.kind].latency)
+    return int(_RUNS[part.kind].latency_of(part))
 
 
 class Meters:

@@ -127,12 +127,30 @@ class AllpassRow(StagePart):
 
 
 class Distortion(StagePart):
-    """A soft saturating curve."""
+    """A curve that bends the wave."""
 
     kind: Literal["distortion"] = "distortion"
+    curve: Literal["soft", "tube", "one-sided", "hard", "fold", "wrap", "crush"] = choice(
+        "Curve",
+        "soft",
+        help="Soft and tube round the peaks, one-sided only the upper ones, hard cuts them, fold turns them back, "
+        "wrap lets them come in from the other side, crush makes coarse steps.",
+    )
     drive: float = control("Drive", "dB", 0, 48, 12, moves=True, help="Level into the curve.")
     bias: float = control(
         "Bias", "%", -50, 50, 0, step=1, help="Pushes the wave off centre, which adds even harmonics; no DC is left."
+    )
+    bits: float = control("Bits", "count", 1, 16, 8, moves=True, help="Fineness of the steps of a crushed sound.")
+    rate: float = control(
+        "Rate",
+        "Hz",
+        200,
+        48000,
+        12000,
+        taper="log",
+        moves=True,
+        off_high="whole",
+        help="How often it takes a new value.",
     )
     mix: float = control("Mix", "%", 0, 100, 100, step=1, moves=True, help="Share of the distorted sound.")
     trim: float = control("Trim", "dB", -24, 12, 0, moves=True, help="Level after it.")

@@ -9,7 +9,7 @@ import numpy as np
 from ...desk import CHAIN_KINDS, PARTS, STAGE_KINDS
 from ...dsp.vowel import VOWELS
 from ...engine import envelope_curve, response_of, transfer_of
-from ...patch import HATCHES, ChainItem, Comb, Eq, Filter, Layer, Vowel, partners, write
+from ...patch import HATCHES, ChainItem, Comb, Distortion, Eq, Filter, Layer, Vowel, partners, write
 from .controls import with_ends
 from .mover_panel import times_hidden
 from .panel import Act, ActPick, Chart, Drawing, Look, Panel, adders, chips, chosen, fields, keeping
@@ -47,6 +47,8 @@ def _unseen(part: ChainItem, layer: Layer | None) -> tuple[str, ...]:
     if isinstance(part, Filter):
         found += () if part.type == "morph" else ("morph",)
         found += ("resonance",) if part.slope == "6" and part.type in ("low-pass", "high-pass") else ()
+    if isinstance(part, Distortion):
+        found += ("bias",) if part.curve == "crush" else ("bits", "rate")
     if isinstance(part, Comb):
         found += ("cutoff", "key_follow") if part.tuned == "note" else ("interval",)
     return found
