@@ -364,7 +364,7 @@ def test_the_controller_is_played_and_measured(page, address):
     after = page.evaluate(LISTEN, 8)["rms"]
     page.keyboard.up("a")
     assert after < 0.5 * before or after > 1.5 * before
-    page.get_by_role("button", name="+ Macro").click()
+    page.locator("#editor").get_by_role("button", name="+ Macro").click()
     expect(page.get_by_label("Macro value", exact=False).first).to_be_visible()
     page.get_by_label("Slider 1").fill("127")
     said(page, "Macro value 0 % → 100 %")

@@ -14,7 +14,12 @@ from ...patch import (
     STOCK_PREFIX,
     Choice,
     Control,
+    Curve,
+    Envelope,
+    Lfo,
+    Macro,
     Movement,
+    Mover,
     NoSuchPath,
     Oscillator,
     Patch,
@@ -229,10 +234,37 @@ def end_view(patch: Patch, movement: Movement) -> Rule:
     )
 
 
+_BESIDE = ("cutoff", "level", "pitch", "semitones")
+"""Controls that have the main controls of what moves them beside them."""
+
+
+def _main_controls(mover: Mover) -> tuple[str, ...]:
+    """The controls by which a mover is mostly shaped."""
+    if isinstance(mover, Envelope):
+        return ("attack", "decay") if mover.clock == "ms" else ("attack_beats", "decay_beats")
+    if isinstance(mover, Lfo):
+        return ("length",) if mover.clock == "beats" else ("rate",)
+    if isinstance(mover, Curve):
+        return ("length",) if mover.clock == "beats" else ("length_ms",)
+    return ("value",) if isinstance(mover, Macro) and not mover.drawn else ()
+
+
 def with_ends(patch: Patch, paths: list[str], picture: Picture | None, audio: Audio = ()) -> list[View]:
-    """Views of controls, each followed by the far ends of what moves it."""
+    """Views of controls, each followed by the far ends of what moves it; a cutoff, level or pitch by that too."""
     found: list[View] = []
+    beside: set[str] = set()
     for path in paths:
         found.append(control_view(patch, path, picture, audio=audio))
-        found.extend(end_view(patch, m) for m in patch.movements if m.target == path and not m.lost)
+        for m in patch.movements:
+            if m.target != path or m.lost:
+                continue
+            found.append(end_view(patch, m))
+            mover = next(x for x in patch.movers if x.id == m.mover)
+            if path.rsplit(".", 1)[-1] not in _BESIDE or mover.id in beside:
+                continue
+            beside.add(mover.id)
+            for name in _main_controls(mover):
+                own = f"movers.{mover.id}.{name}"
+                word = declaration(patch, own).name
+                found.append(control_view(patch, own, picture, name=f"{mover.name} {word.lower()}"))
     return found
