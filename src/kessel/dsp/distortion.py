@@ -47,6 +47,33 @@ def makeup(drive_db: NDArray[np.float64]) -> NDArray[np.float64]:
     return np.asarray(np.interp(drive_db, drives, gains))
 
 
+TABLE_LOW, TABLE_PER_DB = -24.0, 4.0
+"""Where tables of makeup gains begin, and their places a dB."""
+
+
+def makeup_table() -> NDArray[np.float64]:
+    """The gains of ``makeup`` at every quarter of a dB."""
+    return _match_table()[1]
+
+
+@kernel("void(f8[::1], f8[::1], f8[::1], b1, f8[::1], f8[::1])")
+def driven(drive_db: Any, trim_db: Any, table: Any, match: Any, drive: Any, after: Any) -> None:
+    """Write linear gains into and out of a curve, (n,), from levels in dB.
+
+    match: whether the gain out takes the level back, by a table of makeup gains.
+    """
+    ten = np.log(10.0) / 20.0
+    last = table.size - 2
+    for i in range(drive_db.size):
+        drive[i] = np.exp(drive_db[i] * ten)
+        gain = 1.0 if trim_db[i] == 0.0 else np.exp(trim_db[i] * ten)
+        if match:
+            x = min(max((drive_db[i] - TABLE_LOW) * TABLE_PER_DB, 0.0), last + 0.999999)
+            n = int(x)
+            gain *= table[n] + (x - n) * (table[n + 1] - table[n])
+        after[i] = gain
+
+
 STATE = 2 * LINE + 4
 """Half-bands up and down, and the DC block of two channels."""
 

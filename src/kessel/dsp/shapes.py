@@ -216,6 +216,11 @@ def _match_table(curve: str) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
     return drives, np.sqrt(np.mean(wave**2)) / out
 
 
+def shaped_table(curve: str) -> NDArray[np.float64]:
+    """The gains of ``shaped_makeup`` at every quarter of a dB from -24 dB."""
+    return _match_table("hard" if curve == "crush" else curve)[1]
+
+
 def shaped_makeup(curve: str, drive_db: NDArray[np.float64]) -> NDArray[np.float64]:
     """The gain that gives a sine at -9 dBFS its level back after ``drive_db``: a fixed rule, never a follower."""
     # crush clips before it rounds

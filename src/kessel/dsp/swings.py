@@ -23,6 +23,8 @@ class Drawn:
     at: _Array
     value: _Array
     tension: _Array
+    soft: float = 0.0
+    goal: float = 0.0
 
     @staticmethod
     def of(points: list[tuple[float, float, float]], samples: float = 0.0, soft: float = 0.0) -> Drawn:
@@ -35,7 +37,10 @@ class Drawn:
             if at[i] <= at[i - 1] and soft > 0 and points[i][1] != points[i - 1][1]:
                 after = at[i + 1] if i + 1 < at.size else 1.0
                 at[i] = at[i - 1] + min(soft, max(0.0, 0.5 * (after - at[i - 1])))
-        return Drawn(at, np.array([p[1] for p in points]), np.array([p[2] for p in points]) * 0.08)
+        value, tension = np.array([p[1] for p in points]), np.array([p[2] for p in points]) * 0.08
+        if soft <= 0 or value[0] == value[-1]:
+            return Drawn(at, value, tension)
+        return Drawn(at, value, tension, soft, float(Drawn(at, value, tension)(np.array([soft]))[0]))
 
     def __call__(self, place: _Array) -> _Array:
         """The value, 0..1, at places 0..1; any shape in, the same out."""
@@ -44,14 +49,10 @@ class Drawn:
         draw(out.ravel(), flat, self.at, self.value, self.tension, 0.0, 0.0, 0.0)
         return out
 
-    def around(self, place: _Array, soft: float) -> _Array:
+    def around(self, place: _Array) -> _Array:
         """As ``__call__`` for a curve that goes round: what steps from its end to its beginning takes ``soft``."""
-        end, first = float(self.value[-1]), float(self.value[0])
-        if soft <= 0 or end == first:
-            return self(place)
-        goal = float(self(np.array([soft]))[0])
         out = np.empty(place.size)
-        draw(out, np.ascontiguousarray(place), self.at, self.value, self.tension, soft, end, goal)
+        draw(out, place, self.at, self.value, self.tension, self.soft, self.value[-1], self.goal)
         return out
 
 
@@ -62,7 +63,8 @@ def draw(out: Any, place: Any, at: Any, value: Any, tension: Any, soft: float, e
     Over the first ``soft`` it goes in a straight line from ``end`` to ``goal``.
     """
     last = at.size - 2
-    i = 0
+    i, of = 0, -1
+    scale = 1.0
     for n in range(place.size):
         x = place[n]
         if x < soft:
@@ -77,7 +79,9 @@ def draw(out: Any, place: Any, at: Any, value: Any, tension: Any, soft: float, e
         part = min(max((x - at[i]) / wide, 0.0), 1.0) if wide > 0.0 else whole
         t = tension[i]
         if abs(t) >= 1e-3 and 0.0 < part < 1.0:
-            part = (1.0 - np.exp(-t * part)) / (1.0 - np.exp(-t))
+            if of != i:
+                of, scale = i, 1.0 / (1.0 - np.exp(-t))
+            part = (1.0 - np.exp(-t * part)) * scale
         out[n] = value[i] + (value[i + 1] - value[i]) * part
 
 
@@ -116,7 +120,7 @@ def swing(
         y = _eased(part, -1.0, 1.0, soft, y)
         return np.asarray(np.where(part < width, y, _eased(part - width, 1.0, -1.0, soft, y)))
     if shape == "drawn" and drawn is not None:
-        return 2.0 * drawn.around(part, float(np.max(soft))) - 1.0
+        return 2.0 * drawn.around(np.ascontiguousarray(part)) - 1.0
     steps = count.astype(np.int64)
     low = int(steps.min())
     thrown = np.array([sign(seed, n) for n in range(low - 1, int(steps.max()) + 2)])

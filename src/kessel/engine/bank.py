@@ -65,6 +65,8 @@ class Bank:
                 )
             )
             self.moved[m.target] = found
+        for run in self.runs.values():
+            run.settle()
 
     def tick(self) -> None:
         """Prepare a quantum."""

@@ -45,12 +45,12 @@ class EnvelopeRun:
 
     def __init__(self, knobs: dict[str, Knob]) -> None:
         self.knobs = knobs
+        self.moved = False
         self._shape: tuple[Segments, float, EnvelopeShape] | None = None
 
-    @property
-    def moved(self) -> bool:
-        """Whether anything moves its controls."""
-        return any(k.movements for k in self.knobs.values())
+    def settle(self) -> None:
+        """Take note of whether anything moves its controls."""
+        self.moved = any(k.movements for k in self.knobs.values())
 
     def _shape_of(
         self, part: LevelEnvelope | Envelope, name: str, voice: Voice, movers: Movers, tempo: float, start: int

@@ -30,6 +30,7 @@ from .voices import LEVEL, Voice
 
 TRAVEL_STEP = 256
 _C2 = 36.0
+_SILENT = np.full(QUANTUM // TRAVEL_STEP, math.nan)
 
 
 @dataclass
@@ -37,7 +38,12 @@ class Travel:
     """Where a moved control really went, on its own scale, one value every TRAVEL_STEP samples (NaN in silence)."""
 
     path: str
-    values: list[float] = field(default_factory=list)
+    parts: list[Array] = field(default_factory=list)
+
+    @property
+    def values(self) -> Array:
+        """All of it so far."""
+        return np.concatenate(self.parts)
 
 
 class LayerRun:
@@ -104,6 +110,7 @@ class LayerRun:
         own = self.plan.knobs | self.row.knobs | {"play.pitch": self._pitch_knob, "level": self._level_knob}
         own |= {f"envelope.{name}": knob for name, knob in self._envelope_knobs.items()}
         self.bank.update(patch, self.layer_id, own)
+        self._level_run.settle()
         self.plan.find_moved_rows()
         self._range_of(layer)
         self._restless = True
@@ -282,7 +289,7 @@ class LayerRun:
             self._dest(), since,
         )  # fmt: skip
         self.row.process(x, a, voice.stage_states, now)
-        level, past = voice.held_back(level, past, self.voice_latency, self.stage_latency)
+        voice.held_back(level, past if plan.has_past else None, self.voice_latency, self.stage_latency)
         if plan.has_past:
             x += past
         if added is not None:
@@ -321,10 +328,11 @@ class LayerRun:
     def _track(self, path: str, values: Array | None, a: int) -> None:
         travel = self.travel.setdefault(path, Travel(path))
         if values is None:
-            travel.values.extend([math.nan] * (QUANTUM // TRAVEL_STEP))
+            travel.parts.append(_SILENT)
             return
-        before = -(-a // TRAVEL_STEP)
-        travel.values.extend([math.nan] * before + values[before:].tolist())
+        values = values.copy()
+        values[: -(-a // TRAVEL_STEP)] = math.nan
+        travel.parts.append(values)
 
     @property
     def silent(self) -> bool:

@@ -36,7 +36,7 @@ class LayerTake:
     x: NDArray[np.float32]
     latency: int
     meters: dict[str, Array]
-    travel: dict[str, list[float]]
+    travel: dict[str, Array]
 
 
 @dataclass
@@ -318,7 +318,7 @@ def render_loop(patch: Patch, takes: Takes | None = None, stop: Stop | None = No
     worked = joined(buses["worked"].x.astype(np.float64), span.pre + late, span.length)
     first = span.pre // TRAVEL_STEP
     count = -(-span.length // TRAVEL_STEP)
-    travel = {p: np.array(v[first : first + count]) for take in layers.values() for p, v in take.travel.items()}
+    travel = {p: v[first : first + count] for take in layers.values() for p, v in take.travel.items()}
     meters = {k: v for take in layers.values() for k, v in take.meters.items()} | buses["worked"].meters
     return Loop(whole, own, worked, meters, travel, peak)
 

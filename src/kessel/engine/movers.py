@@ -44,7 +44,10 @@ class Moment:
 
     def since_zero(self) -> Array:
         """Samples since the present pass of the phrase began."""
-        return np.mod(_SAMPLES + float(self.start - self.origin), float(self.length))
+        time = _SAMPLES + float((self.start - self.origin) % self.length)
+        if time[-1] >= self.length:
+            time = time % float(self.length)
+        return time
 
 
 class MoverRun:
@@ -64,6 +67,9 @@ class MoverRun:
                     self.knobs[name].turn(float(getattr(part, name)))
                 else:
                     self.knobs[name] = knob_of(part, name, as_share if name == "value" else as_is)
+
+    def settle(self) -> None:
+        """Take note of what moves its controls now."""
 
     def tick(self) -> None:
         """Prepare a quantum."""
@@ -95,6 +101,10 @@ class EnvelopeMover(MoverRun):
         """Take over turned controls."""
         super().take(part)
         self.run = EnvelopeRun(self.knobs)
+
+    def settle(self) -> None:
+        """Take note of what moves its controls now."""
+        self.run.settle()
 
     def value(self, voice: Voice, movers: Movers, now: Moment) -> Array:
         """0..1, past 1 while accented."""
@@ -188,11 +198,11 @@ class CurveMover(_Cycling):
         samples = _length(self, movers, "length", "length_ms", now.tempo)
         restart = "note" if part.play == "hold" else part.restart
         place = self._turned(samples, voice, now, restart)
-        whole = float(np.mean(samples))
+        whole = float(np.mean(samples)) if isinstance(samples, np.ndarray) else samples
         soft = min(0.25, part.edges * (RATE / 1000.0) / whole)
         drawn = self.drawn(whole, soft)
         if part.play == "loop":
-            return drawn.around(np.mod(place, 1.0), soft)
+            return drawn.around(place - np.floor(place))
         if part.play == "hold":
             stop = part.hold_at / 100.0
             held = np.minimum(place, stop)
@@ -229,8 +239,8 @@ class MacroMover(_Cycling):
         if part.drawn and len(part.points) > 1:
             samples = part.bars * 4.0 * samples_per_beat(now.tempo)
             soft = _MACRO_STEP * RATE / samples
-            time = _SAMPLES + float(now.start - now.origin)
-            return self.drawn(samples, soft).around(np.mod(time, samples) / samples, soft)
+            place = (_SAMPLES + float(now.start - now.origin)) / samples
+            return self.drawn(samples, soft).around(place - np.floor(place))
         return self.knobs["value"].value(movers)
 
 

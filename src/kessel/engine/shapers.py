@@ -6,7 +6,7 @@ import numpy as np
 
 from ..dsp import QUANTUM, RATE
 from ..dsp.distortion import STATE as SOFT_STATE
-from ..dsp.distortion import distort, hold_back, makeup, soft
+from ..dsp.distortion import distort, driven, hold_back, makeup, makeup_table, soft
 from ..dsp.filters import band_coefficients, filter_mixed
 from ..dsp.halfband import LATENCY
 from ..dsp.mixing import ramp_gain
@@ -19,6 +19,7 @@ from ..dsp.shapes import (
     shape,
     shaped,
     shaped_makeup,
+    shaped_table,
 )
 from ..patch import Distortion, Eq
 from .knobs import Array, Knob, as_factor, as_is, as_share, gain_of, knob_of
@@ -62,6 +63,7 @@ class DistortionRun(StageRun):
         super().take(part)
         self.match = part.level_match
         self.bias = part.bias / 100.0 * 2.0
+        self._table = makeup_table() if part.curve == "soft" else shaped_table(part.curve)
 
     def state(self) -> DistortionState:
         """At rest."""
@@ -90,8 +92,9 @@ class DistortionRun(StageRun):
         """Distort in place."""
         drive, after = self._gains
         if self.knobs["drive"].movements or self.knobs["trim"].movements:
-            db = self.knobs["drive"].scale(voice.movers)
-            drive, after = as_factor(db), self._back(db, self.knobs["trim"].scale(voice.movers))
+            drive, after = np.empty(QUANTUM), np.empty(QUANTUM)
+            db, trim = (self.knobs[n].scale(voice.movers) for n in ("drive", "trim"))
+            driven(db, trim, self._table, self.match, drive, after)
         mix = self.knobs["mix"].value(voice.movers)
         curve, n = self.part.curve, x.shape[0]
         if curve == "soft":

@@ -8,6 +8,7 @@ from typing import Any
 import numpy as np
 
 from ..dsp import QUANTUM
+from ..dsp.distortion import hold_back
 from ..dsp.envelopes import IDLE
 from ..dsp.halfband import LINE
 from .knobs import Array
@@ -43,7 +44,7 @@ class Voice:
         self.spans: list[tuple[int, int, bool]] = []
         self.stage_states: dict[str, Any] = {}
         self.down: Array = np.zeros((2, LINE))
-        self._level_line: Array = np.zeros(0)
+        self._level_line: Array = np.zeros((1, 0))
         self._past_line: Array = np.zeros((1, 0))
         self.marks: list[tuple[int, str, float]] = []
         self.choking: int | None = None
@@ -74,7 +75,7 @@ class Voice:
         self.let_go = None
         self.stage_states = {}
         self.down = np.zeros((2, LINE))
-        self._level_line = np.zeros(0)
+        self._level_line = np.zeros((1, 0))
         self._past_line = np.zeros((1, 0))
         self.glide_from, self.glide_pos, self.glide_length = pitch_from, 0, glide
         if glide == 0:
@@ -114,7 +115,7 @@ class Voice:
 
     def pitches(self, a: int) -> tuple[Array | float, bool]:
         """Pitch in semitones over samples a.. of the quantum, and whether it changes there."""
-        pitch_marks = [(m[0], m[2]) for m in self.marks if m[1] == "pitch"]
+        pitch_marks = [(m[0], m[2]) for m in self.marks if m[1] == "pitch"] if self.marks else []
         if not pitch_marks and self.glide_pos >= self.glide_length:
             return self.pitch + self.shift, False
         out = np.full(QUANTUM, self.pitch)
@@ -137,24 +138,21 @@ class Voice:
             self.glide_pos += n
         out[a + max(n, 0) : b] = self.pitch
 
-    def held_back(self, level: Array, past: Array, late: int, stages: int) -> tuple[Array, Array]:
-        """The level as late as sources and stages are, and what goes past the stages as late as those.
+    def held_back(self, level: Array, past: Array | None, late: int, stages: int) -> None:
+        """Hold the level back, in place, as late as sources and stages are, and what goes past the stages as those.
 
         The voice sounds on until all is out.
         """
         if late == 0:
-            return level, past
-        if self._level_line.size != late:
-            self._level_line = np.zeros(late)
-        level = np.concatenate([self._level_line, level])
-        self._level_line = level[QUANTUM:].copy()
+            return
+        if self._level_line.shape[1] != late:
+            self._level_line = np.zeros((1, late))
+        hold_back(level.reshape(1, -1), 0, QUANTUM, self._level_line)
         self.active = self.active or bool(self._level_line.any())
-        if stages:
+        if stages and past is not None:
             if self._past_line.shape != (past.shape[0], stages):
                 self._past_line = np.zeros((past.shape[0], stages))
-            past = np.concatenate([self._past_line, past], axis=1)
-            self._past_line = past[:, QUANTUM:].copy()
-        return level[:QUANTUM], past[:, :QUANTUM]
+            hold_back(past, 0, QUANTUM, self._past_line)
 
     def begin_quantum(self, start: int, a: int) -> None:
         """Lay out what happens in the quantum at sample ``start``, the voice sounding from its sample a on.
