@@ -5,12 +5,14 @@ from __future__ import annotations
 import numpy as np
 
 from ..dsp import QUANTUM, RATE
-from ..dsp.envelopes import close_gate, envelope, open_gate
+from ..dsp.envelopes import SUSTAIN, close_gate, envelope, open_gate
 from ..patch import Envelope, LevelEnvelope, Segments
 from .knobs import Array, Knob, Movers, gain_of
 from .schedule import samples_per_beat
 from .voices import Voice
 
+_HELD = [(0, QUANTUM, False)]
+"""A quantum in which nothing happens to a voice."""
 _ACCENT_TENSION = np.array([0.0, 4.0, 0.0])
 
 
@@ -77,6 +79,8 @@ class EnvelopeRun:
             if voice.began >= start:
                 open_gate(state[:4], False, shape.start)
                 open_gate(state[4:], False)
+        if state[0] == SUSTAIN and state[3] == shape.times[3] and voice.spans == _HELD and not shape.accent:
+            return np.full(QUANTUM, shape.times[3])
         out = np.zeros(QUANTUM)
         run_shape(shape, state, voice.spans, out)
         return out

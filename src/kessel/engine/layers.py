@@ -90,6 +90,7 @@ class LayerRun:
         """Take over a patch's controls; what sounds goes on."""
         layer = patch.layer(self.layer_id)
         self.patch, self.layer = patch, layer
+        self._moment.tempo, self._moment.seed = patch.tempo, patch.seed
         self.notes.play = layer.play
         self._added.turn(layer.play.interval_level)
         self._pitch_knob.turn(layer.play.pitch)
@@ -173,9 +174,9 @@ class LayerRun:
         total = np.zeros((2, QUANTUM))
         tracked = False
         if self.bank.runs:
-            self._moment = Moment(
-                start, self.phrase_origin, self.phrase_length, self.patch.tempo, self.patch.seed, self.hands, self.heard
-            )
+            now = self._moment
+            now.start, now.origin, now.length = start, self.phrase_origin, self.phrase_length
+            now.hands, now.heard = self.hands, self.heard
         for voice in self.notes.voices:
             for v in voice.both():
                 if v.active:
@@ -326,12 +327,15 @@ class LayerRun:
         return alone
 
     def _track(self, path: str, values: Array | None, a: int) -> None:
-        travel = self.travel.setdefault(path, Travel(path))
+        travel = self.travel.get(path)
+        if travel is None:
+            travel = self.travel[path] = Travel(path)
         if values is None:
             travel.parts.append(_SILENT)
             return
         values = values.copy()
-        values[: -(-a // TRAVEL_STEP)] = math.nan
+        if a:
+            values[: -(-a // TRAVEL_STEP)] = math.nan
         travel.parts.append(values)
 
     @property
