@@ -312,11 +312,15 @@ def test_the_library_by_hand(page, address, tmp_path):
     expect(page.locator("#rail")).to_contain_text("The fundamental is there")
 
 
-def test_nothing_overflows_and_controls_have_names(page, address):
+@pytest.mark.parametrize("view", ["layers", "movement"])
+def test_nothing_overflows_and_controls_have_names(page, address, view):
     """At 1280 and 1100 wide: the drawing is whole, no text is cut by the edge, every control is named."""
     for width in (1280, 1100):
         page.set_viewport_size({"width": width, "height": 800})
         open_patch(page, address, "sluice-gate")
+        if view == "movement":
+            page.goto(f"{address}/patch/mud-lantern?view=movement")
+            expect(page.locator(".way-names")).to_contain_text("Growl Mouth cutoff")
         over = page.evaluate(
             """() => ({ page: document.documentElement.scrollWidth - innerWidth,
               sheet: document.getElementById("sheet").scrollHeight - document.getElementById("sheet").clientHeight,

@@ -11,7 +11,7 @@ from ...dsp.vowel import VOWELS
 from ...engine import envelope_curve, response_of, transfer_of
 from ...patch import HATCHES, ChainItem, Comb, Distortion, Eq, Filter, Layer, Vowel, partners, write
 from .controls import with_ends
-from .mover_panel import times_hidden
+from .mover_panel import envelope_fields
 from .panel import Act, ActPick, Chart, Drawing, Look, Panel, adders, chips, chosen, fields, keeping
 from .svg import curve, polyline
 
@@ -135,9 +135,7 @@ def level_panel(look: Look) -> Panel:
     """The level envelope."""
     own = f"layers.{look.layer.id}.envelope"
     y, ms = envelope_curve(look.layer.envelope, look.patch.tempo)
-    paths = [f"{own}.{f}" for f in fields(look.layer.envelope, but=times_hidden(look.layer.envelope))] + [
-        f"layers.{look.layer.id}.play.velocity"
-    ]
+    paths = [f"{own}.{f}" for f in envelope_fields(look.layer.envelope)] + [f"layers.{look.layer.id}.play.velocity"]
     drawing = Drawing(
         "Level in time", f"one note, {write(ms, 'ms')}", (curve(y, 0.0, max(1.0, float(y.max()))),), copper=True
     )

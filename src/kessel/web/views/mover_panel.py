@@ -18,10 +18,20 @@ def times_hidden(part: Segments) -> tuple[str, ...]:
     return hidden if getattr(part, "accent", 0.0) > 0 else (*hidden, "accent_decay")
 
 
+_IN_ORDER = (
+    "clock", "attack", "attack_beats", "hold", "hold_beats", "decay", "decay_beats", "sustain", "release",
+    "release_beats", "start", "accent", "accent_decay", "attack_curve", "decay_curve", "release_curve",
+)  # fmt: skip
+
+
+def envelope_fields(part: Segments) -> list[str]:
+    """An envelope's controls in the order of a note."""
+    shown = fields(part, but=times_hidden(part))
+    return [f for f in _IN_ORDER if f in shown]
+
+
 def _hidden(mover: Mover) -> tuple[str, ...]:
     """Controls that do nothing as the mover stands."""
-    if isinstance(mover, Envelope):
-        return times_hidden(mover)
     if isinstance(mover, Lfo):
         found: tuple[str, ...] = ("rate",) if mover.clock == "beats" else ("length",)
         return found if mover.shape == "square" else (*found, "width")
@@ -59,7 +69,8 @@ def movers_panel(look: Look) -> Panel:
         return panel
     own = f"movers.{mover.id}"
     panel.drawing = _drawing(mover, patch.tempo)
-    panel.views = with_ends(patch, [f"{own}.{f}" for f in fields(mover, but=_hidden(mover))], look.picture)
+    shown = envelope_fields(mover) if isinstance(mover, Envelope) else fields(mover, but=_hidden(mover))
+    panel.views = with_ends(patch, [f"{own}.{f}" for f in shown], look.picture)
     for m in patch.movements:
         if mover.id in (m.mover, m.scaled_by):
             words = said(patch, m)
