@@ -14,9 +14,13 @@ from kessel.desk import (
     aim,
     clear_lost,
     curve_edits,
+    duplicate_layer,
     keep_stance,
     mirror,
     pin,
+    put_in,
+    split_off,
+    take_out,
     take_stance,
     turn_into,
     turn_round,
@@ -24,7 +28,7 @@ from kessel.desk import (
     value_shown,
 )
 from kessel.desk.parts import add_part, remove_part
-from kessel.engine import drawn_curve
+from kessel.engine import Engine, drawn_curve
 from kessel.formats import dump_patch, load_patch
 from kessel.patch import Edit, ValueProblem, amount_text, apply, ends, get, said
 
@@ -269,3 +273,34 @@ def test_a_curve_under_a_hand_is_heard_and_not_kept(opened):
         stream.take({"do": "glimpse", "beat": None})
     finally:
         stream.close()
+
+
+def test_what_moves_a_layer_goes_with_it_and_a_feed_is_its_own(desk, opened):
+    p = everything()
+    # doubled: fed by its own source; what a follower follows stays
+    q = apply(p, duplicate_layer(p, "body")[0])
+    new = q.layers[-1].id
+    count = lambda x, i: sum(m.target.startswith(f"layers.{i}.") for m in x.movements)  # noqa: E731
+    assert count(q, new) == count(p, "body") == count(q, "body")
+    fed = next(m for m in q.movements if m.target == f"layers.{new}.stages.g.cutoff" and m.mover.startswith("fee-"))
+    assert get(q, f"movers.{fed.mover}").source == f"layers.{new}.sources.mod"
+    # taken out and put into another patch: movers that move movers come along, a layer that is not there is not followed
+    kept = take_out(p, "layer", "layers.body")
+    edits, _, there = put_in(opened.patch, kept, "body")
+    r = apply(opened.patch, edits)
+    assert count(r, there) == count(p, "body")
+    kinds = {m.kind for m in r.movers}
+    assert {"follower", "feed", "curve", "lfo", "macro"} <= kinds
+    assert next(m for m in r.movers if m.kind == "follower").layer == ""
+    assert next(m for m in r.movers if m.kind == "feed").source == f"layers.{there}.sources.mod"
+    assert any(m.target.startswith("movers.") for m in r.movements)
+    # put in twice: movers are shared, with what moves them
+    twice = apply(r, put_in(r, kept, "body")[0])
+    assert sum(m.target.startswith("movers.") for m in twice.movements) == sum(
+        m.target.startswith("movers.") for m in r.movements
+    )
+    # a source that feeds goes its own way: what it moved is let go, and the layers stay in step
+    off = apply(p, split_off(p, "layers.body.sources.mod")[0])
+    assert next(m for m in off.movers if m.kind == "feed").source == ""
+    assert not [m for m in off.movements if m.mover == "fee"]
+    assert Engine(off).read(4096).shape == (2, 4096)

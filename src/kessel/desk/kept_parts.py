@@ -26,6 +26,7 @@ from ..patch import (
     plain,
 )
 from .layer_edits import MOST_LAYERS, free_hatch
+from .moving_parts import moved_in, moving_parts
 
 KINDS = {
     "layer": "Layer",
@@ -102,11 +103,7 @@ def take_out(patch: Patch, kind: str, path: str) -> Kept:
     if not part and isinstance(part, list):
         raise ValueProblem(f"{name} is empty: there is nothing to keep")
     below = f"{path}."
-    movements = [m for m in patch.movements if m.target.startswith(below)] if kind != "mover" else []
-    used = {m.mover for m in movements}
-    movers = [m.model_dump() for m in patch.movers if m.id in used]
-    # targets are kept from the part on
-    cut = [m.model_dump() | {"target": m.target.removeprefix(below)} for m in movements]
+    movers, cut = moving_parts(patch, below) if kind != "mover" else ([], [])
     sources = part.sources if isinstance(part, Layer) else [part] if isinstance(part, Oscillator) else []
     words = {s.wave for s in sources if isinstance(s, Oscillator)}
     waves = [w.model_dump() for w in patch.waves if w.id in words]
@@ -130,24 +127,10 @@ def _with_waves(patch: Patch, kept: Kept, sources: list[dict[str, Any]]) -> list
 
 def _with_movers(patch: Patch, kept: Kept, path: str) -> list[Edit]:
     """Movers and movements of the part, its targets now below ``path``; a mover that is there already is shared."""
-    movers = [m.model_dump() for m in patch.movers]
-    movements = [m.model_dump() for m in patch.movements if not m.target.startswith(f"{path}.")]
-    names: dict[str, str] = {}
-    for mover in kept.movers:
-        same = next((m["id"] for m in movers if m == mover), None)
-        names[mover["id"]] = same or free_id(mover["id"], [m["id"] for m in movers])
-        if same is None:
-            movers.append(mover | {"id": names[mover["id"]]})
-    taken = [m["id"] for m in movements]
-    for movement in kept.movements:
-        made = free_id(movement["id"], taken)
-        taken.append(made)
-        movements.append(
-            movement | {"id": made, "mover": names[movement["mover"]], "target": f"{path}.{movement['target']}"}
-        )
+    movements = [m for m in patch.movements if not m.target.startswith(f"{path}.")]
     if len(movements) == len(patch.movements) and not kept.movements:
         return []
-    return [Edit("movers", movers), Edit("movements", movements)]
+    return moved_in(patch, movements, kept.movers, kept.movements, path)
 
 
 def put_in(patch: Patch, kept: Kept, layer_id: str, at: str = "") -> tuple[list[Edit], str, str]:

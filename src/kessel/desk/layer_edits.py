@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from ..patch import HATCHES, Edit, Layer, Patch, Split, ValueProblem, free_id, get, partners
+from ..patch import HATCHES, Edit, Feed, Layer, Patch, Split, ValueProblem, free_id, get, partners
 
 Step = tuple[list[Edit], str]
 MOST_LAYERS = 8
@@ -22,11 +22,15 @@ def _room(patch: Patch) -> None:
 
 
 def moved_for(patch: Patch, old: str, new: str) -> list[dict[str, Any]]:
-    """The movements of a layer again for its copy, by the same movers, so that both keep in step."""
+    """The movements of a layer again for its copy, by the same movers, so that both keep in step.
+
+    Feeds stay behind: they move stages of the layer of their source only.
+    """
     taken = [m.id for m in patch.movements]
+    feeds = {m.id for m in patch.movers if isinstance(m, Feed)}
     found = []
     for m in patch.movements:
-        if m.target.startswith(f"layers.{old}."):
+        if m.target.startswith(f"layers.{old}.") and m.mover not in feeds and m.scaled_by not in feeds:
             made = free_id(m.id, taken)
             taken.append(made)
             target = f"layers.{new}." + m.target.removeprefix(f"layers.{old}.")
@@ -52,7 +56,31 @@ def duplicate_layer(patch: Patch, layer_id: str) -> tuple[list[Edit], str, str]:
     copy = layer.model_copy(
         update={"id": new, "name": f"{layer.name[:54]} copy", "hatch": free_hatch(patch), "in_step": ""}
     )
-    return _beside(patch, layer, copy, moved_for(patch, layer_id, new)), f"Duplicate {layer.name}", new
+    edits = _beside(patch, layer, copy, moved_for(patch, layer_id, new))
+    return [*edits, *_fed_too(patch, edits, layer_id, new)], f"Duplicate {layer.name}", new
+
+
+def _fed_too(patch: Patch, edits: list[Edit], old: str, new: str) -> list[Edit]:
+    """Edits that give the copy of a layer feeds of its own, in place of those that stayed behind."""
+    prefix = f"layers.{old}."
+    feeds = {m.id: m for m in patch.movers if isinstance(m, Feed) and m.source.startswith(prefix)}
+    own = [m for m in patch.movements if m.mover in feeds and m.target.startswith(prefix) and not m.lost]
+    if not own:
+        return []
+    movers = [m.model_dump() for m in patch.movers]
+    names: dict[str, str] = {}
+    for feed in feeds.values():
+        names[feed.id] = free_id(feed.id, [m["id"] for m in movers])
+        source = f"layers.{new}." + feed.source.removeprefix(prefix)
+        movers.append(feed.model_dump() | {"id": names[feed.id], "source": source})
+    before = next((e.value for e in edits if e.path == "movements"), [m.model_dump() for m in patch.movements])
+    found = list(before)
+    for m in own:
+        target = f"layers.{new}." + m.target.removeprefix(prefix)
+        made = free_id(m.id, [x["id"] for x in found])
+        by = names.get(m.scaled_by, m.scaled_by)
+        found.append(m.model_dump() | {"id": made, "mover": names[m.mover], "target": target, "scaled_by": by})
+    return [Edit("movers", movers), Edit("movements", found)]
 
 
 def split_off(patch: Patch, path: str) -> tuple[list[Edit], str, str]:
@@ -87,7 +115,8 @@ def split_off(patch: Patch, path: str) -> tuple[list[Edit], str, str]:
     left = layer.model_copy(update={"sources": here, "in_step": word})
     gone_here = {s.id for s in layer.sources} - {s.id for s in here}
     gone_there = {s.id for s in layer.sources} - {s.id for s in there}
-    kept = [m.model_dump() for m in patch.movements if not _of(m.target, layer_id, gone_here)]
+    unfed = {m.id for m in patch.movers if isinstance(m, Feed) and _of(f"{m.source}.", layer_id, gone_here)}
+    kept = [m.model_dump() for m in patch.movements if not _of(m.target, layer_id, gone_here) and m.mover not in unfed]
     added = [m for m in moved_for(patch, layer_id, new) if not _of(m["target"], new, gone_there)]
     layers = []
     for x in patch.layers:
@@ -95,7 +124,8 @@ def split_off(patch: Patch, path: str) -> tuple[list[Edit], str, str]:
         if x.id == layer_id:
             layers.append(copy.model_dump())
     # movements first let go of what is no longer there
-    edits = [Edit("movements", [*kept, *added]), Edit("layers", layers)]
+    edits = [Edit("movements", [*kept, *added]), *(Edit(f"movers.{i}.source", "") for i in sorted(unfed))]
+    edits.append(Edit("layers", layers))
     return edits, f"{source.name} to a layer of its own", new
 
 

@@ -32,9 +32,9 @@ def is_in_step(patch: Patch, path: str) -> bool:
     return layer is not None and bool(partners(patch, layer))
 
 
-def _moving(movements: Iterable[dict[str, Any]], layer: str) -> list[dict[str, Any]]:
-    """Movements of a layer's stages and envelope."""
-    return [m for m in movements if _layer_of(m["target"]) == layer]
+def _moving(movements: Iterable[dict[str, Any]], layer: str, feeds: Iterable[str] = ()) -> list[dict[str, Any]]:
+    """Movements of a layer's stages and envelope; what a source of the layer feeds is its own."""
+    return [m for m in movements if _layer_of(m["target"]) == layer and m["mover"] not in feeds]
 
 
 def _touched(patch: Patch, data: dict[str, Any], paths: Iterable[str]) -> list[str]:
@@ -65,16 +65,19 @@ def keep_in_step(patch: Patch, data: dict[str, Any], paths: Iterable[str]) -> No
             if other["in_step"] == word and other["id"] != lead:
                 for part in _PARTS:
                     other[part] = by_id[lead][part]
-                data["movements"] = _followed(data["movements"], lead, other["id"])
+                feeds = [m["id"] for m in data["movers"] if m["kind"] == "feed"]
+                data["movements"] = _followed(data["movements"], lead, other["id"], feeds)
 
 
-def _followed(movements: list[dict[str, Any]], lead: str, other: str) -> list[dict[str, Any]]:
+def _followed(movements: list[dict[str, Any]], lead: str, other: str, feeds: list[str]) -> list[dict[str, Any]]:
     """Movements in which those of ``other`` are those of ``lead``; one that is there already keeps its id."""
     prefix = f"layers.{other}."
-    wanted = [m | {"target": prefix + m["target"].removeprefix(f"layers.{lead}.")} for m in _moving(movements, lead)]
+    wanted = [
+        m | {"target": prefix + m["target"].removeprefix(f"layers.{lead}.")} for m in _moving(movements, lead, feeds)
+    ]
     found = []
     for m in movements:
-        if _layer_of(m["target"]) != other:
+        if _layer_of(m["target"]) != other or m["mover"] in feeds:
             found.append(m)
             continue
         same = next((w for w in wanted if (w["mover"], w["target"]) == (m["mover"], m["target"])), None)
