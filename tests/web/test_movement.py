@@ -9,7 +9,7 @@ from playwright.sync_api import expect
 from .test_building import said
 from .test_pages import CUTOFF, drag, open_patch, rule, saved
 
-pytestmark = pytest.mark.xdist_group("browser")
+pytestmark = pytest.mark.xdist_group("browser-two")
 
 BRIGHTNESS = """async ({ beats, rounds }) => {
   const { player } = window.kessel;
