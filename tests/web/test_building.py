@@ -12,7 +12,7 @@ from kessel.patch import IDIOMS, Phrase, phrase_of
 
 from .test_pages import LISTEN, drag, open_patch, rule, saved
 
-pytestmark = pytest.mark.xdist_group("browser-two")
+pytestmark = pytest.mark.xdist_group("browser")
 
 PEAK = """async (frames) => {
   const { analyser } = window.kessel.player;

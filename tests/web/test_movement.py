@@ -9,7 +9,7 @@ from playwright.sync_api import expect
 from .test_building import said
 from .test_pages import CUTOFF, drag, open_patch, rule, saved
 
-pytestmark = pytest.mark.xdist_group("browser-two")
+pytestmark = pytest.mark.xdist_group("browser")
 
 BRIGHTNESS = """async ({ beats, rounds }) => {
   const { player } = window.kessel;
@@ -292,6 +292,8 @@ def test_a_control_is_pinned_and_follows_and_a_lost_target_says_so(page, address
 
 def test_two_notches_cross_in_one_action_and_the_vowel_chart_is_steered(page, address, copy_of):
     slug = copy_of("ebb-motor")
+    # the library's own tests count on the names of copies
+    page.request.post(f"{address}/patch/{slug}/rename", form={"name": "Notches"}, headers={"origin": address})
     open_patch(page, address, slug, layer="drone")
     page.locator("#chip-rise").click()
     rule(page, "layers.drone.stages.rise.cutoff").click(modifiers=["Alt"])
