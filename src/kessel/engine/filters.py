@@ -6,7 +6,6 @@ from typing import Any
 
 import numpy as np
 
-from ..dsp import QUANTUM
 from ..dsp.allpass import MOST_PASSES, allpass_row
 from ..dsp.comb import LINE as COMB_LINE
 from ..dsp.comb import comb, comb_delay, comb_gain, sincs
@@ -15,7 +14,7 @@ from ..dsp.ladder import ladder, ladder_gain, loop_gain
 from ..dsp.shaped_filters import SHAPED_STATE, blend_of, filter_shaped
 from ..dsp.soft_edge import edge_share, level_back
 from ..dsp.vowel import FORMANTS, bands, vowel
-from ..patch import AllpassRow, Comb, Filter, Ladder, Vowel, pitch_hz
+from ..patch import Filter, Vowel, pitch_hz
 from .knobs import Array, as_damping, as_factor, as_is, as_share, steady
 from .runs import Buffer, StageRun, VoiceNow, full
 
@@ -202,5 +201,3 @@ class AllpassRun(_Tuned):
 
 
 FILTER_RUNS = {"filter": FilterRun, "ladder": LadderRun, "comb": CombRun, "vowel": VowelRun, "allpass": AllpassRun}
-FILTERS = Filter | Ladder | Comb | Vowel | AllpassRow
-__all__ = ["FILTERS", "FILTER_RUNS", "KINDS", "QUANTUM"]

@@ -16,7 +16,7 @@ from ...patch import Curve, Lfo, Macro, NoSuchPath, Patch, note_name, number, ti
 from .controls import travels
 from .editor import Asked
 from .sheet import GRID
-from .svg import across, level_line, polyline
+from .svg import across, broken_line, level_line, polyline, way_line
 
 WIDE = 1000.0
 LOW_HZ, HIGH_HZ = 20.0, 20000.0
@@ -112,20 +112,6 @@ class Moving:
     length: float
 
 
-def pieces(x: np.ndarray, y: np.ndarray) -> str:
-    """A line that pauses where y is not a number."""
-    found, begun = [], None
-    for i in range(y.size + 1):
-        there = i < y.size and np.isfinite(y[i])
-        if there and begun is None:
-            begun = i
-        elif not there and begun is not None:
-            if i - begun > 1:
-                found.append(polyline(x[begun:i], y[begun:i]))
-            begun = None
-    return " ".join(found)
-
-
 def _ways(patch: Patch, picture: Picture | None, layer: str) -> tuple[list[Way], list[Way]]:
     """Cutoffs and all other moved controls; of one layer, with the movers' own, or of all."""
     cutoffs: list[Way] = []
@@ -145,12 +131,9 @@ def _ways(patch: Patch, picture: Picture | None, layer: str) -> tuple[list[Way],
                 y = np.array([up(2.0**v) if np.isfinite(v) else np.nan for v in shown])
                 dash = _DASHES[len(cutoffs) % len(_DASHES)]
                 last = y[np.isfinite(y)][-1]
-                cutoffs.append(Way(path, title(patch, path), pieces(x, y), span, dash, float(last)))
+                cutoffs.append(Way(path, title(patch, path), broken_line(x, y), span, dash, float(last)))
             else:
-                at = np.array([control.position(control.from_scale(v)) if np.isfinite(v) else np.nan for v in shown])
-                bottom, top = np.nanmin(at), np.nanmax(at)
-                y = 90.0 - 80.0 * (at - bottom) / max(top - bottom, 1e-9)
-                lanes.append(Way(path, title(patch, path), pieces(x, y), span, "whole", 50.0))
+                lanes.append(Way(path, title(patch, path), way_line(control, values), span, "whole", 50.0))
     return cutoffs, lanes
 
 

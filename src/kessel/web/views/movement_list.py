@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ...desk import MOVER_KINDS, PARTS, Picture, movable_controls, unused
-from ...patch import Movement, Patch, amount_text, get, number, said, swings
+from ...patch import Movement, Patch, amount_text, get, number, said
 from .controls import Words, control_view
 
 SORTS = (("target", "by target"), ("mover", "by mover"), ("size", "widest first"), ("made", "as made"))
@@ -170,6 +170,3 @@ def control_menu(patch: Patch, path: str, picture: Picture | None) -> ControlMen
         pinned=path in patch.pins,
         mirrors=mirrors,
     )
-
-
-__all__ = ["ControlMenu", "MovementList", "control_menu", "movement_list", "swings"]

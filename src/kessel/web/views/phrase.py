@@ -4,11 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-import numpy as np
-
 from ...desk import Picture
 from ...patch import Patch, note_name, number, title
-from .svg import polyline
+from .svg import way_line
 
 
 @dataclass(frozen=True)
@@ -67,21 +65,4 @@ def _path(patch: Patch, picture: Picture | None) -> tuple[str, str]:
             best, reach = path, span
     if not best:
         return "", ""
-    values = picture.paths[best]
-    control = number(patch, best)
-    step = max(1, values.size // 500)
-    values = values[::step]
-    x = np.linspace(0.0, 1000.0, values.size)
-    at = np.array([control.position(control.from_scale(float(v))) if np.isfinite(v) else np.nan for v in values])
-    low, high = np.nanmin(at), np.nanmax(at)
-    y = 90.0 - 80.0 * (at - low) / max(high - low, 1e-9)
-    pieces, begun = [], None
-    for i in range(values.size + 1):
-        sounding = i < values.size and np.isfinite(y[i])
-        if sounding and begun is None:
-            begun = i
-        elif not sounding and begun is not None:
-            if i - begun > 1:
-                pieces.append(polyline(x[begun:i], y[begun:i]))
-            begun = None
-    return " ".join(pieces), title(patch, best)
+    return way_line(number(patch, best), picture.paths[best], 500), title(patch, best)

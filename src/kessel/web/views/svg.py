@@ -8,6 +8,8 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from ...patch import Control
+
 LOW_HZ, HIGH_HZ = 20.0, 20000.0
 TOP_DB, BOTTOM_DB = -10.0, -82.0
 
@@ -28,6 +30,29 @@ def down(db: float, top: float = TOP_DB, bottom: float = BOTTOM_DB) -> float:
 def polyline(x: _Real, y: _Real) -> str:
     """A line through points."""
     return "M" + " L".join(f"{a:.4g},{b:.4g}" for a, b in zip(x, y, strict=True))
+
+
+def broken_line(x: _Real, y: _Real) -> str:
+    """A line through points that pauses where y is not a number."""
+    found, begun = [], None
+    for i in range(y.size + 1):
+        there = i < y.size and np.isfinite(y[i])
+        if there and begun is None:
+            begun = i
+        elif not there and begun is not None:
+            if i - begun > 1:
+                found.append(polyline(x[begun:i], y[begun:i]))
+            begun = None
+    return " ".join(found)
+
+
+def way_line(control: Control, values: _Real, most: int = 600) -> str:
+    """Where a moved control went, on its own scale, as a line in 1000 by 100 that fills its height."""
+    values = values[:: max(1, values.size // most)]
+    at = np.array([control.position(control.from_scale(float(v))) if np.isfinite(v) else np.nan for v in values])
+    low, high = np.nanmin(at), np.nanmax(at)
+    y = 90.0 - 80.0 * (at - low) / max(high - low, 1e-9)
+    return broken_line(np.linspace(0.0, 1000.0, values.size), y)
 
 
 def level_line(levels: _Real) -> str:
