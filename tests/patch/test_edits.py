@@ -25,7 +25,9 @@ from kessel.patch import (
 from ..making import layer, note, oscillator, patch
 
 SLUICE = demo_patches()["sluice-gate"]
-NUMBERS = [(p, c) for p, c, _ in walk(SLUICE) if isinstance(c, Control) and ".range." not in p and p != "phrase.bars"]
+# a range is kept in order, the phrase holds its notes and a blend needs two stances: those refuse some values
+BOUND = ("phrase.bars", "blend.share")
+NUMBERS = [(p, c) for p, c, _ in walk(SLUICE) if isinstance(c, Control) and ".range." not in p and p not in BOUND]
 
 
 @settings(max_examples=60, deadline=None)

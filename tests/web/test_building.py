@@ -10,7 +10,7 @@ from playwright.sync_api import expect
 from kessel.formats import midi_bytes, phrase_from_midi, wav_bytes
 from kessel.patch import IDIOMS, Phrase, phrase_of
 
-from .test_pages import LISTEN, drag, open_patch, rule, saved
+from .hands import LISTEN, box_of, drag, open_patch, rule, said, saved
 
 pytestmark = pytest.mark.xdist_group("browser")
 
@@ -40,10 +40,6 @@ def new_patch(page, address, start="sine"):
     page.wait_for_url("**/patch/**")
     expect(page.locator("#rail")).not_to_have_attribute("data-version", "-1")
     return page.url.split("/patch/")[1].split("?")[0]
-
-
-def said(page, text):
-    expect(page.locator("#help-line")).to_contain_text(text)
 
 
 def names(page):
@@ -89,7 +85,7 @@ def test_a_four_layer_bass_by_mouse_alone(page, address):
     page.get_by_role("button", name="Remove Sine").click()
     expect(page.locator("#strip-layer-3 .words-line")).to_contain_text("sample “Tick”")
     # the click is taken to the bottom by its hatch
-    grip, goal = (page.locator(f'[data-drag-layer="{i}"]').bounding_box() for i in ("layer-3", "sub"))
+    grip, goal = (box_of(page.locator(f'[data-drag-layer="{i}"]')) for i in ("layer-3", "sub"))
     page.mouse.move(grip["x"] + 10, grip["y"] + 10)
     page.mouse.down()
     page.mouse.move(goal["x"] + 10, goal["y"] + 12, steps=8)
@@ -161,7 +157,7 @@ def test_a_wave_is_drawn_and_heard(page, address):
     page.click("#play")
     page.evaluate(LISTEN, 10)
     dull = page.evaluate(LISTEN, 30)["bright"]
-    box = page.locator("#wave-bars").bounding_box()
+    box = box_of(page.locator("#wave-bars"))
     at = lambda k, y: (box["x"] + box["width"] * (k - 0.5) / 64, box["y"] + box["height"] * y)  # noqa: E731
     page.mouse.move(*at(12, 0.3))
     page.mouse.down()
@@ -176,7 +172,7 @@ def test_a_wave_is_drawn_and_heard(page, address):
     assert (source["shape"], source["wave"]) == ("drawn", saved(page, address, slug)["waves"][0]["id"])
     expect(page.locator("#strip-sub .words-line")).to_contain_text("“First three”")
     # the cycle, a frame more, a morph, and the keys
-    face = page.locator("#wave-cycle").bounding_box()
+    face = box_of(page.locator("#wave-cycle"))
     page.mouse.move(face["x"] + 10, face["y"] + 10)
     page.mouse.down()
     page.mouse.move(face["x"] + 200, face["y"] + 60, steps=10)
@@ -294,7 +290,7 @@ def test_the_phrase_is_edited_by_hand(page, address):
     assert (found["pitch"], found["start"], found["length"], found["velocity"]) == (35, 5.25, 0.75, 92)
     page.get_by_role("radio", name="bend").click()
     expect(page.locator("#lane[data-lane=bend]")).to_be_visible()
-    lane = page.locator("#lane").bounding_box()
+    lane = box_of(page.locator("#lane"))
     stroke(page, (lane["x"] + 20, lane["y"] + 29), (lane["x"] + 400, lane["y"] + 2))
     said(page, "Draw the bend lane")
     assert saved(page, address, slug)["phrase"]["bend"][-1]["value"] > 0.8
@@ -338,7 +334,7 @@ def test_the_controller_is_played_and_measured(page, address):
     slug = new_patch(page, address)
     page.get_by_role("button", name="Keys").click()
     expect(page.get_by_role("region", name="Controller")).to_be_visible()
-    key = page.locator('#piano [data-pitch="57"]').bounding_box()
+    key = box_of(page.locator('#piano [data-pitch="57"]'))
     page.mouse.move(key["x"] + 5, key["y"] + key["height"] - 8)
     page.mouse.down()
     page.evaluate(LISTEN, 14)
@@ -443,7 +439,7 @@ def test_keys_are_recorded_into_the_phrase_through_the_page(page, address):
     page.evaluate(LISTEN, 10)
     page.get_by_role("button", name="Rec").click()
     expect(page.locator("#record")).to_have_attribute("aria-pressed", "true")
-    key = page.locator('#piano [data-pitch="57"]').bounding_box()
+    key = box_of(page.locator('#piano [data-pitch="57"]'))
     page.mouse.move(key["x"] + 5, key["y"] + key["height"] - 8)
     page.mouse.down()
     page.evaluate(LISTEN, 8)

@@ -6,8 +6,7 @@ import numpy as np
 import pytest
 from playwright.sync_api import expect
 
-from .test_building import said
-from .test_pages import CUTOFF, drag, open_patch, rule, saved
+from .hands import CUTOFF, box_of, drag, open_patch, rule, said, saved
 
 pytestmark = pytest.mark.xdist_group("browser")
 
@@ -84,7 +83,7 @@ def test_a_cutoff_is_given_a_curve_that_is_drawn_bent_and_heard_to_change(page, 
     said(page, "Curve restart note → phrase")
     # a line drawn over the whole loop: dark in the first bar, open in the second
     area = page.locator("#curve-area")
-    box = area.bounding_box()
+    box = box_of(area)
 
     def at(x, value):
         return box["x"] + x * box["width"], box["y"] + box["height"] * (0.07 + 0.86 * (1 - value))
@@ -106,7 +105,7 @@ def test_a_cutoff_is_given_a_curve_that_is_drawn_bent_and_heard_to_change(page, 
     said(page, "Curve rise")
     even = over_time(page, lambda b: b[12:15].mean() > b[2:5].mean() + 4)
     mark = page.locator("[data-bend='0']")
-    spot = mark.locator("path").bounding_box()
+    spot = box_of(mark.locator("path"))
     page.mouse.move(spot["x"] + 4, spot["y"] + 4)
     page.mouse.down()
     page.mouse.move(*at(0.5, 0.93), steps=10)
@@ -128,14 +127,14 @@ def test_points_are_added_moved_and_taken_away_by_mouse_and_keys(page, address, 
     points = lambda: mover(saved(page, address, slug), "Steps")["points"]  # noqa: E731
     before = points()
     expect(page.locator("[data-point]")).to_have_count(len(before))
-    box = page.locator("#curve-area").bounding_box()
+    box = box_of(page.locator("#curve-area"))
     # a click puts a point on the grid of eighths: half a beat of four
     page.mouse.click(box["x"] + 0.26 * box["width"], box["y"] + 0.2 * box["height"])
     said(page, "Steps point added")
     expect(page.locator("[data-point]")).to_have_count(len(before) + 1)
     assert [p["at"] for p in points()][2] == pytest.approx(0.25)
     point = page.locator("#point-2")
-    spot = point.locator("circle").last.bounding_box()
+    spot = box_of(point.locator("circle").last)
     page.mouse.move(spot["x"] + 4, spot["y"] + 4)
     page.mouse.down()
     page.mouse.move(spot["x"] + 4, box["y"] + 0.9 * box["height"], steps=6)
@@ -163,7 +162,7 @@ def test_a_moment_is_held_heard_and_seen(page, address, copy_of):
     picture = page.locator("#loop-picture")
     expect(picture.locator("img")).to_have_js_property("complete", True)
     assert picture.locator("img").evaluate("i => i.naturalWidth") > 300
-    box = picture.bounding_box()
+    box = box_of(picture)
     page.mouse.move(box["x"] + 0.4 * box["width"], box["y"] + 60)
     page.mouse.down()
     rms = """async () => { const p = window.kessel.player; while (!p.analyser) await new Promise((d) => setTimeout(d, 20));
@@ -226,7 +225,8 @@ def test_macros_are_named_drawn_recorded_and_kept_as_stances(page, address, copy
     # drawn over two bars, in the movement workspace
     movement_view(page)
     page.locator("#curve-pick").select_option(label="Open")
-    box = page.locator("#curve-area").bounding_box()
+    expect(page.locator("#curve")).to_have_attribute("data-mover", "macro")
+    box = box_of(page.locator("#curve-area"))
     page.mouse.move(box["x"] + 30, box["y"] + 0.7 * box["height"])
     page.mouse.down()
     page.mouse.move(box["x"] + box["width"] - 2, box["y"] + 0.1 * box["height"], steps=12)
@@ -242,7 +242,7 @@ def test_macros_are_named_drawn_recorded_and_kept_as_stances(page, address, copy
     page.click("#record")
     expect(page.locator("#record")).to_have_attribute("aria-pressed", "true")
     track = page.locator('#strip-row [data-rule^="movers.macro"]')
-    spot = track.bounding_box()
+    spot = box_of(track)
     page.mouse.move(spot["x"] + 2, spot["y"] + 10)
     page.mouse.down()
     wait = "ms => new Promise((done) => setTimeout(done, ms))"
@@ -305,7 +305,7 @@ def test_two_notches_cross_in_one_action_and_the_vowel_chart_is_steered(page, ad
     page.get_by_role("button", name="+ Vowel").click()
     dot = page.locator("#chart-dot")
     expect(dot).to_be_visible()
-    box = page.locator(".chart-inner > rect").bounding_box()
+    box = box_of(page.locator(".chart-inner > rect"))
     page.mouse.move(box["x"] + box["width"] * 0.9, box["y"] + box["height"] * 0.8)
     page.mouse.down()
     page.mouse.move(box["x"] + box["width"] * 0.25, box["y"] + box["height"] * 0.5, steps=8)
@@ -324,8 +324,8 @@ def test_a_handle_on_the_drawing_turns_cutoff_and_resonance_at_once(page, addres
     slug = copy_of("sluice-gate")
     open_patch(page, address, slug)
     handle = page.locator(f'[data-handle="{CUTOFF}"]')
-    spot = handle.locator("path.grip").bounding_box()
-    plot = page.locator('[data-strip="body"]').bounding_box()
+    spot = box_of(handle.locator("path.grip"))
+    plot = box_of(page.locator('[data-strip="body"]'))
     page.mouse.move(spot["x"] + 4, spot["y"] + 6)
     page.mouse.down()
     page.mouse.move(plot["x"] + 0.5 * plot["width"], spot["y"] - 40, steps=8)

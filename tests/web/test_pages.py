@@ -8,54 +8,9 @@ import numpy as np
 import pytest
 from playwright.sync_api import expect
 
+from .hands import CUTOFF, LISTEN, body_of, box_of, drag, open_patch, rule, saved
+
 pytestmark = pytest.mark.xdist_group("browser")
-
-LISTEN = """async (frames) => {
-  while (!window.kessel.player.analyser) await new Promise((done) => setTimeout(done, 20));
-  const { analyser } = window.kessel.player;
-  const bins = new Float32Array(analyser.frequencyBinCount), wave = new Float32Array(analyser.fftSize);
-  let power = 0, up = 0, down = 0;
-  for (let i = 0; i < frames; i++) {
-    await new Promise((done) => setTimeout(done, 40));
-    analyser.getFloatFrequencyData(bins);
-    analyser.getFloatTimeDomainData(wave);
-    power += wave.reduce((sum, v) => sum + v * v, 0) / wave.length;
-    for (let k = 1; k < bins.length; k++) {
-      const p = 10 ** (bins[k] / 10), hz = (k * 24000) / bins.length;
-      if (hz > 600) up += p; else down += p;
-    }
-  }
-  return { rms: Math.sqrt(power / frames), bright: 10 * Math.log10(up / down) };
-}"""
-CUTOFF = "layers.body.stages.pluck.cutoff"
-
-
-def open_patch(page, address, slug, layer="body", tab="stages"):
-    page.goto(f"{address}/patch/{slug}?layer={layer}&tab={tab}")
-    expect(page.locator("#rail")).not_to_have_attribute("data-version", "-1")
-    expect(page.locator("#sheet text", has_text="measuring")).to_have_count(0)
-
-
-def rule(page, path):
-    return page.locator(f'#editor [data-rule="{path}"]')
-
-
-def drag(page, node, to, steps=12):
-    """Drag from where the caret stands to a share of the rule."""
-    box = node.bounding_box()
-    y = box["y"] + box["height"] / 2
-    start = float(node.get_attribute("aria-valuenow")) / 100
-    page.mouse.move(box["x"] + start * box["width"], y)
-    page.mouse.down()
-    page.mouse.move(box["x"] + to * box["width"], y, steps=steps)
-
-
-def saved(page, address, slug):
-    return page.request.get(f"{address}/patch/{slug}/patch.json").json()
-
-
-def body_of(patch, layer="body"):
-    return next(x for x in patch["layers"] if x["id"] == layer)
 
 
 def test_open_play_and_measure_that_sound_comes_out(page, address):
@@ -113,7 +68,7 @@ def test_a_split_is_dragged_on_the_drawing(page, address, copy_of):
     open_patch(page, address, slug)
     handle = page.locator('[data-handle="layers.sub.range.high"]')
     assert handle.get_attribute("aria-label") == "Split between Sub and Body"
-    plot = page.locator('[data-strip="sub"]').bounding_box()
+    plot = box_of(page.locator('[data-strip="sub"]'))
     at = lambda hz: plot["x"] + plot["width"] * math.log(hz / 20) / math.log(1000)  # noqa: E731
     y = plot["y"] + plot["height"] * 0.6
     page.mouse.move(at(90), y)
