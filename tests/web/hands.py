@@ -1,0 +1,65 @@
+"""The hands of the page tests: what a producer does on the page, and what stands there after it."""
+
+from playwright.sync_api import expect
+
+LISTEN = """async (frames) => {
+  while (!window.kessel.player.analyser) await new Promise((done) => setTimeout(done, 20));
+  const { analyser } = window.kessel.player;
+  const bins = new Float32Array(analyser.frequencyBinCount), wave = new Float32Array(analyser.fftSize);
+  let power = 0, up = 0, down = 0;
+  for (let i = 0; i < frames; i++) {
+    await new Promise((done) => setTimeout(done, 40));
+    analyser.getFloatFrequencyData(bins);
+    analyser.getFloatTimeDomainData(wave);
+    power += wave.reduce((sum, v) => sum + v * v, 0) / wave.length;
+    for (let k = 1; k < bins.length; k++) {
+      const p = 10 ** (bins[k] / 10), hz = (k * 24000) / bins.length;
+      if (hz > 600) up += p; else down += p;
+    }
+  }
+  return { rms: Math.sqrt(power / frames), bright: 10 * Math.log10(up / down) };
+}"""
+CUTOFF = "layers.body.stages.pluck.cutoff"
+
+
+def open_patch(page, address, slug, layer="body", tab="stages"):
+    page.goto(f"{address}/patch/{slug}?layer={layer}&tab={tab}")
+    expect(page.locator("#rail")).not_to_have_attribute("data-version", "-1")
+    expect(page.locator("#sheet text", has_text="measuring")).to_have_count(0)
+
+
+def rule(page, path):
+    return page.locator(f'#editor [data-rule="{path}"]')
+
+
+def drag(page, node, to, steps=12):
+    """Drag from where the caret stands to a share of the rule."""
+    box = box_of(node)
+    y = box["y"] + box["height"] / 2
+    start = float(node.get_attribute("aria-valuenow")) / 100
+    page.mouse.move(box["x"] + start * box["width"], y)
+    page.mouse.down()
+    page.mouse.move(box["x"] + to * box["width"], y, steps=steps)
+
+
+def saved(page, address, slug):
+    return page.request.get(f"{address}/patch/{slug}/patch.json").json()
+
+
+def body_of(patch, layer="body"):
+    return next(x for x in patch["layers"] if x["id"] == layer)
+
+
+def said(page, text):
+    """Wait until the help line says it."""
+    expect(page.locator("#help-line")).to_contain_text(text)
+
+
+def box_of(node):
+    """Where a thing stands, once it stands there: an answer of the server may just take its place."""
+    for _ in range(5):
+        expect(node).to_be_visible()
+        box = node.bounding_box()
+        if box is not None:
+            return box
+    raise AssertionError(f"{node} does not stay on the page")
