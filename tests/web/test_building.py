@@ -12,7 +12,7 @@ from kessel.patch import IDIOMS, Phrase, phrase_of
 
 from .hands import LISTEN, box_of, drag, open_patch, rule, said, saved
 
-pytestmark = pytest.mark.xdist_group("browser")
+pytestmark = pytest.mark.page
 
 PEAK = """async (frames) => {
   const { analyser } = window.kessel.player;

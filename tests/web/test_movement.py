@@ -8,7 +8,7 @@ from playwright.sync_api import expect
 
 from .hands import CUTOFF, box_of, drag, open_patch, rule, said, saved
 
-pytestmark = pytest.mark.xdist_group("browser")
+pytestmark = pytest.mark.page
 
 BRIGHTNESS = """async ({ beats, rounds }) => {
   const { player } = window.kessel;
@@ -269,10 +269,22 @@ def test_a_control_is_pinned_and_follows_and_a_lost_target_says_so(page, address
     pinned.fill("300")
     pinned.press("Enter")
     expect(page.get_by_label("Body Pluck cutoff from", exact=True)).to_have_value("300 Hz")
-    # the filter goes; what moved it says so, and takes another target
+    # another frequency is tied to it, and goes along
     page.get_by_role("link", name="Layers").click()
-    expect(page.locator("#sheet")).to_have_attribute("data-view", "layers")
     page.locator('#editor [data-tab="stages"]').click()
+    rule(page, CUTOFF).focus()
+    page.keyboard.press("Alt+Enter")
+    page.get_by_label("Tie it to another frequency").select_option(label="Edge Thin cutoff")
+    said(page, "Body Pluck cutoff goes along with Edge Thin cutoff")
+    pinned.fill("600")
+    pinned.press("Enter")
+    said(page, "Body Pluck cutoff 300 Hz → 600 Hz")
+    assert saved(page, address, slug)["layers"][2]["stages"][0]["cutoff"] == pytest.approx(840, rel=0.01)
+    rule(page, CUTOFF).focus()
+    page.keyboard.press("Alt+Enter")
+    page.get_by_role("dialog").get_by_role("button", name="Untie").click()
+    said(page, "Untie Body Pluck cutoff over Edge Thin cutoff")
+    # the filter goes; what moved it says so, and takes another target
     page.get_by_label("Remove Pluck").click()
     said(page, "Remove Pluck")
     expect(pinned).to_have_count(0)

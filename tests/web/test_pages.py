@@ -10,7 +10,7 @@ from playwright.sync_api import expect
 
 from .hands import CUTOFF, LISTEN, body_of, box_of, drag, open_patch, rule, saved
 
-pytestmark = pytest.mark.xdist_group("browser")
+pytestmark = pytest.mark.page
 
 
 def test_open_play_and_measure_that_sound_comes_out(page, address):

@@ -24,6 +24,7 @@ from .parts import (
 from .picture import Picture, axis
 from .stances import keep_stance, pin, take_stance
 from .stock_parts import STARTS
+from .ties import frequencies, tie, untie
 from .turning import Shown, Turn, end_of, far_end, turned, value_shown
 
 __all__ = [
@@ -52,6 +53,7 @@ __all__ = [
     "end_of",
     "far_end",
     "freeze",
+    "frequencies",
     "go_first",
     "keep_stance",
     "kept_from",
@@ -69,10 +71,12 @@ __all__ = [
     "split_off",
     "take_out",
     "take_stance",
+    "tie",
     "tie_split",
     "turn_into",
     "turn_round",
     "turned",
+    "untie",
     "untie_split",
     "unused",
     "value_shown",

@@ -5,7 +5,7 @@ from .base import free_id
 from .controls import Choice, Control, Declared, Pick, Toggle, declarations, declared
 from .curves import CurvePoint
 from .describe import describe
-from .edits import Edit, apply, inverse, plain, sentence, shown, tied, typed
+from .edits import Edit, apply, beside_split, inverse, plain, sentence, shown, typed
 from .idioms import IDIOMS, Idiom, degree_pitch, phrase_of
 from .in_step import partners
 from .layer import HATCHES, Layer, Play, Range, Unison
@@ -47,6 +47,7 @@ from .stages import (
     StagePart,
     Vowel,
 )
+from .ties import Tie, all_tied, frequency, whole
 from .units import SILENT_DB, ValueProblem, note_name, pitch_hz, pitch_of, read, write
 from .waves import FRAME_POINTS, MOST_FRAMES, STOCK, STOCK_PREFIX, Wave, known_wave, wave_name
 
@@ -117,13 +118,16 @@ __all__ = [
     "Stage",
     "StagePart",
     "Stance",
+    "Tie",
     "Toggle",
     "Unison",
     "ValueProblem",
     "Vowel",
     "Wave",
+    "all_tied",
     "amount_text",
     "apply",
+    "beside_split",
     "click_name",
     "declaration",
     "declarations",
@@ -132,6 +136,7 @@ __all__ = [
     "describe",
     "ends",
     "free_id",
+    "frequency",
     "get",
     "inverse",
     "known_wave",
@@ -156,10 +161,10 @@ __all__ = [
     "sorted_so",
     "source_of",
     "swings",
-    "tied",
     "title",
     "typed",
     "walk",
     "wave_name",
+    "whole",
     "write",
 ]

@@ -14,6 +14,7 @@ from .model import Patch
 from .movers import Stance, mixed
 from .paths import NoSuchPath, declaration, get, lookup, title
 from .sources import Sample, click_name
+from .ties import going_along, is_tied, keep_tied, place_in
 from .units import ValueProblem
 from .waves import wave_name
 
@@ -49,7 +50,7 @@ def _put(data: Any, patch: Patch, path: str, value: Any) -> None:
         here[next(n for n, i in enumerate(here) if i["id"] == steps[-1])] = value
 
 
-def tied(patch: Patch, path: str) -> str | None:
+def beside_split(patch: Patch, path: str) -> str | None:
     """The path of the edge that a split ties to the edge at ``path``."""
     parts = path.split(".")
     if len(parts) == 4 and parts[0] == "layers" and parts[2] == "range":
@@ -67,7 +68,7 @@ _TOGETHER = frozenset({"range", "phrase", "blend"})
 
 def _plain_control(patch: Patch, edit: Edit) -> bool:
     """Whether the edit sets one control that stands for itself to a value within its limits."""
-    if not _TOGETHER.isdisjoint(edit.path.split(".")) or is_in_step(patch, edit.path):
+    if not _TOGETHER.isdisjoint(edit.path.split(".")) or is_in_step(patch, edit.path) or is_tied(patch, edit.path):
         return False
     try:
         found = declaration(patch, edit.path)
@@ -104,10 +105,11 @@ def apply(patch: Patch, edits: Iterable[Edit]) -> Patch:
     data = patch.model_dump()
     for edit in edits:
         _put(data, patch, edit.path, edit.value)
-        other = tied(patch, edit.path)
+        other = beside_split(patch, edit.path)
         if other is not None:
             _put(data, patch, other, edit.value)
     keep_in_step(patch, data, [e.path for e in edits])
+    keep_tied(patch, data, [e.path for e in edits])
     named = {e.path.split(".")[0] for e in edits}
     _keep_aim(patch, data)
     if "blend" in named and "movers" not in named:
@@ -118,22 +120,10 @@ def apply(patch: Patch, edits: Iterable[Edit]) -> Patch:
         raise ValueProblem(plain(problem)) from None
 
 
-def _there(data: Any, path: str) -> bool:
-    """Whether a path leads to a value in the dump of a patch."""
-    for step in path.split("."):
-        if isinstance(data, dict) and step in data:
-            data = data[step]
-        elif isinstance(data, list) and (found := next((i for i in data if i.get("id") == step), None)) is not None:
-            data = found
-        else:
-            return False
-    return True
-
-
 def _keep_aim(patch: Patch, data: dict[str, Any]) -> None:
     """Let movements whose target went away say what that was, and take up those again whose target is back."""
     for m in data["movements"]:
-        here = _there(data, m["target"])
+        here = place_in(data, m["target"]) is not None
         if here and m.get("lost"):
             m["lost"] = ""
         elif not here and not m.get("lost"):
@@ -163,6 +153,10 @@ def inverse(patch: Patch, edits: Sequence[Edit]) -> list[Edit]:
     for edit in reversed(edits):
         value = get(patch, edit.path)
         back.append(Edit(edit.path, _dump(value)))
+    named = {e.path for e in edits}
+    for path in going_along(patch, [(e.path, e.value) for e in edits]):
+        if path not in named:
+            back.append(Edit(path, _dump(get(patch, path))))
     return back
 
 

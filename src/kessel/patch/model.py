@@ -16,6 +16,7 @@ from .paths import movable
 from .phrase import Phrase
 from .sources import Oscillator
 from .stages import ChainItem
+from .ties import Tie
 from .waves import Wave, known_wave
 
 FORMAT: Literal["kessel-patch"] = "kessel-patch"
@@ -65,6 +66,7 @@ class Patch(Part):
     splits: list[Split] = Field(default_factory=list, max_length=7)
     movers: list[Mover] = Field(default_factory=list, max_length=32)
     movements: list[Movement] = Field(default_factory=list, max_length=128)
+    ties: list[Tie] = Field(default_factory=list, max_length=16)
     stances: list[Stance] = Field(default_factory=list, max_length=16)
     blend: Blend = Field(default_factory=Blend)
     pins: list[str] = Field(default_factory=list, max_length=16)
@@ -87,6 +89,7 @@ class Patch(Part):
             (self.splits, "splits"),
             (self.movers, "movers"),
             (self.movements, "movements"),
+            (self.ties, "ties"),
             (self.stances, "stances"),
             (self.worked, "chain items"),
             (self.waves, "drawn waves"),

@@ -104,6 +104,11 @@ def title(root: BaseModel, path: str) -> str:
         found = declarations(type(movement)).get(steps[2])
         about = movement.lost or title(root, movement.target)
         return f"{about} movement{' ' + found.name.lower() if found is not None else ''}"
+    if steps[0] == "ties" and len(steps) == 3:
+        tie = lookup(root, f"ties.{steps[1]}")[2]
+        with suppress(NoSuchPath):
+            return f"{title(root, tie.second)} over {title(root, tie.first)}"
+        return "Tied to what is gone"
     for step in steps:
         if isinstance(here, BaseModel):
             found = declared(type(here), step)

@@ -18,7 +18,9 @@ from ...desk import (
     mirror,
     pin,
     take_stance,
+    tie,
     turn_round,
+    untie,
 )
 from ...formats import png_bytes
 from ...patch import Patch, ValueProblem
@@ -71,6 +73,20 @@ def round_about(request: Request, slug: str, movement: _Word) -> Response:
     """Let a movement go the other way."""
     open_patch = desk_of(request).open(slug)
     return changed(open_patch.edit(*turn_round(open_patch.patch, movement)))
+
+
+@router.post("/patch/{slug}/tie-to")
+def tie_to(request: Request, slug: str, path: _Path, other: _Path) -> Response:
+    """Let a frequency go along with another."""
+    open_patch = desk_of(request).open(slug)
+    return changed(open_patch.edit(*tie(open_patch.patch, path, other)))
+
+
+@router.post("/patch/{slug}/untie-from")
+def let_go(request: Request, slug: str, tie: Annotated[str, Form(alias="tie", max_length=64)]) -> Response:
+    """Let two frequencies go their own ways."""
+    open_patch = desk_of(request).open(slug)
+    return changed(open_patch.edit(*untie(open_patch.patch, tie)))
 
 
 @router.post("/patch/{slug}/clear-lost")

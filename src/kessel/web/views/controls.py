@@ -28,6 +28,7 @@ from ...patch import (
     get,
     number,
     title,
+    whole,
 )
 
 
@@ -46,6 +47,7 @@ class Rule:
     moved_by: str
     end: bool = False
     mover: str = ""
+    tied: str = ""
 
     @property
     def id(self) -> str:
@@ -176,6 +178,7 @@ def control_view(
             help=found.help,
             travel=_travel(found, path, picture),
             moved_by=", ".join(movers),
+            tied=_tied_names(patch, path),
         )
     if isinstance(found, Pick):
         groups = tuple(
@@ -187,6 +190,11 @@ def control_view(
     else:
         options = (("on", "On", bool(value)), ("off", "Off", not value))
     return Words(path=path, name=shown, full=full, options=options, help=found.help)
+
+
+def _tied_names(patch: Patch, path: str) -> str:
+    ties = [t for t in patch.ties if path in t.ends and whole(patch, t)]
+    return ", ".join(title(patch, p) for t in ties for p in t.ends if p != path)
 
 
 def _travel(found: Control, path: str, picture: Picture | None) -> tuple[float, float] | None:

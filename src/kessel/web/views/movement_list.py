@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ...desk import MOVER_KINDS, PARTS, Picture, movable_controls, unused
-from ...patch import Movement, Patch, amount_text, get, number, said
+from ...desk import MOVER_KINDS, PARTS, Picture, frequencies, movable_controls, unused
+from ...patch import Movement, NoSuchPath, Patch, Tie, all_tied, amount_text, get, number, said, shown, title
 from .controls import Words, control_view
 
 SORTS = (("target", "by target"), ("mover", "by mover"), ("size", "widest first"), ("made", "as made"))
@@ -126,8 +126,30 @@ def movement_list(patch: Patch, picture: Picture | None, sort: str, only: str) -
 
 
 @dataclass(frozen=True)
+class Tied:
+    """One tie of a control: words before and after its interval, and where that is set."""
+
+    id: str
+    before: str
+    interval: str
+    after: str
+    path: str
+
+
+def _tied(patch: Patch, tie: Tie, path: str) -> Tied:
+    where = f"ties.{tie.id}.interval"
+    text = shown(patch, where)
+    over = path == tie.second
+    try:
+        other = title(patch, tie.first if over else tie.second)
+    except NoSuchPath:
+        return Tied(tie.id, "Tied to what is gone,", text, "apart", where)
+    return Tied(tie.id, "Stands" if over else f"{other} stands", text, f"over {other}" if over else "over it", where)
+
+
+@dataclass(frozen=True)
 class ControlMenu:
-    """What can be done with one control: what moves it, what could, and its pin."""
+    """What can be done with one control: what moves it, what could, what it is tied to, and its pin."""
 
     path: str
     name: str
@@ -138,6 +160,8 @@ class ControlMenu:
     sources: tuple[tuple[str, str], ...]
     pinned: bool
     mirrors: tuple[tuple[str, str], ...]
+    ties: tuple[Tied, ...]
+    others: tuple[tuple[str, str], ...]
 
 
 def _feeding(patch: Patch, path: str) -> tuple[tuple[str, str], ...]:
@@ -147,6 +171,15 @@ def _feeding(patch: Patch, path: str) -> tuple[tuple[str, str], ...]:
         return ()
     layer = patch.layer(steps[1])
     return tuple((f"new:feed:layers.{layer.id}.sources.{s.id}", s.name) for s in layer.sources)
+
+
+def _others(patch: Patch, path: str) -> tuple[tuple[str, str], ...]:
+    """What a frequency can be tied to."""
+    found = frequencies(patch)
+    if path not in dict(found):
+        return ()
+    away = all_tied(patch, path)
+    return tuple((p, name) for p, name in found if p not in away)
 
 
 def control_menu(patch: Patch, path: str, picture: Picture | None) -> ControlMenu:
@@ -169,4 +202,6 @@ def control_menu(patch: Patch, path: str, picture: Picture | None) -> ControlMen
         sources=_feeding(patch, path),
         pinned=path in patch.pins,
         mirrors=mirrors,
+        ties=tuple(_tied(patch, t, path) for t in patch.ties if path in t.ends),
+        others=_others(patch, path),
     )

@@ -16,11 +16,11 @@ from ...patch import (
     Layer,
     Patch,
     Vowel,
+    beside_split,
     describe,
     note_name,
     number,
     pitch_hz,
-    tied,
     write,
 )
 from .controls import Rule, Words, control_view, travels
@@ -130,7 +130,7 @@ def _edge(patch: Patch, layer: Layer, which: str) -> Handle:
     path = f"layers.{layer.id}.range.{which}"
     view = control_view(patch, path)
     assert isinstance(view, Rule)
-    other = tied(patch, path)
+    other = beside_split(patch, path)
     label = f"{layer.name} {which} edge"
     if other is not None:
         label = f"Split between {layer.name} and {patch.layer(other.split('.')[1]).name}"

@@ -1,0 +1,262 @@
+"""Ties: two frequencies that go together, an interval apart, with all that moves them and their key follow."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from typing import TYPE_CHECKING, Any
+
+from pydantic import Field
+
+from .base import Id, Part, free_id
+from .controls import Control, control
+from .paths import NoSuchPath, get, movable
+from .units import ValueProblem
+
+if TYPE_CHECKING:
+    from .model import Patch
+
+_SAME = 1e-7
+"""Share by which a frequency may miss its interval: what rounding leaves."""
+
+
+class Tie(Part):
+    """Two movable frequencies; the second stands at the interval over the first.
+
+    A tie with an end that is gone holds nothing, until that is back.
+    """
+
+    id: Id
+    first: str = Field(max_length=160)
+    second: str = Field(max_length=160)
+    interval: float = control(
+        "Interval",
+        "st",
+        -84,
+        84,
+        12,
+        step=0.01,
+        help="How far the second stands over the first.",
+    )
+
+    @property
+    def ends(self) -> tuple[str, str]:
+        """Both paths."""
+        return self.first, self.second
+
+
+def frequency(patch: Patch, path: str) -> Control:
+    """The declaration of a frequency that can be tied. Raises ValueProblem."""
+    found = movable(patch, path)
+    if found.unit != "Hz" or found.taper != "log" or not path.startswith("layers."):
+        raise ValueProblem(f"{found.name} is no frequency: only those can be tied")
+    return found
+
+
+def whole(patch: Patch, tie: Tie) -> bool:
+    """Whether both ends are there."""
+    try:
+        return all(bool(frequency(patch, path)) for path in tie.ends)
+    except ValueProblem:
+        return False
+
+
+def is_tied(patch: Patch, path: str) -> bool:
+    """Whether what is set at this path goes on to other controls by a tie."""
+    parts = path.split(".")
+    if parts[0] == "movements" and len(parts) == 3:
+        path = next((m.target for m in patch.movements if m.id == parts[1]), "")
+    return parts[0] == "ties" or any(path in (end, follow_of(end)) for tie in patch.ties for end in tie.ends)
+
+
+def follow_of(path: str) -> str:
+    """The path of the key follow beside a cutoff; of other frequencies none."""
+    stem, _, name = path.rpartition(".")
+    return f"{stem}.key_follow" if name == "cutoff" else ""
+
+
+def all_tied(patch: Patch, *paths: str) -> list[str]:
+    """The frequencies at ``paths`` and all that go along with them, over any number of ties."""
+    found = list(dict.fromkeys(paths))
+    for here in found:
+        for tie in patch.ties:
+            if here in tie.ends:
+                found += [p for p in tie.ends if p not in found]
+    return found
+
+
+def going_along(patch: Patch, edits: Iterable[tuple[str, Any]]) -> list[str]:
+    """Paths of what the edits, as (path, value), change besides by ties: frequencies, and all movements."""
+    found: list[str] = []
+    moved = False
+    for path, value in edits:
+        if path == "ties":
+            made = [Tie.model_validate(t) for t in value]
+            found += [p for t in (*made, *patch.ties) if t not in patch.ties or t not in made for p in t.ends]
+        elif path.startswith("ties."):
+            found += [p for t in patch.ties if t.id == path.split(".")[1] for p in t.ends]
+        elif is_tied(patch, path) and not path.startswith("movements."):
+            found.append(path.removesuffix("key_follow") + "cutoff" if path.endswith(".key_follow") else path)
+        else:
+            continue
+        moved = moved or path.startswith("ties")
+    there = [p for p in all_tied(patch, *found) if _declared(patch, p) is not None]
+    there += [follow_of(p) for p in there if _there(patch, follow_of(p))]
+    return ["movements", *there] if moved else there
+
+
+def place_in(data: Any, path: str) -> tuple[dict[str, Any], str] | None:
+    """The dump of a part and the field that a path leads to in the dump of a patch."""
+    here = data
+    steps = path.split(".")
+    for step in steps[:-1]:
+        here = here.get(step) if isinstance(here, dict) else next((i for i in here or [] if i["id"] == step), None)
+    return (here, steps[-1]) if isinstance(here, dict) and steps[-1] in here else None
+
+
+def _moving(movements: Sequence[dict[str, Any]], path: str) -> list[dict[str, Any]]:
+    return [m for m in movements if m["target"] == path and not m.get("lost")]
+
+
+def _like(movement: dict[str, Any]) -> tuple[Any, ...]:
+    return tuple(v for k, v in sorted(movement.items()) if k not in ("id", "target"))
+
+
+def _can_move(data: dict[str, Any], movement: dict[str, Any], path: str) -> bool:
+    """Whether a movement may drive this path too: the sound of a source moves its own layer's stages only."""
+    for named in (movement["mover"], movement.get("scaled_by")):
+        feed = next((m for m in data["movers"] if m["id"] == named and m["kind"] == "feed"), None)
+        if feed is not None and path.split(".")[:3] != [*feed["source"].split(".")[:2], "stages"]:
+            return False
+    return True
+
+
+def _carried(data: dict[str, Any], lead: str, other: str, both: bool) -> list[dict[str, Any]]:
+    """All movements, in which those of ``other`` are those of ``lead``; ``both``: in which each has the other's too."""
+    movements: list[dict[str, Any]] = data["movements"]
+    leading, following = _moving(movements, lead), _moving(movements, other)
+    wanted = [m | {"target": other} for m in leading if _can_move(data, m, other)]
+    stay = [m for m in following if both or not _can_move(data, m, lead)]
+    kept: list[dict[str, Any]] = []
+    for m in movements:
+        if m not in following:
+            kept.append(m)
+            continue
+        same = next((w for w in wanted if w["mover"] == m["mover"]), None)
+        if same is not None:
+            wanted.remove(same)
+            kept.append(same | {"id": m["id"]})
+        elif m in stay:
+            kept.append(m)
+    added = wanted
+    if both:
+        had = {m["mover"] for m in leading}
+        added = wanted + [m | {"target": lead} for m in following if m["mover"] not in had and _can_move(data, m, lead)]
+    for m in added:
+        kept.append(m | {"id": free_id(m["id"], [x["id"] for x in kept])})
+    return kept
+
+
+def keep_tied(patch: Patch, data: dict[str, Any], paths: Iterable[str]) -> None:
+    """Let tied frequencies follow those that were edited; ``data`` is the dump of the patch with the edits in it.
+
+    What can't go further holds the others back, so that the interval stays.
+    """
+    ties = [Tie.model_validate(t) for t in data["ties"]]
+    if not ties:
+        return
+    named = set(paths)
+    known = {t.id: t for t in patch.ties}
+    before = [m.model_dump() for m in patch.movements]
+    leads: list[str] = []
+    for tie in ties:
+        leads += [p for p in tie.ends if p in named or follow_of(p) in named]
+        leads += [p for p in tie.ends if _turned(patch, data, p) or _moved(before, data, p)]
+        if known.get(tie.id) != tie:
+            leads.append(tie.first)
+        elif not whole(patch, tie):
+            # an end that is back follows the one that stayed
+            leads += [p for p in tie.ends if _declared(patch, p) is not None]
+    new = {t.id for t in ties if t.id not in known}
+    done: set[str] = set()
+    for lead in leads:
+        if lead not in done:
+            done |= _go_along(patch, data, ties, lead, new)
+
+
+def _there(patch: Patch, path: str) -> bool:
+    try:
+        get(patch, path)
+    except NoSuchPath:
+        return False
+    return True
+
+
+def _turned(patch: Patch, data: dict[str, Any], path: str) -> bool:
+    """Whether a frequency or its key follow is not what it was."""
+    both = [(p, place_in(data, p)) for p in (path, follow_of(path))]
+    return any(at is not None and _there(patch, p) and at[0][at[1]] != get(patch, p) for p, at in both)
+
+
+def _moved(before: Sequence[dict[str, Any]], data: dict[str, Any], path: str) -> bool:
+    return [_like(m) for m in _moving(before, path)] != [_like(m) for m in _moving(data["movements"], path)]
+
+
+def _declared(patch: Patch, path: str) -> Control | None:
+    try:
+        return frequency(patch, path)
+    except ValueProblem:
+        return None
+
+
+def ratio(semitones: float) -> float:
+    """Frequency ratio of an interval."""
+    return float(2.0 ** (semitones / 12.0))
+
+
+def _limits(patch: Patch, path: str) -> tuple[float, float]:
+    found = _declared(patch, path)
+    return (found.low, found.high) if found is not None else (20.0, 20000.0)
+
+
+def _reached(data: dict[str, Any], ties: Sequence[Tie], lead: str) -> list[tuple[str, str, float, str]]:
+    """All that is tied to a frequency, as (from, to, semitones over the lead, tie), the nearest first."""
+    found: list[tuple[str, str, float, str]] = []
+    over = {lead: 0.0}
+    front = [lead]
+    for path in front:
+        for tie in ties:
+            if path not in tie.ends:
+                continue
+            other = tie.second if path == tie.first else tie.first
+            if other in over or place_in(data, other) is None:
+                continue
+            over[other] = over[path] + (tie.interval if path == tie.first else -tie.interval)
+            front.append(other)
+            found.append((path, other, over[other], tie.id))
+    return found
+
+
+def _go_along(patch: Patch, data: dict[str, Any], ties: Sequence[Tie], lead: str, new: set[str]) -> set[str]:
+    """Carry one frequency's value and movements on to all that are tied to it; gives their paths."""
+    here = place_in(data, lead)
+    reached = _reached(data, ties, lead) if here is not None else []
+    if here is None or not reached:
+        return {lead}
+    value = float(here[0][here[1]])
+    for _, other, semitones, _ in reached:
+        low, high = _limits(patch, other)
+        value = min(max(value, low / ratio(semitones)), high / ratio(semitones))
+    if abs(value / float(here[0][here[1]]) - 1.0) > _SAME:
+        here[0][here[1]] = round(value, 6)
+    for path, other, semitones, tie in reached:
+        place = place_in(data, other)
+        assert place is not None
+        low, high = _limits(patch, other)
+        wanted = min(max(value * ratio(semitones), low), high)
+        if abs(float(place[0][place[1]]) / wanted - 1.0) > _SAME:
+            place[0][place[1]] = round(wanted, 6)
+        follow, follows = place_in(data, follow_of(lead)), place_in(data, follow_of(other))
+        if follow is not None and follows is not None:
+            follows[0][follows[1]] = follow[0][follow[1]]
+        data["movements"] = _carried(data, path, other, tie in new)
+    return {lead, *(other for _, other, _, _ in reached)}
