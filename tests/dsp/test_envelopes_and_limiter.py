@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from kessel.dsp.envelopes import close_gate, envelope, open_gate
 from kessel.dsp.limiter import LATENCY, POINTS, limit, rest
-from kessel.dsp.swings import swing
+from kessel.dsp.swings import Drawn, roll_sine, swing
 
 from ..making import band_noise
 
@@ -67,6 +67,38 @@ def test_swings_stay_within_one_and_repeat(shape):
         assert swing(shape, t[:900] + 64.0, "seed") == pytest.approx(y[:900], abs=1e-9)
     else:
         assert len(set(y)) == 4
+
+
+@settings(max_examples=60, deadline=None)
+@given(
+    st.lists(st.tuples(st.integers(1, 4999), st.floats(0, 1), st.floats(-100, 100)), min_size=1, max_size=5,
+             unique_by=lambda p: p[0]),
+    st.integers(0, 20000), st.integers(1500, 30000),
+)  # fmt: skip
+def test_a_curve_that_goes_round_is_where_its_bends_lead_at_every_sample(inner, begun, again):
+    length = 5000
+    points = [(0, 0.2, 40.0), *sorted(inner), (length, 0.2, 0.0)]
+    drawn = Drawn.of([(at / length, value, bend) for at, value, bend in points], float(length))
+    out = np.concatenate([rolled(drawn, begun + 1024 * k, length, again) for k in range(3)])
+    for n in range(0, out.size, 7):
+        at = (begun % again + n) % again % length
+        (a, low, bend), (b, high, _) = next((p, q) for p, q in itertools.pairwise(points) if p[0] <= at < q[0])
+        share, t = (at - a) / (b - a), bend * 0.08
+        way = share if abs(t) < 1e-3 else (1 - np.exp(-t * share)) / (1 - np.exp(-t))
+        assert out[n] == pytest.approx(low + (high - low) * way, abs=1e-9)
+
+
+def rolled(drawn, begun, length, again):
+    out = np.empty(1024)
+    drawn.rolling(out, float(begun % again), float(length), float(again))
+    return out
+
+
+@given(st.floats(0, 1e6), st.floats(0, 0.01))
+def test_a_rolling_sine_is_a_sine(first, step):
+    out = np.empty(1024)
+    roll_sine(out, first, step)
+    assert out == pytest.approx(np.sin(2 * np.pi * (first % 1.0 + step * np.arange(1024))), abs=1e-9)
 
 
 def limited(x, ceiling, release_ms=80.0):

@@ -19,7 +19,7 @@ from ..patch import Edit, Patch, apply
 from .command import Problem
 
 REFERENCE = Path(__file__).parents[3] / "bench" / "reference.json"
-_ROUNDS = 5
+_ROUNDS = 9
 """Of each figure; the quickest counts, as what disturbs a run only adds to it."""
 
 

@@ -59,32 +59,38 @@ def place(x: Any, line: Any, bus: Any, at: int, old: Any, new: Any) -> None:
         bus[1, i] += (old[2] + t * (new[2] - old[2])) * l + (old[3] + t * (new[3] - old[3])) * r
 
 
-@kernel("void(f4[:,::1], f8[:,::1], f8[::1])")
-def place_whole(x: Any, bus: Any, at: Any) -> None:
-    """Add all of x, (2, n) float32, into bus, (2, n), at a place (PLACE,) that stays."""
+@kernel("void(f4[:,::1], i8, f8[:,::1], f8[::1])")
+def place_part(x: Any, start: int, bus: Any, at: Any) -> None:
+    """Add x, (2, whole) float32, into a part of its bus, (2, n), from sample ``start`` on, at a place (PLACE,) that
+    stays."""
     late = int(at[4])
     ll, lr, rl, rr = at[0], at[1], at[2], at[3]
-    for i in range(x.shape[1] - late):
-        l, r = float(x[0, i]), float(x[1, i])
-        bus[0, i + late] += ll * l + lr * r
-        bus[1, i + late] += rl * l + rr * r
+    for i in range(max(0, late - start), bus.shape[1]):
+        l, r = float(x[0, start + i - late]), float(x[1, start + i - late])
+        bus[0, i] += ll * l + lr * r
+        bus[1, i] += rl * l + rr * r
 
 
 @kernel("void(f8[:,::1], i8, i8, f8[::1])")
 def meter(x: Any, a: int, b: int, acc: Any) -> None:
     """Add samples a..b of x, (channels, n), to a meter. acc: peak, sum of squares per channel, samples."""
     peak = acc[0]
-    total = 0.0
+    # four sums side by side, as one would wait for each addition before the next
+    s0, s1, s2, s3 = 0.0, 0.0, 0.0, 0.0
     for c in range(x.shape[0]):
-        for i in range(a, b):
-            v = x[c, i]
-            total += v * v
-            if v < 0.0:
-                v = -v
-            if v > peak:
-                peak = v
+        whole = a + (b - a) // 4 * 4
+        for i in range(a, whole, 4):
+            v0, v1, v2, v3 = x[c, i], x[c, i + 1], x[c, i + 2], x[c, i + 3]
+            s0 += v0 * v0
+            s1 += v1 * v1
+            s2 += v2 * v2
+            s3 += v3 * v3
+            peak = max(peak, max(max(abs(v0), abs(v1)), max(abs(v2), abs(v3))))
+        for i in range(whole, b):
+            s0 += x[c, i] * x[c, i]
+            peak = max(peak, abs(x[c, i]))
     acc[0] = peak
-    acc[1] += total / x.shape[0]
+    acc[1] += ((s0 + s1) + (s2 + s3)) / x.shape[0]
     acc[2] += b - a
 
 

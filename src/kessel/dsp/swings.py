@@ -55,6 +55,11 @@ class Drawn:
         draw(out, place, self.at, self.value, self.tension, self.soft, self.value[-1], self.goal)
         return out
 
+    def rolling(self, out: _Array, begun: float, length: float, again: float) -> None:
+        """As ``around`` for samples that follow each other, written into out, (n,): the first is ``begun`` samples
+        into a curve of ``length`` samples, which begins anew after every ``again`` samples."""
+        roll(out, begun, length, again, self.at, self.value, self.tension, self.soft, self.value[-1], self.goal)
+
 
 @kernel("void(f8[::1], f8[::1], f8[::1], f8[::1], f8[::1], f8, f8, f8)")
 def draw(out: Any, place: Any, at: Any, value: Any, tension: Any, soft: float, end: float, goal: float) -> None:
@@ -82,6 +87,56 @@ def draw(out: Any, place: Any, at: Any, value: Any, tension: Any, soft: float, e
             if of != i:
                 of, scale = i, 1.0 / (1.0 - np.exp(-t))
             part = (1.0 - np.exp(-t * part)) * scale
+        out[n] = value[i] + (value[i + 1] - value[i]) * part
+
+
+@kernel("void(f8[::1], f8, f8, f8, f8[::1], f8[::1], f8[::1], f8, f8, f8)")
+def roll(
+    out: Any,
+    begun: float,
+    length: float,
+    again: float,
+    at: Any,
+    value: Any,
+    tension: Any,
+    soft: float,
+    end: float,
+    goal: float,
+) -> None:
+    """``draw`` at the places that samples in a row have on a curve that goes round.
+
+    Within a bent way each power follows from the one before.
+    """
+    last = at.size - 2
+    i, of = 0, -1
+    scale, power, factor, before = 1.0, 1.0, 1.0, 0.0
+    time = begun
+    for n in range(out.size):
+        x = time / length
+        x -= np.floor(x)
+        time += 1.0
+        if time >= again:
+            time -= again
+        if x < soft:
+            out[n] = end + (goal - end) * x / soft
+            of = -1
+            continue
+        while i > 0 and x < at[i]:
+            i -= 1
+            of = -1
+        while i < last and x >= at[i + 1]:
+            i += 1
+        wide = at[i + 1] - at[i]
+        part = min(max((x - at[i]) / wide, 0.0), 1.0) if wide > 0.0 else (1.0 if x >= at[i + 1] else 0.0)
+        t = tension[i]
+        if abs(t) >= 1e-3 and 0.0 < part < 1.0:
+            if of == i and part > before:
+                power *= factor
+            else:
+                of, scale = i, 1.0 / (1.0 - np.exp(-t))
+                power, factor = np.exp(-t * part), np.exp(-t / (length * wide))
+            before = part
+            part = (1.0 - power) * scale
         out[n] = value[i] + (value[i + 1] - value[i]) * part
 
 
@@ -129,6 +184,21 @@ def swing(
         ahead = thrown[steps - low + 2]
         return np.asarray(now + (ahead - now) * part * part * (3.0 - 2.0 * part))
     return _eased(part, other, now, soft, now)
+
+
+@kernel("void(f8[::1], f8, f8)")
+def roll_sine(out: Any, first: float, step: float) -> None:
+    """Write a sine of samples in a row into out, (n,): from ``first`` cycles on, ``step`` cycles a sample.
+
+    Each follows from the one before by a turn; over a quantum that is right to 1e-12.
+    """
+    angle = 2.0 * np.pi * (first - np.floor(first))
+    turn = 2.0 * np.pi * step
+    y, x = np.sin(angle), np.cos(angle)
+    s, c = np.sin(turn), np.cos(turn)
+    for n in range(out.size):
+        out[n] = min(max(y, -1.0), 1.0)
+        y, x = y * c + x * s, x * c - y * s
 
 
 @kernel("void(f4[:,::1], f8, f8, f8[::1], f8[::1])")

@@ -12,7 +12,7 @@ from ..dsp import QUANTUM, RATE
 from ..dsp.filters import BUTTERWORTH, TANGENTS, filter_svf
 from ..dsp.mixing import apply_level
 from ..dsp.oscillators import NOWHERE
-from ..patch import Layer, Patch, pitch_hz
+from ..patch import Layer, Oscillator, Patch, pitch_hz
 from ..patch.controls import Control, declarations
 from .bank import Bank
 from .envelopes import EnvelopeRun
@@ -140,6 +140,8 @@ class LayerRun:
         """Where free-running sources stand at sample ``at``, in cycles."""
         plan = self.plan
         assert plan is not None
+        if not any(isinstance(s, Oscillator) and s.start == "free" for s in self.layer.sources):
+            return None
         current = self.notes.current
         if current is not None and current is not fresh and current.active and current.sources is not None:
             phase = current.sources.phase

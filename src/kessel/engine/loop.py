@@ -15,7 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..dsp import QUANTUM, RATE
-from ..dsp.mixing import place_whole
+from ..dsp.mixing import place_part
 from ..patch import Envelope, Layer, Oscillator, Patch, Segments, layer_leans, movers_of
 from .hands import Lanes
 from .knobs import Array
@@ -205,22 +205,24 @@ def _take_bus(patch: Patch, path: str, takes: dict[str, LayerTake], stop: Stop) 
     span = span_of(patch)
     chain = Chain(patch.worked, "worked")
     pad = max(t.latency for t in takes.values())
-    bus = np.zeros((2, span.total))
+    bus = np.empty((2, span.total), dtype=np.float32)
+    heard = []
     for layer in patch.layers:
         if layer.path == path:
-            wanted = places_of(layer, pad - takes[layer.id].latency, chain.latency)
-            if not wanted[path].silent:
-                # the whole span at once, as nothing is turned in it
-                place_whole(takes[layer.id].x, bus, wanted[path].at)
-    if path == "clean":
-        return BusTake(bus.astype(np.float32), {})
+            wanted = places_of(layer, pad - takes[layer.id].latency, chain.latency)[path]
+            if not wanted.silent:
+                heard.append((takes[layer.id].x, wanted.at))
+    block = np.empty((2, QUANTUM))
     for at in range(0, span.total, QUANTUM):
         if stop.asked:
             raise Stopped
-        block = np.ascontiguousarray(bus[:, at : at + QUANTUM])
-        chain.process(block)
+        block[:] = 0.0
+        for x, place in heard:
+            place_part(x, at, block, place)
+        if path == "worked":
+            chain.process(block)
         bus[:, at : at + QUANTUM] = block
-    return BusTake(bus.astype(np.float32), chain.meters.found)
+    return BusTake(bus, chain.meters.found if path == "worked" else {})
 
 
 def take_buses(patch: Patch, layers: dict[str, LayerTake], takes: Takes, stop: Stop) -> dict[str, BusTake]:

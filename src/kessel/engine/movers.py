@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -10,7 +11,7 @@ from numpy.typing import NDArray
 
 from ..dsp import QUANTUM, RATE
 from ..dsp.chance import share
-from ..dsp.swings import Drawn, follow, swing
+from ..dsp.swings import Drawn, follow, roll_sine, swing
 from ..patch import Curve, Envelope, Feed, Follower, Hand, Lfo, Macro, Mover, declarations
 from ..patch.controls import Control
 from .envelopes import EnvelopeRun
@@ -41,13 +42,6 @@ class Moment:
     seed: int = 0
     hands: Hands = field(default_factory=lambda: RESTING)
     heard: Blocks = field(default_factory=dict)
-
-    def since_zero(self) -> Array:
-        """Samples since the present pass of the phrase began."""
-        time = _SAMPLES + float((self.start - self.origin) % self.length)
-        if time[-1] >= self.length:
-            time = time % float(self.length)
-        return time
 
 
 class MoverRun:
@@ -127,14 +121,21 @@ class _Cycling(MoverRun):
             self._lines = self.part, samples, soft, Drawn.of(points, samples, soft)
         return self._lines[3]
 
+    @staticmethod
+    def _begun(voice: Voice, now: Moment, restart: str) -> tuple[float, float]:
+        """Samples since it began, at the quantum's start, and after how many it begins anew."""
+        if restart == "note":
+            return float(now.start - voice.began), math.inf
+        if restart == "phrase":
+            return float((now.start - now.origin) % now.length), float(now.length)
+        return float(now.start), math.inf
+
     def _turned(self, samples: Array | float, voice: Voice, now: Moment, restart: str) -> Array:
         """Lengths gone by since it began, for lengths of ``samples``; added up when that changes."""
-        if restart == "note":
-            time = _SAMPLES + float(now.start - voice.began)
-        elif restart == "phrase":
-            time = now.since_zero()
-        else:
-            time = _SAMPLES + float(now.start)
+        begun, again = self._begun(voice, now, restart)
+        time = _SAMPLES + begun
+        if time[-1] >= again:
+            time = time % again
         if not isinstance(samples, np.ndarray):
             return time / samples
         steps = 1.0 / samples
@@ -171,6 +172,12 @@ class LfoMover(_Cycling):
         """-1..1."""
         part: Lfo = self.part
         samples = _length(self, movers, "length", "rate", now.tempo)
+        if part.shape == "sine" and not isinstance(samples, np.ndarray) and not part.once:
+            begun, again = self._begun(voice, now, part.restart)
+            if begun + QUANTUM <= again:
+                out = np.empty(QUANTUM)
+                roll_sine(out, begun / samples + part.phase / 360.0, 1.0 / samples)
+                return self._faded(out, voice, now)
         turns = self._turned(samples, voice, now, part.restart)
         if part.once:
             turns = np.clip(turns, 0.0, 1.0 - 1e-9)
@@ -183,9 +190,12 @@ class LfoMover(_Cycling):
             y = swing(part.shape, turns, None, soft=soft, drawn=self.drawn(0.0, float(np.min(soft))))
         else:
             y = swing(part.shape, turns, (now.seed, part.id, voice.note if part.restart == "note" else ""), soft=soft)
-        if part.fade > 0:
+        return self._faded(y, voice, now)
+
+    def _faded(self, y: Array, voice: Voice, now: Moment) -> Array:
+        if self.part.fade > 0:
             since = _SAMPLES + float(now.start - voice.began)
-            y = y * np.clip(since / (part.fade * RATE / 1000.0), 0.0, 1.0)
+            y = y * np.clip(since / (self.part.fade * RATE / 1000.0), 0.0, 1.0)
         return y
 
 
@@ -197,6 +207,11 @@ class CurveMover(_Cycling):
         part: Curve = self.part
         samples = _length(self, movers, "length", "length_ms", now.tempo)
         restart = "note" if part.play == "hold" else part.restart
+        if part.play == "loop" and not isinstance(samples, np.ndarray):
+            begun, again = self._begun(voice, now, restart)
+            out = np.empty(QUANTUM)
+            self.drawn(samples, min(0.25, part.edges * (RATE / 1000.0) / samples)).rolling(out, begun, samples, again)
+            return out
         place = self._turned(samples, voice, now, restart)
         whole = float(np.mean(samples)) if isinstance(samples, np.ndarray) else samples
         soft = min(0.25, part.edges * (RATE / 1000.0) / whole)
@@ -239,8 +254,9 @@ class MacroMover(_Cycling):
         if part.drawn and len(part.points) > 1:
             samples = part.bars * 4.0 * samples_per_beat(now.tempo)
             soft = _MACRO_STEP * RATE / samples
-            place = (_SAMPLES + float(now.start - now.origin)) / samples
-            return self.drawn(samples, soft).around(place - np.floor(place))
+            out = np.empty(QUANTUM)
+            self.drawn(samples, soft).rolling(out, float(now.start - now.origin), samples, math.inf)
+            return out
         return self.knobs["value"].value(movers)
 
 

@@ -42,7 +42,7 @@ class SourceState:
         self.noise_state = {s: np.zeros((2, NOISE_STATE)) for s in self.noise_key}
         self.noise_count = 0
         self.place = {s: np.array([self._first(plan, s, at - phrase_zero)]) for s in plan.regions}
-        self.own: Array = np.zeros((max(1, _PER_SOURCE * len(plan.own)), POINTS + 3))
+        self.own: Array = self._tables(plan)
         self._cycles: dict[int, tuple[Cycle, int, float]] = {}
         self._laid = (plan.ids, tuple(plan.own))
         self.rows_for: tuple[SourcePlan, float, int] | None = None
@@ -54,6 +54,10 @@ class SourceState:
         self.held = np.zeros((len(plan.ready), 2, DOWN_LATENCY))
         self.spans: Array = np.zeros((len(plan.ready), 2, 4))
         self.cycle = np.zeros(len(plan.ready))
+
+    @staticmethod
+    def _tables(plan: SourcePlan) -> Array:
+        return np.zeros((_PER_SOURCE * len(plan.own), POINTS + 3)) if plan.own else np.zeros((1, 1))
 
     @staticmethod
     def _first(plan: SourcePlan, s: int, since: int) -> float:
@@ -95,7 +99,7 @@ class SourceState:
         for s in plan.own:
             if s not in self._laid[1]:
                 self.phase2[s] = self.phase[s]
-        self.own = np.zeros((max(1, _PER_SOURCE * len(plan.own)), POINTS + 3))
+        self.own = self._tables(plan)
         self._cycles = {}
         self._laid = (plan.ids, tuple(plan.own))
 
