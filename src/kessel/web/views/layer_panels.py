@@ -73,6 +73,8 @@ def _chart(part: Vowel, own: str, look: Look) -> Chart:
 def _items(look: Look, base: str, parts: list[ChainItem], kept_as: str, *kinds: str) -> Panel:
     part = chosen(parts, look.item)
     panel = Panel(chips(list(parts), base, part), adders(base, *kinds))
+    if base.endswith(".stages") and look.layer.branches.way == "branches":
+        panel.chips = [replace(c, mark=getattr(p, "branch", "")) for c, p in zip(panel.chips, parts, strict=True)]
     if part is None:
         panel.empty = "Nothing here yet: add a part and the sound goes through it."
         return panel

@@ -19,6 +19,8 @@ from .sheet import GRID
 from .svg import across, broken_line, level_line, polyline, way_line
 
 WIDE = 1000.0
+_NAME_WIDE = 3.2
+"""Per cent of the loop that the name of a note takes on a small screen."""
 LOW_HZ, HIGH_HZ = 20.0, 20000.0
 _TICKS = (
     (50, "50"),
@@ -216,6 +218,20 @@ def curve_view(patch: Patch, mover_id: str, zoom: str = "") -> CurveView | None:
     )  # fmt: skip
 
 
+def _notes(patch: Patch) -> tuple[tuple[float, float, str], ...]:
+    """Place and width of every note in per cent of the loop, and its name where there is room for it."""
+    beats = patch.phrase.beats
+    found: list[tuple[float, float, str]] = []
+    free = 0.0
+    for n in sorted(patch.phrase.notes, key=lambda n: n.start):
+        at, wide = 100.0 * n.start / beats, 100.0 * min(n.length, beats - n.start) / beats
+        name = note_name(n.pitch) if free <= at <= 100.0 - _NAME_WIDE else ""
+        if name:
+            free = at + _NAME_WIDE
+        found.append((round(at, 3), round(wide, 3), name))
+    return tuple(found)
+
+
 def moving_view(patch: Patch, picture: Picture | None, asked: Asked, slug: str, version: int) -> Moving:
     """The workspace of a patch with the newest measures there are."""
     ids = [layer.id for layer in patch.layers]
@@ -229,14 +245,7 @@ def moving_view(patch: Patch, picture: Picture | None, asked: Asked, slug: str, 
     ruler = tuple(
         (100.0 * b / beats, b % 4 == 0, f"{b // 4 + 1}" if b % 4 == 0 else "") for b in range(math.ceil(beats))
     )
-    notes = tuple(
-        (
-            round(100.0 * n.start / beats, 3),
-            round(100.0 * min(n.length, beats - n.start) / beats, 3),
-            note_name(n.pitch),
-        )
-        for n in patch.phrase.notes
-    )
+    notes = _notes(patch)
     shown = picture.version if picture is not None else 0
     ask = f"layer:{layer}" if layer else "sum"
     return Moving(

@@ -51,6 +51,7 @@ class Chip:
     path: str
     on: bool
     idle: bool = False
+    mark: str = ""
 
     def resting(self) -> Chip:
         """The chip of a part that does nothing yet."""
