@@ -2,11 +2,17 @@
 
 import json
 import random
+from itertools import pairwise
 
 import numpy as np
 import pytest
 
+from kessel.demo import demo_patches
+from kessel.desk import note_edits
 from kessel.formats import wav_bytes
+from kessel.patch import apply
+from kessel.web.views.editor import Asked
+from kessel.web.views.movement import moving_view
 from kessel.web.views.shelf import card_view
 
 from .test_guard_and_routes import HOME, client, desk, slug  # noqa: F401
@@ -144,3 +150,37 @@ def test_a_patch_that_is_not_measured_yet_says_so():
 
     shown = environment.get_template("card.html").render(card=card_view("some-patch", None))
     assert "measuring" in shown and "all hold" not in shown and "/patch/some-patch/card" in shown
+
+
+def test_stages_in_branches_say_in_which_they_stand(client, slug):  # noqa: F811
+    editor = f"/patch/{slug}/editor?layer=edge&tab=stages"
+    assert "<i>A</i> Thin" not in client.get(editor).text
+    post(client, slug, "turn", path="layers.edge.branches.way", text="branches")
+    post(client, slug, "turn", path="layers.edge.stages.lid.branch", text="B")
+    shown = client.get(editor).text
+    assert "<i>A</i> Thin" in shown and "<i>B</i> Lid" in shown
+
+
+def test_names_of_notes_never_stand_over_each_other(desk):  # noqa: F811
+    short = demo_patches()["sluice-gate"]
+    crowded = apply(short, note_edits.repeated(short, 16)[0])
+    for patch, most in ((short, 12), (crowded, 32)):
+        notes = moving_view(patch, None, Asked("edge"), "any", 0).notes
+        named = [at for at, _, name in notes if name]
+        assert len(notes) == len(patch.phrase.notes) and 8 <= len(named) <= most
+        assert min(b - a for a, b in pairwise(named)) >= 3.2
+
+
+def test_a_frequency_is_tied_from_its_menu_and_let_go(client, slug):  # noqa: F811
+    ends = {"path": "layers.edge.stages.thin.cutoff", "other": "layers.body.stages.pluck.cutoff"}
+    menu = f"/patch/{slug}/control-menu?path={ends['path']}"
+    assert "Tie to…" in client.get(menu).text
+    assert form(client, slug, "tie-to", **ends).status_code == 200
+    shown = client.get(menu).text
+    assert "over Body Pluck cutoff, moved alike" in shown and 'data-value="ties.tie.interval"' in shown
+    assert "tied to Body Pluck cutoff" in client.get(f"/patch/{slug}/editor?layer=edge&tab=stages").text
+    again = form(client, slug, "tie-to", **ends)
+    assert again.status_code == 422 and "already" in again.text
+    assert form(client, slug, "untie-from", tie="tie").status_code == 200
+    assert "Tie to…" in client.get(menu).text
+    assert form(client, slug, "untie-from", tie="tie").status_code == 422
