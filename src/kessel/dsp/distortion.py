@@ -90,19 +90,22 @@ def distort(
     loop would wait for itself.
     """
     r = x.shape[0] - 1
+    n = b - a
+    # places from nothing on need no look whether they count from the end
+    left, right, into, out, share, room = x[0, a:b], x[r, a:b], drive[a:b], after[a:b], mix[a:b], work[a:b]
     up, down = load(state, 0), load(state, LINE)
-    for i in range(a, b):
-        v, w = x[0, i] * drive[i], x[r, i] * drive[i]
+    for i in range(n):
+        v, w = left[i] * into[i], right[i] * into[i]
         e, up = chains((v, v, w, w), up)
-        work[i, 0], work[i, 1], work[i, 2], work[i, 3] = e[1], e[0], e[3], e[2]
+        room[i, 0], room[i, 1], room[i, 2], room[i, 3] = e[1], e[0], e[3], e[2]
     save(state, 0, up)
     rest = _soft(bias)
-    for i in range(a, b):
+    for i in range(n):
         for j in range(4):
-            work[i, j] = _soft(work[i, j] + bias) - rest
-    for i in range(a, b):
-        o, down = chains((work[i, 0], work[i, 1], work[i, 2], work[i, 3]), down)
-        work[i, 0], work[i, 1] = 0.5 * (o[0] + o[1]), 0.5 * (o[2] + o[3])
+            room[i, j] = _soft(room[i, j] + bias) - rest
+    for i in range(n):
+        o, down = chains((room[i, 0], room[i, 1], room[i, 2], room[i, 3]), down)
+        room[i, 0], room[i, 1] = 0.5 * (o[0] + o[1]), 0.5 * (o[2] + o[3])
     save(state, LINE, down)
     if bias != 0.0:
         for c in range(2):
@@ -116,13 +119,13 @@ def distort(
     for c in range(x.shape[0]):
         # what is held back for the next stretch, before x is written over
         ends = np.concatenate((dry[c], x[c, a:b]))[b - a :] if b - a < lag else x[c, b - lag : b].copy()
-        for i in range(b - 1, a - 1, -1):
-            y = work[i, c] * after[i]
-            share = mix[i]
-            if share != 1.0:
-                before = x[c, i - lag] if i - lag >= a else dry[c, i - a]
-                y = before + share * (y - before)
-            x[c, i] = y
+        own = x[c, a:b]
+        for i in range(n - 1, lag - 1, -1):
+            y = room[i, c] * out[i]
+            own[i] = y if share[i] == 1.0 else own[i - lag] + share[i] * (y - own[i - lag])
+        for i in range(min(lag, n) - 1, -1, -1):
+            y = room[i, c] * out[i]
+            own[i] = y if share[i] == 1.0 else dry[c, i] + share[i] * (y - dry[c, i])
         dry[c, :] = ends
 
 

@@ -111,47 +111,50 @@ def filter_svf(
     m2 = 1.0 if kind == LOWPASS else (-1.0 if kind == HIGHPASS else 0.0)
     stereo = x.shape[0] == 2
     r = x.shape[0] - 1
+    n = b - a
+    # places from nothing on need no look whether they count from the end
+    left, right, cutoff, one, two, shares = x[0, a:b], x[r, a:b], log_hz[a:b], k1[a:b], k2[a:b], mix[a:b]
     # the states live in registers, and both sides go side by side
     a0, a1, a2, a3 = state[0, 0], state[0, 1], state[0, 2], state[0, 3]
     b0, b1, b2, b3 = state[r, 0], state[r, 1], state[r, 2], state[r, 3]
     if steady and mix[a] == 1.0:
         c, d = _still(g, ka, m0, turn * ka, m2), _still(g, kb, m0, turn * kb, m2)
         if double and stereo:
-            for i in range(a, b):
-                y, a0, a1 = _step(c, x[0, i], a0, a1)
-                z, b0, b1 = _step(c, x[1, i], b0, b1)
-                x[0, i], a2, a3 = _step(d, y, a2, a3)
-                x[1, i], b2, b3 = _step(d, z, b2, b3)
+            for i in range(n):
+                y, a0, a1 = _step(c, left[i], a0, a1)
+                z, b0, b1 = _step(c, right[i], b0, b1)
+                left[i], a2, a3 = _step(d, y, a2, a3)
+                right[i], b2, b3 = _step(d, z, b2, b3)
         elif double:
-            for i in range(a, b):
-                y, a0, a1 = _step(c, x[0, i], a0, a1)
-                x[0, i], a2, a3 = _step(d, y, a2, a3)
+            for i in range(n):
+                y, a0, a1 = _step(c, left[i], a0, a1)
+                left[i], a2, a3 = _step(d, y, a2, a3)
         elif stereo:
-            for i in range(a, b):
-                x[0, i], a0, a1 = _step(c, x[0, i], a0, a1)
-                x[1, i], b0, b1 = _step(c, x[1, i], b0, b1)
+            for i in range(n):
+                left[i], a0, a1 = _step(c, left[i], a0, a1)
+                right[i], b0, b1 = _step(c, right[i], b0, b1)
         else:
-            for i in range(a, b):
-                x[0, i], a0, a1 = _step(c, x[0, i], a0, a1)
+            for i in range(n):
+                left[i], a0, a1 = _step(c, left[i], a0, a1)
     else:
-        for i in range(a, b):
+        for i in range(n):
             if not steady:
-                g = _tangent(tangents, log_hz[i])
-                ka, kb = k1[i], k2[i]
+                g = _tangent(tangents, cutoff[i])
+                ka, kb = one[i], two[i]
                 p = 1.0 / (1.0 + g * (g + ka))
                 q = 1.0 / (1.0 + g * (g + kb))
-            share = mix[i]
-            v = x[0, i]
+            share = shares[i]
+            v = left[i]
             y, a0, a1 = _svf(v, a0, a1, g, p, m0, turn * ka, m2)
             if double:
                 y, a2, a3 = _svf(y, a2, a3, g, q, m0, turn * kb, m2)
-            x[0, i] = y if share == 1.0 else v + share * (y - v)
+            left[i] = y if share == 1.0 else v + share * (y - v)
             if stereo:
-                v = x[1, i]
+                v = right[i]
                 y, b0, b1 = _svf(v, b0, b1, g, p, m0, turn * ka, m2)
                 if double:
                     y, b2, b3 = _svf(y, b2, b3, g, q, m0, turn * kb, m2)
-                x[1, i] = y if share == 1.0 else v + share * (y - v)
+                right[i] = y if share == 1.0 else v + share * (y - v)
     if stereo:
         state[1, 0], state[1, 1], state[1, 2], state[1, 3] = _quiet(b0), _quiet(b1), _quiet(b2), _quiet(b3)
     state[0, 0], state[0, 1], state[0, 2], state[0, 3] = _quiet(a0), _quiet(a1), _quiet(a2), _quiet(a3)
