@@ -303,6 +303,7 @@ def test_the_phrase_is_edited_by_hand(page, address):
     expect(notes).to_have_count(6)
     for _ in range(10):
         page.keyboard.press("Control+z")
+    said(page, "Undone: Draw A♭1")
     expect(notes).to_have_count(6)
     assert saved(page, address, slug)["phrase"]["bend"] == []
 
