@@ -9,6 +9,7 @@ from kessel.dsp.shapes import (
     SHAPED_DELAY,
     SHAPED_LATENCY,
     SHAPED_STATE,
+    WRAP_DELAY,
     crush,
     shape,
     shaped,
@@ -30,6 +31,10 @@ def run(x, kind, drive=0.0, bias=0.0, mix=1.0, cuts=()):
     return y
 
 
+def delay_of(kind):
+    return WRAP_DELAY if kind == "wrap" else SHAPED_DELAY
+
+
 def crushed(x, bits=16.0, rate=48000.0, drive=0.0, mix=1.0, cuts=()):
     y = np.atleast_2d(x).copy()
     n = y.shape[1]
@@ -44,7 +49,7 @@ def crushed(x, bits=16.0, rate=48000.0, drive=0.0, mix=1.0, cuts=()):
 
 
 @pytest.mark.parametrize("hz", [220.0, 880.0])
-@pytest.mark.parametrize(("kind", "bar"), [("tube", 80), ("one-sided", 80), ("hard", 80), ("fold", 40)])
+@pytest.mark.parametrize(("kind", "bar"), [("tube", 80), ("one-sided", 80), ("hard", 80), ("fold", 40), ("wrap", 40)])
 def test_alias_at_24_db(kind, bar, hz):
     hz = round(hz * N / RATE) * RATE / N
     x = np.sin(2 * np.pi * hz * np.arange(2 * N) / RATE)
@@ -56,7 +61,7 @@ def test_a_slow_sound_follows_the_curve(kind):
     t = np.arange(RATE) / RATE
     x = np.sin(2 * np.pi * 3.0 * t)
     y = run(x, kind, 9.0)[0]
-    late = 2.82 * np.sin(2 * np.pi * 3.0 * (t - SHAPED_DELAY / RATE))
+    late = 2.82 * np.sin(2 * np.pi * 3.0 * (t - delay_of(kind) / RATE))
     want = shaped(kind, late)
     want = want if kind not in ("tube", "one-sided") else want - want.mean()
     inside = slice(RATE // 3, 2 * RATE // 3)
@@ -70,10 +75,10 @@ def test_a_slow_sound_follows_the_curve(kind):
 def test_quiet_sounds_pass_unchanged_after_the_declared_delay():
     t = np.arange(9600)
     x = 1e-4 * np.sin(2 * np.pi * 100 * t / RATE)
-    want = 1e-4 * np.sin(2 * np.pi * 100 * (t - SHAPED_DELAY) / RATE)
     for kind in ("hard", "fold", "wrap"):
+        want = 1e-4 * np.sin(2 * np.pi * 100 * (t - delay_of(kind)) / RATE)
         assert run(x, kind)[0, 4800:] == pytest.approx(want[4800:], abs=2e-8)
-    assert abs(SHAPED_DELAY - SHAPED_LATENCY) < 0.51
+        assert abs(delay_of(kind) - SHAPED_LATENCY) < 0.51
 
 
 @pytest.mark.parametrize("kind", [*sorted(CURVES), "crush"])

@@ -1,7 +1,8 @@
 """Curves with edges, at four times the rate with antiderivative anti-aliasing.
 
 Parker, Zavalishin and Le Bivic 2016: what comes out is the mean of the curve from one sample to the next, from its
-antiderivative in closed form. The second doubling is an elliptic half-band like the first, but wider, as there is
+antiderivative in closed form. Wrap, which jumps, takes the second antiderivative over three samples (Bilbao, Esqueda,
+Parker and Välimäki 2017). The second doubling is an elliptic half-band like the first, but wider, as there is
 nothing left above the sound. Crush holds and rounds at the plain rate and folds as it is meant to.
 """
 
@@ -17,14 +18,17 @@ from .halfband import DELAY, LINE, chains, design, load, save
 from .jit import inline, kernel
 
 CURVES = {"tube": 0, "one-sided": 1, "hard": 2, "fold": 3, "wrap": 4}
+WRAP = CURVES["wrap"]
 _WIDE = design(3, 0.29)
 _W0, _W1, _W2 = (float(c) for c in _WIDE)
 SHAPED_DELAY = DELAY + 0.5 * float(sum((1.0 - c) / (1.0 + c) for c in _WIDE)) + 0.125
-"""Delay in samples at low frequencies of all of it."""
+"""Delay in samples at low frequencies of all of it; of wrap, which looks at one sample more, WRAP_DELAY."""
+WRAP_DELAY = SHAPED_DELAY + 0.125
 SHAPED_LATENCY = round(SHAPED_DELAY)
 _FAR = 16
-"""Room a channel: two wide half-bands, the last driven sample, and the DC block."""
+"""Room a channel: two wide half-bands, the last driven sample, the DC block, and the driven sample before the last."""
 SHAPED_STATE = 2 * LINE + 2 * _FAR
+_SIXTH = 1.0 / 6.0
 TUBE_BELOW, ONE_BELOW = 2.2, 8.0
 """How much further the lower half of the wave goes."""
 
@@ -67,8 +71,39 @@ def _sum_of(kind: Any, x: Any) -> Any:
     if kind == 3:
         t = abs(x - 4.0 * np.floor(0.25 * x + 0.5))
         return 0.5 * t * t if t <= 1.0 else 2.0 * t - 0.5 * t * t - 1.0
+    # its mean is nothing, so that its own antiderivative goes round too
     t = x - 2.0 * np.floor(0.5 * x + 0.5)
-    return 0.5 * t * t
+    return 0.5 * t * t - _SIXTH
+
+
+@inline
+def _wrap_twice(x: Any) -> Any:
+    """The second antiderivative of wrap."""
+    t = x - 2.0 * np.floor(0.5 * x + 0.5)
+    return (t * t * t - t) * _SIXTH
+
+
+@inline
+def _wrap_mean(x: Any, past: Any) -> Any:
+    """The mean of wrap's antiderivative from ``past`` to ``x``."""
+    d = x - past
+    if abs(d) < 1e-6:
+        return _sum_of(WRAP, 0.5 * (x + past))
+    return (_wrap_twice(x) - _wrap_twice(past)) / d
+
+
+@inline
+def _wrapped(x: Any, one: Any, two: Any, now: Any, before: Any) -> Any:
+    """Wrap over three samples, the newest first; now, before: the means between the first and the last two."""
+    wide = x - two
+    if abs(wide) >= 1e-4:
+        return 2.0 * (now - before) / wide
+    # where the outer two are alike, from their middle to the inner one and back
+    middle = 0.5 * (x + two)
+    off = middle - one
+    if abs(off) < 1e-5:
+        return _curve(WRAP, 0.5 * (middle + one))
+    return 2.0 * (_sum_of(WRAP, middle) + (_wrap_twice(one) - _wrap_twice(middle)) / off) / off
 
 
 @inline
@@ -110,22 +145,31 @@ def shape(
         at = 2 * LINE + c * _FAR
         rise = (state[at], state[at + 1], state[at + 2], state[at + 3], state[at + 4])
         fall = (state[at + 5], state[at + 6], state[at + 7], state[at + 8], state[at + 9])
-        past = state[at + 10] + bias
+        past, former = state[at + 10] + bias, state[at + 13] + bias
+        before = _wrap_mean(past, former)
         for i in range(a, b):
             # the earlier of both samples stands second
             for j in range(1, -1, -1):
                 v = work[i, 2 * c + j]
                 first, second, rise = _wide(v, v, rise)
-                one = _between(kind, first + bias, past) - rest
-                past = first + bias
-                two = _between(kind, second + bias, past) - rest
-                past = second + bias
+                first += bias
+                second += bias
+                if kind == WRAP:
+                    now = _wrap_mean(first, past)
+                    after_it = _wrap_mean(second, first)
+                    one = _wrapped(first, past, former, now, before) - rest
+                    two = _wrapped(second, first, past, after_it, now) - rest
+                    before = after_it
+                else:
+                    one = _between(kind, first, past) - rest
+                    two = _between(kind, second, first) - rest
+                former, past = first, second
                 p, q, fall = _wide(two, one, fall)
                 work[i, 2 * c + j] = 0.5 * (p + q)
         for j in range(5):
             state[at + j] = 0.0 if abs(rise[j]) < 1e-30 else rise[j]
             state[at + 5 + j] = 0.0 if abs(fall[j]) < 1e-30 else fall[j]
-        state[at + 10] = past - bias
+        state[at + 10], state[at + 13] = past - bias, former - bias
     if r == 0:
         for i in range(a, b):
             work[i, 2], work[i, 3] = work[i, 0], work[i, 1]

@@ -24,7 +24,7 @@ from .output import OutputRun, place_of, places_of
 from .schedule import NoteEvent, Schedule, loop_samples, samples_per_beat
 from .stages import Chain
 
-ENGINE_VERSION = 3
+ENGINE_VERSION = 4
 SEAM = RATE // 100
 SETTLE = RATE // 5
 
