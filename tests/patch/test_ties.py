@@ -71,8 +71,10 @@ def test_both_cutoffs_run_at_their_interval_at_every_moment(tied):
 
 def test_an_end_that_goes_lets_the_other_be_and_follows_it_when_it_is_back(tied):
     stages = [s.model_dump() for s in tied.layer("edge").stages]
-    without = apply(tied, [Edit("layers.edge.stages", [s for s in stages if s["id"] != "thin"])])
+    gone = [Edit("layers.edge.stages", [s for s in stages if s["id"] != "thin"])]
+    without = apply(tied, gone)
     assert len(without.ties) == 1
+    assert apply(without, inverse(tied, gone)) == tied
     turned = apply(without, [Edit(BODY, 400.0)])
     back = apply(turned, [Edit("layers.edge.stages", stages)])
     assert get(back, EDGE) == pytest.approx(800) and get(back, BODY) == 400
@@ -94,6 +96,25 @@ def test_what_can_not_be_tied_is_refused_in_plain_words(tied, path, other, words
         tie(tied, path, other)
     with pytest.raises(ValueProblem, match="no longer there"):
         untie(SLUICE, "tie")
+
+
+@pytest.mark.parametrize(
+    ("path", "value"),
+    [
+        (BODY, "loud"),
+        (BODY, float("nan")),
+        (EDGE, 0.0),
+        (FOLLOW, 900.0),
+        ("ties.tie.interval", 99.0),
+        ("ties", [{"id": "tie"}]),
+        ("layers.edge.stages", [{"id": "thin"}]),
+        ("layers", []),
+    ],
+)
+def test_a_bad_value_of_what_is_tied_is_refused_in_one_line(tied, path, value):
+    with pytest.raises(ValueProblem) as problem:
+        apply(tied, [Edit(path, value)])
+    assert "\n" not in str(problem.value)
 
 
 @settings(max_examples=60, deadline=None)

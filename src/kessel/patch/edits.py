@@ -109,12 +109,15 @@ def apply(patch: Patch, edits: Iterable[Edit]) -> Patch:
         if other is not None:
             _put(data, patch, other, edit.value)
     keep_in_step(patch, data, [e.path for e in edits])
-    keep_tied(patch, data, [e.path for e in edits])
     named = {e.path.split(".")[0] for e in edits}
     _keep_aim(patch, data)
     if "blend" in named and "movers" not in named:
         _blend(data, any(e.path == "blend.share" for e in edits))
     try:
+        if data["ties"]:
+            # only what is sound goes on to what is tied
+            data = Patch.model_validate(data).model_dump()
+            keep_tied(patch, data, [e.path for e in edits])
         return Patch.model_validate(data)
     except ValidationError as problem:
         raise ValueProblem(plain(problem)) from None

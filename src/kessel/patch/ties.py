@@ -169,13 +169,14 @@ def keep_tied(patch: Patch, data: dict[str, Any], paths: Iterable[str]) -> None:
     before = [m.model_dump() for m in patch.movements]
     leads: list[str] = []
     for tie in ties:
+        if known.get(tie.id) == tie and not whole(patch, tie):
+            # an end that is back follows the one that stayed
+            leads += [p for p in tie.ends if _declared(patch, p) is not None]
+            continue
         leads += [p for p in tie.ends if p in named or follow_of(p) in named]
         leads += [p for p in tie.ends if _turned(patch, data, p) or _moved(before, data, p)]
         if known.get(tie.id) != tie:
             leads.append(tie.first)
-        elif not whole(patch, tie):
-            # an end that is back follows the one that stayed
-            leads += [p for p in tie.ends if _declared(patch, p) is not None]
     new = {t.id for t in ties if t.id not in known}
     done: set[str] = set()
     for lead in leads:
