@@ -40,13 +40,21 @@ export function startWorkspace(player) {
   player.setVolume(Number(volume.value));
   volume.addEventListener("input", () => player.setVolume(Number(volume.value)));
 
-  // history
-  async function history(way) {
+  // history: steps asked for quickly are taken one after the other, and drawn once
+  let steps = Promise.resolve(), left = 0;
+  function history(way) {
+    left += 1;
+    steps = steps.then(() => step(way)).finally(() => {
+      left -= 1;
+      if (!left) for (const name of ["edited", "redrawn"]) document.body.dispatchEvent(new CustomEvent(name));
+    });
+    return steps;
+  }
+  async function step(way) {
     const answer = await fetch(`/patch/${slug}/${way}`, { method: "POST" }).catch(() => null);
     if (!answer || !answer.ok) { say("That could not be done: is Kessel still running?", true); return; }
     const found = await answer.json();
     say(found.label ? `${way === "undo" ? "Undone" : "Done again"}: ${found.label}` : `Nothing to ${way}`);
-    if (found.label) for (const name of ["edited", "redrawn"]) document.body.dispatchEvent(new CustomEvent(name));
   }
 
   // layers and tabs
