@@ -81,6 +81,17 @@ def test_an_end_that_goes_lets_the_other_be_and_follows_it_when_it_is_back(tied)
     assert Patch.model_validate_json(back.model_dump_json()) == back
 
 
+def test_a_tie_without_ends_makes_room_for_the_next(tied):
+    bare = apply(tied, [Edit(f"layers.{i}.stages", []) for i in ("body", "edge")])
+    assert len(bare.ties) == 1
+    stage = next(s.model_dump() for s in tied.layer("edge").stages if s.id == "thin")
+    twins = [stage | {"id": "low", "name": "Low"}, stage | {"id": "high", "name": "High"}]
+    edits, _ = tie(
+        apply(bare, [Edit("layers.edge.stages", twins)]), *(f"layers.edge.stages.{i}.cutoff" for i in ("high", "low"))
+    )
+    assert [t["first"] for t in edits[0].value] == ["layers.edge.stages.low.cutoff"]
+
+
 @pytest.mark.parametrize(
     ("path", "other", "words"),
     [

@@ -27,8 +27,11 @@ def tie(patch: Patch, path: str, other: str) -> Step:
     if other in all_tied(patch, path):
         raise ValueProblem(f"{title(patch, path)} goes along with {title(patch, other)} already")
     interval = round(12.0 * math.log2(float(get(patch, path)) / float(get(patch, other))), 2)
-    made = Tie(id=free_id("tie", [t.id for t in patch.ties]), first=other, second=path, interval=interval)
-    edits = [Edit("ties", [*(t.model_dump() for t in patch.ties), made.model_dump()])]
+    # a tie that has lost both ends is seen nowhere and would only take up room
+    there = dict(frequencies(patch))
+    kept = [t for t in patch.ties if t.first in there or t.second in there]
+    made = Tie(id=free_id("tie", [t.id for t in kept]), first=other, second=path, interval=interval)
+    edits = [Edit("ties", [t.model_dump() for t in (*kept, made)])]
     return edits, f"{title(patch, path)} goes along with {title(patch, other)}"
 
 

@@ -83,7 +83,7 @@ def tie_to(request: Request, slug: str, path: _Path, other: _Path) -> Response:
 
 
 @router.post("/patch/{slug}/untie-from")
-def let_go(request: Request, slug: str, tie: Annotated[str, Form(alias="tie", max_length=64)]) -> Response:
+def let_go(request: Request, slug: str, tie: _Word) -> Response:
     """Let two frequencies go their own ways."""
     open_patch = desk_of(request).open(slug)
     return changed(open_patch.edit(*untie(open_patch.patch, tie)))
