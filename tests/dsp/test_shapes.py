@@ -6,11 +6,13 @@ import pytest
 from kessel.dsp.shapes import (
     CRUSH_STATE,
     CURVES,
+    DRAWN_POINTS,
     SHAPED_DELAY,
     SHAPED_LATENCY,
     SHAPED_STATE,
     WRAP_DELAY,
     crush,
+    drawn_table,
     shape,
     shaped,
     shaped_makeup,
@@ -19,6 +21,9 @@ from kessel.dsp.shapes import (
 from ..making import RATE, alias_db
 
 N = 1 << 16
+KINDS = sorted(set(CURVES) - {"drawn"})
+LINE = drawn_table(np.linspace(-1.0, 1.0, DRAWN_POINTS))
+"""A drawn curve that is a straight line."""
 
 
 def run(x, kind, drive=0.0, bias=0.0, mix=1.0, cuts=()):
@@ -27,7 +32,7 @@ def run(x, kind, drive=0.0, bias=0.0, mix=1.0, cuts=()):
     state, dry = np.zeros(SHAPED_STATE), np.zeros((y.shape[0], SHAPED_LATENCY))
     gain = np.full(n, 10 ** (drive / 20))
     for a, b in zip([0, *cuts], [*cuts, n], strict=True):
-        shape(y, a, b, CURVES[kind], gain, np.ones(n), bias, np.full(n, mix), state, dry, np.empty((n, 4)))
+        shape(y, a, b, CURVES[kind], gain, np.ones(n), bias, np.full(n, mix), state, dry, np.empty((n, 4)), LINE)
     return y
 
 
@@ -56,7 +61,7 @@ def test_alias_at_24_db(kind, bar, hz):
     assert alias_db(run(x, kind, 24.0)[0, N:], hz) >= bar
 
 
-@pytest.mark.parametrize("kind", sorted(CURVES))
+@pytest.mark.parametrize("kind", KINDS)
 def test_a_slow_sound_follows_the_curve(kind):
     t = np.arange(RATE) / RATE
     x = np.sin(2 * np.pi * 3.0 * t)
@@ -81,7 +86,7 @@ def test_quiet_sounds_pass_unchanged_after_the_declared_delay():
         assert abs(delay_of(kind) - SHAPED_LATENCY) < 0.51
 
 
-@pytest.mark.parametrize("kind", [*sorted(CURVES), "crush"])
+@pytest.mark.parametrize("kind", [*KINDS, "crush"])
 def test_mix_nothing_is_the_input_late_and_any_cut_gives_the_same(kind):
     x = np.random.default_rng(2).uniform(-1, 1, (2, 3000))
     made = crushed if kind == "crush" else lambda x, **w: run(x, kind, 18.0, 0.2, **w)
@@ -113,7 +118,7 @@ def test_crush_rounds_to_its_bits_and_holds_at_its_rate():
     assert np.count_nonzero(np.diff(held)) == pytest.approx(400, abs=3)
 
 
-@pytest.mark.parametrize("kind", sorted(CURVES))
+@pytest.mark.parametrize("kind", KINDS)
 @pytest.mark.parametrize("what", ["square", "impulses", "silence", "dc"])
 def test_hostile_input_stays_bounded(kind, what):
     n = np.arange(8000)
@@ -122,3 +127,12 @@ def test_hostile_input_stays_bounded(kind, what):
     ]
     y = run(x.astype(float), kind, 48.0, 1.0)
     assert np.isfinite(y).all() and np.abs(y).max() < 40.0
+
+
+def test_a_drawn_straight_line_is_the_hard_curve():
+    """Beyond full scale a drawn curve stays where it was, so that a line from corner to corner cuts the peaks."""
+    x = 0.9 * np.sin(2 * np.pi * 220 * np.arange(8192) / RATE)
+    for drive in (0.0, 6.0, 24.0):
+        drawn, hard = run(x, "drawn", drive), run(x, "hard", drive)
+        # the drawn one takes away what is left at 0 Hz
+        assert np.abs(drawn[0, 4096:] - hard[0, 4096:]).max() < 0.05

@@ -6,8 +6,18 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from kessel.demo import demo_patches
-from kessel.engine import QUANTUM, Engine, NoteEvent, Stop, Stopped, Takes, render_bars, render_loop, render_sum
-from kessel.engine.loop import span_of
+from kessel.engine import (
+    QUANTUM,
+    Engine,
+    NoteEvent,
+    Stop,
+    Stopped,
+    Takes,
+    render_bars,
+    render_loop,
+    render_sum,
+    span_of,
+)
 from kessel.patch import Control, Edit, Patch, ValueProblem, apply, walk
 
 from ..making import edited, layer, note, oscillator, patch
@@ -62,21 +72,34 @@ def test_work_is_kept_by_content():
     takes = Takes()
     p = DEMO["sluice-gate"]
     render_loop(p, takes)
-    assert set(takes.rendered) == {"sub", "body", "edge", "click", "clean", "worked"}
+    layers = {"sub", "body", "edge", "click"}
+    assert set(takes.rendered) == layers | {f"{i} voices" for i in layers} | {"clean", "worked"}
     for edits, made in (
         ({"output__gain": -3.0}, []),
         ({"output__ceiling__limit": -4.0}, []),
+        ({"output__duck__on": True}, []),
         ({"layers__body__level": -9.0}, ["worked"]),
         ({"layers__body__name": "Other"}, []),
         ({"worked__grit__drive": 3.0}, ["worked"]),
-        ({"layers__sub__sources__sine__phase": 45.0}, ["sub", "clean"]),
+        ({"layers__sub__sources__sine__phase": 45.0}, ["sub voices", "sub", "clean"]),
+        ({"layers__click__range__low": 300.0}, ["click", "clean"]),
     ):
         takes.rendered.clear()
         render_loop(edited(p, **edits), takes)
         assert takes.rendered == made, edits
+    wet = edited(p, sends__space__level=-20.0)
+    render_loop(wet, takes)
+    for edits, made in (
+        ({"returns__space__chain__space__size": 60.0}, ["space"]),
+        ({"layers__body__sends__space__level": -12.0}, ["space"]),
+        ({"worked__grit__drive": 3.0}, ["worked", "space"]),
+    ):
+        takes.rendered.clear()
+        render_loop(edited(wet, **edits), takes)
+        assert takes.rendered == made, edits
     takes.rendered.clear()
     render_loop(edited(p, movers__snap__decay=100.0), takes)
-    assert set(takes.rendered) == {"body", "edge", "worked"}
+    assert {"body voices", "edge voices", "body", "edge", "worked"} == set(takes.rendered)
 
 
 def test_a_stopped_rendering_gives_up():

@@ -227,6 +227,29 @@ def band_coefficients(kind: str, hz: float, gain_db: float, q: float) -> NDArray
     return np.array([g, k, 1.0, -k, 0.0])
 
 
+def sections_of(kind: str, slope: int, hz: float, gain_db: float, q: float) -> list[NDArray[np.float64]]:
+    """Coefficients of the sections of an EQ band, as of ``band_coefficients``; slope: of cuts, in dB per octave.
+
+    Cuts are Butterworth's, the poles of each pair by their angle; q over a flat corner lifts the last pair.
+    """
+    if kind not in ("low-cut", "high-cut"):
+        return [band_coefficients(kind, hz, gain_db, q)]
+    order = slope // 6
+    g = math.tan(math.pi * min(hz, 0.49 * RATE) / RATE)
+    found = []
+    if order % 2:
+        # one pole as two of which one is taken back
+        found.append(np.array([g, 2.0, 1.0, -1.0, -1.0] if kind == "low-cut" else [g, 2.0, 0.0, 1.0, 1.0]))
+    pairs = order // 2
+    for n in range(pairs):
+        angle = math.pi * (2 * n + (2 if order % 2 else 1)) / (2 * order)
+        damp = 2.0 * math.cos(angle)
+        if n == pairs - 1:
+            damp *= math.sqrt(0.5) / q if abs(q - 0.71) > 5e-3 else 1.0
+        found.append(np.array([g, damp, 1.0, -damp, -1.0] if kind == "low-cut" else [g, damp, 0.0, 0.0, 1.0]))
+    return found
+
+
 def svf_response(
     kind: int, double: bool, cutoff: float, resonance_db: float, hz: NDArray[np.float64]
 ) -> NDArray[np.complex128]:

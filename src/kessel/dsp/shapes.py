@@ -17,8 +17,11 @@ from numpy.typing import NDArray
 from .halfband import DELAY, LINE, chains, design, load, save
 from .jit import inline, kernel
 
-CURVES = {"tube": 0, "one-sided": 1, "hard": 2, "fold": 3, "wrap": 4}
-WRAP = CURVES["wrap"]
+CURVES = {"tube": 0, "one-sided": 1, "hard": 2, "fold": 3, "wrap": 4, "drawn": 5}
+WRAP, DRAWN = CURVES["wrap"], CURVES["drawn"]
+DRAWN_POINTS = 2049
+"""Places of a drawn curve between -1 and 1."""
+NOT_DRAWN = np.zeros((2, 2))
 _WIDE = design(3, 0.29)
 _W0, _W1, _W2 = (float(c) for c in _WIDE)
 SHAPED_DELAY = DELAY + 0.5 * float(sum((1.0 - c) / (1.0 + c) for c in _WIDE)) + 0.125
@@ -46,7 +49,30 @@ def _leaning_sum(x: Any, below: Any) -> Any:
 
 
 @inline
-def _curve(kind: Any, x: Any) -> Any:
+def _drawn_at(table: Any, x: Any) -> Any:
+    """A drawn curve, and its antiderivative; beyond full scale it stays where it was."""
+    last = table.shape[1] - 1
+    step = 2.0 / last
+    if x <= -1.0:
+        return table[0, 0], table[1, 0] + (x + 1.0) * table[0, 0]
+    if x >= 1.0:
+        return table[0, last], table[1, last] + (x - 1.0) * table[0, last]
+    place = (x + 1.0) / step
+    i = min(int(place), last - 1)
+    t = place - i
+    d = table[0, i + 1] - table[0, i]
+    return table[0, i] + t * d, table[1, i] + step * t * (table[0, i] + 0.5 * t * d)
+
+
+def drawn_table(values: NDArray[np.float64]) -> NDArray[np.float64]:
+    """A drawn curve, values (DRAWN_POINTS,) from -1 to 1, with its antiderivative: (2, DRAWN_POINTS)."""
+    step = 2.0 / (values.size - 1)
+    area = np.concatenate(([0.0], np.cumsum(0.5 * step * (values[1:] + values[:-1]))))
+    return np.ascontiguousarray(np.array([values, area]))
+
+
+@inline
+def _curve(kind: Any, x: Any, table: Any) -> Any:
     if kind == 0:
         return _leaning(x, TUBE_BELOW)
     if kind == 1:
@@ -56,11 +82,19 @@ def _curve(kind: Any, x: Any) -> Any:
     if kind == 3:
         t = x - 4.0 * np.floor(0.25 * x + 0.5)
         return t if abs(t) <= 1.0 else (2.0 - t if t > 0.0 else -2.0 - t)
+    if kind == 5:
+        return _drawn_at(table, x)[0]
     return x - 2.0 * np.floor(0.5 * x + 0.5)
 
 
 @inline
-def _sum_of(kind: Any, x: Any) -> Any:
+def _wrap_once(x: Any) -> Any:
+    t = x - 2.0 * np.floor(0.5 * x + 0.5)
+    return 0.5 * t * t - _SIXTH
+
+
+@inline
+def _sum_of(kind: Any, x: Any, table: Any) -> Any:
     """The antiderivative of the curve."""
     if kind == 0:
         return _leaning_sum(x, TUBE_BELOW)
@@ -71,9 +105,10 @@ def _sum_of(kind: Any, x: Any) -> Any:
     if kind == 3:
         t = abs(x - 4.0 * np.floor(0.25 * x + 0.5))
         return 0.5 * t * t if t <= 1.0 else 2.0 * t - 0.5 * t * t - 1.0
+    if kind == 5:
+        return _drawn_at(table, x)[1]
     # its mean is nothing, so that its own antiderivative goes round too
-    t = x - 2.0 * np.floor(0.5 * x + 0.5)
-    return 0.5 * t * t - _SIXTH
+    return _wrap_once(x)
 
 
 @inline
@@ -88,7 +123,7 @@ def _wrap_mean(x: Any, past: Any) -> Any:
     """The mean of wrap's antiderivative from ``past`` to ``x``."""
     d = x - past
     if abs(d) < 1e-6:
-        return _sum_of(WRAP, 0.5 * (x + past))
+        return _wrap_once(0.5 * (x + past))
     return (_wrap_twice(x) - _wrap_twice(past)) / d
 
 
@@ -102,17 +137,18 @@ def _wrapped(x: Any, one: Any, two: Any, now: Any, before: Any) -> Any:
     middle = 0.5 * (x + two)
     off = middle - one
     if abs(off) < 1e-5:
-        return _curve(WRAP, 0.5 * (middle + one))
-    return 2.0 * (_sum_of(WRAP, middle) + (_wrap_twice(one) - _wrap_twice(middle)) / off) / off
+        middle = 0.5 * (middle + one)
+        return middle - 2.0 * np.floor(0.5 * middle + 0.5)
+    return 2.0 * (_wrap_once(middle) + (_wrap_twice(one) - _wrap_twice(middle)) / off) / off
 
 
 @inline
-def _between(kind: Any, x: Any, past: Any) -> Any:
+def _between(kind: Any, x: Any, past: Any, table: Any) -> Any:
     """The mean of the curve from ``past`` to ``x``."""
     d = x - past
     if abs(d) < 1e-5:
-        return _curve(kind, 0.5 * (x + past))
-    return (_sum_of(kind, x) - _sum_of(kind, past)) / d
+        return _curve(kind, 0.5 * (x + past), table)
+    return (_sum_of(kind, x, table) - _sum_of(kind, past, table)) / d
 
 
 @inline
@@ -124,14 +160,26 @@ def _wide(even: Any, odd: Any, s: Any) -> Any:
     return b, c, (even, a, b, odd, c)
 
 
-@kernel("void(f8[:,::1], i8, i8, i8, f8[::1], f8[::1], f8, f8[::1], f8[::1], f8[:,::1], f8[:,::1])")
+@kernel("void(f8[:,::1], i8, i8, i8, f8[::1], f8[::1], f8, f8[::1], f8[::1], f8[:,::1], f8[:,::1], f8[:,::1])")
 def shape(
-    x: Any, a: int, b: int, kind: int, drive: Any, after: Any, bias: float, mix: Any, state: Any, dry: Any, work: Any
+    x: Any,
+    a: int,
+    b: int,
+    kind: int,
+    drive: Any,
+    after: Any,
+    bias: float,
+    mix: Any,
+    state: Any,
+    dry: Any,
+    work: Any,
+    table: Any,
 ) -> None:
     """Shape x, (channels, n), in place, samples a..b.
 
     drive, after: (n,) linear gain into and out of the curve. bias: shift of the working point. mix: (n,) 0..1, against
     the dry sound held back by dry.shape[1] samples. state: (SHAPED_STATE,); dry: (channels, lag). work: (n, 4) room.
+    table: a drawn curve as of ``drawn_table``.
     """
     r = x.shape[0] - 1
     up, down = load(state, 0), load(state, LINE)
@@ -140,7 +188,7 @@ def shape(
         e, up = chains((v, v, w, w), up)
         work[i, 0], work[i, 1], work[i, 2], work[i, 3] = e[1], e[0], e[3], e[2]
     save(state, 0, up)
-    rest = _curve(kind, bias)
+    rest = _curve(kind, bias, table)
     for c in range(x.shape[0]):
         at = 2 * LINE + c * _FAR
         rise = (state[at], state[at + 1], state[at + 2], state[at + 3], state[at + 4])
@@ -161,8 +209,8 @@ def shape(
                     two = _wrapped(second, first, past, after_it, now) - rest
                     before = after_it
                 else:
-                    one = _between(kind, first, past) - rest
-                    two = _between(kind, second, first) - rest
+                    one = _between(kind, first, past, table) - rest
+                    two = _between(kind, second, first, table) - rest
                 former, past = first, second
                 p, q, fall = _wide(two, one, fall)
                 work[i, 2 * c + j] = 0.5 * (p + q)
@@ -180,7 +228,7 @@ def shape(
     lag = dry.shape[1]
     for c in range(x.shape[0]):
         at = 2 * LINE + c * _FAR
-        if kind < 2 or bias != 0.0:
+        if kind < 2 or kind == DRAWN or bias != 0.0:
             held, block = state[at + 11], state[at + 12]
             for i in range(a, b):
                 block = work[i, c] - held + 0.9995 * block

@@ -5,8 +5,9 @@ from .audio import audio_of, forget, keeper
 from .backing import PATTERNS as BEAT_PATTERNS
 from .backing import BackingRun, Track, beat_track, kick_beats, loop_track
 from .engine import Engine
+from .keys import layer_key, span_of
 from .knobs import gain_of
-from .loop import Loop, Stop, Stopped, Takes, layer_key, render_bars, render_loop, render_sum
+from .loop import Loop, Stop, Stopped, Takes, render_bars, render_loop, render_sum
 from .pictures import (
     SourcePicture,
     audio_outline,
@@ -57,5 +58,6 @@ __all__ = [
     "response_of",
     "samples_per_beat",
     "source_picture",
+    "span_of",
     "transfer_of",
 ]

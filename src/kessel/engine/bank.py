@@ -6,25 +6,30 @@ from collections.abc import Mapping
 
 import numpy as np
 
-from ..patch import Feed, Patch, mover_leans, movers_of, sorted_so, source_of, swings
+from ..patch import Feed, Patch, mover_leans, movers_below, sorted_so, source_of, swings
 from .knobs import Array, Knob, Movers, Moving
-from .movers import Moment, MoverRun, mover_run
+from .moment import Moment
+from .movers import MoverRun, mover_run
 from .voices import Voice
 
 
 class Bank:
-    """The movers of one layer."""
+    """The movers of one place: of a layer's voices, of a chain."""
 
     def __init__(self) -> None:
         self.runs: dict[str, MoverRun] = {}
         self.feeds: dict[str, str] = {}
         """Source ids by the id of the mover they feed."""
         self.moved: dict[str, Knob] = {}
-        """Every moved control by path: the layer's own and those of its movers."""
+        """Every moved control by path: the place's own and those of its movers."""
 
-    def update(self, patch: Patch, layer_id: str, knobs: Mapping[str, Knob]) -> None:
-        """Take over a patch's movers and movements. ``knobs``: the layer's own, by path below the layer."""
-        used = movers_of(patch.movements, layer_id)
+    def update(self, patch: Patch, knobs: Mapping[str, Knob], below: tuple[str, ...], layer_id: str = "") -> None:
+        """Take over a patch's movers and movements.
+
+        knobs: those of the place, by path. below: what stands below which paths (with their last dots) counts.
+        layer_id: the layer whose sources can feed movers.
+        """
+        used = movers_below(patch.movements, *below)
         parts = {m.id: m for m in patch.movers if m.id in used}
         kept = self.runs
         self.runs = {}
@@ -38,11 +43,11 @@ class Bank:
             self.runs[mover_id] = run
         self.feeds = {}
         for part in parts.values():
-            if isinstance(part, Feed) and part.source:
+            if isinstance(part, Feed) and part.source and layer_id:
                 of_layer, source = source_of(patch, part)
                 if of_layer == layer_id:
                     self.feeds[part.id] = source
-        every = {f"layers.{layer_id}.{path}": knob for path, knob in knobs.items()}
+        every = dict(knobs)
         for run in self.runs.values():
             every |= {f"movers.{run.part.id}.{name}": knob for name, knob in run.knobs.items()}
         for knob in every.values():

@@ -8,13 +8,16 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..dsp import QUANTUM
+from ..dsp.distortion import hold_back
 from ..patch import Layer, Patch, layer_leans, sorted_so
 from .hands import RESTING, Controller, Lanes
-from .knobs import Array
+from .knobs import Array, Movers
+from .layer_chain import LayerChain
 from .layers import LayerRun
-from .output import OutputRun, Place, Placer, places_of
+from .output import OutputRun, Place, Placer, places_of, sending, sent
+from .returns import ReturnRun, WorkedRun, moment_of
 from .schedule import NoteEvent, Schedule
-from .stages import Chain
+from .sends import fed, still_sends
 
 
 class Engine:
@@ -35,10 +38,13 @@ class Engine:
         self._lanes = Lanes(patch.phrase, patch.tempo)
         self.layers: dict[str, LayerRun] = {}
         self.placers: dict[str, Placer] = {}
-        self.worked = Chain(patch.worked, "worked")
-        self.output = OutputRun(patch.output)
-        # the layer is kept beside its key, so that another can't take its place in memory
-        self._places: dict[str, tuple[tuple[int, int, int, bool], Layer, dict[str, Place]]] = {}
+        self.chains: dict[str, LayerChain] = {}
+        self.worked = WorkedRun(patch)
+        self.returns: dict[str, ReturnRun] = {}
+        self.output = OutputRun(patch.output, patch.tuning)
+        self._now = moment_of(patch, self.schedule)
+        self._places: dict[tuple[str, bool], dict[str, Place]] = {}
+        self._lines: dict[str, Array] = {}
         self._played: deque[NoteEvent] = deque()
         self._left: Array = np.zeros((2, 0))
         self._take(patch)
@@ -46,7 +52,7 @@ class Engine:
     @property
     def latency(self) -> int:
         """Samples by which everything is late."""
-        return self._pad + self.worked.latency + self.output.latency
+        return self._pad + self.worked.latency + self._back + self.output.latency
 
     def update(self, patch: Patch) -> None:
         """Take over a patch's controls from the next quantum on, without a click; what sounds goes on."""
@@ -79,24 +85,50 @@ class Engine:
             run = self.layers.get(layer.id)
             if run is None:
                 self.layers[layer.id] = LayerRun(patch, layer.id)
+                self.chains[layer.id] = LayerChain(patch, layer.id)
                 self.placers[layer.id] = Placer()
             elif not same or (run.layer is not layer and run.layer != layer):
                 run.update(patch)
+                self.chains[layer.id].update(patch)
             else:
                 run.patch = patch
-        kept = {layer.id for layer in patch.layers}
-        self.layers = {i: r for i, r in self.layers.items() if i in kept}
-        self.placers = {i: p for i, p in self.placers.items() if i in kept}
-        self.worked.update(patch.worked)
+        self.layers = {i: self.layers[i] for i in ids}
+        self.chains = {i: self.chains[i] for i in ids}
+        self.placers = {k: p for k, p in self.placers.items() if k.split("/")[0] in ids}
+        self.worked.update(patch)
+        self._feed(patch)
         self.output.update(patch.output)
-        self._pad = max((r.latency for r in self.layers.values()), default=0)
+        self.output.tuning = patch.tuning
+        self._pad = max(self._late(i) for i in ids)
+        self._sends = {x.id: still_sends(patch, f"layers.{x.id}.sends", list(x.sends)) for x in patch.layers}
+        self._places = {}
+        self._now.tempo, self._now.seed = patch.tempo, patch.seed
+        self._now.kicks = moment_of(patch, self.schedule).kicks
 
-    def _place(self, layer: Layer, run: LayerRun, heard: bool) -> dict[str, Place]:
-        key = (id(layer), self._pad - run.latency, self.worked.latency, heard)
-        kept = self._places.get(layer.id)
-        if kept is None or kept[0] != key:
-            kept = self._places[layer.id] = (key, layer, places_of(layer, key[1], key[2], heard))
-        return kept[2]
+    def _feed(self, patch: Patch) -> None:
+        """Take over the returns that something goes to."""
+        found: dict[str, ReturnRun] = {}
+        for return_id in fed(patch):
+            run = self.returns.get(return_id)
+            if run is None:
+                run = ReturnRun(patch, return_id)
+            else:
+                run.update(patch)
+            found[return_id] = run
+        self.returns = found
+        self._back = max((r.latency for r in found.values()), default=0)
+
+    def _late(self, layer_id: str) -> int:
+        return self.layers[layer_id].latency + self.chains[layer_id].latency
+
+    def _place(self, layer: Layer, heard: bool) -> dict[str, Place]:
+        key = layer.id, heard
+        kept = self._places.get(key)
+        if kept is None:
+            pad = self._pad - self._late(layer.id)
+            own = places_of(layer, pad, self.worked.latency, self._back, self._sends[layer.id], heard)
+            kept = self._places[key] = own
+        return kept
 
     def play(self, event: NoteEvent) -> None:
         """Take a note played by hand; it sounds from its own sample or from the next quantum."""
@@ -113,38 +145,83 @@ class Engine:
         for run in self.layers.values():
             run.all_off()
 
-    def quantum(self) -> Array:
-        """The next quantum, (2, QUANTUM) float64."""
+    def _begin(self) -> list[NoteEvent]:
+        """Begin a quantum: its events, and the moment."""
         events = self.schedule.between(self.time, self.time + QUANTUM) if self.loop else []
         while self._played:
             events.append(self._played.popleft())
         events.sort(key=lambda e: e.at)
         position = self.schedule.position(self.time)
-        hands = self.controller.join(self._lanes.at(position, self.schedule.length) if self.loop else RESTING)
-        buses = {"clean": np.zeros((2, QUANTUM)), "worked": np.zeros((2, QUANTUM))}
+        now = self._now
+        now.start, now.origin, now.length = self.time, self.schedule.origin, self.schedule.length
+        now.beats = self.patch.phrase.beats
+        now.hands = self.controller.join(self._lanes.at(position, self.schedule.length) if self.loop else RESTING)
+        now.heard = {}
+        return events
+
+    def _layers(self, events: list[NoteEvent]) -> dict[str, NDArray[np.float32]]:
+        """The sound of every layer behind its chain, before its fader."""
+        now = self._now
         blocks: dict[str, NDArray[np.float32]] = {}
         for layer in self._order:
             x: NDArray[np.float32] = np.empty((2, QUANTUM), dtype=np.float32)
             blocks[layer.id] = x
             run = self.layers[layer.id]
-            run.heard = {i: blocks[i] for i in self._leans[layer.id]}
-            run.phrase_origin, run.phrase_length = self.schedule.origin, self.schedule.length
-            run.hands, run.running = hands, self.loop
+            now.heard = {i: blocks[i] for i in self._leans[layer.id]}
+            run.heard = now.heard
+            run.phrase_origin, run.phrase_length = now.origin, now.length
+            run.hands, run.running = now.hands, self.loop
             run.solo_source = self.solo_source[1] if self.solo_source and self.solo_source[0] == layer.id else None
             run.quantum(self.time, events, x)
+            chain = self.chains[layer.id]
+            if not chain.plain:
+                chain.quantum(x, now, events)
+        now.heard = blocks
+        return blocks
+
+    def quantum(self) -> Array:
+        """The next quantum, (2, QUANTUM) float64."""
+        events = self._begin()
+        blocks = self._layers(events)
+        buses = {name: np.zeros((2, QUANTUM)) for name in ("clean", "worked", *self.returns)}
         for layer in self.patch.layers:
-            run, x = self.layers[layer.id], blocks[layer.id]
             heard = layer.id in self.solo if self.solo else True
             if self.solo_source is not None:
                 heard = layer.id == self.solo_source[0]
-            self.placers[layer.id].add(x, buses, self._place(layer, run, heard))
-        self.worked.process(buses["worked"])
+            places = self._place(layer, heard)
+            self.placers[layer.id].add(blocks[layer.id], buses, places)
+            for to, gain in self.chains[layer.id].moved.items():
+                if to in buses:
+                    own = self.placers.setdefault(f"{layer.id}/{to}", Placer())
+                    own.add(blocks[layer.id] * gain, {to: buses[to]}, {to: sending(layer, places, self.worked.latency)})
+        movers = self.worked.quantum(buses["worked"], self._now, events)
         # rounded as the kept renderings are, so that both give the same samples
-        mixed = buses["worked"].astype(np.float32).astype(np.float64)
+        worked = buses["worked"].astype(np.float32)
+        for to, bus in buses.items():
+            if to in self.returns:
+                bus += self._sent(worked, to, movers)
+        mixed = self._held("worked", worked, self._back)
         mixed += buses["clean"].astype(np.float32)
-        self.output.process(mixed)
+        for to, run in self.returns.items():
+            run.quantum(buses[to], self._now, events)
+            mixed += self._held(to, buses[to].astype(np.float32), self._back - run.latency)
+        self.output.process(mixed, self._now, events)
         self.time += QUANTUM
         return mixed
+
+    def _sent(self, worked: NDArray[np.float32], to: str, movers: Movers) -> Array:
+        return sent(
+            worked, to, still_sends(self.patch, "sends", list(self.patch.sends)), self.worked.sends.moved(movers)
+        )
+
+    def _held(self, name: str, x: NDArray[np.float32], lag: int) -> Array:
+        """A quantum held back, (2, QUANTUM) float64."""
+        y = x.astype(np.float64)
+        line = self._lines.get(name)
+        if line is None or line.shape[1] != lag:
+            line = self._lines[name] = np.zeros((2, lag))
+        hold_back(y, 0, QUANTUM, line)
+        return y
 
     def read(self, n: int) -> Array:
         """The next n samples, (2, n) float64."""

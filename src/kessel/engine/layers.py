@@ -3,47 +3,31 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, field
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..dsp import QUANTUM, RATE
-from ..dsp.filters import BUTTERWORTH, TANGENTS, filter_svf
 from ..dsp.mixing import apply_level
 from ..dsp.oscillators import NOWHERE
-from ..patch import Layer, Oscillator, Patch, pitch_hz
+from ..patch import Oscillator, Patch, pitch_hz
 from ..patch.controls import Control, declarations
 from .bank import Bank
 from .envelopes import EnvelopeRun
 from .hands import RESTING, Hands
-from .knobs import Array, Knob, Movers, as_gain, as_is, knob_of
-from .movers import Blocks, Moment
+from .knobs import Array, as_gain, as_is, knob_of
+from .moment import Blocks, Moment
 from .notes import Notes
 from .plan import SourcePlan
 from .runs import VoiceNow, full
 from .schedule import NoteEvent
 from .sourcing import SourceState, signals_of, sound
 from .stage_row import StageRow
-from .stages import Chain
+from .travel import TRAVEL_STEP, Travel
 from .voices import LEVEL, Voice
 
-TRAVEL_STEP = 256
 _C2 = 36.0
 _SILENT = np.full(QUANTUM // TRAVEL_STEP, math.nan)
-
-
-@dataclass
-class Travel:
-    """Where a moved control really went, on its own scale, one value every TRAVEL_STEP samples (NaN in silence)."""
-
-    path: str
-    parts: list[Array] = field(default_factory=list)
-
-    @property
-    def values(self) -> Array:
-        """All of it so far."""
-        return np.concatenate(self.parts)
 
 
 class LayerRun:
@@ -67,23 +51,16 @@ class LayerRun:
         self.row = StageRow(layer)
         self.bank = Bank()
         self._pitch_knob = knob_of(layer.play, "pitch", as_is)
-        self._level_knob = knob_of(layer, "level", as_is)
         self._envelope_knobs = {
             name: knob_of(layer.envelope, name, as_is)
             for name, c in declarations(type(layer.envelope)).items()
             if isinstance(c, Control) and c.moves
         }
         self._level_run = EnvelopeRun(self._envelope_knobs)
-        self._last: Movers = {}
         self._moment = Moment()
         self._restless = True
-        self._edging: dict[str, list[tuple[Knob, int, Array]]] = {"before": [], "after": []}
-        self._edges: dict[str, Knob] = {}
         self._added = knob_of(layer.play, "interval_level", as_gain)
-        self._edge_states = {name: np.zeros((2, 4)) for name in ("before", "after")}
-        self._high_states = {name: np.zeros((2, 4)) for name in ("before", "after")}
         self._start = 0
-        self.chain = Chain([], f"layers.{layer_id}.chain")
         self.update(patch)
 
     def update(self, patch: Patch) -> None:
@@ -94,7 +71,6 @@ class LayerRun:
         self.notes.play = layer.play
         self._added.turn(layer.play.interval_level)
         self._pitch_knob.turn(layer.play.pitch)
-        self._level_knob.turn(layer.level)
         for name, knob in self._envelope_knobs.items():
             knob.turn(float(getattr(layer.envelope, name)))
         prefix = f"layers.{self.layer_id}."
@@ -104,25 +80,17 @@ class LayerRun:
         old = self.plan if self.plan is not None and self.plan.ids == tuple(s.id for s in layer.sources) else None
         self.plan = SourcePlan(layer, patch.seed, patch.waves, moved, old)
         self.row.update(layer)
-        self.chain.update(layer.chain)
         self.stage_latency = self.row.latency
         self.voice_latency = self.plan.edges.late + self.stage_latency
-        self.latency = self.voice_latency + self.chain.latency
-        own = self.plan.knobs | self.row.knobs | {"play.pitch": self._pitch_knob, "level": self._level_knob}
+        self.latency = self.voice_latency
+        own = self.plan.knobs | self.row.knobs | {"play.pitch": self._pitch_knob}
         own |= {f"envelope.{name}": knob for name, knob in self._envelope_knobs.items()}
-        self.bank.update(patch, self.layer_id, own)
+        every = {f"layers.{self.layer_id}.{path}": knob for path, knob in own.items()}
+        self.bank.update(patch, every, voices_below(self.layer_id), self.layer_id)
         self._level_run.settle()
         self.plan.find_moved_rows()
-        self._range_of(layer)
         self._restless = True
         self._lowest = min((n.pitch for n in patch.phrase.notes), default=29)
-
-    def _range_of(self, layer: Layer) -> None:
-        for name in ("low", "high"):
-            if name in self._edges:
-                self._edges[name].turn(float(getattr(layer.range, name)))
-            else:
-                self._edges[name] = knob_of(layer.range, name, as_is)
 
     # notes
 
@@ -187,29 +155,12 @@ class LayerRun:
         if self.follow_travel and not tracked:
             for path in self.bank.moved:
                 self._track(path, None, 0)
-        self._edge("before", total)
-        self.chain.process(total)
-        self._edge("after", total)
-        if self._level_knob.movements:
-            total *= self._moved_level(tracked)
         out[:] = total
-
-    def _moved_level(self, tracked: bool) -> Array:
-        """How much the movements of the layer's level add to its fader, as a gain."""
-        knob = self._level_knob
-        current = self.notes.current
-        if not tracked and current is not None:
-            # its last note is over, but its chain may still sound
-            current.begin_quantum(self._start, 0)
-            self._last = self.bank.values(current, self._moment)
-        moved, rest = as_gain(knob.scale(self._last)), as_gain(np.array([knob.goal]))[0]
-        return moved / rest if rest > 0 else np.ones(QUANTUM)
 
     def _tick(self, plan: SourcePlan) -> None:
         """Prepare a quantum while any control is on its way to another value, and once after."""
         knobs = [
-            *plan.knobs.values(), *self._edges.values(), self._added, self._pitch_knob, self._level_knob,
-            *self._envelope_knobs.values(),
+            *plan.knobs.values(), self._added, self._pitch_knob, *self._envelope_knobs.values(),
         ]  # fmt: skip
         for knob in knobs:
             knob.tick()
@@ -218,21 +169,6 @@ class LayerRun:
         self.bank.tick()
         self._restless = any(k.turning for k in knobs) or any(k.turning for k in self.row.knobs.values())
         self._restless = self._restless or self.bank.turning
-        for place in ("before", "after"):
-            active = self.layer.range.where in (place, "both")
-            self._edging[place] = []
-            for name, kind, states in (("low", 1, self._edge_states), ("high", 0, self._high_states)):
-                knob = self._edges[name]
-                limit = knob.control.low if kind == 1 else knob.control.high
-                if active and not (knob.still and knob.goal == knob.control.to_scale(limit)):
-                    self._edging[place].append((knob, kind, states[place]))
-                else:
-                    states[place][:] = 0.0
-
-    def _edge(self, place: str, x: Array) -> None:
-        for knob, kind, state in self._edging[place]:
-            k = full(BUTTERWORTH)
-            filter_svf(x, 0, QUANTUM, kind, True, knob.made, k, k, full(1.0), knob.still, state, TANGENTS)
 
     def _zero(self, start: int) -> int:
         """Sample at which the present pass of the phrase began."""
@@ -270,7 +206,7 @@ class LayerRun:
         level = self._level_run.value(self.layer.envelope, LEVEL, voice, movers, self.patch.tempo, start)
         voice.end_quantum(level)
         octaves = (pitch - _C2) / 12.0
-        now = VoiceNow(movers, octaves, gliding, self.patch.tuning)
+        now = VoiceNow(movers, octaves, gliding, self.patch.tuning, self._moment)
         if isinstance(pitch, np.ndarray):
             freq = self.patch.tuning * np.exp2((pitch - 69.0) / 12.0)
             highest = float(freq[a:].max()) if a < QUANTUM else 0.0
@@ -300,8 +236,6 @@ class LayerRun:
         apply_level(x, a, QUANTUM, level, 10.0 ** (-(1.0 - voice.velocity) * self.layer.play.velocity / 20.0), total)
         if voice is self.notes.current:
             self.free = (voice.sources, highest, start + QUANTUM)
-        if track:
-            self._last = movers
         if track and self.follow_travel:
             for path, knob in self.bank.moved.items():
                 if knob.latest is None:
@@ -344,3 +278,9 @@ class LayerRun:
     def silent(self) -> bool:
         """Whether no voice sounds."""
         return all(v.idle or v.spent for v in self.notes.voices)
+
+
+def voices_below(layer_id: str) -> tuple[str, ...]:
+    """Beginnings of the paths that are moved in a layer's voices."""
+    own = f"layers.{layer_id}"
+    return tuple(f"{own}.{part}." for part in ("sources", "stages", "branches", "envelope", "play", "unison"))

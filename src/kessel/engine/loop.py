@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
-import json
 import threading
 from collections import OrderedDict
 from collections.abc import Callable
@@ -14,24 +12,27 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from ..dsp import QUANTUM, RATE
+from ..dsp import QUANTUM
 from ..dsp.mixing import place_part
-from ..patch import Envelope, Layer, Oscillator, Patch, Segments, layer_leans, movers_of
+from ..patch import Layer, Patch
+from .chain import Record
+from .chain_run import traced
 from .hands import Lanes
+from .keys import SEAM, bus_key, followed, layer_key, return_key, span_of, voices_key
 from .knobs import Array
-from .layers import TRAVEL_STEP, LayerRun
-from .output import OutputRun, place_of, places_of
-from .schedule import NoteEvent, Schedule, loop_samples, samples_per_beat
-from .stages import Chain
-
-ENGINE_VERSION = 4
-SEAM = RATE // 100
-SETTLE = RATE // 5
+from .layer_chain import LayerChain
+from .layers import LayerRun
+from .moment import Moment
+from .output import OutputRun, Place, place_of, places_of, sending, sent
+from .returns import ReturnRun, WorkedRun, chain_latency, moment_of, return_latency
+from .schedule import NoteEvent, Schedule, samples_per_beat
+from .sends import Gain, fed, still_sends
+from .travel import TRAVEL_STEP
 
 
 @dataclass
-class LayerTake:
-    """One layer's rendering over the whole span, before its fader."""
+class VoicesTake:
+    """The sound of one layer's voices over the whole span."""
 
     x: NDArray[np.float32]
     latency: int
@@ -40,11 +41,29 @@ class LayerTake:
 
 
 @dataclass
+class LayerTake:
+    """One layer's rendering over the whole span, behind its chain, before its fader.
+
+    sends: gains into returns that movements drive, (total,). traces: what effects did, in dB.
+    """
+
+    x: NDArray[np.float32]
+    latency: int
+    meters: dict[str, Array]
+    travel: dict[str, Array]
+    sends: dict[str, Gain] = field(default_factory=dict)
+    traces: dict[str, Array] = field(default_factory=dict)
+
+
+@dataclass
 class BusTake:
-    """One bus over the whole span, the worked one behind its chain."""
+    """One bus over the whole span, the worked one and the returns behind their chains."""
 
     x: NDArray[np.float32]
     meters: dict[str, Array]
+    travel: dict[str, Array] = field(default_factory=dict)
+    sends: dict[str, Gain] = field(default_factory=dict)
+    traces: dict[str, Array] = field(default_factory=dict)
 
 
 @dataclass
@@ -53,7 +72,7 @@ class Loop:
 
     sum and layers: (2, n) float64; a layer as it stands in the sum (level, place, polarity, delay), before the worked
     chain. worked: the worked path behind its chain. meters: peak, sum of squares, samples after each stage.
-    travel: values on the control's own scale for every TRAVEL_STEP samples.
+    travel: values on the control's own scale for every TRAVEL_STEP samples. traces: what effects did, in dB, as often.
     """
 
     sum: Array
@@ -63,81 +82,7 @@ class Loop:
     travel: dict[str, Array]
     peak_before_ceiling: float
     step: int = TRAVEL_STEP
-
-
-@dataclass
-class Span:
-    """The rendered stretch of time: pre-roll, the loop, and what lies past its end."""
-
-    pre: int
-    length: int
-    total: int
-
-
-def span_of(patch: Patch) -> Span:
-    """How far before and past the loop has to be rendered."""
-    length = loop_samples(patch.phrase, patch.tempo)
-    ms = RATE / 1000.0
-    beat = samples_per_beat(patch.tempo)
-    shapes: list[Segments] = [layer.envelope for layer in patch.layers]
-    shapes += [m for m in patch.movers if isinstance(m, Envelope)]
-    tail = 50 * ms + max(s.release * ms if s.clock == "ms" else s.release_beats * beat for s in shapes)
-    last = max((n.start for n in patch.phrase.notes), default=0.0)
-    back = (patch.phrase.beats - last) * samples_per_beat(patch.tempo)
-    pre = min(length, int(tail + back) + SETTLE, round(8 * samples_per_beat(patch.tempo)))
-    pre = -(-pre // QUANTUM) * QUANTUM
-    total = pre + length + SEAM + 5 * QUANTUM
-    return Span(pre, length, -(-total // QUANTUM) * QUANTUM)
-
-
-def _hash(*parts: Any) -> str:
-    text = json.dumps(parts, sort_keys=True, default=str)
-    return hashlib.blake2b(text.encode(), digest_size=16).hexdigest()
-
-
-_FADER = {"level", "pan", "width", "polarity", "delay", "mute", "path", "name", "hatch"}
-
-
-def _followed(patch: Patch) -> dict[str, set[str]]:
-    """The layers that each layer follows."""
-    return layer_leans([layer.id for layer in patch.layers], patch.movers, patch.movements)
-
-
-def layer_key(patch: Patch, layer: Layer) -> str:
-    """Everything a layer's sound before its fader depends on."""
-    used = movers_of(patch.movements, layer.id)
-    mine = [f"layers.{layer.id}.", *(f"movers.{i}." for i in used)]
-    own = [m.model_dump() for m in patch.movements if not m.lost and m.target.startswith(tuple(mine))]
-    movers = [m.model_dump(exclude={"name"}) for m in patch.movers if m.id in used]
-    level = layer.level if any(m["target"] == f"layers.{layer.id}.level" for m in own) else None
-    span = span_of(patch)
-    drawn = {s.wave for s in layer.sources if isinstance(s, Oscillator)}
-    return _hash(
-        ENGINE_VERSION,
-        layer.model_dump(exclude=_FADER),
-        patch.phrase.model_dump(exclude={"root", "scale"}),
-        patch.tempo,
-        patch.tuning,
-        patch.seed,
-        own,
-        movers,
-        level,
-        [layer_key(patch, patch.layer(i)) for i in sorted(_followed(patch).get(layer.id, ()))],
-        [w.frames for w in patch.waves if w.id in drawn],
-        span.pre,
-        span.total,
-    )
-
-
-def bus_key(patch: Patch, path: str, pads: dict[str, int], clean_pad: int) -> str:
-    """Everything one bus depends on; ``pads`` holds the samples every layer is held back by."""
-    own = [layer for layer in patch.layers if layer.path == path]
-    faders = [layer.model_dump(include=_FADER - {"name", "hatch"}) for layer in own]
-    chain = [i.model_dump() for i in patch.worked] if path == "worked" else clean_pad
-    span = span_of(patch)
-    return _hash(
-        path, span.total, [layer_key(patch, layer) for layer in own], [pads[layer.id] for layer in own], faders, chain
-    )
+    traces: dict[str, Array] = field(default_factory=dict)
 
 
 class Takes:
@@ -176,69 +121,175 @@ class Stopped(Exception):
     """The rendering was told to give up."""
 
 
-def _take_layer(patch: Patch, layer: Layer, stop: Stop, heard: dict[str, LayerTake]) -> LayerTake:
-    span = span_of(patch)
+class Clock:
+    """Time over a span: the events of every quantum, and the moment."""
+
+    def __init__(self, patch: Patch) -> None:
+        self.span = span_of(patch)
+        self._schedule = Schedule(patch.phrase, patch.tempo)
+        self._lanes = Lanes(patch.phrase, patch.tempo)
+        self.now = moment_of(patch, self._schedule)
+        self.events: list[list[NoteEvent]] = [[] for _ in range(self.span.total // QUANTUM)]
+        for event in self._schedule.between(-self.span.pre, self.span.total - self.span.pre):
+            self.events[(event.at + self.span.pre) // QUANTUM].append(event)
+
+    def at(self, place: int, heard: dict[str, LayerTake]) -> tuple[Moment, list[NoteEvent]]:
+        """The moment ``place`` samples into the span, and what happens in it."""
+        now = self.now
+        now.start = place - self.span.pre
+        now.hands = self._lanes.at(self._schedule.position(now.start), self._schedule.length)
+        if heard:
+            now.heard = {i: np.ascontiguousarray(t.x[:, place : place + QUANTUM]) for i, t in heard.items()}
+        return now, self.events[place // QUANTUM]
+
+
+def _take_voices(patch: Patch, layer: Layer, stop: Stop, heard: dict[str, LayerTake]) -> VoicesTake:
+    clock = Clock(patch)
     run = LayerRun(patch, layer.id)
     run.follow_travel = True
-    schedule = Schedule(patch.phrase, patch.tempo)
-    run.phrase_length = schedule.length
-    lanes = Lanes(patch.phrase, patch.tempo)
-    out = np.empty((2, span.total), dtype=np.float32)
+    run.phrase_length = clock.now.length
+    out = np.empty((2, clock.span.total), dtype=np.float32)
     block = np.empty((2, QUANTUM), dtype=np.float32)
-    events: list[list[NoteEvent]] = [[] for _ in range(span.total // QUANTUM)]
-    for event in schedule.between(-span.pre, span.total - span.pre):
-        events[(event.at + span.pre) // QUANTUM].append(event)
-    for at in range(0, span.total, QUANTUM):
+    for at in range(0, clock.span.total, QUANTUM):
         if stop.asked:
             raise Stopped
-        time = at - span.pre
-        run.hands = lanes.at(schedule.position(time), schedule.length)
-        if heard:
-            run.heard = {i: np.ascontiguousarray(take.x[:, at : at + QUANTUM]) for i, take in heard.items()}
-        run.quantum(time, events[at // QUANTUM], block)
+        now, events = clock.at(at, heard)
+        run.hands, run.heard = now.hands, now.heard
+        run.quantum(now.start, events, block)
         out[:, at : at + QUANTUM] = block
-    travel = {path: t.values for path, t in run.travel.items()}
-    return LayerTake(out, run.latency, {**run.row.meters.found, **run.chain.meters.found}, travel)
+    return VoicesTake(out, run.latency, run.row.meters.found, {path: t.values for path, t in run.travel.items()})
 
 
-def _take_bus(patch: Patch, path: str, takes: dict[str, LayerTake], stop: Stop) -> BusTake:
-    span = span_of(patch)
-    chain = Chain(patch.worked, "worked")
-    pad = max(t.latency for t in takes.values())
-    bus = np.empty((2, span.total), dtype=np.float32)
+def _take_chain(
+    patch: Patch, layer: Layer, voices: VoicesTake, stop: Stop, heard: dict[str, LayerTake], record: Record
+) -> LayerTake:
+    run = LayerChain(patch, layer.id)
+    if run.plain:
+        return LayerTake(voices.x, voices.latency, voices.meters, voices.travel)
+    clock = Clock(patch)
+    run.run.record = record
+    out = np.empty_like(voices.x)
+    block = np.empty((2, QUANTUM), dtype=np.float32)
+    sends: dict[str, list[Gain]] = {}
+    for at in range(0, clock.span.total, QUANTUM):
+        if stop.asked:
+            raise Stopped
+        now, events = clock.at(at, heard)
+        block[:] = voices.x[:, at : at + QUANTUM]
+        run.quantum(block, now, events, keep=True)
+        out[:, at : at + QUANTUM] = block
+        for to, gain in run.moved.items():
+            sends.setdefault(to, []).append(gain)
+    travel = {path: t.values for path, t in run.run.travel.items()}
+    return LayerTake(
+        out,
+        voices.latency + run.latency,
+        {**voices.meters, **run.run.chain.meters.found},
+        {**voices.travel, **travel},
+        {to: np.concatenate(parts) for to, parts in sends.items()},
+        traced(record),
+    )
+
+
+def _add(heard: list[tuple[NDArray[np.float32], Place]], at: int, block: Array) -> None:
+    block[:] = 0.0
+    for x, place in heard:
+        place_part(x, at, block, place.at)
+
+
+def _take_bus(
+    patch: Patch, path: str, layers: dict[str, LayerTake], late: tuple[int, int], stop: Stop, record: Record
+) -> BusTake:
+    """late: of the worked path, and of the latest return."""
+    clock = Clock(patch)
+    pad = max(t.latency for t in layers.values())
+    bus = np.empty((2, clock.span.total), dtype=np.float32)
     heard = []
     for layer in patch.layers:
         if layer.path == path:
-            wanted = places_of(layer, pad - takes[layer.id].latency, chain.latency)[path]
+            wanted = places_of(layer, pad - layers[layer.id].latency, *late, {})[path]
             if not wanted.silent:
-                heard.append((takes[layer.id].x, wanted.at))
+                heard.append((layers[layer.id].x, wanted))
     block = np.empty((2, QUANTUM))
-    for at in range(0, span.total, QUANTUM):
+    run = WorkedRun(patch) if path == "worked" else None
+    sends: dict[str, list[Gain]] = {}
+    if run is not None:
+        run.run.record = record
+    for at in range(0, clock.span.total, QUANTUM):
         if stop.asked:
             raise Stopped
-        block[:] = 0.0
-        for x, place in heard:
-            place_part(x, at, block, place)
-        if path == "worked":
-            chain.process(block)
+        _add(heard, at, block)
+        if run is not None:
+            movers = run.quantum(block, *clock.at(at, layers))
+            run.run.keep_travel()
+            for to, gain in run.sends.moved(movers).items():
+                sends.setdefault(to, []).append(gain)
         bus[:, at : at + QUANTUM] = block
-    return BusTake(bus, chain.meters.found if path == "worked" else {})
+    if run is None:
+        return BusTake(bus, {})
+    return BusTake(
+        bus,
+        run.run.chain.meters.found,
+        {path: t.values for path, t in run.run.travel.items()},
+        {to: np.concatenate(parts) for to, parts in sends.items()},
+        traced(record),
+    )
+
+
+def _take_return(
+    patch: Patch, to: str, layers: dict[str, LayerTake], worked: BusTake, late: int, stop: Stop, record: Record
+) -> BusTake:
+    clock = Clock(patch)
+    pad = max(t.latency for t in layers.values())
+    heard: list[tuple[NDArray[np.float32], Place]] = []
+    for layer in patch.layers:
+        take = layers[layer.id]
+        still = still_sends(patch, f"layers.{layer.id}.sends", list(layer.sends))
+        places = places_of(layer, pad - take.latency, late, 0, still)
+        if to in take.sends:
+            heard.append((take.x * take.sends[to], sending(layer, places, late)))
+        elif to in places:
+            heard.append((take.x, places[to]))
+    run = ReturnRun(patch, to)
+    run.run.record = record
+    still = still_sends(patch, "sends", list(patch.sends))
+    bus = np.empty((2, clock.span.total), dtype=np.float32)
+    block = np.empty((2, QUANTUM))
+    for at in range(0, clock.span.total, QUANTUM):
+        if stop.asked:
+            raise Stopped
+        _add([h for h in heard if not h[1].silent], at, block)
+        part = slice(at, at + QUANTUM)
+        block += sent(worked.x[:, part], to, still, {i: g[part] for i, g in worked.sends.items()})
+        run.quantum(block, *clock.at(at, layers))
+        run.run.keep_travel()
+        bus[:, part] = block
+    travel = {path: t.values for path, t in run.run.travel.items()}
+    return BusTake(bus, run.run.chain.meters.found, travel, {}, traced(record))
 
 
 def take_buses(patch: Patch, layers: dict[str, LayerTake], takes: Takes, stop: Stop) -> dict[str, BusTake]:
-    """Both buses, each from what is kept or made anew."""
+    """All buses, each from what is kept or made anew: clean, worked, and the returns that something goes to."""
     pad = max(t.latency for t in layers.values())
     pads = {i: pad - t.latency for i, t in layers.items()}
-    clean_pad = Chain(patch.worked, "worked").latency
-    return {
-        path: takes.get(
-            bus_key(patch, path, pads, clean_pad),
-            lambda path=path: _take_bus(patch, path, layers, stop),  # type: ignore[misc]
+    late = chain_latency(list(patch.worked)), return_latency(patch)
+    found: dict[str, BusTake] = {}
+    keys = {path: bus_key(patch, path, pads, sum(late)) for path in ("clean", "worked")}
+    for path, key in keys.items():
+        found[path] = takes.get(
+            key,
+            lambda path=path: _take_bus(patch, path, layers, late, stop, Record()),  # type: ignore[misc]
             lambda b: int(b.x.nbytes),
             path,
         )
-        for path in ("clean", "worked")
-    }
+    for to in fed(patch):
+        found[to] = takes.get(
+            return_key(patch, to, pads, late[0], keys["worked"]),
+            lambda to=to: _take_return(patch, to, layers, found["worked"], late[0], stop, Record()),  # type: ignore[misc]
+            lambda b: int(b.x.nbytes),
+            to,
+        )
+    return found
 
 
 def joined(x: Array, pre: int, length: int) -> Array:
@@ -266,13 +317,26 @@ _POOL = ThreadPoolExecutor(max_workers=2, thread_name_prefix="layer")
 def take_layers(patch: Patch, takes: Takes, stop: Stop) -> dict[str, LayerTake]:
     """Every layer's rendering, from what is kept or made anew, two at a time."""
 
-    leans = _followed(patch)
+    leans = followed(patch)
     found: dict[str, LayerTake] = {}
+
+    def voices(layer: Layer) -> VoicesTake:
+        heard = {i: found[i] for i in leans[layer.id]}
+        made: VoicesTake = takes.get(
+            voices_key(patch, layer),
+            lambda: _take_voices(patch, layer, stop, heard),
+            lambda t: int(t.x.nbytes),
+            f"{layer.id} voices",
+        )
+        return made
 
     def one(layer: Layer) -> LayerTake:
         heard = {i: found[i] for i in leans[layer.id]}
         made: LayerTake = takes.get(
-            layer_key(patch, layer), lambda: _take_layer(patch, layer, stop, heard), lambda t: int(t.x.nbytes), layer.id
+            layer_key(patch, layer),
+            lambda: _take_chain(patch, layer, voices(layer), stop, heard, Record()),
+            lambda t: int(t.x.nbytes),
+            layer.id,
         )
         return made
 
@@ -286,43 +350,88 @@ def take_layers(patch: Patch, takes: Takes, stop: Stop) -> dict[str, LayerTake]:
     return {layer.id: found[layer.id] for layer in patch.layers}
 
 
+def _later(x: NDArray[np.float32], at: int, lag: int) -> Array:
+    """A quantum at ``at`` of what is held back by ``lag`` samples, (2, QUANTUM) float64."""
+    out = np.zeros((2, QUANTUM))
+    first = max(0, lag - at)
+    if first < QUANTUM:
+        out[:, first:] = x[:, at + first - lag : at + QUANTUM - lag]
+    return out
+
+
+@dataclass
+class Sum:
+    """The whole span of the output, and what it was made from.
+
+    x: (2, total). peak: before the ceiling. late: samples that the buses are late. meters, traces: of the output stage.
+    """
+
+    x: Array
+    peak: float
+    late: int
+    buses: dict[str, BusTake]
+    layers: dict[str, LayerTake]
+    meters: dict[str, Array]
+    traces: dict[str, Array]
+
+
+def make_sum(patch: Patch, takes: Takes, stop: Stop | None = None) -> Sum:
+    """The whole span of the output."""
+    stop = stop or Stop()
+    layers = take_layers(patch, takes, stop)
+    buses = take_buses(patch, layers, takes, stop)
+    back = return_latency(patch)
+    late = {r.id: back - chain_latency(list(r.chain)) for r in patch.returns}
+    clock = Clock(patch)
+    output = OutputRun(patch.output, patch.tuning)
+    out = np.empty((2, clock.span.total))
+    record = Record()
+    for at in range(0, clock.span.total, QUANTUM):
+        x = _later(buses["worked"].x, at, back)
+        x += buses["clean"].x[:, at : at + QUANTUM]
+        for to in fed(patch):
+            x += _later(buses[to].x, at, late[to])
+        output.process(x, *clock.at(at, {}))
+        for path, db in output.traces.items():
+            record.trace(path, db)
+        record.count += 1
+        out[:, at : at + QUANTUM] = x
+    pad = max(t.latency for t in layers.values())
+    whole = pad + chain_latency(list(patch.worked)) + back
+    return Sum(out, output.peak_before, whole, buses, layers, output.meters, traced(record))
+
+
 def render_sum(
     patch: Patch, takes: Takes, stop: Stop | None = None
 ) -> tuple[Array, float, dict[str, BusTake], dict[str, LayerTake]]:
     """The whole span of the output, (2, total), with the peak before the ceiling and what it was made from."""
-    stop = stop or Stop()
-    layers = take_layers(patch, takes, stop)
-    buses = take_buses(patch, layers, takes, stop)
-    output = OutputRun(patch.output)
-    out = np.empty((2, buses["clean"].x.shape[1]))
-    for at in range(0, out.shape[1], QUANTUM):
-        x = buses["worked"].x[:, at : at + QUANTUM].astype(np.float64)
-        x += buses["clean"].x[:, at : at + QUANTUM]
-        output.process(x)
-        out[:, at : at + QUANTUM] = x
-    return out, output.peak_before, buses, layers
+    made = make_sum(patch, takes, stop)
+    return made.x, made.peak, made.buses, made.layers
 
 
 def render_loop(patch: Patch, takes: Takes | None = None, stop: Stop | None = None) -> Loop:
     """One pass of the phrase as it sounds when it runs. Raises Stopped."""
     takes = takes or Takes()
     stop = stop or Stop()
-    out, peak, buses, layers = render_sum(patch, takes, stop)
+    made = make_sum(patch, takes, stop)
     span = span_of(patch)
+    layers = made.layers
     pad = max(t.latency for t in layers.values())
-    worked_late = Chain(patch.worked, "worked").latency
-    late = pad + worked_late
-    whole = joined(out, span.pre + late + OutputRun.latency, span.length)
+    whole = joined(made.x, span.pre + made.late + OutputRun.latency, span.length)
     own = {
         layer.id: joined(placed(layer, layers[layer.id], pad - layers[layer.id].latency), span.pre + pad, span.length)
         for layer in patch.layers
     }
-    worked = joined(buses["worked"].x.astype(np.float64), span.pre + late, span.length)
+    behind = made.late - return_latency(patch)
+    worked = joined(made.buses["worked"].x.astype(np.float64), span.pre + behind, span.length)
     first = span.pre // TRAVEL_STEP
     count = -(-span.length // TRAVEL_STEP)
-    travel = {p: v[first : first + count] for take in layers.values() for p, v in take.travel.items()}
-    meters = {k: v for take in layers.values() for k, v in take.meters.items()} | buses["worked"].meters
-    return Loop(whole, own, worked, meters, travel, peak)
+    parts: list[LayerTake | BusTake] = [*layers.values(), *made.buses.values()]
+    travel = {p: v[first : first + count] for take in parts for p, v in take.travel.items()}
+    meters = {k: v for take in parts for k, v in take.meters.items()} | made.meters
+    traces = {p: v for take in parts for p, v in take.traces.items()} | made.traces
+    traces = {p: np.pad(v, (0, max(0, first + count - v.size)))[first : first + count] for p, v in traces.items()}
+    return Loop(whole, own, worked, meters, travel, made.peak, traces=traces)
 
 
 def render_bars(patch: Patch, bars: int, takes: Takes | None = None) -> Array:

@@ -3,11 +3,9 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, field
 from typing import Any
 
 import numpy as np
-from numpy.typing import NDArray
 
 from ..dsp import QUANTUM, RATE
 from ..dsp.chance import share
@@ -15,33 +13,15 @@ from ..dsp.swings import Drawn, follow, roll_sine, swing
 from ..patch import Curve, Envelope, Feed, Follower, Hand, Lfo, Macro, Mover, declarations
 from ..patch.controls import Control
 from .envelopes import EnvelopeRun
-from .hands import RESTING, Hands, values
+from .hands import values
 from .knobs import Array, Knob, Movers, as_is, as_share, knob_of
+from .moment import Moment
 from .schedule import samples_per_beat
 from .voices import Voice
 
 _SAMPLES = np.arange(QUANTUM, dtype=np.float64)
 _MACRO_STEP = 0.005
 """Seconds that a step in a macro's automation takes."""
-
-Blocks = dict[str, NDArray[np.float32]]
-
-
-@dataclass
-class Moment:
-    """One quantum: where it stands, and what is played and heard in it.
-
-    start: sample of the engine's time. origin: sample at which the phrase began. length: samples of a pass.
-    heard: what followed layers give, (2, QUANTUM), by id.
-    """
-
-    start: int = 0
-    origin: int = 0
-    length: int = 1
-    tempo: float = 120.0
-    seed: int = 0
-    hands: Hands = field(default_factory=lambda: RESTING)
-    heard: Blocks = field(default_factory=dict)
 
 
 class MoverRun:
@@ -307,4 +287,4 @@ def mover_run(part: Mover) -> MoverRun:
     return _RUNS[part.kind](part)
 
 
-__all__ = ["Blocks", "Feed", "Moment", "MoverRun", "mover_run"]
+__all__ = ["Feed", "MoverRun", "mover_run"]

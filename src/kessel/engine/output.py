@@ -9,15 +9,23 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..dsp import QUANTUM, RATE
+from ..dsp.distortion import hold_back
 from ..dsp.filters import BUTTERWORTH, TANGENTS, filter_svf
 from ..dsp.limiter import LATENCY as LIMITER_LATENCY
 from ..dsp.limiter import POINTS, limit, rest
-from ..dsp.mixing import PLACE, from_mid_side, place, ramp_gain, to_mid_side
-from ..patch import Layer, Output
-from .knobs import Array, gain_of
+from ..dsp.mixing import PLACE, from_mid_side, meter, place, ramp_gain, to_mid_side
+from ..patch import Ceiling, Layer, Output, pitch_hz
+from .bank import Bank
+from .dynamics_runs import Clips, clipped
+from .knobs import Array, as_factor, gain_of
+from .latest import Latest
+from .moment import Moment
+from .placing_runs import kick_down
 from .runs import full
+from .schedule import NoteEvent
 
 RING = 8192
+_ACROSS = np.arange(1, QUANTUM + 1) / QUANTUM
 
 
 def place_of(layer: Layer, heard: bool = True) -> Array:
@@ -48,6 +56,28 @@ class Place:
     silent: bool
 
 
+def sending(layer: Layer, places: dict[str, Place], worked: int) -> Place:
+    """Where a layer stands on a return whose send is moved, at full level. places: of ``places_of``."""
+    at = places["worked" if layer.path == "worked" else "clean"].at.copy()
+    own = places["worked"].at
+    at[4] = own[4] + worked
+    return Place(at, not at[:4].any())
+
+
+def sent(
+    worked: NDArray[np.float32], to: str, still: dict[str, float], moved: dict[str, NDArray[np.float32]]
+) -> NDArray[np.float64]:
+    """What the worked path, (2, n), sends to a return."""
+    gain = moved.get(to)
+    if gain is not None:
+        return (worked * gain).astype(np.float64)
+    return worked.astype(np.float64) * still.get(to, 0.0)
+
+
+_NO_GAIN = np.array([0.0, 0.0, 0.0, 0.0, 1.0])
+SILENT = Place(np.zeros(PLACE), True)
+
+
 class Placer:
     """Adds one layer to a bus at its level, place and time."""
 
@@ -60,7 +90,11 @@ class Placer:
         """Add x, (2, n) float32, to each bus; ``wanted`` holds a place for each bus."""
         heard = False
         for name, bus in buses.items():
-            new = wanted[name]
+            new = wanted.get(name)
+            if new is None:
+                # nothing goes there any more
+                old = self.now.get(name)
+                new = SILENT if old is None else Place(old.at * _NO_GAIN, True)
             old = self.now.get(name, new)
             if not (old.silent and new.silent):
                 place(x, self.line, bus, self.at, old.at, new.at)
@@ -73,25 +107,47 @@ class Placer:
         self.at = (self.at + n) % room
 
 
-def places_of(layer: Layer, pad: int, clean_pad: int, heard: bool = True) -> dict[str, Place]:
-    """A layer's place on the clean and the worked bus, padded so that all layers and paths are equally late."""
+def places_of(
+    layer: Layer, pad: int, worked: int, back: int, sends: dict[str, float], heard: bool = True
+) -> dict[str, Place]:
+    """A layer's place on every bus: clean, worked, and by id the returns.
+
+    pad: samples it is held back so that all layers are equally late; worked: latency of the worked path; back: of the
+    latest return. sends: gains into the returns.
+    """
     own = place_of(layer, heard)
     own[4] += pad
-    none = np.zeros(PLACE)
-    none[4] = own[4]
-    if layer.path == "clean":
-        own[4] += clean_pad
-        return {"clean": Place(own, not own[:4].any()), "worked": Place(none, True)}
-    none[4] += clean_pad
-    return {"clean": Place(none, True), "worked": Place(own, not own[:4].any())}
+    found = {}
+    for bus, gain, late in (
+        ("clean", 1.0 if layer.path == "clean" else 0.0, worked + back),
+        ("worked", 1.0 if layer.path == "worked" else 0.0, 0),
+        *((i, gain, worked) for i, gain in sends.items()),
+    ):
+        at = own.copy()
+        at[:4] *= gain
+        at[4] += late
+        found[bus] = Place(at, not at[:4].any())
+    return found
 
 
 class OutputRun:
-    """Gain, mono fold, ceiling and trim."""
+    """Duck, gain, mono fold, ceiling and trim. Every way of the ceiling is as late as the limiter.
+
+    traces: what duck and ceiling did over the last quantum in dB, (TRACE_STEPS,), by path.
+    """
 
     latency = LIMITER_LATENCY
 
-    def __init__(self, output: Output) -> None:
+    def __init__(self, output: Output, tuning: float = 440.0) -> None:
+        self.tuning = tuning
+        self.latest = Latest()
+        self.traces: dict[str, Array] = {}
+        self.meters: dict[str, Array] = {f"output.{n}": np.zeros(3) for n in ("gain", "fold", "ceiling")}
+        self._bank = Bank()
+        self._clips: Clips | None = None
+        self._way = output.ceiling.way
+        self._lines: dict[str, Array] = {}
+        self._ducked = 0.0
         self.update(output)
         self._gain, self._trim = self._goals
         self._edge = math.log2(output.mono_below)
@@ -105,21 +161,76 @@ class OutputRun:
         self.output = output
         self._goals = gain_of(output.gain), gain_of(output.trim)
 
-    def process(self, x: Array) -> None:
+    def process(self, x: Array, now: Moment, events: list[NoteEvent]) -> None:
         """Work on a quantum of x, (2, QUANTUM), in place."""
+        self.traces = {}
+        self._duck(x, now)
         gain, trim = self._goals
         ramp_gain(x, self._gain, gain)
         self._gain = gain
-        self._fold(x)
-        self.peak_before = max(self.peak_before, float(np.abs(x).max()))
-        ceiling = self.output.ceiling
-        top = 10.0 ** ((ceiling.limit - 0.05) / 20.0) if ceiling.on else 1e9
-        fall = math.exp(-1000.0 / (ceiling.release * RATE))
-        limit(x, top, fall, self._line, self._needed, self._smooth, self._state, POINTS)
+        meter(x, 0, QUANTUM, self.meters["output.gain"])
+        follows = self.output.fold and self.output.fold_follows
+        octaves = self.latest.quantum(events, self._bank, now)[1] if follows else 0.0
+        self._fold(x, octaves)
+        meter(x, 0, QUANTUM, self.meters["output.fold"])
+        peak = float(np.abs(x).max())
+        self.peak_before = max(self.peak_before, peak)
+        self._ceiling(x)
         ramp_gain(x, self._trim, trim)
         self._trim = trim
+        meter(x, 0, QUANTUM, self.meters["output.ceiling"])
 
-    def _fold(self, x: Array) -> None:
+    def _duck(self, x: Array, now: Moment) -> None:
+        duck = self.output.duck
+        depth = duck.depth if duck.on else 0.0
+        if depth == 0.0 and self._ducked == 0.0:
+            return
+        share = kick_down(now, duck.attack, duck.hold, duck.release)
+        db = share * (depth if depth == self._ducked else self._ducked + (depth - self._ducked) * _ACROSS)
+        self._ducked = depth
+        self.traces["output.duck"] = -db
+        x *= as_factor(-db)
+
+    def _ceiling(self, x: Array) -> None:
+        ceiling = self.output.ceiling
+        if ceiling.way != "limiter" or self._way != "limiter":
+            self._clip(x, ceiling)
+            return
+        top = 10.0 ** ((ceiling.limit - 0.05) / 20.0) if ceiling.on else 1e9
+        fall = math.exp(-1000.0 / (ceiling.release * RATE))
+        before = float(np.abs(x).max())
+        limit(x, top, fall, self._line, self._needed, self._smooth, self._state, POINTS)
+        if before > top:
+            self.traces["output.ceiling"] = np.full(4, -20.0 * math.log10(before / top))
+
+    def _clip(self, x: Array, ceiling: Ceiling) -> None:
+        """Clip, or go from clipping to limiting or back over a quantum."""
+        own = self._clips = self._clips or Clips()
+        was, way = self._way, ceiling.way
+        self._way = way
+        made = {}
+        for each in dict.fromkeys((was, way)):
+            y = x.copy()
+            if each == "limiter":
+                top = 10.0 ** ((ceiling.limit - 0.05) / 20.0) if ceiling.on else 1e9
+                fall = math.exp(-1000.0 / (ceiling.release * RATE))
+                limit(y, top, fall, self._line, self._needed, self._smooth, self._state, POINTS)
+            else:
+                late = 0
+                if ceiling.on:
+                    top = 10.0 ** (ceiling.limit / 20.0)
+                    late = clipped(y, own, each == "hard clip", full(1.0 / top), full(top))
+                    before = float(np.abs(x).max())
+                    if before > top:
+                        self.traces["output.ceiling"] = np.full(4, -20.0 * math.log10(before / top))
+                line = self._lines.get(each)
+                if line is None or line.shape[1] != LIMITER_LATENCY - late:
+                    line = self._lines[each] = np.zeros((2, LIMITER_LATENCY - late))
+                hold_back(y, 0, QUANTUM, line)
+            made[each] = y
+        x[:] = made[way] if was == way else made[was] + _ACROSS * (made[way] - made[was])
+
+    def _fold(self, x: Array, octaves: Array | float) -> None:
         goal = 1.0 if self.output.fold else 0.0
         if goal == 0.0 and self._folding == 0.0:
             self._side[:] = 0.0
@@ -127,8 +238,15 @@ class OutputRun:
         side = np.empty((1, QUANTUM))
         to_mid_side(x, side)
         edge = math.log2(self.output.mono_below)
-        steady = edge == self._edge and goal == self._folding
-        if steady:
+        moving = self.output.fold_follows
+        if moving:
+            note = math.log2(pitch_hz(36.0, self.tuning) * self.output.fold_times)
+            log_of = np.clip(note + octaves, math.log2(20.0), math.log2(2000.0))
+            edge = float(np.asarray(log_of).reshape(-1)[-1])
+        steady = edge == self._edge and goal == self._folding and not isinstance(octaves, np.ndarray)
+        if moving and isinstance(octaves, np.ndarray):
+            log_hz, mix = np.ascontiguousarray(log_of), full(1.0)
+        elif steady:
             log_hz, mix = full(edge), full(1.0)
         else:
             t = np.arange(1, QUANTUM + 1) / QUANTUM

@@ -17,7 +17,8 @@ from ..patch import ChainItem, CurvePoint, Distortion, Envelope, LevelEnvelope, 
 from .audio import audio_of
 from .envelopes import EnvelopeShape, run_shape
 from .knobs import Array
-from .movers import Moment, mover_run
+from .moment import Moment
+from .movers import mover_run
 from .plan import SourcePlan
 from .runs import full
 from .shapers import curve_of

@@ -8,11 +8,11 @@ import numpy as np
 
 from ..dsp.allpass import allpass_response
 from ..dsp.comb import comb_delay, comb_response
-from ..dsp.filters import BUTTERWORTH, FOURTH_1, FOURTH_2, band_coefficients, band_response
+from ..dsp.filters import BUTTERWORTH, FOURTH_1, FOURTH_2, band_response, sections_of
 from ..dsp.ladder import ladder_response
 from ..dsp.shaped_filters import blend_of, shaped_response
 from ..dsp.vowel import bands, vowel_response
-from ..patch import AllpassRow, ChainItem, Comb, Eq, Filter, Ladder, Vowel, pitch_hz
+from ..patch import AllpassRow, ChainItem, Comb, Eq, EqBand, Filter, Ladder, Vowel, pitch_hz
 from .knobs import Array, gain_of
 
 _C2 = 36.0
@@ -54,11 +54,20 @@ def _ladder(part: Ladder, hz: Array, cutoff: float) -> Complex:
     return ladder_response(cutoff, part.resonance, part.lows / 100.0, hz)
 
 
-def _eq(part: Eq, hz: Array) -> Complex:
+def _eq(part: Eq, hz: Array, note: float) -> Complex:
     h: Complex = np.full(hz.shape, gain_of(part.trim), dtype=np.complex128)
     for band in part.bands:
         if band.on:
-            h = h * band_response(band_coefficients(band.type, band.frequency, band.gain, band.q), hz)
+            h = h * eq_band_response(band, hz, note)
+    return h
+
+
+def eq_band_response(band: EqBand, hz: Array, note: float) -> Complex:
+    """Response of one band at frequencies in Hz, for a note of so many Hz."""
+    at = min(note * band.times, 20000.0) if band.tied else band.frequency
+    h: Complex = np.ones(hz.shape, dtype=np.complex128)
+    for section in sections_of(band.type, int(band.slope), at, band.gain, band.q):
+        h = h * band_response(section, hz)
     return h
 
 
@@ -69,7 +78,7 @@ def complex_response(part: ChainItem, hz: Array, pitch: float = _C2, tuning: flo
     """Response of a stage with its mix at frequencies in Hz, for a note of ``pitch``; None for what is no filter."""
     octaves = (pitch - _C2) / 12.0 * (0.0 if isinstance(part, Eq) else getattr(part, "key_follow", 0.0) / 100.0)
     if isinstance(part, Eq):
-        h = _eq(part, hz)
+        h = _eq(part, hz, pitch_hz(pitch, tuning))
     elif isinstance(part, Comb):
         h = _comb(part, hz, pitch, part.cutoff * 2.0**octaves, tuning)
     elif isinstance(part, Vowel):
@@ -78,7 +87,8 @@ def complex_response(part: ChainItem, hz: Array, pitch: float = _C2, tuning: flo
         h = _PLAIN[part.kind](part, hz, min(max(part.cutoff * 2.0**octaves, 20.0), 20000.0))  # type: ignore[union-attr]
     else:
         return None
-    return np.asarray(1.0 + part.mix / 100.0 * (h - 1.0))
+    after = 1.0 if isinstance(part, Eq | Vowel) else gain_of(part.trim)
+    return np.asarray(after * (1.0 + part.mix / 100.0 * (h - 1.0)))
 
 
 def response_of(part: ChainItem, hz: Array, pitch: float = _C2, tuning: float = 440.0) -> Array | None:

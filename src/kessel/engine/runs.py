@@ -10,7 +10,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..dsp import QUANTUM
-from .knobs import Array, Convert, Knob, Movers, knob_of
+from ..dsp.distortion import hold_back
+from ..dsp.dynamics import STEP, STEPS
+from .knobs import Array, Convert, Knob, Movers, as_factor, knob_of
+from .moment import Moment
 
 Buffer = NDArray[np.float64]
 
@@ -24,12 +27,14 @@ def full(value: float) -> Array:
 
 @dataclass
 class VoiceNow:
-    """What a voice tells its stages: its movers' values, its pitch over C2 in octaves, and the tuning of A4 in Hz."""
+    """What a voice tells its stages, or the latest note a chain: its movers' values, its pitch over C2 in octaves, the
+    tuning of A4 in Hz, and the moment."""
 
     movers: Movers = field(default_factory=dict)
     octaves: Array | float = 0.0
     gliding: bool = False
     tuning: float = 440.0
+    now: Moment = field(default_factory=Moment)
 
 
 STILL = VoiceNow()
@@ -51,7 +56,7 @@ class Run(Protocol):
 
 
 class StageRun:
-    """A stage with a mix; off is a mix of nothing that nothing moves.
+    """A stage with a mix and a level after it; off is a mix of nothing that nothing moves.
 
     ``converts``: its controls that are smoothed and can be moved, and what the loops want of them.
     """
@@ -60,6 +65,9 @@ class StageRun:
 
     def __init__(self, part: Any) -> None:
         self.knobs = {name: knob_of(part, name, convert) for name, convert in self.converts.items()}
+        self.trim: Knob | None = None
+        if "trim" not in self.converts:
+            self.trim = self.knobs["trim"] = knob_of(part, "trim", as_factor)
         if not part.on:
             mix = self.knobs["mix"].control
             self.knobs["mix"] = Knob(mix, 0.0, self.converts["mix"])
@@ -78,6 +86,8 @@ class StageRun:
             knob.turn(float(getattr(part, name)))
         if not part.on:
             self.knobs["mix"].turn(0.0)
+            if self.trim is not None:
+                self.trim.turn(0.0)
         self.take(part)
 
     def take(self, part: Any) -> None:
@@ -98,6 +108,15 @@ class StageRun:
             self.rest(x, a, b, state)
         else:
             self.work(x, a, b, state, voice)
+            if self.trim is not None:
+                self.level(x, a, b, voice)
+
+    def level(self, x: Buffer, a: int, b: int, voice: VoiceNow) -> None:
+        """The level after it."""
+        assert self.trim is not None
+        if self.trim.still and not self.trim.movements and self.trim.goal == 0.0:
+            return
+        x[:, a:b] *= self.trim.value(voice.movers)[a:b]
 
     def work(self, x: Buffer, a: int, b: int, state: Any, voice: VoiceNow) -> None:
         """Work on the sound."""
@@ -107,3 +126,81 @@ class StageRun:
         """Let the sound pass."""
         if isinstance(state, np.ndarray):
             state[:] = 0.0
+
+
+@lru_cache(maxsize=1024)
+def stepped(value: float) -> Array:
+    """One value for every step of a quantum, shared and not to be written to."""
+    return np.full(STEPS, value)
+
+
+class Held:
+    """The state of an effect: what it keeps while it works, and the dry sound held back."""
+
+    def __init__(self) -> None:
+        self.it: Any = None
+        self.lines: dict[str, Buffer] = {}
+
+    def late(self, x: Buffer, lag: int, name: str = "dry") -> None:
+        """Hold x, (2, QUANTUM), back by so many samples, in place."""
+        if lag == 0:
+            self.lines.pop(name, None)
+            return
+        line = self.lines.get(name)
+        if line is None or line.shape[1] != lag:
+            line = self.lines[name] = np.zeros((2, lag))
+        hold_back(x, 0, QUANTUM, line)
+
+
+class EffectRun(StageRun):
+    """An effect: a stage of chains only, on whole quanta of two sides.
+
+    ``traces``: what it did over the last quantum in dB, (STEPS,), by what it concerns, for those who draw it.
+    """
+
+    def __init__(self, part: Any) -> None:
+        self.traces: dict[str, Array] = {}
+        super().__init__(part)
+
+    def state(self) -> Held:
+        """At rest."""
+        return Held()
+
+    def fresh(self) -> Any:
+        """What it keeps while it works, at rest."""
+        raise NotImplementedError
+
+    def process(self, x: Buffer, a: int, b: int, state: Held, voice: VoiceNow) -> None:
+        """Work on a quantum of x, (2, QUANTUM), in place."""
+        if self.off:
+            state.it = None
+            self.traces = {}
+            state.late(x, self.latency_of(self.part))
+            return
+        if state.it is None:
+            state.it = self.fresh()
+        self.effect(x, state, voice)
+        self.level(x, a, b, voice)
+
+    def effect(self, x: Buffer, held: Held, voice: VoiceNow) -> None:
+        """Work on a quantum of x, (2, QUANTUM), in place."""
+        raise NotImplementedError
+
+    def over(self, name: str, voice: VoiceNow) -> Array:
+        """A control's value over the quantum, as the loops want it."""
+        return self.knobs[name].value(voice.movers)
+
+    def steps(self, name: str, voice: VoiceNow) -> Array:
+        """A control's value at the end of every step of the quantum."""
+        knob = self.knobs[name]
+        if knob.still and not knob.movements:
+            return stepped(float(knob.made[0]))
+        return np.ascontiguousarray(knob.value(voice.movers)[STEP - 1 :: STEP])
+
+    def last(self, name: str, voice: VoiceNow) -> float:
+        """A control's value at the end of the quantum."""
+        return float(self.knobs[name].value(voice.movers)[-1])
+
+    def is_still(self, *names: str) -> bool:
+        """Whether none of these controls changes."""
+        return all(self.knobs[n].still and not self.knobs[n].movements for n in names)

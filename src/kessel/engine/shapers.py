@@ -2,27 +2,41 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
+
 import numpy as np
 
 from ..dsp import QUANTUM, RATE
 from ..dsp.distortion import STATE as SOFT_STATE
 from ..dsp.distortion import distort, driven, hold_back, makeup, makeup_table, soft
-from ..dsp.filters import band_coefficients, filter_mixed
+from ..dsp.filters import (
+    BUTTERWORTH,
+    HIGHPASS,
+    LOWPASS,
+    TANGENTS,
+    band_coefficients,
+    filter_mixed,
+    filter_svf,
+    sections_of,
+)
 from ..dsp.halfband import LATENCY
-from ..dsp.mixing import ramp_gain
 from ..dsp.shapes import (
     CRUSH_STATE,
     CURVES,
+    DRAWN_POINTS,
+    NOT_DRAWN,
     SHAPED_LATENCY,
     SHAPED_STATE,
     crush,
+    drawn_table,
     shape,
     shaped,
     shaped_makeup,
     shaped_table,
 )
-from ..patch import Distortion, Eq
-from .knobs import Array, Knob, as_factor, as_is, as_share, gain_of, knob_of
+from ..dsp.swings import Drawn
+from ..patch import CurvePoint, Distortion, Eq, EqBand, pitch_hz
+from .knobs import Array, as_factor, as_is, as_share, knob_of, steady
 from .runs import Buffer, StageRun, VoiceNow, full
 
 
@@ -36,6 +50,7 @@ class DistortionState:
         self.crush = np.zeros((2, CRUSH_STATE))
         self.wet = np.zeros((2, SHAPED_LATENCY))
         self.dry: dict[int, Buffer] = {}
+        self.focus: Focus | None = None
 
     def line(self, lag: int, channels: int) -> Buffer:
         """The dry sound of so many samples, (channels, lag)."""
@@ -47,7 +62,10 @@ class DistortionState:
 class DistortionRun(StageRun):
     """A curve: the soft one at twice the rate, those with edges at four times."""
 
-    converts = {"drive": as_is, "trim": as_is, "bits": as_is, "rate": as_is, "mix": as_share}
+    converts = {
+        "drive": as_is, "trim": as_is, "bits": as_is, "rate": as_is, "focus_low": as_is, "focus_high": as_is,
+        "lift": as_is, "lift_at": as_is, "mix": as_share,
+    }  # fmt: skip
 
     def __init__(self, part: Distortion) -> None:
         self._work = np.empty((QUANTUM, 4))
@@ -63,7 +81,11 @@ class DistortionRun(StageRun):
         super().take(part)
         self.match = part.level_match
         self.bias = part.bias / 100.0 * 2.0
-        self._table = makeup_table() if part.curve == "soft" else shaped_table(part.curve)
+        self._lines = drawn_of(tuple(part.points)) if part.curve == "drawn" else NOT_DRAWN
+        if part.curve == "drawn":
+            self._table = drawn_makeup(tuple(part.points))
+        else:
+            self._table = makeup_table() if part.curve == "soft" else shaped_table(part.curve)
 
     def state(self) -> DistortionState:
         """At rest."""
@@ -81,11 +103,12 @@ class DistortionRun(StageRun):
 
     def _back(self, drive: Array, trim: Array) -> Array:
         after = as_factor(trim)
-        return np.asarray(after * level_match(self.part.curve, drive) if self.match else after)
+        return np.asarray(after * level_match(self.part, drive) if self.match else after)
 
     def rest(self, x: Buffer, a: int, b: int, state: DistortionState) -> None:
         """Hold the sound back as long as if it were distorted."""
         hold_back(x, a, b, state.line(self.latency_of(self.part), x.shape[0]))
+        state.focus = None
         state.soft[:], state.shaped[:], state.crush[:], state.wet[:] = 0.0, 0.0, 0.0, 0.0
 
     def work(self, x: Buffer, a: int, b: int, state: DistortionState, voice: VoiceNow) -> None:
@@ -96,6 +119,49 @@ class DistortionRun(StageRun):
             db, trim = (self.knobs[n].scale(voice.movers) for n in ("drive", "trim"))
             driven(db, trim, self._table, self.match, drive, after)
         mix = self.knobs["mix"].value(voice.movers)
+        if self._plain():
+            state.focus = None
+            self._bend(x, a, b, drive, after, mix, state, voice)
+        else:
+            self._focused(x, a, b, drive, after, mix, state, voice)
+
+    def _plain(self) -> bool:
+        """Whether all of the sound goes into the curve as it is."""
+        low, high, lift = (self.knobs[n] for n in ("focus_low", "focus_high", "lift"))
+        if not steady([low, high, lift]):
+            return False
+        return low.goal <= low.control.to_scale(20.0) and high.goal >= high.control.to_scale(20000.0) and not lift.goal
+
+    def _focused(
+        self, x: Buffer, a: int, b: int, drive: Array, after: Array, mix: Array, state: DistortionState, voice: VoiceNow
+    ) -> None:
+        """Distort a span, lifted: what the curve changes in it is added to the sound, which passes as it is."""
+        if state.focus is None:
+            state.focus = Focus()
+        own, n = state.focus, x.shape[0]
+        low, high = (self.knobs[k].scale(voice.movers) for k in ("focus_low", "focus_high"))
+        inside = x.copy()
+        k, whole = full(BUTTERWORTH), full(1.0)
+        if low[b - 1] > np.log2(20.0) + 1e-9:
+            filter_svf(inside, a, b, HIGHPASS, True, low, k, k, whole, False, own.low[:n], TANGENTS)
+        if high[b - 1] < np.log2(20000.0) - 1e-9:
+            filter_svf(inside, a, b, LOWPASS, True, high, k, k, whole, False, own.high[:n], TANGENTS)
+        before = inside.copy()
+        lift, at = (float(self.knobs[k].scale(voice.movers)[b - 1]) for k in ("lift", "lift_at"))
+        q = self.part.lift_q
+        up, down = (band_coefficients("bell", 2.0**at, sign * lift, q) for sign in (1.0, -1.0))
+        filter_mixed(inside, a, b, up if own.up is None else own.up, up, own.into[:n])
+        self._bend(inside, a, b, drive, after, whole, state, voice)
+        filter_mixed(inside, a, b, down if own.down is None else own.down, down, own.out[:n])
+        own.up, own.down = up, down
+        lag = self.latency_of(self.part)
+        hold_back(x, a, b, own.line("dry", lag, n))
+        hold_back(before, a, b, own.line("before", lag, n))
+        x[:, a:b] += mix[a:b] * (inside[:, a:b] - before[:, a:b])
+
+    def _bend(
+        self, x: Buffer, a: int, b: int, drive: Array, after: Array, mix: Array, state: DistortionState, voice: VoiceNow
+    ) -> None:
         curve, n = self.part.curve, x.shape[0]
         if curve == "soft":
             distort(x, a, b, drive, after, self.bias, mix, state.soft, state.line(LATENCY, n), self._work)
@@ -106,60 +172,118 @@ class DistortionRun(StageRun):
             crush(x, a, b, drive, after, levels, step, mix, state.crush[:n], line, state.wet[:n])
         else:
             line = state.line(SHAPED_LATENCY, n)
-            shape(x, a, b, CURVES[curve], drive, after, self.bias, mix, state.shaped, line, self._work)
+            shape(x, a, b, CURVES[curve], drive, after, self.bias, mix, state.shaped, line, self._work, self._lines)
 
 
-def level_match(curve: str, drive: Array) -> Array:
+class Focus:
+    """What a distortion of a span keeps: of the span's edges and of the lift before and after the curve."""
+
+    def __init__(self) -> None:
+        self.low, self.high = np.zeros((2, 4)), np.zeros((2, 4))
+        self.into, self.out = np.zeros((2, 2)), np.zeros((2, 2))
+        self.up: Array | None = None
+        self.down: Array | None = None
+        self._lines: dict[str, Buffer] = {}
+
+    def line(self, name: str, lag: int, channels: int) -> Buffer:
+        """A line of so many samples."""
+        held = self._lines.get(name)
+        if held is None or held.shape[1] != lag:
+            held = self._lines[name] = np.zeros((2, lag))
+        return held[:channels]
+
+
+@lru_cache(maxsize=64)
+def drawn_of(points: tuple[CurvePoint, ...]) -> Array:
+    """A drawn transfer curve as the loops read it."""
+    drawn = Drawn.of([(p.at, p.value, p.bend) for p in points], 0.0, 0.004)
+    return drawn_table(2.0 * drawn(np.linspace(0.0, 1.0, DRAWN_POINTS)) - 1.0)
+
+
+@lru_cache(maxsize=64)
+def drawn_makeup(points: tuple[CurvePoint, ...]) -> Array:
+    """The gains that take back what a drawn curve adds, at every quarter of a dB of drive from -24 dB."""
+    wave = 0.35 * np.sin(2 * np.pi * np.arange(512) / 512)
+    place, values = np.linspace(-1.0, 1.0, DRAWN_POINTS), drawn_of(points)[0]
+    out = [np.std(np.interp(wave * 10 ** (d / 20), place, values)) for d in np.linspace(-24.0, 72.0, 385)]
+    return np.asarray(np.sqrt(np.mean(wave**2)) / np.maximum(out, 0.02))
+
+
+def level_match(part: Distortion, drive: Array) -> Array:
     """The fixed gain that takes back what drive adds."""
-    return makeup(drive) if curve == "soft" else shaped_makeup(curve, drive)
+    if part.curve == "drawn":
+        return np.interp(drive, np.linspace(-24.0, 72.0, 385), drawn_makeup(tuple(part.points)))
+    return makeup(drive) if part.curve == "soft" else shaped_makeup(part.curve, drive)
 
 
-class EqRun:
-    """Up to eight bands in a row."""
+class EqRun(StageRun):
+    """Up to eight bands in a row, each of one or more sections."""
+
+    converts = {"trim": as_factor, "mix": as_share}
 
     def __init__(self, part: Eq) -> None:
-        self.knobs: dict[str, Knob] = {"mix": knob_of(part, "mix", as_share)}
-        self._bands: dict[str, Array] = {}
-        self._now: dict[str, Array] = {}
-        self._level = 1.0
-        self.update(part)
-        self._now = dict(self._bands)
-        self._level = self._trim
-
-    @staticmethod
-    def latency_of(part: Eq) -> int:
-        """None."""
-        return 0
+        self._now: dict[str, list[Array]] = {}
+        super().__init__(part)
 
     def update(self, part: Eq) -> None:
-        """Take over turned controls."""
+        """Take over turned controls and new bands."""
+        for name in ("frequency", "gain", "q", "times"):
+            for band in part.bands:
+                path = f"bands.{band.id}.{name}"
+                if path in self.knobs:
+                    self.knobs[path].turn(float(getattr(band, name)))
+                else:
+                    self.knobs[path] = knob_of(band, name, as_is)
+        kept = tuple(f"bands.{b.id}." for b in part.bands)
+        self.knobs = {p: k for p, k in self.knobs.items() if not p.startswith("bands.") or p.startswith(kept)}
+        self.knobs["trim"].turn(part.trim)
         self.knobs["mix"].turn(part.mix if part.on else 0.0)
-        self._bands = {b.id: band_coefficients(b.type, b.frequency, b.gain, b.q) for b in part.bands if b.on}
-        self._trim = gain_of(part.trim)
+        self.take(part)
 
     def state(self) -> dict[str, Buffer]:
-        """A state for each band, made when first needed."""
+        """A state for each section, made when first needed."""
         return {}
 
-    def tick(self) -> None:
-        """Prepare a quantum."""
-        self.knobs["mix"].tick()
+    def rest(self, x: Buffer, a: int, b: int, state: dict[str, Buffer]) -> None:
+        """Let the sound pass."""
+        state.clear()
 
-    def process(self, x: Buffer, a: int, b: int, state: dict[str, Buffer], voice: VoiceNow) -> None:
+    def work(self, x: Buffer, a: int, b: int, state: dict[str, Buffer], voice: VoiceNow) -> None:
         """Equalise in place."""
-        mix = self.knobs["mix"]
-        if mix.still and mix.goal == 0.0:
-            state.clear()
-            return
-        dry = x.copy() if not mix.still or mix.goal != 100.0 else None
-        for band, new in self._bands.items():
-            own = state.setdefault(band, np.zeros((2, 2)))
-            filter_mixed(x, a, b, self._now.get(band, new), new, own[: x.shape[0]])
-        ramp_gain(x, self._level, self._trim)
-        self._now = dict(self._bands)
-        self._level = self._trim
+        mix = self.knobs["mix"].value(voice.movers)
+        whole = bool(mix[a:b].min() == 1.0)
+        dry = None if whole else x.copy()
+        for band in self.part.bands:
+            if band.on:
+                self._band(band, x, a, b, state, voice)
+        if not steady([self.knobs["trim"]]) or self.knobs["trim"].goal != 0.0:
+            x[:, a:b] *= self.knobs["trim"].value(voice.movers)[a:b]
         if dry is not None:
-            x[:, a:b] = dry[:, a:b] + mix.made[a:b] * (x[:, a:b] - dry[:, a:b])
+            x[:, a:b] = dry[:, a:b] + mix[a:b] * (x[:, a:b] - dry[:, a:b])
+
+    def _band(self, band: EqBand, x: Buffer, a: int, b: int, state: dict[str, Buffer], voice: VoiceNow) -> None:
+        own = {n: self.knobs[f"bands.{band.id}.{n}"] for n in ("frequency", "gain", "q", "times")}
+        moving = any(k.movements for k in own.values()) or (band.tied and voice.gliding)
+        step = _MOVED if moving else b - a
+        values = {n: k.scale(voice.movers) if k.movements else k.rest for n, k in own.items()}
+        pitch = np.broadcast_to(np.asarray(voice.octaves), (QUANTUM,))
+        for first in range(a, b, step):
+            stop = min(first + step, b)
+            at = {n: float(v[stop - 1]) for n, v in values.items()}
+            hz = 2.0 ** at["frequency"]
+            if band.tied:
+                hz = pitch_hz(_C2, voice.tuning) * 2.0 ** (float(pitch[stop - 1]) + at["times"])
+            wanted = sections_of(band.type, int(band.slope), hz, at["gain"], 2.0 ** at["q"])
+            before = self._now.get(band.id, wanted)
+            for n, new in enumerate(wanted):
+                held = state.setdefault(f"{band.id}/{n}", np.zeros((2, 2)))
+                filter_mixed(x, first, stop, before[n] if n < len(before) else new, new, held[: x.shape[0]])
+            self._now[band.id] = wanted
+
+
+_MOVED = 64
+"""Samples over which the sections of a moved band go in a straight line."""
+_C2 = 36.0
 
 
 def curve_of(part: Distortion, points: int = 129) -> tuple[Array, Array]:
@@ -170,8 +294,11 @@ def curve_of(part: Distortion, points: int = 129) -> tuple[Array, Array]:
     if part.curve == "crush":
         levels = 2.0 ** (part.bits - 1.0)
         y = np.round(np.clip(driven, -1.0, 1.0) * levels) / levels
+    elif part.curve == "drawn":
+        place, line = np.linspace(-1.0, 1.0, DRAWN_POINTS), drawn_of(tuple(part.points))[0]
+        y = np.interp(driven + bias, place, line) - np.interp(bias, place, line)
     elif part.curve == "soft":
         y = soft(driven + bias) - soft(np.array([bias]))
     else:
         y = shaped(part.curve, driven + bias) - shaped(part.curve, np.array([bias]))
-    return x, y * (level_match(part.curve, np.array([part.drive])) if part.level_match else 1.0)
+    return x, y * (level_match(part, np.array([part.drive])) if part.level_match else 1.0)

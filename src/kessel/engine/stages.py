@@ -1,4 +1,4 @@
-"""Kinds of voice stages and chain items, one registration line each; chains; meters."""
+"""Kinds of voice stages and chain items, one registration line each; meters."""
 
 from __future__ import annotations
 
@@ -6,24 +6,37 @@ from typing import Any
 
 import numpy as np
 
-from ..dsp.mixing import meter
-from ..patch import ChainItem
+from ..patch import Branch, ChainItem
+from .dynamics_runs import CeilingRun, CompressorRun, ExpanderRun, MultibandRun
 from .filters import FILTER_RUNS
 from .knobs import Array
-from .runs import STILL, Buffer
+from .placing_runs import PLACING_RUNS
 from .shapers import DistortionRun, EqRun
+from .time_runs import TIME_RUNS
 
-_RUNS: dict[str, Any] = {**FILTER_RUNS, "distortion": DistortionRun, "eq": EqRun}
+RUNS: dict[str, Any] = {
+    **FILTER_RUNS,
+    "distortion": DistortionRun,
+    "eq": EqRun,
+    "compressor": CompressorRun,
+    "expander": ExpanderRun,
+    "multiband": MultibandRun,
+    "ceiling": CeilingRun,
+    **TIME_RUNS,
+    **PLACING_RUNS,
+}
 
 
 def run_of(part: ChainItem) -> Any:
     """The running form of a stage or chain item."""
-    return _RUNS[part.kind](part)
+    return RUNS[part.kind](part)
 
 
 def latency_of(part: ChainItem) -> int:
     """Latency in samples, on or off."""
-    return int(_RUNS[part.kind].latency_of(part))
+    if isinstance(part, Branch):
+        return max(sum(latency_of(i) for i in way.items) for way in part.ways)
+    return int(RUNS[part.kind].latency_of(part))
 
 
 class Meters:
@@ -35,39 +48,3 @@ class Meters:
     def of(self, name: str) -> Array:
         """The meter of a stage: peak, sum of squares, samples."""
         return self.found.setdefault(name, np.zeros(3))
-
-
-class Chain:
-    """Ordered items working on one stereo signal."""
-
-    def __init__(self, items: list[ChainItem], place: str) -> None:
-        self.place = place
-        self._runs: dict[str, tuple[str, Any, Any]] = {}
-        self._order: list[tuple[Array, Any, Any]] = []
-        self._restless = True
-        self.meters = Meters()
-        self.update(items)
-
-    def update(self, items: list[ChainItem]) -> None:
-        """Take over turned controls, new items and a new order."""
-        for item in items:
-            kept = self._runs.get(item.id)
-            if kept is not None and kept[0] == item.kind:
-                kept[1].update(item)
-            else:
-                run = run_of(item)
-                self._runs[item.id] = (item.kind, run, run.state())
-        self._runs = {item.id: self._runs[item.id] for item in items}
-        self._order = [(self.meters.of(f"{self.place}.{i}"), run, state) for i, (_, run, state) in self._runs.items()]
-        self.latency = sum(latency_of(i) for i in items)
-        self._restless = True
-
-    def process(self, x: Buffer) -> None:
-        """Work on a quantum of x, (2, QUANTUM), in place."""
-        if self._restless:
-            for _, run, _ in self._order:
-                run.tick()
-            self._restless = any(k.turning for _, run, _ in self._order for k in run.knobs.values())
-        for acc, run, state in self._order:
-            run.process(x, 0, x.shape[1], state, STILL)
-            meter(x, 0, x.shape[1], acc)

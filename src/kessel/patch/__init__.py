@@ -2,14 +2,26 @@
 
 from .backing import PATTERNS, Backing, BackingLoop, BackingPatch, Beat
 from .base import free_id
+from .chain import (
+    MOST_RETURNS,
+    Branch,
+    ChainItem,
+    PlainItem,
+    Return,
+    Send,
+    Way,
+    built_in_returns,
+    built_in_sends,
+)
 from .controls import Choice, Control, Declared, Pick, Toggle, declarations, declared
 from .curves import CurvePoint
 from .describe import describe
+from .dynamics import BandDynamics, CeilingItem, Compressor, EffectPart, Expander, Multiband, bands_of
 from .edits import Edit, apply, beside_split, inverse, plain, sentence, shown, typed
 from .idioms import IDIOMS, Idiom, degree_pitch, phrase_of
 from .in_step import partners
 from .layer import HATCHES, Layer, Play, Range, Unison
-from .model import Ceiling, Output, Patch, Split, source_of
+from .model import Ceiling, Duck, Output, Patch, Split, source_of
 from .movers import (
     MOST_MACROS,
     Blend,
@@ -28,26 +40,28 @@ from .movers import (
     mixed,
     swings,
 )
-from .order import layer_leans, mover_leans, movers_of, sorted_so
+from .order import layer_leans, mover_leans, movers_below, movers_of, sorted_so
 from .paths import NoSuchPath, declaration, get, lookup, movable, number, title, walk
 from .phrase import LANES, ROOTS, SCALES, Note, Phrase, Point
+from .placing import AutoPan, BeatShape, Cabinet, FrequencyShift, Kick, Vocoder, Width
 from .sentences import Said, amount_text, ends, manner, said
 from .sources import CLICK_PREFIX, CLICKS, Modulator, Noise, Oscillator, Sample, Source, click_name
 from .stages import (
     AllpassRow,
     Branches,
-    ChainItem,
     Comb,
     Distortion,
     Eq,
     EqBand,
     Filter,
+    ItemPart,
     Ladder,
     Stage,
     StagePart,
     Vowel,
 )
 from .ties import Tie, all_tied, frequency, whole
+from .times import Chorus, Echo, Flanger, Phaser, Space, Swinging, Thicken, TimeEffect
 from .units import SILENT_DB, ValueProblem, note_name, pitch_hz, pitch_of, read, write
 from .waves import FRAME_POINTS, MOST_FRAMES, STOCK, STOCK_PREFIX, Wave, known_wave, wave_name
 
@@ -60,6 +74,7 @@ __all__ = [
     "LANES",
     "MOST_FRAMES",
     "MOST_MACROS",
+    "MOST_RETURNS",
     "PATTERNS",
     "ROOTS",
     "SCALES",
@@ -67,30 +82,46 @@ __all__ = [
     "STOCK",
     "STOCK_PREFIX",
     "AllpassRow",
+    "AutoPan",
     "Backing",
     "BackingLoop",
     "BackingPatch",
+    "BandDynamics",
     "Beat",
+    "BeatShape",
     "Blend",
+    "Branch",
     "Branches",
+    "Cabinet",
     "Ceiling",
+    "CeilingItem",
     "ChainItem",
     "Choice",
+    "Chorus",
     "Comb",
+    "Compressor",
     "Control",
     "Curve",
     "CurvePoint",
     "Declared",
     "Distortion",
+    "Duck",
+    "Echo",
     "Edit",
+    "EffectPart",
     "Envelope",
     "Eq",
     "EqBand",
+    "Expander",
     "Feed",
     "Filter",
+    "Flanger",
     "Follower",
+    "FrequencyShift",
     "Hand",
     "Idiom",
+    "ItemPart",
+    "Kick",
     "Ladder",
     "Layer",
     "LevelEnvelope",
@@ -99,35 +130,50 @@ __all__ = [
     "Modulator",
     "Movement",
     "Mover",
+    "Multiband",
     "NoSuchPath",
     "Noise",
     "Note",
     "Oscillator",
     "Output",
     "Patch",
+    "Phaser",
     "Phrase",
     "Pick",
+    "PlainItem",
     "Play",
     "Point",
     "Range",
+    "Return",
     "Said",
     "Sample",
     "Segments",
+    "Send",
     "Source",
+    "Space",
     "Split",
     "Stage",
     "StagePart",
     "Stance",
+    "Swinging",
+    "Thicken",
     "Tie",
+    "TimeEffect",
     "Toggle",
     "Unison",
     "ValueProblem",
+    "Vocoder",
     "Vowel",
     "Wave",
+    "Way",
+    "Width",
     "all_tied",
     "amount_text",
     "apply",
+    "bands_of",
     "beside_split",
+    "built_in_returns",
+    "built_in_sends",
     "click_name",
     "declaration",
     "declarations",
@@ -146,6 +192,7 @@ __all__ = [
     "mixed",
     "movable",
     "mover_leans",
+    "movers_below",
     "movers_of",
     "note_name",
     "number",

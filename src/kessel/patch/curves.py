@@ -26,6 +26,23 @@ RAMP = [CurvePoint(at=0.0, value=1.0, bend=0.0), CurvePoint(at=1.0, value=0.0, b
 """What a new curve looks like: a fall from the far end to rest."""
 
 
+DRAWN_CURVE = [
+    CurvePoint(at=0.0, value=0.1, bend=0.0),
+    CurvePoint(at=0.3, value=0.15, bend=0.0),
+    CurvePoint(at=0.5, value=0.5, bend=0.0),
+    CurvePoint(at=0.65, value=0.9, bend=0.0),
+    CurvePoint(at=1.0, value=1.0, bend=0.0),
+]
+"""What a new transfer curve looks like: in from -1 to 1 across, out from -1 to 1 up."""
+
+PUMP = [
+    CurvePoint(at=0.0, value=0.0, bend=0.0),
+    CurvePoint(at=0.5, value=1.0, bend=-30.0),
+    CurvePoint(at=1.0, value=1.0, bend=0.0),
+]
+"""What a new beat shape looks like: down on the beat, and up again."""
+
+
 def in_order(points: Sequence[CurvePoint], name: str) -> None:
     """Raise ValueError unless the points go forward in time."""
     if any(b.at < a.at for a, b in pairwise(points)):

@@ -7,10 +7,11 @@ from typing import Literal
 from pydantic import Field, model_validator
 
 from .base import Id, Name, Part, distinct
+from .chain import MOST_RETURNS, ChainItem, Send, built_in_sends
 from .controls import choice, control, toggle
 from .movers import LevelEnvelope
 from .sources import Oscillator, Source
-from .stages import Branches, ChainItem, Stage
+from .stages import Branches, Stage
 
 HATCHES = ("level", "rising", "cross", "dots", "upright", "falling", "bricks", "waves")
 
@@ -117,12 +118,14 @@ class Layer(Part):
     envelope: LevelEnvelope = Field(default_factory=LevelEnvelope)
     range: Range = Field(default_factory=Range)
     chain: list[ChainItem] = Field(default_factory=list, max_length=12)
+    sends: list[Send] = Field(default_factory=built_in_sends, max_length=MOST_RETURNS)
 
     @model_validator(mode="after")
     def _hangs_together(self) -> Layer:
         distinct(list(self.sources), "sources")
         distinct(list(self.stages), "voice stages")
         distinct(list(self.chain), "chain items")
+        distinct(list(self.sends), "sends")
         for kind, most, what in (("oscillator", 6, "oscillators"), ("noise", 2, "noises"), ("sample", 2, "samples")):
             if sum(s.kind == kind for s in self.sources) > most:
                 raise ValueError(f"{self.name} has {most} {what} at most: take one away first, or use another layer")

@@ -8,14 +8,15 @@ from pydantic import Field, model_validator
 
 from .backing import Backing
 from .base import Id, Name, Part, distinct
-from .controls import control, toggle
+from .chain import MOST_RETURNS, ChainItem, Return, Send, built_in_returns, built_in_sends
+from .controls import choice, control, toggle
 from .layer import Layer
 from .movers import MOST_MACROS, Blend, Feed, Follower, Macro, Movement, Mover, Stance
 from .order import cycle_of, layer_leans, mover_leans
 from .paths import movable
 from .phrase import Phrase
+from .placing import Kick
 from .sources import Oscillator
-from .stages import ChainItem
 from .ties import Tie
 from .waves import Wave, known_wave
 
@@ -32,20 +33,37 @@ class Split(Part):
 
 
 class Ceiling(Part):
-    """A look-ahead limiter of the true peak."""
+    """An end to the peaks of the output: limited ahead of the true peak, or clipped."""
 
-    on: bool = toggle("Ceiling", True, help="Keeps the true peak of the output under the limit.")
-    limit: float = control("Limit", "dB", -24, 0, -1.2, help="The true peak never goes above this.")
+    on: bool = toggle("Ceiling", True, help="Keeps the peaks of the output under the limit.")
+    way: Literal["limiter", "soft clip", "hard clip"] = choice(
+        "Way", "limiter", help="Turns down ahead of the true peak, rounds what is over the limit, or cuts it."
+    )
+    limit: float = control("Limit", "dB", -24, 0, -1.2, help="Nothing goes above; a limiter holds the true peak.")
     release: float = control("Release", "ms", 5, 1000, 80, taper="log", help="Time to let go after a peak.")
 
 
-class Output(Part):
-    """The output stage: gain, mono fold, ceiling, trim."""
+class Duck(Kick):
+    """Room for the backing beat's kick in the whole sound."""
 
+    on: bool = toggle("Duck", False, help="Turns everything down while the backing beat's kick sounds.")
+    depth: float = control("Depth", "dB", 0, 60, 6, help="So far it is turned down.")
+
+
+class Output(Part):
+    """The output stage: duck, gain, mono fold, ceiling, trim."""
+
+    duck: Duck = Field(default_factory=Duck)
     gain: float = control("Gain", "dB", -36, 24, 0, help="Level into the ceiling.")
     fold: bool = toggle("Mono fold", False, help="Takes the side signal out below the mono edge; the middle stays.")
     mono_below: float = control(
         "Mono below", "Hz", 40, 500, 120, taper="log", help="The edge below which both sides carry the same."
+    )
+    fold_follows: bool = toggle(
+        "Edge follows the note", False, help="The edge is that many times the latest note instead of so many Hz."
+    )
+    fold_times: float = control(
+        "Edge over the note", "x", 1, 16, 3, taper="log", step=0.01, help="1 is the fundamental of the note."
     )
     ceiling: Ceiling = Field(default_factory=Ceiling)
     trim: float = control("Trim", "dB", -24, 0, 0, help="Level after the ceiling.")
@@ -71,6 +89,8 @@ class Patch(Part):
     blend: Blend = Field(default_factory=Blend)
     pins: list[str] = Field(default_factory=list, max_length=16)
     worked: list[ChainItem] = Field(default_factory=list, max_length=12)
+    returns: list[Return] = Field(default_factory=built_in_returns, max_length=MOST_RETURNS)
+    sends: list[Send] = Field(default_factory=built_in_sends, max_length=MOST_RETURNS)
     output: Output = Field(default_factory=Output)
     waves: list[Wave] = Field(default_factory=list, max_length=16)
     backing: Backing = Field(default_factory=Backing)
@@ -92,6 +112,8 @@ class Patch(Part):
             (self.ties, "ties"),
             (self.stances, "stances"),
             (self.worked, "chain items"),
+            (self.returns, "returns"),
+            (self.sends, "sends"),
             (self.waves, "drawn waves"),
             (self.backing.loops, "backing loops"),
             (self.backing.patches, "backing patches"),

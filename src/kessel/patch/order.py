@@ -54,8 +54,12 @@ def mover_leans(movements: Iterable[Movement]) -> dict[str, set[str]]:
 
 def movers_of(movements: Sequence[Movement], layer_id: str) -> set[str]:
     """Ids of the movers that a layer's sound depends on, through others too."""
-    prefix = f"layers.{layer_id}."
-    used = {i for m in movements if not m.lost and m.target.startswith(prefix) for i in (m.mover, m.scaled_by) if i}
+    return movers_below(movements, f"layers.{layer_id}.")
+
+
+def movers_below(movements: Sequence[Movement], *prefixes: str) -> set[str]:
+    """Ids of the movers that drive what stands below one of the paths (with its last dot), through others too."""
+    used = {i for m in movements if not m.lost and m.target.startswith(prefixes) for i in (m.mover, m.scaled_by) if i}
     leans = mover_leans(movements)
     todo = list(used)
     while todo:

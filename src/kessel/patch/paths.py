@@ -70,11 +70,8 @@ def movable(root: BaseModel, path: str) -> Control:
         found = number(root, path)
     except NoSuchPath as problem:
         raise ValueProblem(f"a movement drives nothing: {problem}") from None
-    parts = path.split(".")
-    if not found.moves or parts[0] not in ("layers", "movers"):
+    if not found.moves or path.split(".")[0] not in ("layers", "movers", "worked", "returns", "sends"):
         raise ValueProblem(f"{found.name} can't be moved")
-    if parts[2] == "chain":
-        raise ValueProblem(f"{found.name} can't be moved in a chain")
     return found
 
 

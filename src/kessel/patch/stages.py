@@ -4,21 +4,35 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
-from .base import Id, Name, Part
+from .base import Id, Name, Part, distinct
 from .controls import choice, control, toggle
+from .curves import DRAWN_CURVE, CurvePoint, in_order
 
-_ON = "Off is the same as if it were not there."
+ON = "Off is the same as if it were not there."
 _FOLLOW = "How far it goes along with the note; 100 % keeps the tone over the keys."
 
 
-class StagePart(Part):
-    """What all voice stages have in common."""
+class ItemPart(Part):
+    """What all voice stages and chain items have in common.
+
+    matched, match: whether a static gain takes back what the item adds to the loudness of the loop, and that gain; they
+    count in chains only, and the desk keeps the gain.
+    """
 
     id: Id
     name: Name
-    on: bool = toggle("On", True, help=_ON)
+    on: bool = toggle("On", True, help=ON)
+    matched: bool = toggle(
+        "Level match", False, help="Takes back what it adds to the loudness of the loop, so that louder is not better."
+    )
+    match: float = control("Match", "dB", -60, 60, 0, step=0.01, help="The gain that the level match gives it now.")
+
+
+class StagePart(ItemPart):
+    """What all voice stages have in common."""
+
     branch: Literal["A", "B"] = choice("Branch", "A", help="Which of the two branches it stands in.")
 
 
@@ -45,6 +59,7 @@ class Filter(StagePart):
     drive: float = control("Drive", "dB", 0, 36, 0, moves=True, help="Level into a soft edge before the filter.")
     key_follow: float = control("Key follow", "%", 0, 150, 0, step=1, help=_FOLLOW)
     mix: float = control("Mix", "%", 0, 100, 100, step=1, moves=True, help="Share of the filtered sound.")
+    trim: float = control("Trim", "dB", -24, 24, 0, moves=True, help="Level after it.")
 
 
 class Ladder(StagePart):
@@ -61,6 +76,7 @@ class Ladder(StagePart):
     drive: float = control("Drive", "dB", 0, 36, 0, moves=True, help="Level into the loop, which saturates.")
     key_follow: float = control("Key follow", "%", 0, 150, 0, step=1, help=_FOLLOW)
     mix: float = control("Mix", "%", 0, 100, 100, step=1, moves=True, help="Share of the filtered sound.")
+    trim: float = control("Trim", "dB", -24, 24, 0, moves=True, help="Level after it.")
 
 
 class Comb(StagePart):
@@ -80,6 +96,7 @@ class Comb(StagePart):
     )
     key_follow: float = control("Key follow", "%", 0, 150, 0, step=1, help=_FOLLOW)
     mix: float = control("Mix", "%", 0, 100, 50, step=1, moves=True, help="Share of the ringing sound.")
+    trim: float = control("Trim", "dB", -24, 24, 0, moves=True, help="Level after it.")
 
 
 class Vowel(StagePart):
@@ -124,18 +141,20 @@ class AllpassRow(StagePart):
     feedback: float = control("Feedback", "%", -95, 95, 0, step=1, moves=True, help="Lifts what lies between notches.")
     key_follow: float = control("Key follow", "%", 0, 150, 0, step=1, help=_FOLLOW)
     mix: float = control("Mix", "%", 0, 100, 50, step=1, moves=True, help="At 50 % the notches are deepest.")
+    trim: float = control("Trim", "dB", -24, 24, 0, moves=True, help="Level after it.")
 
 
 class Distortion(StagePart):
     """A curve that bends the wave."""
 
     kind: Literal["distortion"] = "distortion"
-    curve: Literal["soft", "tube", "one-sided", "hard", "fold", "wrap", "crush"] = choice(
+    curve: Literal["soft", "tube", "one-sided", "hard", "fold", "wrap", "crush", "drawn"] = choice(
         "Curve",
         "soft",
         help="Soft and tube round the peaks, one-sided only the upper ones, hard cuts them, fold turns them back, "
-        "wrap lets them come in from the other side, crush makes coarse steps.",
+        "wrap lets them come in from the other side, crush makes coarse steps, drawn is your own line.",
     )
+    points: list[CurvePoint] = Field(default=DRAWN_CURVE, min_length=2, max_length=32)
     drive: float = control("Drive", "dB", 0, 48, 12, moves=True, help="Level into the curve.")
     bias: float = control(
         "Bias", "%", -50, 50, 0, step=1, help="Pushes the wave off centre, which adds even harmonics; no DC is left."
@@ -152,34 +171,79 @@ class Distortion(StagePart):
         off_high="whole",
         help="How often it takes a new value.",
     )
+    focus_low: float = control(
+        "Focus from",
+        "Hz",
+        20,
+        20000,
+        20,
+        taper="log",
+        moves=True,
+        off_low="all",
+        help="Only what lies above is distorted; the rest passes as it is.",
+    )
+    focus_high: float = control(
+        "Focus to",
+        "Hz",
+        20,
+        20000,
+        20000,
+        taper="log",
+        moves=True,
+        off_high="all",
+        help="Only what lies below is distorted; the rest passes as it is.",
+    )
+    lift: float = control(
+        "Lift", "dB", -24, 24, 0, moves=True, help="Lifts a region before the curve and takes it back after it."
+    )
+    lift_at: float = control(
+        "Lift at", "Hz", 40, 16000, 800, taper="log", moves=True, help="Middle of what is lifted into the curve."
+    )
+    lift_q: float = control("Lift width", "Q", 0.1, 10, 0.7, taper="log", step=0.01, help="Higher is narrower.")
     mix: float = control("Mix", "%", 0, 100, 100, step=1, moves=True, help="Share of the distorted sound.")
     trim: float = control("Trim", "dB", -24, 12, 0, moves=True, help="Level after it.")
-    level_match: bool = toggle("Level match", True, help="Takes back, by a fixed rule, the level that the drive adds.")
+    level_match: bool = toggle("Auto level", True, help="Takes back, by a fixed rule, the level that the drive adds.")
+
+    @model_validator(mode="after")
+    def _in_order(self) -> Distortion:
+        in_order(self.points, self.name)
+        return self
 
 
 class EqBand(Part):
     """One band of an EQ."""
 
     id: Id
-    on: bool = toggle("On", True, help=_ON)
+    on: bool = toggle("On", True, help=ON)
     type: Literal["bell", "low-shelf", "high-shelf", "low-cut", "high-cut", "notch"] = choice(
-        "Type", "bell", help="Shape of the band; cuts fall by 12 dB per octave."
+        "Type", "bell", help="Shape of the band."
     )
-    frequency: float = control("Frequency", "Hz", 20, 20000, 300, taper="log", help="Centre or corner of the band.")
-    gain: float = control("Gain", "dB", -24, 24, 0, help="Lift or cut; cuts and notches have none.")
-    q: float = control("Width", "Q", 0.1, 18, 0.71, taper="log", step=0.01, help="Higher is narrower.")
+    slope: Literal["6", "12", "18", "24", "30", "36", "42", "48"] = choice(
+        "Slope", "12", help="How steeply a cut falls, in dB per octave."
+    )
+    tied: bool = toggle("Follow the note", False, help="The frequency is that many times the note's own.")
+    times: float = control(
+        "Times the note", "x", 0.25, 64, 4, taper="log", step=0.01, moves=True, help="1 is the fundamental of the note."
+    )
+    frequency: float = control(
+        "Frequency", "Hz", 20, 20000, 300, taper="log", moves=True, help="Centre or corner of the band."
+    )
+    gain: float = control("Gain", "dB", -24, 24, 0, moves=True, help="Lift or cut; cuts and notches have none.")
+    q: float = control("Width", "Q", 0.1, 18, 0.71, taper="log", step=0.01, moves=True, help="Higher is narrower.")
 
 
-class Eq(Part):
+class Eq(ItemPart):
     """Up to eight bands."""
 
     kind: Literal["eq"] = "eq"
-    id: Id
-    name: Name
-    on: bool = toggle("On", True, help=_ON)
-    mix: float = control("Mix", "%", 0, 100, 100, step=1, help="Share of the equalised sound.")
-    trim: float = control("Trim", "dB", -24, 12, 0, help="Level after it.")
+    mix: float = control("Mix", "%", 0, 100, 100, step=1, moves=True, help="Share of the equalised sound.")
+    trim: float = control("Trim", "dB", -24, 12, 0, moves=True, help="Level after it.")
     bands: list[EqBand] = Field(default_factory=list, max_length=8)
+
+    @model_validator(mode="after")
+    def _hangs_together(self) -> Eq:
+        distinct(list(self.bands), "bands")
+        return self
 
 
 class Branches(Part):
@@ -192,4 +256,3 @@ class Branches(Part):
 
 
 Stage = Annotated[Filter | Ladder | Comb | Vowel | AllpassRow | Distortion, Field(discriminator="kind")]
-ChainItem = Annotated[Distortion | Eq | Filter | Ladder | Comb | Vowel | AllpassRow, Field(discriminator="kind")]

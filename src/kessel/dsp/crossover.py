@@ -1,0 +1,120 @@
+"""Splits of a sound into bands that add up again.
+
+Linkwitz 1976: two Butterworth low-passes in a row and what is left of the all-pass they make with their high-pass
+twins. The all-pass comes out of the first filter, so that a split costs two filters. Bands below later splits go
+through the all-passes of those, so that all bands turn alike and their sum is an all-pass.
+"""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from .filters import BUTTERWORTH, _quiet, _tangent
+from .jit import RATE, inline, kernel
+
+_K = BUTTERWORTH
+STATE = 4
+MOST_SPLITS = 3
+
+
+def rest(splits: int) -> NDArray[np.float64]:
+    """State of a crossover at rest: a row for every pass, (passes, 2, STATE)."""
+    return np.zeros((splits + splits * (splits - 1) // 2, 2, STATE))
+
+
+@inline
+def _turn(x: Any, s1: Any, s2: Any, g: Any, p: Any) -> Any:
+    """One step of the filter: band, low, and the two states."""
+    v1 = p * (s1 + g * (x - s2))
+    v2 = s2 + g * v1
+    return v1, v2, 2.0 * v1 - s1, 2.0 * v2 - s2
+
+
+@kernel("void(f8[:,::1], f8[:,::1], f8[:,::1], f8[::1], b1, f8[:,::1], f8[::1])")
+def split(x: Any, low: Any, high: Any, log_hz: Any, steady: Any, state: Any, tangents: Any) -> None:
+    """Split x, (2, n), into low and high, (2, n), at log2 of a frequency in Hz, (n,); low may be x itself.
+
+    steady: the frequency stays. state: (2, STATE).
+    """
+    n = x.shape[1]
+    a0, a1, a2, a3 = state[0, 0], state[0, 1], state[0, 2], state[0, 3]
+    b0, b1, b2, b3 = state[1, 0], state[1, 1], state[1, 2], state[1, 3]
+    g = _tangent(tangents, log_hz[0])
+    p = 1.0 / (1.0 + g * (g + _K))
+    left, right, where = x[0, :n], x[1, :n], log_hz[:n]
+    low_l, low_r, high_l, high_r = low[0, :n], low[1, :n], high[0, :n], high[1, :n]
+    for i in range(n):
+        if not steady:
+            g = _tangent(tangents, where[i])
+            p = 1.0 / (1.0 + g * (g + _K))
+        v, w = left[i], right[i]
+        band, under, a0, a1 = _turn(v, a0, a1, g, p)
+        _, deep, a2, a3 = _turn(under, a2, a3, g, p)
+        low_l[i] = deep
+        high_l[i] = (v - 2.0 * _K * band) - deep
+        band, under, b0, b1 = _turn(w, b0, b1, g, p)
+        _, deep, b2, b3 = _turn(under, b2, b3, g, p)
+        low_r[i] = deep
+        high_r[i] = (w - 2.0 * _K * band) - deep
+    state[0, 0], state[0, 1], state[0, 2], state[0, 3] = _quiet(a0), _quiet(a1), _quiet(a2), _quiet(a3)
+    state[1, 0], state[1, 1], state[1, 2], state[1, 3] = _quiet(b0), _quiet(b1), _quiet(b2), _quiet(b3)
+
+
+@kernel("void(f8[:,::1], f8[::1], b1, f8[:,::1], f8[::1])")
+def turn_along(x: Any, log_hz: Any, steady: Any, state: Any, tangents: Any) -> None:
+    """The all-pass of a split, on x, (2, n), in place. state: (2, STATE)."""
+    n = x.shape[1]
+    a0, a1, b0, b1 = state[0, 0], state[0, 1], state[1, 0], state[1, 1]
+    g = _tangent(tangents, log_hz[0])
+    p = 1.0 / (1.0 + g * (g + _K))
+    left, right, where = x[0, :n], x[1, :n], log_hz[:n]
+    for i in range(n):
+        if not steady:
+            g = _tangent(tangents, where[i])
+            p = 1.0 / (1.0 + g * (g + _K))
+        band, _, a0, a1 = _turn(left[i], a0, a1, g, p)
+        left[i] -= 2.0 * _K * band
+        band, _, b0, b1 = _turn(right[i], b0, b1, g, p)
+        right[i] -= 2.0 * _K * band
+    state[0, 0], state[0, 1], state[1, 0], state[1, 1] = _quiet(a0), _quiet(a1), _quiet(b0), _quiet(b1)
+
+
+def crossover(
+    x: NDArray[np.float64],
+    bands: NDArray[np.float64],
+    log_hz: list[NDArray[np.float64]],
+    steady: bool,
+    state: NDArray[np.float64],
+    tangents: NDArray[np.float64],
+) -> None:
+    """Split x, (2, n), into bands, (splits + 1, 2, n), the lowest first.
+
+    log_hz: of each split log2 of its frequency in Hz, (n,), rising. state: of ``rest``.
+    """
+    last = len(log_hz)
+    for s, edge in enumerate(log_hz):
+        # what is left above is split again in its place
+        split(x if s == 0 else bands[s], bands[s], bands[s + 1], edge, steady, state[s], tangents)
+    row = last
+    for s in range(last):
+        for t in range(s + 1, last):
+            turn_along(bands[s], log_hz[t], steady, state[row], tangents)
+            row += 1
+
+
+def response(hz: NDArray[np.float64], splits: list[float]) -> NDArray[np.complex128]:
+    """Of every band, the lowest first, at frequencies in Hz: (splits + 1, n)."""
+    rest_of: NDArray[np.complex128] = np.ones(hz.shape, dtype=np.complex128)
+    found: list[NDArray[np.complex128]] = []
+    for at in splits:
+        s = 1j * np.tan(np.pi * hz / RATE) / math.tan(math.pi * at / RATE)
+        under = 1.0 / (s * s + _K * s + 1.0)
+        whole = (s * s - _K * s + 1.0) * under
+        found = [f * whole for f in found]
+        found.append(rest_of * under * under)
+        rest_of = rest_of * (whole - under * under)
+    return np.array([*found, rest_of])

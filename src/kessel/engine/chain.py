@@ -1,0 +1,238 @@
+"""Chains of effects, and branches among them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..dsp import QUANTUM
+from ..dsp.crossover import crossover
+from ..dsp.crossover import rest as crossover_rest
+from ..dsp.filters import TANGENTS
+from ..dsp.mixing import meter, ramp_gain
+from ..patch import Branch, ChainItem, Way
+from .dynamics_runs import rising
+from .knobs import Array, Knob, as_gain, as_is, as_share, gain_of, knob_of
+from .runs import Buffer, EffectRun, Held, VoiceNow
+from .stages import RUNS, Meters, latency_of, run_of
+
+TRACE_STEPS = 4
+"""What an effect did is kept so often a quantum."""
+
+
+class Record:
+    """What is written down while chains work: the sound after every item, and what every effect did, by path."""
+
+    def __init__(self, taps: bool = False) -> None:
+        self.taps: dict[str, list[NDArray[np.float32]]] | None = {} if taps else None
+        self.traces: dict[str, list[Array]] = {}
+        self.count = 0
+
+    def tap(self, path: str, x: Buffer) -> None:
+        """Keep the sound at a place."""
+        if self.taps is not None:
+            self.taps.setdefault(path, []).append(x.astype(np.float32))
+
+    def trace(self, path: str, db: Array) -> None:
+        """Keep what an effect did over the quantum: the furthest of every quarter of it."""
+        kept = self.traces.setdefault(path, [])
+        while len(kept) < self.count:
+            kept.append(np.zeros(TRACE_STEPS))
+        parts = db.reshape(TRACE_STEPS, -1)
+        kept.append(parts[np.arange(TRACE_STEPS), np.abs(parts).argmax(axis=1)])
+
+
+@dataclass
+class _Item:
+    """A running item of a chain: ``even`` is the static gain of its level match, and what it was."""
+
+    path: str
+    kind: str
+    run: Any
+    state: Any
+    meter: Array
+    even: float = 1.0
+    was: float = 1.0
+    part: Any = field(default=None)
+
+
+class Chain:
+    """Ordered items working on one stereo signal."""
+
+    def __init__(self, items: list[ChainItem], place: str, meters: Meters | None = None) -> None:
+        self.place = place
+        self.items: dict[str, _Item] = {}
+        self._restless = True
+        self.meters = meters or Meters()
+        self.record: Record | None = None
+        self.update(items)
+
+    def update(self, items: list[ChainItem]) -> None:
+        """Take over turned controls, new items and a new order."""
+        found: dict[str, _Item] = {}
+        for part in items:
+            kept = self.items.get(part.id)
+            if kept is not None and kept.kind == part.kind:
+                if kept.part is not part:
+                    kept.run.update(part)
+            else:
+                path = f"{self.place}.{part.id}"
+                run = BranchRun(part, path, self.meters) if isinstance(part, Branch) else run_of(part)
+                kept = _Item(path, part.kind, run, run.state(), self.meters.of(path))
+                kept.was = _even(part)
+            kept.part, kept.even = part, _even(part)
+            found[part.id] = kept
+        self.items = found
+        self.latency = sum(latency_of(i) for i in items)
+        self._restless = True
+
+    @property
+    def knobs(self) -> dict[str, Knob]:
+        """All knobs by path."""
+        return {f"{i.path}.{name}": k for i in self.items.values() for name, k in i.run.knobs.items()}
+
+    def process(self, x: Buffer, voice: VoiceNow) -> None:
+        """Work on a quantum of x, (2, QUANTUM), in place."""
+        if self._restless:
+            for item in self.items.values():
+                item.run.tick()
+            self._restless = any(k.turning for i in self.items.values() for k in i.run.knobs.values())
+        record = self.record
+        if record is not None:
+            record.tap(self.place, x)
+        for item in self.items.values():
+            if isinstance(item.run, BranchRun):
+                item.run.record = record
+            item.run.process(x, 0, QUANTUM, item.state, voice)
+            if item.even != 1.0 or item.was != 1.0:
+                ramp_gain(x, item.was, item.even)
+                item.was = item.even
+            meter(x, 0, QUANTUM, item.meter)
+            if record is not None:
+                record.tap(item.path, x)
+                if isinstance(item.run, EffectRun):
+                    for of, db in item.run.traces.items():
+                        record.trace(f"{item.path}.{of}" if of else item.path, db)
+
+
+def _even(part: ChainItem) -> float:
+    """The static gain of an item's level match."""
+    return gain_of(part.match) if part.matched and part.on else 1.0
+
+
+class _Ways:
+    """What a branch keeps beside its chains."""
+
+    def __init__(self, count: int) -> None:
+        self.count = count
+        self.split = crossover_rest(count - 1)
+        self.parts = np.empty((count, 2, QUANTUM))
+
+
+class BranchRun(EffectRun):
+    """Splits the sound into copies or bands with chains of their own, and sums them again."""
+
+    converts = {"split_1": as_is, "split_2": as_is, "split_3": as_is, "mix": as_share}
+
+    def __init__(self, part: Branch, path: str, meters: Meters) -> None:
+        self.path, self.meters = path, meters
+        self.chains: dict[str, Chain] = {}
+        self.gains: dict[str, float] = {}
+        self.record: Record | None = None
+        self.meter_of: dict[str, Array] = {}
+        super().__init__(part)
+
+    @staticmethod
+    def latency_of(part: Branch) -> int:
+        """Latency in samples, on or off."""
+        return latency_of(part)
+
+    def update(self, part: Any) -> None:
+        """Take over turned controls."""
+        for name in (*self.converts, "trim"):
+            self.knobs[name].turn(float(getattr(part, name)))
+        if not part.on:
+            self.knobs["mix"].turn(0.0)
+        self.take(part)
+
+    def take(self, part: Branch) -> None:
+        """Take over turned controls and new ways."""
+        super().take(part)
+        chains: dict[str, Chain] = {}
+        for way in part.ways:
+            kept = self.chains.get(way.id)
+            if kept is None:
+                kept = Chain(list(way.items), f"{self.path}.ways.{way.id}.items", self.meters)
+            else:
+                kept.update(list(way.items))
+            chains[way.id] = kept
+            self.meter_of[way.id] = self.meters.of(f"{self.path}.ways.{way.id}")
+        self.chains = chains
+        knobs = {n: k for n, k in self.knobs.items() if not n.startswith("ways.")}
+        for way in part.ways:
+            name = f"ways.{way.id}.level"
+            knob = self.knobs.get(name)
+            if knob is None:
+                knob = knob_of(way, "level", as_gain)
+            else:
+                knob.turn(way.level)
+            knobs[name] = knob
+            for path, inner in chains[way.id].knobs.items():
+                knobs[path.removeprefix(self.path + ".")] = inner
+        self.knobs = knobs
+
+    def tick(self) -> None:
+        """Prepare a quantum; a split turns the phase, so that it is off only when it is switched off."""
+        own = {n: k for n, k in self.knobs.items() if ".items." not in n}
+        for knob in own.values():
+            knob.tick()
+        mix = self.knobs["mix"]
+        self.off = not self.part.on and mix.still and mix.goal == 0.0
+
+    def fresh(self) -> _Ways:
+        """At rest."""
+        return _Ways(len(self.part.ways))
+
+    def effect(self, x: Buffer, held: Held, voice: VoiceNow) -> None:
+        """Send every way through its chain, and add them up again."""
+        part: Branch = self.part
+        count = len(part.ways)
+        if held.it.count != count:
+            held.it = self.fresh()
+        own: _Ways = held.it
+        dry = x.copy()
+        held.late(dry, self.latency_of(part))
+        if part.into == "bands":
+            logs, same = rising(self, count - 1, voice)
+            crossover(x, own.parts, logs, same, own.split, TANGENTS)
+        else:
+            own.parts[:] = x
+        alone = [w.id for w in part.ways if w.solo]
+        late = self.latency_of(part)
+        mix = self.over("mix", voice)
+        x[:] = 0.0
+        for n, way in enumerate(part.ways):
+            chain, y = self.chains[way.id], own.parts[n]
+            chain.record = self.record
+            chain.process(y, voice)
+            held.late(y, late - chain.latency, f"way {way.id}")
+            self._add(x, y, way, not way.mute and (not alone or way.id in alone), voice)
+        if mix.min() < 1.0:
+            x += (1.0 - mix) * (dry - x)
+
+    def _add(self, x: Buffer, y: Buffer, way: Way, heard: bool, voice: VoiceNow) -> None:
+        goal = (1.0 if heard else 0.0) * (-1.0 if way.polarity == "flipped" else 1.0)
+        was = self.gains.get(way.id, goal)
+        self.gains[way.id] = goal
+        ramp_gain(y, was, goal)
+        knob = self.knobs[f"ways.{way.id}.level"]
+        if knob.movements or not knob.still or knob.goal != 0.0:
+            y *= knob.value(voice.movers)
+        meter(y, 0, QUANTUM, self.meter_of[way.id])
+        x += y
+
+
+RUNS["branch"] = BranchRun

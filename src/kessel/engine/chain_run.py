@@ -1,0 +1,84 @@
+"""A chain at its place, with what moves it: the chain of a layer, the worked path, a return."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from ..patch import ChainItem, Patch
+from .bank import Bank
+from .chain import Chain, Record
+from .knobs import Array, Knob, Movers
+from .latest import Latest
+from .moment import Moment
+from .runs import Buffer, VoiceNow
+from .schedule import NoteEvent
+from .travel import TRAVEL_STEP, Travel
+
+
+class ChainRun:
+    """Runs the items of a chain; its movers follow the latest note.
+
+    beside: knobs of the place that are moved along, such as a layer's level, by path.
+    """
+
+    def __init__(self, place: str, below: tuple[str, ...], beside: dict[str, Knob]) -> None:
+        self.place, self.below = place, below
+        self.beside = beside
+        self.chain = Chain([], place)
+        self.bank = Bank()
+        self.latest = Latest()
+        self.travel: dict[str, Travel] = {}
+        self.record: Record | None = None
+        self.movers: Movers = {}
+        self._tuning = 440.0
+
+    @property
+    def latency(self) -> int:
+        """Latency in samples."""
+        return self.chain.latency
+
+    def update(self, patch: Patch, items: list[ChainItem]) -> None:
+        """Take over a patch's controls."""
+        self.chain.update(items)
+        self.bank.update(patch, {**self.chain.knobs, **self.beside}, self.below)
+        self._tuning = patch.tuning
+
+    def begin(self, now: Moment, events: list[NoteEvent]) -> Movers:
+        """Begin a quantum: what the movers say over it."""
+        if self.bank.turning:
+            self.bank.tick()
+        for knob in self.beside.values():
+            knob.tick()
+        for knob in self.bank.moved.values():
+            knob.latest = None
+        self.movers, self._octaves = self.latest.quantum(events, self.bank, now)
+        self._now = now
+        return self.movers
+
+    def process(self, x: Buffer) -> None:
+        """Work on a quantum of x, (2, QUANTUM), in place, after ``begin``."""
+        if self.chain.items:
+            voice = VoiceNow(self.movers, self._octaves, isinstance(self._octaves, np.ndarray), self._tuning, self._now)
+            self.chain.record = self.record
+            self.chain.process(x, voice)
+        if self.record is not None:
+            self.record.count += 1
+
+    def keep_travel(self) -> None:
+        """Write down where moved controls went."""
+        for path, knob in self.bank.moved.items():
+            if knob.latest is None:
+                knob.scale(self.movers)
+            assert knob.latest is not None
+            travel = self.travel.get(path)
+            if travel is None:
+                travel = self.travel[path] = Travel(path)
+            travel.parts.append(np.asarray(knob.latest[::TRAVEL_STEP]).copy())
+
+
+def traced(record: Record | None) -> dict[str, Array]:
+    """What effects did, (steps,) in dB by path."""
+    found: dict[str, Any] = {} if record is None else record.traces
+    return {path: np.concatenate(parts) for path, parts in found.items()}

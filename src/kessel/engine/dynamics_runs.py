@@ -1,0 +1,301 @@
+"""Compressor, expander, multiband dynamics and ceiling as they run."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+import numpy as np
+
+from ..dsp import QUANTUM, RATE
+from ..dsp.crossover import crossover
+from ..dsp.crossover import rest as crossover_rest
+from ..dsp.distortion import STATE as SOFT_STATE
+from ..dsp.distortion import distort
+from ..dsp.dynamics import STEP, STEPS, gain_rest, gains, keeping, level_rest, levels, weigh
+from ..dsp.filters import BUTTERWORTH, HIGHPASS, TANGENTS, filter_svf
+from ..dsp.halfband import LATENCY as SOFT_LATENCY
+from ..dsp.limiter import LATENCY as LIMITER_LATENCY
+from ..dsp.limiter import POINTS, limit
+from ..dsp.limiter import rest as limiter_rest
+from ..dsp.shapes import CURVES, NOT_DRAWN, SHAPED_LATENCY, SHAPED_STATE, shape
+from ..patch import BandDynamics, CeilingItem, Compressor, Expander, Multiband
+from .knobs import Array, as_factor, as_is, as_share, knob_of
+from .runs import Buffer, EffectRun, Held, VoiceNow, full, stepped
+
+_NONE = stepped(0.0)
+
+
+def as_ms(log_ms: Array) -> Array:
+    """Milliseconds of a logarithmic rule."""
+    return np.asarray(np.exp2(log_ms))
+
+
+def as_keeping(log_ms: Array) -> Array:
+    """The share of the way left after a step, of times on a logarithmic rule."""
+    return keeping(np.exp2(log_ms))
+
+
+def as_slope(log_ratio: Array) -> Array:
+    """dB that are turned down for each dB over, of ratios on a logarithmic rule."""
+    return np.exp2(-log_ratio) - 1.0
+
+
+def as_lift(log_ratio: Array) -> Array:
+    """dB that are lifted for each dB under."""
+    return 1.0 - np.exp2(-log_ratio)
+
+
+def as_fall(log_ratio: Array) -> Array:
+    """dB that fall away for each dB under, less than nothing."""
+    return 1.0 - np.exp2(log_ratio)
+
+
+class _Listening:
+    """One listener and its gain, at rest."""
+
+    def __init__(self) -> None:
+        self.level = level_rest()
+        self.gain = gain_rest()
+        self.heard = np.empty(STEPS)
+        self.out = np.empty(QUANTUM)
+        self.trace = np.zeros(STEPS)
+        self.cut = np.zeros((2, 4))
+
+
+class CompressorRun(EffectRun):
+    """Makes loud less loud, or soft less soft."""
+
+    converts = {
+        "threshold": as_is, "ratio": as_is, "knee": as_is, "attack": as_keeping, "release": as_keeping, "most": as_is,
+        "makeup": as_factor, "mix": as_share,
+    }  # fmt: skip
+
+    @staticmethod
+    def latency_of(part: Compressor) -> int:
+        """Latency in samples, on or off."""
+        return round(part.ahead * RATE / 1000.0)
+
+    def fresh(self) -> _Listening:
+        """At rest."""
+        return _Listening()
+
+    def effect(self, x: Buffer, held: Held, voice: VoiceNow) -> None:
+        """Compress in place."""
+        own: _Listening = held.it
+        part: Compressor = self.part
+        hears = x
+        if part.listen_low > 20.0:
+            hears = x.copy()
+            k = full(BUTTERWORTH)
+            edge = full(math.log2(part.listen_low))
+            filter_svf(hears, 0, QUANTUM, HIGHPASS, False, edge, k, k, full(1.0), True, own.cut, TANGENTS)
+        levels(hears, part.detect == "RMS", part.hold * RATE / 1000.0 / STEP, own.heard, own.level)
+        threshold, ratio = self.steps("threshold", voice), self.steps("ratio", voice)
+        down = as_slope(ratio) if part.way == "downward" else _NONE
+        up = as_lift(ratio) if part.way == "upward" else _NONE
+        gains(
+            own.heard, threshold, down, threshold, up, self.steps("knee", voice), stepped(1.0),
+            self.steps("most", voice), self.steps("attack", voice), self.steps("release", voice), False,
+            own.out, own.trace, own.gain,
+        )  # fmt: skip
+        self.traces = {"": own.trace}
+        held.late(x, self.latency_of(part))
+        weigh(x, own.out, self.over("makeup", voice), self.over("mix", voice))
+
+
+class ExpanderRun(EffectRun):
+    """Makes soft softer."""
+
+    converts = {
+        "threshold": as_is, "ratio": as_is, "knee": as_is, "attack": as_keeping, "release": as_keeping, "most": as_is,
+        "mix": as_share,
+    }  # fmt: skip
+
+    def fresh(self) -> _Listening:
+        """At rest."""
+        return _Listening()
+
+    def effect(self, x: Buffer, held: Held, voice: VoiceNow) -> None:
+        """Expand in place."""
+        own: _Listening = held.it
+        part: Expander = self.part
+        levels(x, False, part.hold * RATE / 1000.0 / STEP, own.heard, own.level)
+        threshold = self.steps("threshold", voice)
+        gains(
+            own.heard, threshold, _NONE, threshold, as_fall(self.steps("ratio", voice)), self.steps("knee", voice),
+            stepped(1.0), self.steps("most", voice), self.steps("attack", voice), self.steps("release", voice), True,
+            own.out, own.trace, own.gain,
+        )  # fmt: skip
+        self.traces = {"": own.trace}
+        weigh(x, own.out, full(1.0), self.over("mix", voice))
+
+
+class _Bands:
+    """What multiband dynamics keep."""
+
+    def __init__(self, count: int) -> None:
+        self.count = count
+        self.split = crossover_rest(count - 1)
+        self.bands = np.empty((count, 2, QUANTUM))
+        self.each: dict[str, _Listening] = {}
+
+
+_BAND = {
+    "down_threshold": as_is, "down_ratio": as_slope, "up_threshold": as_is, "up_ratio": as_lift, "attack": as_is,
+    "release": as_is, "gain": as_factor,
+}  # fmt: skip
+SPLITS = ("split_1", "split_2", "split_3")
+
+
+class MultibandRun(EffectRun):
+    """Dynamics of two to four bands."""
+
+    converts = {
+        "split_1": as_is, "split_2": as_is, "split_3": as_is, "knee": as_is, "depth": as_share, "speed": as_is,
+        "most": as_is, "mix": as_share,
+    }  # fmt: skip
+
+    def take(self, part: Multiband) -> None:
+        """Take over turned controls and new bands."""
+        super().take(part)
+        for band in part.bands:
+            for name, convert in _BAND.items():
+                path = f"bands.{band.id}.{name}"
+                if path in self.knobs:
+                    self.knobs[path].turn(float(getattr(band, name)))
+                else:
+                    self.knobs[path] = knob_of(band, name, convert)
+        kept = {f"bands.{b.id}." for b in part.bands}
+        self.knobs = {p: k for p, k in self.knobs.items() if not p.startswith("bands.") or p.startswith(tuple(kept))}
+
+    def update(self, part: Any) -> None:
+        """Take over turned controls."""
+        for name in (*self.converts, "trim"):
+            self.knobs[name].turn(float(getattr(part, name)))
+        if not part.on:
+            self.knobs["mix"].turn(0.0)
+        self.take(part)
+
+    def tick(self) -> None:
+        """Prepare a quantum; the split turns the phase, so that it is off only when it is switched off."""
+        super().tick()
+        self.off = self.off and not self.part.on
+
+    def fresh(self) -> _Bands:
+        """At rest."""
+        return _Bands(len(self.part.bands))
+
+    def effect(self, x: Buffer, held: Held, voice: VoiceNow) -> None:
+        """Work on every band, and add them up again."""
+        part: Multiband = self.part
+        if held.it.count != len(part.bands):
+            held.it = self.fresh()
+        own: _Bands = held.it
+        logs, same = rising(self, own.count - 1, voice)
+        crossover(x, own.bands, logs, same, own.split, TANGENTS)
+        alone = [b.id for b in part.bands if b.solo]
+        mix = self.over("mix", voice)
+        x[:] = 0.0
+        self.traces = {}
+        for n, band in enumerate(part.bands):
+            y = own.bands[n]
+            if alone and band.id not in alone:
+                continue
+            if band.on:
+                self._dynamics(y, band, own.each.setdefault(band.id, _Listening()), mix, voice)
+            x += y
+
+    def _dynamics(self, y: Buffer, band: BandDynamics, own: _Listening, mix: Array, voice: VoiceNow) -> None:
+        part: Multiband = self.part
+        path = f"bands.{band.id}"
+        levels(y, False, part.hold * RATE / 1000.0 / STEP, own.heard, own.level)
+        speed = self.steps("speed", voice)
+        down_from, down, up_from, up, attack, release = (
+            self.steps(f"{path}.{name}", voice)
+            for name in ("down_threshold", "down_ratio", "up_threshold", "up_ratio", "attack", "release")
+        )
+        gains(
+            own.heard, down_from, down, up_from, up, self.steps("knee", voice), self.steps("depth", voice),
+            self.steps("most", voice), _kept(attack, speed), _kept(release, speed), False, own.out, own.trace, own.gain,
+        )  # fmt: skip
+        self.traces[path] = own.trace
+        weigh(y, own.out, self.over(f"{path}.gain", voice), mix)
+
+
+def _kept(log_ms: Array, log_speed: Array) -> Array:
+    return keeping(np.exp2(log_ms - log_speed))
+
+
+def rising(run: EffectRun, count: int, voice: VoiceNow) -> tuple[list[Array], bool]:
+    """Log2 of the first splits in Hz, each at least as high as the one before, and whether they stay."""
+    found: list[Array] = []
+    for name in SPLITS[:count]:
+        knob = run.knobs[name]
+        log_hz = knob.scale(voice.movers) if knob.movements else knob.made
+        found.append(np.maximum(log_hz, found[-1]) if found else log_hz)
+    return found, run.is_still(*SPLITS[:count])
+
+
+class Clips:
+    """What ceilings keep, of every way."""
+
+    def __init__(self) -> None:
+        self.limiter = limiter_rest()
+        self.soft = np.zeros(SOFT_STATE)
+        self.hard = np.zeros(SHAPED_STATE)
+        self.soft_line = np.zeros((2, SOFT_LATENCY))
+        self.hard_line = np.zeros((2, SHAPED_LATENCY))
+        self.work = np.empty((QUANTUM, 4))
+
+
+CEILING_LATENCY = LIMITER_LATENCY
+
+
+def clipped(x: Buffer, own: Clips, hard: bool, into: Array, after: Array) -> int:
+    """Clip x, (2, QUANTUM), in place: gains into and out of the curve, (QUANTUM,). Returns how late it is."""
+    if hard:
+        shape(x, 0, QUANTUM, CURVES["hard"], into, after, 0.0, full(1.0), own.hard, own.hard_line, own.work, NOT_DRAWN)
+        return SHAPED_LATENCY
+    distort(x, 0, QUANTUM, into, after, 0.0, full(1.0), own.soft, own.soft_line, own.work)
+    return SOFT_LATENCY
+
+
+class CeilingRun(EffectRun):
+    """An end to all peaks. Every way is as late as the limiter."""
+
+    converts = {"drive": as_is, "limit": as_is, "release": as_ms, "mix": as_share}
+
+    @staticmethod
+    def latency_of(part: CeilingItem) -> int:
+        """Latency in samples, on or off."""
+        return CEILING_LATENCY
+
+    def fresh(self) -> Clips:
+        """At rest."""
+        return Clips()
+
+    def effect(self, x: Buffer, held: Held, voice: VoiceNow) -> None:
+        """Keep under the limit."""
+        own: Clips = held.it
+        mix = self.over("mix", voice)
+        dry = x.copy()
+        held.late(dry, CEILING_LATENCY)
+        drive, top = self._levels(voice)
+        before = np.abs(x).max() * drive[-1]
+        if self.part.way == "limiter":
+            x *= drive
+            fall = math.exp(-1000.0 / (self.last("release", voice) * RATE))
+            limit(x, float(top[-1]) * 10.0 ** (-0.05 / 20.0), fall, *own.limiter, POINTS)
+            late = LIMITER_LATENCY
+        else:
+            late = clipped(x, own, self.part.way == "hard clip", drive / top, top)
+        held.late(x, CEILING_LATENCY - late, "wet")
+        over = 20.0 * math.log10(max(before, 1e-9) / float(top[-1])) if before > 0 else 0.0
+        self.traces = {"": full(-max(0.0, over))[:STEPS]}
+        if mix.min() < 1.0:
+            x += (1.0 - mix) * (dry - x)
+
+    def _levels(self, voice: VoiceNow) -> tuple[Array, Array]:
+        drive, top = self.knobs["drive"], self.knobs["limit"]
+        return as_factor(drive.scale(voice.movers)), as_factor(top.scale(voice.movers))

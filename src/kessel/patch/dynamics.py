@@ -1,0 +1,141 @@
+"""Chain items that work on level: compressor, expander, multiband dynamics, ceiling."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import Field, model_validator
+
+from .base import Id, Name, Part, distinct
+from .controls import choice, control, toggle
+from .stages import ItemPart
+
+_ATTACK = "Time in which the gain goes 63 % of the way when the level asks for more of it."
+_RELEASE = "Time in which the gain comes 63 % of the way back."
+_HOLD = "So long the gain stays before it comes back; half a period of the lowest note keeps it still."
+
+
+class EffectPart(ItemPart):
+    """What all effects have in common."""
+
+    mix: float = control("Mix", "%", 0, 100, 100, step=1, moves=True, help="Share of the effect.")
+    trim: float = control("Trim", "dB", -24, 24, 0, moves=True, help="Level after it.")
+
+
+class Compressor(EffectPart):
+    """Makes loud less loud, or soft less soft."""
+
+    kind: Literal["compressor"] = "compressor"
+    way: Literal["downward", "upward"] = choice(
+        "Way", "downward", help="Downward turns down what is over the threshold, upward lifts what is under it."
+    )
+    detect: Literal["peak", "RMS"] = choice("Listens to", "peak", help="The peaks, or the mean power over 25 ms.")
+    threshold: float = control("Threshold", "dB", -72, 0, -18, moves=True, help="Level from which it works.")
+    ratio: float = control(
+        "Ratio", "x", 1, 40, 4, taper="log", step=0.1, moves=True, help="So many dB in become one dB out."
+    )
+    knee: float = control("Knee", "dB", 0, 24, 6, moves=True, help="Width over which it sets in.")
+    attack: float = control("Attack", "ms", 0.1, 250, 10, taper="log", moves=True, help=_ATTACK)
+    release: float = control("Release", "ms", 5, 2500, 120, taper="log", moves=True, help=_RELEASE)
+    hold: float = control("Hold", "ms", 0, 100, 12, taper="ease", step=0.1, help=_HOLD)
+    ahead: float = control(
+        "Look-ahead", "ms", 0, 10, 0, step=0.1, help="Holds the sound back so that the gain is there before the peak."
+    )
+    most: float = control("Most", "dB", 0, 48, 36, moves=True, help="It never turns further than this.")
+    listen_low: float = control(
+        "Listen from",
+        "Hz",
+        20,
+        1000,
+        20,
+        taper="log",
+        off_low="all",
+        help="It does not hear what lies below, so that the sub does not pump the rest.",
+    )
+    makeup: float = control("Makeup", "dB", -12, 36, 0, moves=True, help="Level of what is compressed.")
+
+
+class Expander(EffectPart):
+    """Makes soft softer: what lies under the threshold falls away."""
+
+    kind: Literal["expander"] = "expander"
+    threshold: float = control("Threshold", "dB", -72, 0, -36, moves=True, help="Level under which it works.")
+    ratio: float = control(
+        "Ratio", "x", 1, 40, 2, taper="log", step=0.1, moves=True, help="One dB under becomes so many dB under."
+    )
+    knee: float = control("Knee", "dB", 0, 24, 6, moves=True, help="Width over which it sets in.")
+    attack: float = control("Opens", "ms", 0.1, 250, 1, taper="log", moves=True, help=_ATTACK)
+    release: float = control("Closes", "ms", 5, 2500, 80, taper="log", moves=True, help=_RELEASE)
+    hold: float = control("Hold", "ms", 0, 200, 20, taper="ease", step=0.1, help=_HOLD)
+    most: float = control("Most", "dB", 0, 96, 60, moves=True, help="It never turns further down than this.")
+
+
+class BandDynamics(Part):
+    """One band of the multiband dynamics."""
+
+    id: Id
+    name: Name
+    on: bool = toggle("On", True, help="Off lets the band pass as it is.")
+    solo: bool = toggle("Alone", False, help="Only bands that are alone are heard.")
+    down_threshold: float = control("Down from", "dB", -72, 0, -18, moves=True, help="What is over it is turned down.")
+    down_ratio: float = control(
+        "Down ratio", "x", 1, 40, 3, taper="log", step=0.1, moves=True, help="So many dB in become one dB out."
+    )
+    up_threshold: float = control("Up from", "dB", -72, 0, -40, moves=True, help="What is under it is lifted.")
+    up_ratio: float = control(
+        "Up ratio", "x", 1, 40, 1, taper="log", step=0.1, moves=True, help="So many dB in become one dB out."
+    )
+    attack: float = control("Attack", "ms", 0.1, 250, 10, taper="log", moves=True, help=_ATTACK)
+    release: float = control("Release", "ms", 5, 2500, 120, taper="log", moves=True, help=_RELEASE)
+    gain: float = control("Gain", "dB", -36, 24, 0, moves=True, help="Level of the band after it.")
+
+
+_NAMES = ("Low", "Lower mid", "Upper mid", "High")
+
+
+def bands_of(count: int) -> list[BandDynamics]:
+    """So many bands with plain names."""
+    names = {2: ("Low", "High"), 3: ("Low", "Mid", "High")}.get(count, _NAMES)
+    return [BandDynamics(id=n.lower().replace(" ", "-"), name=n) for n in names]
+
+
+class Multiband(EffectPart):
+    """Dynamics of two to four bands, each turned down from above and lifted from below."""
+
+    kind: Literal["multiband"] = "multiband"
+    split_1: float = control(
+        "Split 1", "Hz", 30, 16000, 140, taper="log", moves=True, help="Edge between the first and the second band."
+    )
+    split_2: float = control(
+        "Split 2", "Hz", 30, 16000, 2200, taper="log", moves=True, help="Edge between the second and the third band."
+    )
+    split_3: float = control(
+        "Split 3", "Hz", 30, 16000, 7000, taper="log", moves=True, help="Edge between the third and the fourth band."
+    )
+    knee: float = control("Knee", "dB", 0, 24, 6, moves=True, help="Width over which it sets in.")
+    depth: float = control(
+        "Depth", "%", 0, 200, 100, step=1, moves=True, help="How far all bands turn, of what they would."
+    )
+    speed: float = control(
+        "Quicker", "x", 0.1, 10, 1, taper="log", step=0.01, moves=True, help="All attacks and releases so much quicker."
+    )
+    hold: float = control("Hold", "ms", 0, 100, 12, taper="ease", step=0.1, help=_HOLD)
+    most: float = control("Most lift", "dB", 0, 48, 18, moves=True, help="What is soft is never lifted further.")
+    bands: list[BandDynamics] = Field(default_factory=lambda: bands_of(3), min_length=2, max_length=4)
+
+    @model_validator(mode="after")
+    def _hangs_together(self) -> Multiband:
+        distinct(list(self.bands), "bands")
+        return self
+
+
+class CeilingItem(EffectPart):
+    """An end to all peaks: clipped softly or hard, or limited."""
+
+    kind: Literal["ceiling"] = "ceiling"
+    way: Literal["soft clip", "hard clip", "limiter"] = choice(
+        "Way", "limiter", help="Rounds what is over the limit, cuts it, or turns it down ahead of the true peak."
+    )
+    drive: float = control("Drive", "dB", -12, 36, 0, moves=True, help="Level into it.")
+    limit: float = control("Limit", "dB", -36, 0, -1, moves=True, help="Nothing goes above.")
+    release: float = control("Release", "ms", 5, 1000, 80, taper="log", moves=True, help="Time to let go after a peak.")
