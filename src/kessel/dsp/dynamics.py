@@ -19,7 +19,8 @@ STEP = 8
 STEPS = QUANTUM // STEP
 WINDOW = round(0.025 * RATE / STEP)
 """Steps of the window of a mean power."""
-LEVEL_STATE = WINDOW + 4
+_BUCKETS = 4
+LEVEL_STATE = WINDOW + 4 + _BUCKETS
 GAIN_STATE = 2
 FLOOR = -120.0
 _DB = math.log(10.0) / 20.0
@@ -39,10 +40,14 @@ def gain_rest() -> NDArray[np.float64]:
 def levels(x: Any, mean: bool, hold: float, out: Any, state: Any) -> None:
     """Write levels of x, (2, n), in dB into out, (STEPS,): of the louder side, or of the mean power of both.
 
-    mean: the mean power over WINDOW steps, a full-scale sine being 0 dB, else the peak, which stays for ``hold`` steps.
-    state: (LEVEL_STATE,): what is held, how long still, place in the ring, sum of the ring, the ring.
+    mean: the mean power over WINDOW steps, a full-scale sine being 0 dB, else the peak, which stays for ``hold`` steps,
+    or up to a third more, as the peaks of four stretches are kept of which the oldest is forgotten.
+    state: (LEVEL_STATE,): place among the stretches, steps in the newest, place in the ring, sum of the ring, the ring,
+    the stretches.
     """
-    held, left, at, total = state[0], state[1], int(state[2]), state[3]
+    bucket, gone, at, total = int(state[0]), state[1], int(state[2]), state[3]
+    first_bucket = 4 + WINDOW
+    long = hold / (_BUCKETS - 1)
     one, two = x[0], x[1]
     for j in range(out.size):
         first = j * STEP
@@ -65,13 +70,18 @@ def levels(x: Any, mean: bool, hold: float, out: Any, state: Any) -> None:
             peak = 0.0
             for i in range(STEP):
                 peak = max(peak, max(abs(one[first + i]), abs(two[first + i])))
-            if peak >= held or left <= 0.0:
-                held, left = peak, hold
-            else:
-                left -= 1.0
-            level = held
+            gone += 1.0
+            if gone >= long:
+                gone = 0.0
+                bucket = bucket + 1 if bucket + 1 < _BUCKETS else 0
+                state[first_bucket + bucket] = 0.0
+            level = peak
+            if hold > 0.0:
+                state[first_bucket + bucket] = max(state[first_bucket + bucket], peak)
+                for i in range(_BUCKETS):
+                    level = max(level, state[first_bucket + i])
         out[j] = 20.0 * np.log10(level) if level > 1e-6 else FLOOR
-    state[0], state[1], state[2], state[3] = held, left, at, total
+    state[0], state[1], state[2], state[3] = bucket, gone, at, total
 
 
 @inline

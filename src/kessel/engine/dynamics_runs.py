@@ -256,9 +256,12 @@ def clipped(x: Buffer, own: Clips, hard: bool, into: Array, after: Array) -> int
     """Clip x, (2, QUANTUM), in place: gains into and out of the curve, (QUANTUM,). Returns how late it is."""
     if hard:
         shape(x, 0, QUANTUM, CURVES["hard"], into, after, 0.0, full(1.0), own.hard, own.hard_line, own.work, NOT_DRAWN)
-        return SHAPED_LATENCY
-    distort(x, 0, QUANTUM, into, after, 0.0, full(1.0), own.soft, own.soft_line, own.work)
-    return SOFT_LATENCY
+    else:
+        distort(x, 0, QUANTUM, into, after, 0.0, full(1.0), own.soft, own.soft_line, own.work)
+    # what rings over on the way down from the higher rate
+    np.minimum(x, after, out=x)
+    np.maximum(x, -after, out=x)
+    return SHAPED_LATENCY if hard else SOFT_LATENCY
 
 
 class CeilingRun(EffectRun):

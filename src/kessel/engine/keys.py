@@ -14,6 +14,7 @@ from ..patch import (
     ChainItem,
     Echo,
     Envelope,
+    Follower,
     Layer,
     Oscillator,
     Patch,
@@ -104,14 +105,19 @@ def followed(patch: Patch) -> dict[str, set[str]]:
     return layer_leans([layer.id for layer in patch.layers], patch.movers, patch.movements)
 
 
+def heard_by(patch: Patch, *below: str) -> set[str]:
+    """Ids of the layers that are followed by what moves what stands below some paths."""
+    used = movers_below(patch.movements, *below)
+    return {m.layer for m in patch.movers if isinstance(m, Follower) and m.layer and m.id in used}
+
+
 def _moved(patch: Patch, *below: str) -> list[Any]:
     """What moves what stands below some paths, and the layers that it follows."""
     used = movers_below(patch.movements, *below)
     mine = (*below, *(f"movers.{i}." for i in used))
     own = [m.model_dump() for m in patch.movements if not m.lost and m.target.startswith(mine)]
     movers = [m.model_dump(exclude={"name"}) for m in patch.movers if m.id in used]
-    heard = sorted({m["layer"] for m in movers if m["kind"] == "follower" and m["layer"]})
-    return [own, movers, [layer_key(patch, patch.layer(i)) for i in heard]]
+    return [own, movers, [layer_key(patch, patch.layer(i)) for i in sorted(heard_by(patch, *below))]]
 
 
 def _played(patch: Patch) -> list[Any]:

@@ -18,7 +18,7 @@ from ..patch import Layer, Patch
 from .chain import Record
 from .chain_run import traced
 from .hands import Lanes
-from .keys import SEAM, bus_key, followed, layer_key, return_key, span_of, voices_key
+from .keys import SEAM, bus_key, followed, heard_by, layer_key, return_key, span_of, voices_key
 from .knobs import Array
 from .layer_chain import LayerChain
 from .layers import LayerRun
@@ -213,6 +213,7 @@ def _take_bus(
     block = np.empty((2, QUANTUM))
     run = WorkedRun(patch) if path == "worked" else None
     sends: dict[str, list[Gain]] = {}
+    followed_ones = {i: layers[i] for i in heard_by(patch, "worked.", "sends.")}
     if run is not None:
         run.run.record = record
     for at in range(0, clock.span.total, QUANTUM):
@@ -220,7 +221,7 @@ def _take_bus(
             raise Stopped
         _add(heard, at, block)
         if run is not None:
-            movers = run.quantum(block, *clock.at(at, layers))
+            movers = run.quantum(block, *clock.at(at, followed_ones))
             run.run.keep_travel()
             for to, gain in run.sends.moved(movers).items():
                 sends.setdefault(to, []).append(gain)
@@ -251,17 +252,19 @@ def _take_return(
         elif to in places:
             heard.append((take.x, places[to]))
     run = ReturnRun(patch, to)
+    followed_ones = {i: layers[i] for i in heard_by(patch, f"returns.{to}.")}
     run.run.record = record
     still = still_sends(patch, "sends", list(patch.sends))
     bus = np.empty((2, clock.span.total), dtype=np.float32)
     block = np.empty((2, QUANTUM))
+    heard = [h for h in heard if not h[1].silent]
     for at in range(0, clock.span.total, QUANTUM):
         if stop.asked:
             raise Stopped
-        _add([h for h in heard if not h[1].silent], at, block)
+        _add(heard, at, block)
         part = slice(at, at + QUANTUM)
         block += sent(worked.x[:, part], to, still, {i: g[part] for i, g in worked.sends.items()})
-        run.quantum(block, *clock.at(at, layers))
+        run.quantum(block, *clock.at(at, followed_ones))
         run.run.keep_travel()
         bus[:, part] = block
     travel = {path: t.values for path, t in run.run.travel.items()}
@@ -386,10 +389,11 @@ def make_sum(patch: Patch, takes: Takes, stop: Stop | None = None) -> Sum:
     output = OutputRun(patch.output, patch.tuning)
     out = np.empty((2, clock.span.total))
     record = Record()
+    heard = fed(patch)
     for at in range(0, clock.span.total, QUANTUM):
         x = _later(buses["worked"].x, at, back)
         x += buses["clean"].x[:, at : at + QUANTUM]
-        for to in fed(patch):
+        for to in heard:
             x += _later(buses[to].x, at, late[to])
         output.process(x, *clock.at(at, {}))
         for path, db in output.traces.items():

@@ -175,7 +175,7 @@ class OutputRun:
         meter(x, 0, QUANTUM, self.meters["output.fold"])
         peak = float(np.abs(x).max())
         self.peak_before = max(self.peak_before, peak)
-        self._ceiling(x)
+        self._ceiling(x, peak)
         ramp_gain(x, self._trim, trim)
         self._trim = trim
         meter(x, 0, QUANTUM, self.meters["output.ceiling"])
@@ -191,17 +191,16 @@ class OutputRun:
         self.traces["output.duck"] = -db
         x *= as_factor(-db)
 
-    def _ceiling(self, x: Array) -> None:
+    def _ceiling(self, x: Array, peak: float) -> None:
         ceiling = self.output.ceiling
         if ceiling.way != "limiter" or self._way != "limiter":
             self._clip(x, ceiling)
             return
         top = 10.0 ** ((ceiling.limit - 0.05) / 20.0) if ceiling.on else 1e9
         fall = math.exp(-1000.0 / (ceiling.release * RATE))
-        before = float(np.abs(x).max())
         limit(x, top, fall, self._line, self._needed, self._smooth, self._state, POINTS)
-        if before > top:
-            self.traces["output.ceiling"] = np.full(4, -20.0 * math.log10(before / top))
+        if peak > top:
+            self.traces["output.ceiling"] = np.full(4, -20.0 * math.log10(peak / top))
 
     def _clip(self, x: Array, ceiling: Ceiling) -> None:
         """Clip, or go from clipping to limiting or back over a quantum."""

@@ -56,7 +56,7 @@ class WidthRun(EffectRun):
         """Widen in place."""
         side = 0.5 * (x[:1] - x[1:])
         high = side.copy()
-        above(self, "low", high, held.it, voice)
+        above(self, "low", high, held.it, voice, double=False)
         mix = self.over("mix", voice)
         width = 1.0 + mix * (self.over("width", voice) - 1.0)
         below = 1.0 - mix if self.part.below == "mono" else full(1.0)
@@ -268,8 +268,8 @@ class VocoderRun(EffectRun):
         rise, fall = (1.0 - math.exp(-1000.0 / (self.last(n, voice) * RATE)) for n in ("attack", "release"))
         wet = np.empty((2, QUANTUM))
         speak(x, self._speaker(voice.now), wet, middles, sounds, k, rise, fall, own.bands, TANGENTS)
-        # a band passes as it is when what speaks fills it to -20 dBFS
-        wet *= 10.0
+        # a band passes as it is when what speaks fills it to -30 dBFS
+        wet *= 10.0**1.5
         low = x.copy()
         edge = full(math.log2(part.low) - 0.5 * apart)
         d = full(BUTTERWORTH)

@@ -1,0 +1,51 @@
+"""Sound through a chain, as the engine runs it."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import TypeAdapter
+
+from kessel.engine import QUANTUM
+from kessel.engine.chain import Chain, Record
+from kessel.engine.moment import Moment
+from kessel.engine.runs import VoiceNow
+from kessel.patch import ChainItem
+
+ITEM: TypeAdapter[Any] = TypeAdapter(ChainItem)
+KINDS = (
+    "distortion", "eq", "filter", "ladder", "comb", "vowel", "allpass", "compressor", "expander", "multiband",
+    "ceiling", "chorus", "thicken", "phaser", "flanger", "echo", "space", "width", "auto-pan", "shift", "beat-shape",
+    "cabinet", "vocoder", "branch",
+)  # fmt: skip
+
+
+def item(kind: str, **words: Any) -> Any:
+    """An item of a kind with some of its controls set."""
+    return ITEM.validate_python({"kind": kind, "id": "it", "name": "It"} | words)
+
+
+def moment(start: int = 0) -> Moment:
+    """120 BPM, a kick on every beat."""
+    return Moment(start=start, length=96000, tempo=120.0, seed=1, beats=4.0, kicks=tuple(float(k) for k in range(8)))
+
+
+def through(
+    x: NDArray[np.float64], *items: Any, octaves: float = 0.0, record: Record | None = None
+) -> NDArray[np.float64]:
+    """x, (n,) or (2, n), through items; whole quanta are made of it and the rest is cut off again."""
+    both = np.repeat(np.atleast_2d(x), 2, axis=0) if np.ndim(x) == 1 else np.asarray(x)
+    n = both.shape[1]
+    padded = np.pad(both, ((0, 0), (0, -n % QUANTUM)))
+    chain = Chain(list(items), "worked")
+    chain.record = record
+    parts = []
+    for at in range(0, padded.shape[1], QUANTUM):
+        block = np.ascontiguousarray(padded[:, at : at + QUANTUM])
+        chain.process(block, VoiceNow({}, octaves, False, 440.0, moment(at)))
+        if record is not None:
+            record.count += 1
+        parts.append(block)
+    return np.concatenate(parts, axis=1)[:, :n]
