@@ -370,7 +370,8 @@ def test_a_vocoder_speaks_and_keeps_the_lows():
         return np.sqrt(np.mean(h[:, 700:4000] ** 2, axis=1))
 
     assert (bright(parts[:, 4000:5200]) > 3.0 * bright(parts[:, :1200])).all()
-    low = np.abs(np.fft.rfft(y[0, RATE:] * np.hanning(RATE)))[110] / np.abs(
-        np.fft.rfft(x[0, RATE:] * np.hanning(RATE))
-    )[110]
+    low = (
+        np.abs(np.fft.rfft(y[0, RATE:] * np.hanning(RATE)))[110]
+        / np.abs(np.fft.rfft(x[0, RATE:] * np.hanning(RATE)))[110]
+    )
     assert 20 * np.log10(low) == pytest.approx(0.0, abs=3.0)

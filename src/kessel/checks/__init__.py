@@ -4,9 +4,11 @@ from .check import CHECKS, check
 from .evidence import Evidence, HeardNote
 from .finding import Finding, Fix, Limits, Where
 from .layers_add_up import NoteSum, PairOfLayers, pairs_of
+from .stage_report import ChainLevels, StageLevels, StageReport, chain_levels, matches_wanted, stage_report
 
 __all__ = [
     "CHECKS",
+    "ChainLevels",
     "Evidence",
     "Finding",
     "Fix",
@@ -14,7 +16,12 @@ __all__ = [
     "Limits",
     "NoteSum",
     "PairOfLayers",
+    "StageLevels",
+    "StageReport",
     "Where",
+    "chain_levels",
     "check",
+    "matches_wanted",
     "pairs_of",
+    "stage_report",
 ]

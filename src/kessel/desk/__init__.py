@@ -1,6 +1,7 @@
 """The desk: open patches, edits, undo, measuring in the background, live streams."""
 
 from . import curve_edits, live_hands, note_edits, wave_edits
+from .comparing import Pair, without
 from .desk import Desk
 from .freezing import freeze
 from .kept_parts import KINDS, Kept, kept_from, put_in, take_out
@@ -11,10 +12,12 @@ from .movements import add_movement, aim, clear_lost, mirror, movable_controls, 
 from .open_patch import Edited, OpenPatch
 from .parts import (
     CHAIN_KINDS,
+    FAMILIES,
     MOVER_KINDS,
     PARTS,
     STAGE_KINDS,
     add_part,
+    branch_around,
     modulate,
     move_octave,
     move_part,
@@ -23,16 +26,19 @@ from .parts import (
 )
 from .picture import Picture, axis
 from .stances import keep_stance, pin, take_stance
+from .starting_settings import STARTING, same_bands, start_from
 from .stock_parts import STARTS
 from .ties import frequencies, tie, untie
 from .turning import Shown, Turn, end_of, far_end, turned, value_shown
 
 __all__ = [
     "CHAIN_KINDS",
+    "FAMILIES",
     "KINDS",
     "MOVER_KINDS",
     "PARTS",
     "STAGE_KINDS",
+    "STARTING",
     "STARTS",
     "Desk",
     "Edited",
@@ -40,6 +46,7 @@ __all__ = [
     "LiveStream",
     "Measured",
     "OpenPatch",
+    "Pair",
     "Picture",
     "Shown",
     "Turn",
@@ -47,6 +54,7 @@ __all__ = [
     "add_part",
     "aim",
     "axis",
+    "branch_around",
     "clear_lost",
     "curve_edits",
     "duplicate_layer",
@@ -68,7 +76,9 @@ __all__ = [
     "pin",
     "put_in",
     "remove_part",
+    "same_bands",
     "split_off",
+    "start_from",
     "take_out",
     "take_stance",
     "tie",
@@ -81,4 +91,5 @@ __all__ = [
     "unused",
     "value_shown",
     "wave_edits",
+    "without",
 ]

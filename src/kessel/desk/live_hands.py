@@ -8,9 +8,11 @@ from abc import ABC, abstractmethod
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
+from ..checks import ChainLevels
 from ..engine import QUANTUM, RATE, Engine, NoteEvent
 from ..patch import Edit, Macro, NoSuchPath, Patch, ValueProblem, apply
 from . import curve_edits, wave_edits
+from .comparing import Pair, without
 from .curve_edits import record_macro
 from .midi_in import read_midi
 from .note_edits import grid_of, record
@@ -121,6 +123,26 @@ class LiveHands(ABC):
             self._slide(played.number, played.value)
         else:
             self._control(played.what, played.value)
+
+    def _do_compare(self, message: dict[str, Any]) -> None:
+        """Hear the patch without an item, a chain or all chains, as loud as with it; with nothing named as it is."""
+        what = str(message.get("what") or "")[:200]
+        kept = self._open.patch
+        levels = self._open.measuring.levels
+        patch = without(kept, what, levels[1] if levels else ChainLevels()) if what else kept
+        self._hear(patch, kept)
+
+    def _do_try(self, message: dict[str, Any]) -> None:
+        """Hear one of two settings of a chain, equally loud; with nothing named the patch as it is."""
+        place, which = str(message["place"])[:200], str(message.get("which") or "")[:1]
+        kept = self._open.patch
+        pair = self._open.pairs.get(place, Pair())
+        self._hear(pair.heard(kept, place, which) if which else kept, kept)
+
+    def _hear(self, patch: Patch, kept: Patch) -> None:
+        """Play another patch than the one that is kept; what is turned goes on from the kept one."""
+        with self._wake:
+            self._patch, self._pending = kept, patch
 
     def _hold(self, down: bool) -> None:
         self._pedal = down

@@ -7,9 +7,10 @@ import threading
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
-from ..checks import Limits
+from ..checks import ChainLevels, Limits, StageReport, matches_wanted
 from ..library import HistoryStep, Library
-from ..patch import Edit, NoSuchPath, Patch, ValueProblem, apply, inverse, sentence
+from ..patch import Edit, NoSuchPath, Patch, ValueProblem, apply, get, inverse, sentence
+from .comparing import Pair
 from .measuring import Measuring
 from .note_edits import resized
 from .stances import blended
@@ -47,7 +48,9 @@ class OpenPatch:
         self.patch = library.load(slug)
         self.stamp = library.card(slug).edited
         self.version = 0
-        self.measuring = Measuring(workbench)
+        self.measuring = Measuring(workbench, self._leveled)
+        self.pairs: dict[str, Pair] = {}
+        self._stages: dict[str, tuple[int, StageReport]] = {}
         self._listeners: list[Callable[[Patch], None]] = []
         self.before: dict[str, str] = {}
 
@@ -72,6 +75,32 @@ class OpenPatch:
         for listener in list(self._listeners):
             listener(patch)
         self.measure()
+
+    def _leveled(self, version: int, levels: ChainLevels) -> None:
+        """Take back what level-matched items add now; no step of the history, as it belongs to the one before."""
+        with self._lock:
+            if version != self.version:
+                return
+            edits = [Edit(path, value) for path, value in matches_wanted(self.patch, levels)]
+            if edits:
+                new = apply(self.patch, edits)
+                self._took(new, self.library.amend(self.slug, new))
+
+    def stage(self, place: str, path: str) -> StageReport | None:
+        """What an item of a chain does to the sound, measured on the present version; None when it is not there."""
+        with self._lock:
+            patch, version = self.patch, self.version
+            kept = self._stages.get(path)
+        if kept is not None and kept[0] == version:
+            return kept[1]
+        try:
+            get(patch, path)
+            found = self.workbench.stage(patch, place, path)
+        except NoSuchPath:
+            return None
+        with self._lock:
+            self._stages = {p: k for p, k in self._stages.items() if k[0] == version} | {path: (version, found)}
+        return found
 
     def edit(self, edits: Sequence[Edit], label: str | None = None) -> Edited:
         """Apply and keep edits as one step. Raises ValueProblem or NoSuchPath and changes nothing."""

@@ -8,30 +8,52 @@ from typing import Any
 from ..patch import (
     HATCHES,
     AllpassRow,
+    AutoPan,
+    BandDynamics,
+    BeatShape,
+    Branch,
+    Cabinet,
+    CeilingItem,
+    Chorus,
     Comb,
+    Compressor,
     Curve,
     Distortion,
+    Echo,
     Edit,
     Envelope,
     Eq,
     EqBand,
+    Expander,
     Feed,
     Filter,
+    Flanger,
     Follower,
+    FrequencyShift,
     Hand,
+    ItemPart,
     Ladder,
     Layer,
     Lfo,
     Macro,
     Modulator,
     Movement,
+    Multiband,
     Noise,
     Oscillator,
     Patch,
+    Phaser,
+    Return,
     Sample,
+    Send,
+    Space,
     StagePart,
+    Thicken,
     ValueProblem,
+    Vocoder,
     Vowel,
+    Way,
+    Width,
     free_id,
     get,
     lookup,
@@ -57,6 +79,26 @@ PARTS: dict[str, tuple[str, _Made]] = {
     "distortion": ("Distortion", lambda i, n: Distortion(id=i, name=n)),
     "eq": ("EQ", lambda i, n: Eq(id=i, name=n, bands=[EqBand(id="b1")])),
     "band": ("Band", lambda i, n: EqBand(id=i)),
+    "compressor": ("Compressor", lambda i, n: Compressor(id=i, name=n)),
+    "expander": ("Expander", lambda i, n: Expander(id=i, name=n)),
+    "multiband": ("Multiband", lambda i, n: Multiband(id=i, name=n)),
+    "ceiling": ("Ceiling", lambda i, n: CeilingItem(id=i, name=n)),
+    "chorus": ("Chorus", lambda i, n: Chorus(id=i, name=n)),
+    "thicken": ("Thicken", lambda i, n: Thicken(id=i, name=n)),
+    "phaser": ("Phaser", lambda i, n: Phaser(id=i, name=n)),
+    "flanger": ("Flanger", lambda i, n: Flanger(id=i, name=n)),
+    "echo": ("Echo", lambda i, n: Echo(id=i, name=n)),
+    "space": ("Space", lambda i, n: Space(id=i, name=n)),
+    "width": ("Width", lambda i, n: Width(id=i, name=n)),
+    "auto-pan": ("Auto-pan", lambda i, n: AutoPan(id=i, name=n)),
+    "shift": ("Frequency shift", lambda i, n: FrequencyShift(id=i, name=n)),
+    "beat-shape": ("Beat shape", lambda i, n: BeatShape(id=i, name=n)),
+    "cabinet": ("Cabinet", lambda i, n: Cabinet(id=i, name=n)),
+    "vocoder": ("Vocoder", lambda i, n: Vocoder(id=i, name=n)),
+    "branch": ("Branch", lambda i, n: Branch(id=i, name=n)),
+    "way": ("Way", lambda i, n: Way(id=i, name=n)),
+    "dynamics-band": ("Band", lambda i, n: BandDynamics(id=i, name=n)),
+    "return": ("Return", lambda i, n: Return(id=i, name=n)),
     "envelope": ("Envelope", lambda i, n: Envelope(id=i, name=n)),
     "curve": ("Curve", lambda i, n: Curve(id=i, name=n)),
     "follower": ("Follower", lambda i, n: Follower(id=i, name=n)),
@@ -69,14 +111,24 @@ PARTS: dict[str, tuple[str, _Made]] = {
 """Kind: its name, and how one is made from an id and a name."""
 
 STAGE_KINDS = ("filter", "ladder", "comb", "vowel", "allpass", "distortion")
-CHAIN_KINDS = ("distortion", "eq", "filter", "ladder", "comb", "vowel", "allpass")
+FAMILIES: tuple[tuple[str, tuple[str, ...]], ...] = (
+    ("Tone", ("distortion", "eq", "filter", "ladder", "comb", "vowel", "allpass", "cabinet", "vocoder", "shift")),
+    ("Level", ("compressor", "expander", "multiband", "ceiling", "beat-shape")),
+    ("Time and place", ("chorus", "thicken", "phaser", "flanger", "echo", "space", "width", "auto-pan")),
+    ("Ways", ("branch",)),
+)
+"""Kinds of chain items by what they work on."""
+CHAIN_KINDS = tuple(k for _, kinds in FAMILIES for k in kinds)
 MOVER_KINDS = ("envelope", "curve", "lfo", "macro", "hand", "follower", "feed")
 _FITS = {
     "sources": ("oscillator", "noise", "sample"),
     "stages": STAGE_KINDS,
     "chain": CHAIN_KINDS,
     "worked": CHAIN_KINDS,
-    "bands": ("band",),
+    "items": tuple(k for k in CHAIN_KINDS if k != "branch"),
+    "ways": ("way",),
+    "bands": ("band", "dynamics-band"),
+    "returns": ("return",),
     "movers": MOVER_KINDS,
     "layers": ("layer",),
 }
@@ -102,10 +154,27 @@ def add_part(patch: Patch, path: str, kind: str) -> tuple[list[Edit], str, str]:
     new_id = free_id(word, [i.id for i in items])
     number = new_id.removeprefix(free_id(word, [])).removeprefix("-")
     part = make(new_id, f"{word} {number}".strip())
+    if isinstance(part, ItemPart) and path.rsplit(".", 1)[-1] != "stages":
+        # what comes in is as loud as what was there, so that louder is not taken for better
+        part = part.model_copy(update={"matched": True})
     if isinstance(part, Layer):
         used = {layer.hatch for layer in patch.layers}
         part = part.model_copy(update={"hatch": next((h for h in HATCHES if h not in used), HATCHES[0])})
-    return [Edit(path, [*_dumped(items), part.model_dump()])], new_id, f"Add {part_name(part)}"
+    edits = [Edit(path, [*_dumped(items), part.model_dump()])]
+    if isinstance(part, Return):
+        edits += _with_sends(patch, new_id)
+    return edits, new_id, f"Add {part_name(part)}"
+
+
+def _with_sends(patch: Patch, return_id: str) -> list[Edit]:
+    """Edits that give all layers and the worked path a send to a new return."""
+    own = Send(id=return_id).model_dump()
+    found = []
+    for place, sends in [("sends", patch.sends), *((f"layers.{x.id}.sends", x.sends) for x in patch.layers)]:
+        there = {r.id for r in patch.returns}
+        kept = [s.model_dump() for s in sends if s.id in there and s.id != return_id]
+        found.append(Edit(place, [*kept, own]))
+    return found
 
 
 def part_name(part: Any) -> str:
@@ -139,6 +208,9 @@ def remove_part(patch: Patch, path: str) -> tuple[list[Edit], str]:
         for m in patch.movers
         if isinstance(m, Feed) and m.source and (m.source + ".").startswith(path + ".")
     ]
+    if stem == "returns":
+        for place, sends in [("sends", patch.sends), *((f"layers.{x.id}.sends", x.sends) for x in patch.layers)]:
+            edits.append(Edit(place, [s.model_dump() for s in sends if s.id != part.id]))
     left = _dumped([i for i in items if i.id != part.id])
     if stem.endswith("sources"):
         for source in left:
@@ -207,6 +279,17 @@ def move_octave(patch: Patch, layer_id: str, by: int) -> tuple[list[Edit], str]:
     if not all(control.low <= e.value <= control.high for e in edits):
         raise ValueProblem(f"{layer.name} can't go further {'up' if by > 0 else 'down'}: an octave goes from −4 to 4")
     return edits, f"{layer.name} an octave {'up' if by > 0 else 'down'}"
+
+
+def branch_around(patch: Patch, path: str) -> tuple[list[Edit], str, str]:
+    """Edits that put a chain item into a new branch, in the upper of two bands; the branch's id; the step in words."""
+    stem, items, part = _split_path(patch, path)
+    if stem.rsplit(".", 1)[-1] not in ("chain", "worked") or isinstance(part, Branch):
+        raise ValueProblem("there is no branch inside a branch")
+    new_id = free_id("Branch", [i.id for i in items])
+    made = Branch(id=new_id, name="Branch", ways=[Way(id="low", name="Low"), Way(id="high", name="High", items=[part])])
+    left = [made.model_dump() if i.id == part.id else i.model_dump() for i in items]
+    return [Edit(stem, left)], new_id, f"Branch around {part_name(part)}"
 
 
 def modulate(patch: Patch, target: str, source: str, way: str = "phase") -> tuple[list[Edit], str]:

@@ -28,7 +28,8 @@ def axis() -> NDArray[np.float64]:
 class Picture:
     """Levels along the shared axis in dB for the sum and every layer, the travel of moved controls, and the loop.
 
-    stages holds the peak in dBFS after each; travel and paths are on the control's own scale; loop is (2, n) float32.
+    stages holds the peak in dBFS after each; travel and paths are on the control's own scale; loop is (2, n) float32;
+    traces holds what effects did over the loop, in dB.
     """
 
     version: int
@@ -43,6 +44,7 @@ class Picture:
     travel: dict[str, tuple[float, float]]
     paths: Mapping[str, _Real]
     loop: NDArray[np.float32] = field(repr=False)
+    traces: Mapping[str, _Real] = field(default_factory=dict)
 
 
 def picture_of(version: int, e: Evidence) -> Picture:
@@ -66,4 +68,5 @@ def picture_of(version: int, e: Evidence) -> Picture:
         travel=travel,
         paths=e.loop.travel,
         loop=e.loop.sum.astype(np.float32),
+        traces=e.loop.traces,
     )

@@ -16,7 +16,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from ..checks import Evidence, Finding, Limits, check
+from ..checks import ChainLevels, Evidence, Finding, Limits, StageReport, chain_levels, check, stage_report
 from ..engine import Stop, Stopped, Takes, keeper, render_loop
 from ..formats import dump_patch, load_patch
 from ..library import find_audio
@@ -31,12 +31,16 @@ GIVEN_UP = 256
 
 @dataclass(frozen=True)
 class Told:
-    """One message of a job: its picture, its findings, audio (2, n), or a problem in words."""
+    """One message of a job: its picture, its findings, levels of its chains, audio (2, n), a report on a stage, or a
+    problem in words. ``last``: nothing follows."""
 
     picture: Picture | None = None
     findings: tuple[Finding, ...] | None = None
+    levels: ChainLevels | None = None
+    stage: StageReport | None = None
     audio: NDArray[np.float32] | None = None
     problem: str | None = None
+    last: bool = True
 
 
 _own = threading.local()
@@ -84,13 +88,19 @@ def _work(wire: Connection, stop: Any, playing: Any, folder: str) -> None:
         if asked.asked:
             continue
         try:
+            if what.startswith("stage "):
+                _, place, path = what.split(" ")
+                found = stage_report(load_patch(patch_text), place, path, axis(), takes, asked)
+                wire.send((job, Told(stage=found)))
+                continue
             if what:
                 wire.send((job, Told(audio=_audio(load_patch(patch_text), what, takes, asked))))
                 continue
             evidence = Evidence(load_patch(patch_text), takes, asked)
-            wire.send((job, Told(picture=picture_of(version, evidence))))
+            wire.send((job, Told(picture=picture_of(version, evidence), last=False)))
             findings = check(evidence, Limits.model_validate_json(limits_text), stop=asked)
-            wire.send((job, Told(findings=tuple(findings))))
+            wire.send((job, Told(findings=tuple(findings), last=False)))
+            wire.send((job, Told(levels=chain_levels(evidence.patch, takes, asked))))
         except Stopped:
             continue
         except (BrokenPipeError, KeyboardInterrupt):
@@ -167,8 +177,19 @@ class Workbench:
                 self._start().send(message)
             return job
 
+    def stage(self, patch: Patch, place: str, path: str, seconds: float = 60.0) -> StageReport:
+        """A report on an item of a chain. Raises ValueProblem."""
+        found = self._wait(patch, f"stage {place} {path}", seconds).stage
+        assert found is not None
+        return found
+
     def audio(self, patch: Patch, what: str, seconds: float = 60.0) -> NDArray[np.float32]:
         """Render what ``_audio`` knows and wait for it. Raises ValueProblem."""
+        found = self._wait(patch, what, seconds).audio
+        assert found is not None
+        return found
+
+    def _wait(self, patch: Patch, what: str, seconds: float) -> Told:
         done = threading.Event()
         found: list[Told] = []
 
@@ -180,9 +201,9 @@ class Workbench:
         if not done.wait(seconds):
             self.give_up(job)
             raise ValueProblem("rendering takes too long: try again when the machine has less to do")
-        if found[0].audio is None:
-            raise ValueProblem(found[0].problem or "rendering failed: try again")
-        return found[0].audio
+        if found[0].problem:
+            raise ValueProblem(found[0].problem)
+        return found[0]
 
     def give_way(self, streams: int) -> None:
         """One more stream plays (1) or one less (-1): while any does, measuring steps aside."""
@@ -203,7 +224,7 @@ class Workbench:
                 break
             with self._lock:
                 tell = self._waiting.get(job)
-                if told.picture is None:
+                if told.last:
                     self._waiting.pop(job, None)
             if tell is not None:
                 tell(told)

@@ -11,16 +11,20 @@ from .loop import Loop, Stop, Stopped, Takes, render_bars, render_loop, render_s
 from .pictures import (
     SourcePicture,
     audio_outline,
+    beat_curve,
     drawn_curve,
     envelope_after,
     envelope_curve,
     lfo_curve,
     mover_over,
     source_picture,
+    static_curve,
     transfer_of,
 )
-from .responses import complex_response, response_of
+from .responses import complex_response, eq_band_response, response_of
 from .schedule import NoteEvent, Schedule, loop_samples, samples_per_beat
+from .stages import latency_of
+from .tapping import Taps, places_of_chains, tap_chain, through_item
 
 __all__ = [
     "BEAT_PATTERNS",
@@ -35,23 +39,28 @@ __all__ = [
     "Stop",
     "Stopped",
     "Takes",
+    "Taps",
     "Track",
     "audio_of",
     "audio_outline",
+    "beat_curve",
     "beat_track",
     "complex_response",
     "drawn_curve",
     "envelope_after",
     "envelope_curve",
+    "eq_band_response",
     "forget",
     "gain_of",
     "keeper",
     "kick_beats",
+    "latency_of",
     "layer_key",
     "lfo_curve",
     "loop_samples",
     "loop_track",
     "mover_over",
+    "places_of_chains",
     "render_bars",
     "render_loop",
     "render_sum",
@@ -59,5 +68,8 @@ __all__ = [
     "samples_per_beat",
     "source_picture",
     "span_of",
+    "static_curve",
+    "tap_chain",
+    "through_item",
     "transfer_of",
 ]

@@ -160,11 +160,12 @@ def _take_voices(patch: Patch, layer: Layer, stop: Stop, heard: dict[str, LayerT
     return VoicesTake(out, run.latency, run.row.meters.found, {path: t.values for path, t in run.travel.items()})
 
 
-def _take_chain(
+def take_chain(
     patch: Patch, layer: Layer, voices: VoicesTake, stop: Stop, heard: dict[str, LayerTake], record: Record
 ) -> LayerTake:
+    """A layer behind its chain, made anew."""
     run = LayerChain(patch, layer.id)
-    if run.plain:
+    if run.plain and record.taps is None:
         return LayerTake(voices.x, voices.latency, voices.meters, voices.travel)
     clock = Clock(patch)
     run.run.record = record
@@ -237,9 +238,10 @@ def _take_bus(
     )
 
 
-def _take_return(
+def take_return(
     patch: Patch, to: str, layers: dict[str, LayerTake], worked: BusTake, late: int, stop: Stop, record: Record
 ) -> BusTake:
+    """A return, made anew. late: of the worked path."""
     clock = Clock(patch)
     pad = max(t.latency for t in layers.values())
     heard: list[tuple[NDArray[np.float32], Place]] = []
@@ -271,6 +273,12 @@ def _take_return(
     return BusTake(bus, run.run.chain.meters.found, travel, {}, traced(record))
 
 
+def take_worked(patch: Patch, layers: dict[str, LayerTake], stop: Stop, record: Record) -> BusTake:
+    """The worked path behind its chain, made anew."""
+    late = chain_latency(list(patch.worked)), return_latency(patch)
+    return _take_bus(patch, "worked", layers, late, stop, record)
+
+
 def take_buses(patch: Patch, layers: dict[str, LayerTake], takes: Takes, stop: Stop) -> dict[str, BusTake]:
     """All buses, each from what is kept or made anew: clean, worked, and the returns that something goes to."""
     pad = max(t.latency for t in layers.values())
@@ -288,7 +296,7 @@ def take_buses(patch: Patch, layers: dict[str, LayerTake], takes: Takes, stop: S
     for to in fed(patch):
         found[to] = takes.get(
             return_key(patch, to, pads, late[0], keys["worked"]),
-            lambda to=to: _take_return(patch, to, layers, found["worked"], late[0], stop, Record()),  # type: ignore[misc]
+            lambda to=to: take_return(patch, to, layers, found["worked"], late[0], stop, Record()),  # type: ignore[misc]
             lambda b: int(b.x.nbytes),
             to,
         )
@@ -317,27 +325,29 @@ def placed(layer: Layer, take: LayerTake, pad: int) -> Array:
 _POOL = ThreadPoolExecutor(max_workers=2, thread_name_prefix="layer")
 
 
+def take_voices_of(patch: Patch, layer: Layer, found: dict[str, LayerTake], takes: Takes, stop: Stop) -> VoicesTake:
+    """A layer's voices, from what is kept or made anew; ``found``: the layers that it follows."""
+    heard = {i: found[i] for i in followed(patch)[layer.id]}
+    made: VoicesTake = takes.get(
+        voices_key(patch, layer),
+        lambda: _take_voices(patch, layer, stop, heard),
+        lambda t: int(t.x.nbytes),
+        f"{layer.id} voices",
+    )
+    return made
+
+
 def take_layers(patch: Patch, takes: Takes, stop: Stop) -> dict[str, LayerTake]:
     """Every layer's rendering, from what is kept or made anew, two at a time."""
 
     leans = followed(patch)
     found: dict[str, LayerTake] = {}
 
-    def voices(layer: Layer) -> VoicesTake:
-        heard = {i: found[i] for i in leans[layer.id]}
-        made: VoicesTake = takes.get(
-            voices_key(patch, layer),
-            lambda: _take_voices(patch, layer, stop, heard),
-            lambda t: int(t.x.nbytes),
-            f"{layer.id} voices",
-        )
-        return made
-
     def one(layer: Layer) -> LayerTake:
         heard = {i: found[i] for i in leans[layer.id]}
         made: LayerTake = takes.get(
             layer_key(patch, layer),
-            lambda: _take_chain(patch, layer, voices(layer), stop, heard, Record()),
+            lambda: take_chain(patch, layer, take_voices_of(patch, layer, found, takes, stop), stop, heard, Record()),
             lambda t: int(t.x.nbytes),
             layer.id,
         )

@@ -9,11 +9,28 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..dsp import QUANTUM, RATE
+from ..dsp.dynamics import static_gain
 from ..dsp.envelopes import open_gate
 from ..dsp.halfband import LINE
+from ..dsp.kicks import ducked
 from ..dsp.oscillators import NOWHERE, STAGES
 from ..dsp.swings import Drawn, swing
-from ..patch import ChainItem, CurvePoint, Distortion, Envelope, LevelEnvelope, Lfo, Mover, Patch, swings
+from ..patch import (
+    BandDynamics,
+    BeatShape,
+    CeilingItem,
+    ChainItem,
+    Compressor,
+    CurvePoint,
+    Distortion,
+    Envelope,
+    Expander,
+    LevelEnvelope,
+    Lfo,
+    Mover,
+    Patch,
+    swings,
+)
 from .audio import audio_of
 from .envelopes import EnvelopeShape, run_shape
 from .knobs import Array
@@ -29,6 +46,36 @@ from .voices import Voice
 def transfer_of(part: ChainItem, points: int = 65) -> tuple[Array, Array] | None:
     """Input and output of a distortion, -1..1; None for what has no such curve."""
     return curve_of(part, points) if isinstance(part, Distortion) else None
+
+
+def static_curve(part: object, points: int = 121) -> tuple[Array, Array] | None:
+    """Levels in and out in dB of what works on level, from -72 dBFS on; None for what has no such curve."""
+    x = np.linspace(-72.0, 0.0, points)
+    if isinstance(part, Compressor):
+        slope = 1.0 / part.ratio - 1.0
+        down = (part.threshold, slope if part.way == "downward" else 0.0)
+        up = (part.threshold, -slope if part.way == "upward" else 0.0)
+        gain = static_gain(x, down, up, part.knee, part.most) + part.makeup
+    elif isinstance(part, Expander):
+        gain = static_gain(x, (0.0, 0.0), (part.threshold, 1.0 - part.ratio), part.knee, part.most)
+    elif isinstance(part, BandDynamics):
+        down, up = (part.down_threshold, 1.0 / part.down_ratio - 1.0), (part.up_threshold, 1.0 - 1.0 / part.up_ratio)
+        gain = static_gain(x, down, up, 6.0, 36.0) + part.gain
+    elif isinstance(part, CeilingItem):
+        gain = np.minimum(0.0, part.limit - (x + part.drive)) + part.drive
+    else:
+        return None
+    return x, x + gain
+
+
+def beat_curve(part: BeatShape, points: int = 160) -> Array:
+    """The level of a beat shape over its length, or over a beat from a kick on: 1 is all of it, 0 the bottom."""
+    at = np.linspace(0.0, 1.0, points)
+    if part.by == "kick":
+        k = part.kick
+        ms = np.linspace(0.0, max(k.attack + k.hold + k.release, 1.0) * 1.1, points)
+        return 1.0 - ducked(ms, k.attack, k.hold, k.release)
+    return Drawn.of([(p.at, p.value, p.bend) for p in part.points], 0.0, 0.005)(at)
 
 
 def envelope_curve(part: LevelEnvelope | Envelope, tempo: float = 120.0, points: int = 160) -> tuple[Array, float]:

@@ -169,6 +169,11 @@ class Library:
             s.add(StepTable(patch_id=row.id, label=label, there=there, back=back, undone=False, made=_now()))
             return self._write(row, patch)
 
+    def amend(self, slug: str, patch: Patch) -> str:
+        """Keep a patch with what belongs to the newest step but was known only later. Returns the time of the edit."""
+        with self._work() as s:
+            return self._write(self._row(s, slug), patch)
+
     @staticmethod
     def _write(row: PatchTable, patch: Patch) -> str:
         row.body, row.name, row.edited = dump_patch(patch), patch.name, _now()

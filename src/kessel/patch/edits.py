@@ -34,6 +34,8 @@ def plain(problem: ValidationError) -> str:
     message = first["msg"].removeprefix("Value error, ")
     if first["type"] == "too_long" and isinstance(first["input"], list):
         message = f"{first['ctx']['max_length']} at most: take one away first"
+    if first["type"] == "too_short" and isinstance(first["input"], list):
+        message = f"{first['ctx']['min_length']} at least: add one first"
     more = len(problem.errors()) - 1
     return (f"{place}: {message}" if place else message)[:300] + (f" (and {more} more)" if more else "")
 

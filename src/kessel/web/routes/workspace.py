@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Annotated, Any
 
 from fastapi import APIRouter, Depends, Query, Request
@@ -15,6 +16,7 @@ from ..views.header import header_view
 from ..views.movement import moving_view
 from ..views.phrase import phrase_view
 from ..views.rail import rail_view
+from ..views.shaping import shaping_view
 from ..views.sheet import sheet_view
 from ..views.source_panel import source_drawing
 from ..views.strip_row import strip_row
@@ -22,13 +24,14 @@ from ..views.strip_row import strip_row
 router = APIRouter()
 _WAIT = 25.0
 _Word = Annotated[str, Query(max_length=64)]
+_Item = Annotated[str, Query(max_length=160)]
 _Frame = Annotated[int, Query(ge=0, le=999)]
 
 
 def asked_of(
     layer: _Word = "",
     tab: _Word = "",
-    item: _Word = "",
+    item: _Item = "",
     group: _Word = "",
     frame: _Frame = 0,
     view: _Word = "layers",
@@ -40,7 +43,6 @@ def asked_of(
 ) -> Asked:
     """What the page asks to be shown."""
     view = view if view in VIEWS else VIEWS[0]
-    tab = tab or ("movements" if view == "movement" else "sources")
     return Asked(layer, tab, item, group, frame, view, what, curve, sort, only, zoom)
 
 
@@ -74,12 +76,20 @@ def layers(request: Request, slug: str, asked: AskedOf) -> HTMLResponse:
 
 
 def _drawing(
-    open_patch: OpenPatch, slug: str, asked: Asked, layer: str, picture: Picture | None, version: int
+    open_patch: OpenPatch,
+    slug: str,
+    asked: Asked,
+    layer: str,
+    picture: Picture | None,
+    version: int,
+    fresh: bool = False,
 ) -> dict[str, Any]:
-    """The main drawing of the workspace that is asked for."""
+    """The main drawing of the workspace that is asked for; ``fresh``: what takes time may be waited for."""
     patch = open_patch.patch
     if asked.view == "movement":
         return {"moving": moving_view(patch, picture, asked, slug, version)}
+    if asked.view == "shaping":
+        return {"shaping": shaping_view(open_patch, picture, replace(asked, layer=layer), version, fresh)}
     return {"sheet": sheet_view(patch, picture, layer, version)}
 
 
@@ -96,7 +106,7 @@ def sheet(request: Request, slug: str, asked: AskedOf, now: Annotated[bool, Quer
         "sheet_answer.html",
         slug=slug,
         patch=open_patch.patch,
-        drawing=_drawing(open_patch, slug, asked, asked.layer, picture, version),
+        drawing=_drawing(open_patch, slug, asked, asked.layer, picture, version, not now),
         header=header_view(open_patch.patch, picture),
         phrase=phrase_view(open_patch.patch, picture),
     )

@@ -8,6 +8,7 @@ import { startHands } from "./hands.js";
 import { startPhrase } from "./phrase.js";
 import { startWave } from "./wave.js";
 import { startMovement } from "./movement.js";
+import { startShaping } from "./shaping.js";
 
 if (document.body.dataset.slug) {
   const player = new Player(document.body.dataset.slug);
@@ -18,6 +19,7 @@ if (document.body.dataset.slug) {
   startPhrase(player);
   startWave(player);
   startMovement(player);
+  startShaping(player);
   startKeys(player);
   window.kessel = { player };
 }

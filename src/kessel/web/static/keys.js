@@ -23,6 +23,7 @@ export function startKeys(player) {
     ".": () => player.octave(1),
     1: () => player.workspace("layers"),
     2: () => player.workspace("movement"),
+    3: () => player.workspace("shaping"),
     "?": () => document.querySelector("nav [data-act=help]").click(),
     ArrowUp: () => player.neighbour(1),
     ArrowDown: () => player.neighbour(-1),

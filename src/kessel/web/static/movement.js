@@ -15,7 +15,8 @@ export function startMovement(player) {
   player.workspace = (view) => {
     if ($("sheet").dataset.view === view) return;
     ask("view", view);
-    ask("tab", view === "movement" ? "movements" : "sources");
+    ask("tab", { movement: "movements", shaping: "" }[view] ?? "sources");
+    ask("what", "");
     ask("item", "");
     for (const link of document.querySelectorAll("nav [data-view]")) {
       const on = link.dataset.view === view;

@@ -135,6 +135,12 @@ def _things(patch: Patch, found: Pick, path: str, audio: Audio) -> list[tuple[st
         stock = [(STOCK_PREFIX + slug, name) for slug, name in STOCK]
         own = [(w.id, w.name) for w in patch.waves]
         return [("Of this patch", own), ("Stock", stock)] if own else [("Stock", stock)]
+    if found.of == "response":
+        kept = list(audio)
+        value = str(get(patch, path))
+        if value and value not in {v for v, _ in kept}:
+            kept.insert(0, (value, "audio that is missing"))
+        return [("", [("", "none yet"), *kept])]
     if found.of == "audio":
         value = str(get(patch, path))
         kept = list(audio)

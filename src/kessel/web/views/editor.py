@@ -8,20 +8,13 @@ from dataclasses import dataclass, fields, replace
 from ...desk import KINDS, Kept, Picture
 from ...patch import Layer, Patch
 from .controls import Audio, View
-from .layer_panels import (
-    chain_panel,
-    level_panel,
-    output_panel,
-    place_panel,
-    stages_panel,
-    voices_panel,
-    worked_panel,
-)
+from .item_panel import chain_panel, returns_panel, worked_panel
+from .layer_panels import level_panel, output_panel, place_panel, stages_panel, voices_panel
 from .mover_panel import movements_panel, movers_panel
 from .panel import Look, Panel
 from .source_panel import sources_panel, wave_panel
 
-VIEWS = ("layers", "movement")
+VIEWS = ("layers", "movement", "shaping")
 """The workspaces there are."""
 
 
@@ -99,8 +92,25 @@ _TABS: tuple[tuple[str, str, Callable[[Look], Panel]], ...] = (
     ("movers", "Movers", movers_panel),
     ("movements", "Movements", movements_panel),
     ("worked", "Worked path", worked_panel),
+    ("returns", "Returns", returns_panel),
     ("output", "Output", output_panel),
 )
+
+
+_SHAPING = ("chain", "worked", "returns", "output", "movers", "movements")
+"""Tabs of the shaping workspace; all others have all but the returns."""
+
+
+def tabs_of(view: str) -> list[str]:
+    """Slugs of a workspace's tabs."""
+    return list(_SHAPING) if view == "shaping" else [s for s, _, _ in _TABS if s != "returns"]
+
+
+def first_tab(view: str, patch: Patch) -> str:
+    """The tab that a workspace begins with."""
+    if view == "shaping":
+        return "worked" if patch.worked or not any(x.chain for x in patch.layers) else "chain"
+    return "movements" if view == "movement" else "sources"
 
 
 def _counts(patch: Patch, layer: Layer) -> dict[str, int]:
@@ -111,6 +121,7 @@ def _counts(patch: Patch, layer: Layer) -> dict[str, int]:
         "movers": len(patch.movers),
         "movements": len(patch.movements),
         "worked": len(patch.worked),
+        "returns": len(patch.returns),
     }
 
 
@@ -121,10 +132,12 @@ def editor_view(
     ids = [layer.id for layer in patch.layers]
     layer = patch.layer(asked.layer) if asked.layer in ids else patch.layers[min(1, len(ids) - 1)]
     counts = _counts(patch, layer)
-    tab = asked.tab if asked.tab in {t[0] for t in _TABS} else "sources"
-    tabs = tuple(Tab(s, f"{label} {counts[s]}" if s in counts else label, s == tab) for s, label, _ in _TABS)
-    look = Look(patch, layer, picture, asked.item, asked.group, asked.frame, audio, asked.sort, asked.only)
-    panel = next(make for s, _, make in _TABS if s == tab)(look)
+    slugs = tabs_of(asked.view)
+    tab = asked.tab if asked.tab in slugs else first_tab(asked.view, patch)
+    known = [t for slug in slugs for t in _TABS if t[0] == slug]
+    tabs = tuple(Tab(s, f"{label} {counts[s]}" if s in counts else label, s == tab) for s, label, _ in known)
+    look = Look(patch, layer, picture, asked.item, asked.group, asked.frame, audio, asked.sort, asked.only, asked.what)
+    panel = next(make for s, _, make in known if s == tab)(look)
     chosen = next((c.id for c in panel.chips if c.on), "")
     group = next((g for g, _, on in panel.groups if on), asked.group)
     paste = f"{KINDS[clipboard.kind].lower()} {clipboard.name}" if clipboard is not None else ""

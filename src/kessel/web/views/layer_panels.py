@@ -2,103 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
-import numpy as np
-
-from ...desk import CHAIN_KINDS, PARTS, STAGE_KINDS
-from ...dsp.vowel import VOWELS
-from ...engine import envelope_curve, response_of, transfer_of
-from ...patch import HATCHES, ChainItem, Comb, Distortion, Eq, Filter, Layer, Vowel, partners, write
+from ...desk import STAGE_KINDS
+from ...engine import envelope_curve
+from ...patch import HATCHES, partners, write
 from .controls import with_ends
+from .item_panel import items_panel
 from .mover_panel import envelope_fields
-from .panel import Act, ActPick, Chart, Drawing, Look, Panel, adders, chips, chosen, fields, keeping
-from .svg import curve, polyline
-
-
-def _item_drawing(part: ChainItem) -> Drawing:
-    hz = 20.0 * 1000.0 ** np.linspace(0.0, 1.0, 180)
-    response = response_of(part, hz)
-    if response is not None:
-        low, high = (-18.0, 18.0) if isinstance(part, Eq) else (-48.0, 24.0)
-        return Drawing(
-            part.name,
-            f"{low:.0f} to {high:+.0f} dB, 20 Hz to 20 kHz".replace("-", "−"),
-            (curve(response, low, high),),
-        )
-    found = transfer_of(part)
-    assert found is not None
-    return Drawing(part.name, "in across, out up", (curve(np.clip(found[1], -1, 1), -1.05, 1.05),))
-
-
-def _item_paths(part: ChainItem, own: str, unseen: tuple[str, ...] = ()) -> list[str]:
-    if isinstance(part, Eq):
-        paths = [f"{own}.{f}" for f in fields(part)]
-        for band in part.bands:
-            but = ("gain",) if band.type in ("low-cut", "high-cut", "notch") else ()
-            paths += [f"{own}.bands.{band.id}.{f}" for f in fields(band, but=but)]
-        return paths
-    return [f"{own}.{f}" for f in fields(part, but=unseen)]
-
-
-def _unseen(part: ChainItem, layer: Layer | None) -> tuple[str, ...]:
-    """Controls that do nothing as the part stands."""
-    found: tuple[str, ...] = () if layer is not None and layer.branches.way == "branches" else ("branch",)
-    if isinstance(part, Filter):
-        found += () if part.type == "morph" else ("morph",)
-        found += ("resonance",) if part.slope == "6" and part.type in ("low-pass", "high-pass") else ()
-    if isinstance(part, Distortion):
-        found += ("bias",) if part.curve == "crush" else ("bits", "rate")
-    if isinstance(part, Comb):
-        found += ("cutoff", "key_follow") if part.tuned == "note" else ("interval",)
-    return found
-
-
-def _chart(part: Vowel, own: str, look: Look) -> Chart:
-    """The chart of mouth and tongue, with the way the moved ones went."""
-    words = tuple((100.0 * v.tongue, 100.0 * v.opening, v.word) for v in VOWELS)
-    line = ""
-    paths = look.picture.paths if look.picture is not None else {}
-    ways = [paths.get(f"{own}.{n}") for n in ("tongue", "opening")]
-    if any(w is not None for w in ways):
-        count = next(w.size for w in ways if w is not None)
-        x, y = (np.full(count, v) if w is None else w for w, v in zip(ways, (part.tongue, part.opening), strict=True))
-        there = np.isfinite(x) & np.isfinite(y)
-        step = max(1, int(there.sum()) // 400)
-        if there.sum() > 1:
-            line = polyline(x[there][::step], y[there][::step])
-    return Chart(f"{own}.opening", f"{own}.tongue", part.tongue, part.opening, words, line, part.name, f"{own}.name")
-
-
-def _items(look: Look, base: str, parts: list[ChainItem], kept_as: str, *kinds: str) -> Panel:
-    part = chosen(parts, look.item)
-    panel = Panel(chips(list(parts), base, part), adders(base, *kinds))
-    if base.endswith(".stages") and look.layer.branches.way == "branches":
-        panel.chips = [replace(c, mark=getattr(p, "branch", "")) for c, p in zip(panel.chips, parts, strict=True)]
-    if part is None:
-        panel.empty = "Nothing here yet: add a part and the sound goes through it."
-        return panel
-    panel.drawing = _item_drawing(part)
-    peak = look.picture.stages.get(f"{base}.{part.id}") if look.picture is not None else None
-    if peak is not None:
-        panel.drawing = replace(panel.drawing, caption=f"peak {write(peak, 'dB')}FS behind it")
-    layer = look.layer if kept_as == "stages" else None
-    panel.views = with_ends(look.patch, _item_paths(part, f"{base}.{part.id}", _unseen(part, layer)), look.picture)
-    if isinstance(part, Vowel):
-        # its response stands on the layer's stratum; here is the chart
-        panel.chart, panel.drawing = _chart(part, f"{base}.{part.id}", look), None
-    panel.name_path = f"{base}.{part.id}.name"
-    if kept_as:
-        panel.acts = keeping(kept_as, base)
-    if not isinstance(part, Eq):
-        others = tuple((k, PARTS[k][0]) for k in STAGE_KINDS if k != part.kind)
-        panel.picks = [ActPick("turn-into", {"path": f"{base}.{part.id}"}, "kind", "Turn into", others)]
-    if isinstance(part, Eq):
-        panel.adders += adders(f"{base}.{part.id}.bands", "band")
-        panel.removable = [
-            (f"{base}.{part.id}.bands.{b.id}", f"{b.type} {write(b.frequency, 'Hz')}") for b in part.bands
-        ]
-    return panel
+from .panel import Act, Drawing, Look, Panel, fields, keeping
+from .svg import curve
 
 
 def _in_step(look: Look, panel: Panel) -> Panel:
@@ -114,23 +25,12 @@ def _in_step(look: Look, panel: Panel) -> Panel:
 def stages_panel(look: Look) -> Panel:
     """Voice stages."""
     base = f"layers.{look.layer.id}.stages"
-    panel = _items(look, base, list(look.layer.stages), "stages", *STAGE_KINDS)
+    panel = items_panel(look, base, list(look.layer.stages), "stages", *STAGE_KINDS)
     if len(look.layer.stages) > 1:
         own = f"layers.{look.layer.id}.branches"
         paths = [f"{own}.way"] + ([f"{own}.mix"] if look.layer.branches.way == "branches" else [])
         panel.views = [*with_ends(look.patch, paths, look.picture), *panel.views]
     return _in_step(look, panel)
-
-
-def chain_panel(look: Look) -> Panel:
-    """The layer's chain."""
-    base = f"layers.{look.layer.id}.chain"
-    return _items(look, base, list(look.layer.chain), "chain", *CHAIN_KINDS)
-
-
-def worked_panel(look: Look) -> Panel:
-    """The worked path's chain."""
-    return _items(look, "worked", list(look.patch.worked), "chain", *CHAIN_KINDS)
 
 
 def level_panel(look: Look) -> Panel:

@@ -26,6 +26,7 @@ class Look:
     audio: Audio = ()
     sort: str = ""
     only: str = ""
+    what: str = ""
 
 
 @dataclass(frozen=True)
@@ -116,6 +117,15 @@ class ActPick:
     options: tuple[tuple[str, str], ...]
 
 
+@dataclass(frozen=True)
+class Adding:
+    """A list of kinds that can be added at a path, in families."""
+
+    path: str
+    label: str
+    groups: tuple[tuple[str, tuple[tuple[str, str], ...]], ...]
+
+
 @dataclass
 class Panel:
     """What a tab shows."""
@@ -137,6 +147,9 @@ class Panel:
     chart: Chart | None = None
     movements: MovementList | None = None
     goto: tuple[str, str] | None = None
+    adding: list[Adding] = field(default_factory=list)
+    whats: list[tuple[str, str, bool]] = field(default_factory=list)
+    ordered: bool = False
 
 
 def adders(path: str, *kinds: str) -> list[tuple[str, str, str]]:

@@ -1,0 +1,87 @@
+"""Chains: starting settings, branches, and two settings side by side."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from fastapi import APIRouter, Form, Request
+from fastapi.responses import JSONResponse, Response
+
+from ...desk import OpenPatch, Pair, branch_around, same_bands, start_from
+from ...patch import ValueProblem
+from ..pages import desk_of
+from .edits import changed
+
+router = APIRouter()
+_Path = Annotated[str, Form(max_length=200)]
+_Setting = Annotated[Literal["A", "B"], Form()]
+_WAIT = 25.0
+
+
+@router.post("/patch/{slug}/start-from")
+def start(request: Request, slug: str, path: _Path, name: Annotated[str, Form(max_length=60)]) -> Response:
+    """Give an effect one of its starting settings."""
+    open_patch = desk_of(request).open(slug)
+    return changed(open_patch.edit(*start_from(open_patch.patch, path, name)))
+
+
+@router.post("/patch/{slug}/same-bands")
+def same(request: Request, slug: str, path: _Path) -> Response:
+    """Give all bands of a multiband what one of them has."""
+    open_patch = desk_of(request).open(slug)
+    return changed(open_patch.edit(*same_bands(open_patch.patch, path)))
+
+
+@router.post("/patch/{slug}/branch")
+def branch(request: Request, slug: str, path: _Path) -> Response:
+    """Put an item into a branch."""
+    open_patch = desk_of(request).open(slug)
+    edits, new_id, label = branch_around(open_patch.patch, path)
+    return changed(open_patch.edit(edits, label), new_id)
+
+
+def _pair(open_patch: OpenPatch, place: str) -> Pair:
+    found = open_patch.pairs.get(place)
+    if found is None:
+        raise ValueProblem("hold two settings of this chain first, one as A and one as B")
+    return found
+
+
+def _said(label: str) -> Response:
+    return JSONResponse({"label": label}, headers={"HX-Trigger": '{"chosen": {}, "redrawn": {}}'})
+
+
+@router.post("/patch/{slug}/hold-setting")
+def hold(request: Request, slug: str, place: _Path, which: _Setting) -> Response:
+    """Hold a chain as it stands as one of two settings."""
+    open_patch = desk_of(request).open(slug)
+    open_patch.measure()
+    levels = open_patch.measuring.wait_levels(open_patch.version, _WAIT)
+    if levels is None:
+        raise ValueProblem("the loop is not measured yet: try again in a moment")
+    pair = open_patch.pairs.setdefault(place, Pair())
+    pair.hold(which, open_patch.patch, place, levels)
+    return _said(f"Held as {which}")
+
+
+@router.post("/patch/{slug}/take-setting")
+def take(request: Request, slug: str, place: _Path, which: _Setting) -> Response:
+    """Let a held setting be the chain."""
+    open_patch = desk_of(request).open(slug)
+    return changed(open_patch.edit(*_pair(open_patch, place).edits(place, which)))
+
+
+@router.post("/patch/{slug}/blind")
+def blind(request: Request, slug: str, place: _Path) -> Response:
+    """Begin three rounds without knowing which setting is which."""
+    _pair(desk_of(request).open(slug), place).begin()
+    return _said("Round 1 of 3: listen to 1 and 2, and say which is better")
+
+
+@router.post("/patch/{slug}/pick-setting")
+def pick(request: Request, slug: str, place: _Path, which: Annotated[Literal["1", "2"], Form()]) -> Response:
+    """Say which of the two was better."""
+    pair = _pair(desk_of(request).open(slug), place)
+    pair.pick(which)
+    assert pair.blind is not None
+    return _said(pair.tally if pair.blind.over else f"Round {pair.blind.round} of 3")

@@ -1,0 +1,482 @@
+"""The shaping workspace: what a stage does to the sound, and whether it only gets louder."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ...checks import StageReport
+from ...desk import OpenPatch, Pair, Picture, axis
+from ...engine import response_of, static_curve, transfer_of
+from ...patch import (
+    BandDynamics,
+    BeatShape,
+    Branch,
+    Comb,
+    Compressor,
+    Distortion,
+    Eq,
+    Multiband,
+    Patch,
+    TimeEffect,
+    Way,
+    get,
+    number,
+    write,
+)
+from ...patch.units import MINUS
+from .controls import travels
+from .editor import Asked, first_tab, tabs_of
+from .item_panel import Place, place_of
+from .sheet import GRID, Handle, sheet_view
+from .svg import across, level_line, polyline
+
+METER_LOW = -48.0
+CLIP = 0.0
+
+
+@dataclass(frozen=True)
+class Cell:
+    """One stage in the row of meters: how high its peak stands in per cent, and the peak in words."""
+
+    name: str
+    tab: str
+    layer: str
+    item: str
+    what: str
+    view: str
+    height: float
+    text: str
+    clips: bool
+    first: bool
+    chosen: bool
+    off: bool
+
+
+@dataclass(frozen=True)
+class Group:
+    """Stages of one place in the row."""
+
+    name: str
+    hatch: str
+    cells: tuple[Cell, ...]
+
+
+@dataclass(frozen=True)
+class Lane:
+    """What an effect did over the loop: a line in 1000 by 100 from nothing at the top, its scale, its most."""
+
+    name: str
+    line: str
+    scale: str
+    most: str
+
+
+@dataclass(frozen=True)
+class Figure:
+    """A square drawing of 100 by 100: what it shows, its line, a band of what the signal reaches (place, width), dots
+    (x, y), bars (x, before, after, name), and words under it."""
+
+    title: str
+    line: str = ""
+    reach: tuple[float, float] | None = None
+    core: tuple[float, float] | None = None
+    dots: tuple[tuple[float, float], ...] = ()
+    density: str = ""
+    ends: tuple[str, str, str, str] = ("", "", "", "")
+
+
+@dataclass(frozen=True)
+class Partial:
+    """A partial before and after, in per cent of the height, and in words."""
+
+    number: int
+    before: float
+    after: float
+    text: str
+
+
+@dataclass(frozen=True)
+class Chain:
+    """A chain that can be chosen."""
+
+    tab: str
+    layer: str
+    what: str
+    name: str
+    hatch: str
+    count: int
+    on: bool
+
+
+@dataclass(frozen=True)
+class Compare:
+    """What is compared: the item, its chain; the two settings held of it; the rounds."""
+
+    item: str
+    item_name: str
+    place: str
+    place_name: str
+    held: tuple[str, ...]
+    round: int
+    over: bool
+    blind: bool
+    tally: str
+
+
+@dataclass(frozen=True)
+class Shaping:
+    """All of the workspace's drawing."""
+
+    chains: tuple[Chain, ...]
+    groups: tuple[Group, ...]
+    name: str
+    words: tuple[str, ...]
+    before: str
+    after: str
+    response: str
+    handles: tuple[Handle, ...]
+    cut: float | None
+    figure: Figure | None
+    partials: tuple[Partial, ...]
+    lanes: tuple[Lane, ...]
+    compare: Compare | None
+    ticks: tuple[tuple[float, str, bool], ...]
+    grid: tuple[tuple[float, bool], ...]
+    keys: tuple[tuple[float, float, bool, str], ...]
+    measured: bool
+    layers: tuple[str, ...]
+    travels: dict[str, tuple[float, float]]
+    path: str
+
+
+def _db(value: float | None, unit: str = "dB") -> str:
+    return "silent" if value is None else f"{value:.1f} {unit}".replace("-", MINUS)
+
+
+class _Row:
+    """The row of meters while it is made."""
+
+    def __init__(self, patch: Patch, picture: Picture | None, path: str) -> None:
+        self.patch, self.peaks, self.path = patch, picture.stages if picture else {}, path
+        self.first_found = False
+
+    def cell(self, path: str, name: str, off: bool, **goto: str) -> Cell:
+        """One stage."""
+        peak = self.peaks.get(path)
+        clips = peak is not None and peak > CLIP and not off
+        first = clips and not self.first_found
+        self.first_found = self.first_found or clips
+        height = 0.0 if peak is None else 100.0 * min(max((peak - METER_LOW) / (6.0 - METER_LOW), 0.0), 1.0)
+        text = "" if peak is None else f"{peak:.1f}".replace("-", MINUS)
+        words = {"tab": "", "layer": "", "item": "", "what": "", "view": "shaping"} | goto
+        return Cell(name, height=round(height, 1), text=text, clips=clips, first=first, chosen=path == self.path,
+                    off=off, **words)  # fmt: skip
+
+    def chain(self, items: list[Any], base: str, **goto: str) -> list[Cell]:
+        """A chain's items, of a branch its ways' too."""
+        found = []
+        for item in items:
+            for way in getattr(item, "ways", []):
+                below = f"{item.id}.ways.{way.id}.items"
+                for inner in way.items:
+                    own = f"{below}.{inner.id}"
+                    off = not (inner.on and item.on)
+                    found.append(self.cell(f"{base}.{own}", inner.name, off, item=own, **goto))
+            found.append(self.cell(f"{base}.{item.id}", item.name, not item.on, item=item.id, **goto))
+        return found
+
+
+def _groups(patch: Patch, picture: Picture | None, path: str) -> tuple[Group, ...]:
+    row = _Row(patch, picture, path)
+    found = []
+    for layer in patch.layers:
+        own = f"layers.{layer.id}"
+        cells = [
+            row.cell(f"{own}.stages.{s.id}", s.name, not s.on, tab="stages", layer=layer.id, item=s.id, view="layers")
+            for s in layer.stages
+        ]
+        cells += row.chain(list(layer.chain), f"{own}.chain", tab="chain", layer=layer.id)
+        if cells:
+            found.append(Group(layer.name, layer.hatch, tuple(cells)))
+    if patch.worked:
+        found.append(Group("Worked path", "", tuple(row.chain(list(patch.worked), "worked", tab="worked"))))
+    for r in patch.returns:
+        if any(f"returns.{r.id}.chain.{i.id}" in row.peaks for i in r.chain):
+            cells = row.chain(list(r.chain), f"returns.{r.id}.chain", tab="returns", what=r.id)
+            found.append(Group(r.name, "", tuple(cells)))
+    names = (("gain", "Gain"), ("fold", "Fold"), ("ceiling", "Ceiling"))
+    out = [row.cell(f"output.{k}", n, False, tab="output") for k, n in names]
+    found.append(Group("Output", "", tuple(out)))
+    return tuple(found)
+
+
+def _chains(patch: Patch, tab: str, layer: str, what: str) -> tuple[Chain, ...]:
+    found = [
+        Chain("chain", x.id, "", x.name, x.hatch, len(x.chain), tab == "chain" and x.id == layer)
+        for x in reversed(patch.layers)
+    ]
+    found.append(Chain("worked", "", "", "Worked path", "", len(patch.worked), tab == "worked"))
+    shown = what if any(r.id == what for r in patch.returns) else patch.returns[0].id if patch.returns else ""
+    for r in patch.returns:
+        found.append(Chain("returns", "", r.id, r.name, "", len(r.chain), tab == "returns" and r.id == shown))
+    found.append(Chain("output", "", "", "Output", "", 3, tab == "output"))
+    return tuple(found)
+
+
+def _handle(patch: Patch, path: str, label: str, kind: str, row: int = 0, also: str = "") -> Handle:
+    value = float(get(patch, path))
+    at = round(number(patch, also).position(float(get(patch, also))), 4) if also else 0.0
+    return Handle(path, label, write(value, "Hz"), across(value), kind, row, also, at)
+
+
+def _handles(patch: Patch, own: str, part: Any) -> tuple[list[Handle], float | None]:
+    """What of an item can be dragged along the axis, and the low cut of its own sound as a place."""
+    found: list[Handle] = []
+    cut: float | None = None
+    if isinstance(part, Eq):
+        for n, band in enumerate(b for b in part.bands if b.on and not b.tied):
+            path = f"{own}.bands.{band.id}"
+            also = "" if band.type in ("low-cut", "high-cut", "notch") else f"{path}.gain"
+            found.append(_handle(patch, f"{path}.frequency", f"{part.name} {band.type}", "cutoff", 15 * (n % 3), also))
+    elif isinstance(part, Multiband | Branch):
+        bands = isinstance(part, Multiband) or part.into == "bands"
+        count = len(part.bands) if isinstance(part, Multiband) else len(part.ways)
+        for n in range(1, count if bands else 1):
+            found.append(_handle(patch, f"{own}.split_{n}", f"{part.name} split {n}", "split"))
+    elif isinstance(part, Distortion):
+        found.append(_handle(patch, f"{own}.focus_low", f"{part.name} focus from", "edge"))
+        found.append(_handle(patch, f"{own}.focus_high", f"{part.name} focus to", "edge"))
+        if part.lift:
+            found.append(_handle(patch, f"{own}.lift_at", f"{part.name} lift", "cutoff", 0, f"{own}.lift"))
+    elif isinstance(part, TimeEffect):
+        found.append(_handle(patch, f"{own}.low_cut", f"{part.name} low cut", "edge"))
+        cut = across(part.low_cut)
+    elif isinstance(part, Compressor) and part.listen_low > 20:
+        found.append(_handle(patch, f"{own}.listen_low", f"{part.name} listens from", "edge"))
+    elif hasattr(part, "cutoff") and not (isinstance(part, Comb) and part.tuned == "note"):
+        also = f"{own}.resonance" if hasattr(part, "resonance") else f"{own}.feedback"
+        found.append(_handle(patch, f"{own}.cutoff", f"{part.name} cutoff", "cutoff", 0, also))
+    elif hasattr(part, "low") and part.kind == "width":
+        found.append(_handle(patch, f"{own}.low", f"{part.name} from", "edge"))
+    return found, cut
+
+
+def _transfer(part: Distortion, report: StageReport | None) -> Figure:
+    made = transfer_of(part, 129)
+    assert made is not None
+    x, y = made
+    line = polyline(50.0 + 50.0 * x, 50.0 - 46.0 * np.clip(y, -1.08, 1.08))
+    if report is None:
+        return Figure("Transfer curve", line, ends=("−1", "1", "in", "out"))
+    half, _, peak = (min(v, 1.0) for v in report.reach)
+    over = "" if report.reach[2] <= 1.0 else f", peaks go on to {report.reach[2]:.1f}"
+    words = f"shaded: what the signal reaches; dark: half of the time{over}"
+    return Figure(
+        "Transfer curve",
+        line,
+        (50.0 - 50.0 * peak, 100.0 * peak),
+        (50.0 - 50.0 * half, 100.0 * half),
+        ends=("−1", "1", words, ""),
+    )
+
+
+def _static(part: Any, report: StageReport | None) -> Figure | None:
+    made = static_curve(part)
+    if made is None:
+        return None
+    x, y = made
+
+    def at(v: NDArray[np.floating[Any]]) -> NDArray[np.floating[Any]]:
+        return np.asarray(100.0 * (v + 72.0) / 78.0)
+
+    line = polyline(at(x), 100.0 - np.clip(at(y), 0.0, 100.0))
+    if report is None or not report.inside.any():
+        return Figure("Static curve", line, ends=("−72", "6 dBFS", "", ""))
+    shape = report.inside / report.inside.max()
+    levels = np.arange(-72.0, 7.0)
+    density = polyline(at(levels), 100.0 - 30.0 * shape) + " L100,100 L0,100Z"
+    words = "hatched: how often the signal stands at a level"
+    return Figure("Static curve", line, density=density, ends=("−72", "6 dBFS", words, ""))
+
+
+def _partials(report: StageReport | None) -> tuple[Partial, ...]:
+    if report is None:
+        return ()
+    high = max((v for pair in report.partials for v in pair if v is not None), default=0.0)
+
+    def tall(v: float | None) -> float:
+        return 0.0 if v is None else round(100.0 * min(max((v - high + 60.0) / 60.0, 0.0), 1.0), 1)
+
+    found = []
+    for n, (a, b) in enumerate(report.partials, 1):
+        change = "" if a is None or b is None else f", {b - a:+.1f} dB".replace("-", MINUS)
+        found.append(Partial(n, tall(a), tall(b), f"partial {n}: {_db(a)} → {_db(b)}{change}"))
+    return tuple(found)
+
+
+def _lanes(patch: Patch, picture: Picture | None, path: str, part: Any) -> tuple[Lane, ...]:
+    if picture is None:
+        return ()
+    wanted = [(path, "Gain over the loop")]
+    if isinstance(part, Multiband):
+        wanted = [(f"{path}.bands.{b.id}", b.name) for b in part.bands]
+    elif isinstance(part, BeatShape):
+        wanted = [(path, "Level over the loop")]
+    elif path == "output":
+        wanted = [("output.duck", "Duck"), ("output.ceiling", "Ceiling")]
+    found = []
+    for own, name in wanted:
+        values = picture.traces.get(own)
+        if values is None:
+            continue
+        low, high = float(np.min(values)), float(np.max(values))
+        reach = max(6.0, math.ceil(max(-low, high) / 6.0) * 6.0)
+        step = max(1, values.size // 900)
+        trimmed = values[: values.size // step * step].reshape(-1, step)
+        drawn = trimmed[np.arange(trimmed.shape[0]), np.abs(trimmed).argmax(axis=1)]
+        top = reach if high > 0.05 else 0.0
+        y = 100.0 * (top - drawn) / (top + reach)
+        most = f"to {_db(low)}" if high <= 0.05 else f"{_db(low)} to {_db(high).replace(MINUS, '')} up"
+        found.append(Lane(name, polyline(np.linspace(0, 1000, y.size), y), f"{reach:.0f} dB", most))
+    return tuple(found)
+
+
+def _words(report: StageReport | None, part: Any, matched: float | None) -> tuple[str, ...]:
+    """What a stage did, in sentences."""
+    if report is None:
+        return ("measuring…",)
+    a, b = report.into, report.out
+    if b.peak is None:
+        return ("Nothing sounds here.",)
+    found = []
+    if a.loudness is not None and b.loudness is not None:
+        change = b.loudness - a.loudness
+        if abs(change) < 0.1:
+            found.append("as loud as before")
+        else:
+            found.append(f"it is {abs(change):.1f} dB {'louder' if change > 0 else 'softer'}")
+    if matched is not None:
+        found.append(f"level match gives it {_db(matched)}")
+    found.append(f"peak {_db(a.peak)} → {_db(b.peak)}FS")
+    if a.crest is not None and b.crest is not None:
+        found.append(f"crest {_db(a.crest)} → {_db(b.crest)}")
+    if report.alias is not None:
+        found.append("folds nothing back" if report.alias > 100 else f"folds back {_db(-report.alias)}")
+    return tuple(found)
+
+
+def _compare(open_patch: OpenPatch, place: Place, part: Any, place_name: str) -> Compare | None:
+    if not place.items:
+        return None
+    pair = open_patch.pairs.get(place.base, Pair())
+    blind = pair.blind
+    item = place.path if hasattr(part, "matched") else ""
+    return Compare(
+        item,
+        getattr(part, "name", ""),
+        place.base,
+        place_name,
+        tuple(w for w in "AB" if w in pair.settings),
+        blind.round if blind is not None else 0,
+        blind is not None and blind.over,
+        blind is not None,
+        pair.tally,
+    )
+
+
+def _response(patch: Patch, part: Any) -> str:
+    """An item's own response along the axis, one unit a point across and 1000 high, from 24 dB to -48 dB."""
+    if getattr(part, "kind", "") not in ("eq", "filter", "ladder", "comb", "vowel", "allpass"):
+        return ""
+    pitch = float(min((n.pitch for n in patch.phrase.notes), default=36))
+    db = response_of(replace_trim(part), axis(), pitch, patch.tuning)
+    if db is None:
+        return ""
+    y = 1000.0 * np.clip((24.0 - db) / 72.0, 0.0, 1.0)
+    return "M" + " ".join(f"{x},{v}" for x, v in enumerate(y.astype(int).tolist()))
+
+
+def replace_trim(part: Any) -> Any:
+    """The item without the level after it."""
+    return part.model_copy(update={"trim": 0.0}) if hasattr(part, "trim") else part
+
+
+def shaping_view(open_patch: OpenPatch, picture: Picture | None, asked: Asked, version: int, fresh: bool) -> Shaping:
+    """The drawing of the chosen item of the chosen chain; ``fresh``: its report may be waited for."""
+    patch = open_patch.patch
+    tab = asked.tab if asked.tab in tabs_of("shaping") else first_tab("shaping", patch)
+    layer = next((x for x in patch.layers if x.id == asked.layer), patch.layers[min(1, len(patch.layers) - 1)])
+    axes = sheet_view(patch, picture, layer.id, version)
+    chains = _chains(patch, tab, layer.id, asked.what)
+    name = next((c.name for c in chains if c.on), "Worked path")
+    if tab not in ("chain", "worked", "returns"):
+        tab = "output" if tab == "output" else "worked"
+    place = place_of(patch, layer, tab if tab != "output" else "worked", asked.what, asked.item)
+    path = "output" if tab == "output" else place.path
+    part: Any = None if tab == "output" or not place.below else get(patch, place.path)
+    reported = place.path
+    if isinstance(part, Way):
+        reported = place.path.rpartition(".ways.")[0]
+    report = None
+    if fresh and picture is not None and part is not None:
+        report = open_patch.stage(place.base, reported)
+    handles, cut = ([], None) if part is None else _handles(patch, place.path, part)
+    if tab == "output" and patch.output.fold and not patch.output.fold_follows:
+        handles = [_handle(patch, "output.mono_below", "Mono below", "mono")]
+    figure: Figure | None = None
+    shown = part
+    if isinstance(part, Multiband):
+        shown = next((b for b in part.bands if b.id == asked.group), part.bands[0])
+    if isinstance(part, Distortion):
+        figure = _transfer(part, report)
+    elif shown is not None:
+        figure = _static(shown, None if isinstance(shown, BandDynamics) else report)
+    before = level_line(report.before) if report is not None else ""
+    after = level_line(report.after) if report is not None else ""
+    words = _words(report, part, part.match if part is not None and getattr(part, "matched", False) else None)
+    if tab == "output":
+        before, after = "", level_line(picture.sum) if picture else ""
+        words = _output_words(open_patch, picture)
+    elif part is None:
+        words = ("Nothing in this chain yet: add an effect below, and see here what it does.",)
+    title = "Output" if tab == "output" else f"{name}: {part.name}" if part is not None else name
+    return Shaping(
+        chains=chains,
+        groups=_groups(patch, picture, path),
+        name=title,
+        words=words,
+        before=before,
+        after=after,
+        response=_response(patch, part),
+        handles=tuple(handles),
+        cut=cut,
+        figure=figure,
+        partials=_partials(report),
+        lanes=_lanes(patch, picture, path, part),
+        compare=_compare(open_patch, place, part, name) if tab != "output" else None,
+        ticks=axes.ticks,
+        grid=GRID,
+        keys=axes.keys,
+        measured=picture is not None and picture.version >= version and (report is not None or part is None),
+        layers=axes.layers,
+        travels=travels(patch, picture),
+        path=path,
+    )
+
+
+def _output_words(open_patch: OpenPatch, picture: Picture | None) -> tuple[str, ...]:
+    if picture is None:
+        return ("measuring…",)
+    output = open_patch.patch.output
+    found = [f"peak {_db(picture.stages.get('output.ceiling'))}FS, true peak {_db(picture.true_peak)}TP"]
+    before = picture.stages.get("output.fold")
+    if output.ceiling.on and before is not None:
+        over = before - output.ceiling.limit
+        what = output.ceiling.way
+        found.append(f"{what} takes off {_db(over)} at most" if over > 0 else f"{what} has {_db(-over)} to spare")
+    return tuple(found)
