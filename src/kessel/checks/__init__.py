@@ -4,7 +4,16 @@ from .check import CHECKS, check
 from .evidence import Evidence, HeardNote
 from .finding import Finding, Fix, Limits, Where
 from .layers_add_up import NoteSum, PairOfLayers, pairs_of
-from .stage_report import ChainLevels, StageLevels, StageReport, chain_levels, matches_wanted, stage_report
+from .stage_report import (
+    ChainLevels,
+    StageLevels,
+    StageReport,
+    chain_levels,
+    levels_from,
+    match_of,
+    matches_wanted,
+    stage_report,
+)
 
 __all__ = [
     "CHECKS",
@@ -21,6 +30,8 @@ __all__ = [
     "Where",
     "chain_levels",
     "check",
+    "levels_from",
+    "match_of",
     "matches_wanted",
     "pairs_of",
     "stage_report",

@@ -6,6 +6,15 @@ from collections.abc import Callable
 
 from ..engine import Stop, Stopped, Takes
 from ..patch import Patch
+from .chains import (
+    crest_lost,
+    folds_back,
+    lows_pump,
+    movement_flattened,
+    stage_clips,
+    stage_idles,
+    wet_lows,
+)
 from .evidence import Evidence
 from .finding import Finding, Limits
 from .hollow import hollow
@@ -28,6 +37,13 @@ CHECKS: tuple[Callable[[Evidence, Limits], list[Finding]], ...] = (
     short_notes,
     restarts,
     loop_jump,
+    stage_clips,
+    wet_lows,
+    lows_pump,
+    folds_back,
+    stage_idles,
+    crest_lost,
+    movement_flattened,
 )
 
 _ORDER = {"fails": 0, "look": 1, "holds": 2}

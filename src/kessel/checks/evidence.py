@@ -9,7 +9,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from ..engine import RATE, Loop, Stop, Stopped, Takes, render_loop, samples_per_beat
+from ..engine import RATE, Loop, Stop, Stopped, Takes, Taps, render_loop, samples_per_beat, tap_chain
 from ..measure import Measures, Spectrum, decibels, fit_tones, measure
 from ..patch import Edit, Layer, Oscillator, Patch, apply, pitch_hz
 
@@ -64,6 +64,7 @@ class Evidence:
         self._layers: dict[str, Spectrum] = {}
         self._mids: dict[str | None, _Real] = {}
         self._partials: dict[tuple[str | None, str, float, int, float], _Complex] = {}
+        self._taps: dict[str, Taps] = {}
 
     def with_edits(self, edits: Sequence[Edit]) -> Evidence:
         """Evidence of the patch with edits in place, from the same kept work; gives up when this one does."""
@@ -81,6 +82,12 @@ class Evidence:
             path: (decibels(peak * peak), decibels(squares / max(count, 1.0)))
             for path, (peak, squares, count) in sorted(self.loop.meters.items())
         }
+
+    def taps(self, place: str) -> Taps:
+        """The loop at every place of a chain, each chain once."""
+        if place not in self._taps:
+            self._taps[place] = tap_chain(self.patch, place, self.takes, self.stop)
+        return self._taps[place]
 
     def spectrum(self, layer_id: str) -> Spectrum:
         """Spectrum of a layer as it stands in the sum, before the worked chain."""

@@ -32,6 +32,11 @@ class Limits(BaseModel):
     peak_dbtp: float = Field(default=-1.0, ge=-24, le=0, title="Output peak")
     opening_db: float = Field(default=3.0, ge=0.5, le=24, title="Notes open to")
     shut_db: float = Field(default=12.0, ge=3, le=48, title="Fundamental shut away")
+    wet_low_hz: float = Field(default=100.0, ge=40, le=300, title="Wet lows end at")
+    pump_db: float = Field(default=6.0, ge=1, le=24, title="Pumping of the lows")
+    alias_db: float = Field(default=50.0, ge=20, le=100, title="What a distortion folds back stands under")
+    crest_db: float = Field(default=6.0, ge=1, le=24, title="Crest that a chain may cost")
+    flat_share: float = Field(default=0.5, ge=0.1, le=0.9, title="Share of a movement that has to stay")
     clip_dbfs: float = Field(default=0.0, ge=-24, le=24, title="Clip point of a stage")
 
 

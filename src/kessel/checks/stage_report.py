@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -35,10 +36,14 @@ class StageLevels:
 
 @dataclass(frozen=True)
 class ChainLevels:
-    """Levels at every place of all chains by path, and what goes into every item."""
+    """Levels at every place of all chains by path, and what goes into every item.
+
+    wanted: new gains of level matches by path.
+    """
 
     at: dict[str, StageLevels] = field(default_factory=dict)
     before: dict[str, str] = field(default_factory=dict)
+    wanted: tuple[tuple[str, float], ...] = ()
 
     def change(self, path: str) -> float | None:
         """How much louder an item makes the loop, in LU; None where that has no meaning."""
@@ -50,8 +55,9 @@ class ChainLevels:
         return own.loudness - before.loudness
 
 
-def levels_of(x: NDArray[np.float64]) -> StageLevels:
+def levels_of(given: _Real) -> StageLevels:
     """Levels of a loop, (2, n); it goes round, so that its end leads into its beginning."""
+    x = given.astype(np.float64)
     peak = float(np.abs(x).max(initial=0.0))
     looped = np.concatenate((x[:, -min(x.shape[1], RATE // 2) :], x), axis=1)
     return StageLevels(loudness(looped).integrated, decibels(peak * peak), decibels(float(np.mean(x * x))))
@@ -60,10 +66,15 @@ def levels_of(x: NDArray[np.float64]) -> StageLevels:
 def chain_levels(patch: Patch, takes: Takes, stop: Stop | None = None) -> ChainLevels:
     """Levels at every place of every chain."""
     stop = stop or Stop()
+    return levels_from(patch, lambda place: tap_chain(patch, place, takes, stop), stop)
+
+
+def levels_from(patch: Patch, taps_of: Callable[[str], Taps], stop: Stop) -> ChainLevels:
+    """Levels at every place of every chain, from the loop there."""
     at: dict[str, StageLevels] = {}
     before: dict[str, str] = {}
     for place in places_of_chains(patch):
-        taps = tap_chain(patch, place, takes, stop)
+        taps = taps_of(place)
         before |= taps.before
         for path, x in taps.x.items():
             if stop.asked:
@@ -97,8 +108,8 @@ def stage_report(patch: Patch, place: str, path: str, axis: _Real, takes: Takes,
     """Report on an item at ``path`` of the chain at ``place``; with the chain's own path on all of it."""
     taps = tap_chain(patch, place, takes, stop)
     own = path if path in taps.x else place
-    into = taps.x[taps.before.get(own, place)]
-    out = taps.x[own] if own != place else taps.x[_last(patch, place)]
+    into = taps.x[taps.before.get(own, place)].astype(np.float64)
+    out = (taps.x[own] if own != place else taps.x[_last(patch, place)]).astype(np.float64)
     spectra = [Spectrum.of(x, wrap=True).curve(axis) for x in (into, out)]
     part = get(patch, own) if own != place else None
     loud = np.abs(into).max(axis=0)
@@ -116,7 +127,7 @@ def stage_report(patch: Patch, place: str, path: str, axis: _Real, takes: Takes,
     if not isinstance(part, Distortion):
         return found
     pitch, levels = _partials(patch, taps, taps.before[own], own)
-    values = vars(found) | {"partials": levels, "note": pitch, "alias": alias_floor(part, into)}
+    values = vars(found) | {"partials": levels, "note": pitch, "alias": alias_of(part, into)}
     return StageReport(**values)
 
 
@@ -134,7 +145,7 @@ def _partials(
         return None, ()
     lowest = min(n.pitch for n in notes)
     note = max((n for n in notes if n.pitch == lowest), key=lambda n: n.length)
-    signals = [taps.x[p].mean(axis=0) for p in (before, after)]
+    signals = [taps.x[p].astype(np.float64).mean(axis=0) for p in (before, after)]
     hz = pitch_hz(note.pitch, patch.tuning)
     skip = min(round(0.08 * RATE), note.length // 4)
     at = (note.start + skip + np.arange(max(1, note.length - skip))) % signals[0].size
@@ -155,7 +166,7 @@ def _lowest(x: _Real, hz: float) -> float:
     return next((h for h, a in zip(choices, strong, strict=True) if a > 0.1 * strong.max()), hz)
 
 
-def alias_floor(part: Distortion, into: _Real) -> float | None:
+def alias_of(part: Distortion, into: _Real) -> float | None:
     """How far under a tone the worst lies that a distortion folds back below 16 kHz, in dB.
 
     The tone is as high as what holds 99 % of the power that goes in, and as loud as the loudest of it, at a frequency
@@ -178,20 +189,29 @@ def alias_floor(part: Distortion, into: _Real) -> float | None:
 
 
 def matches_wanted(patch: Patch, levels: ChainLevels, slack: float = 0.05) -> list[tuple[str, float]]:
-    """New gains of level matches that are off, by path, the first of every chain only: what follows hears it."""
+    """New gains of all level matches that are off, by path. What stands later in a chain may need another round."""
     found: list[tuple[str, float]] = []
     for place in places_of_chains(patch):
         for path in _paths(get(patch, place), place):
             part = get(patch, path)
-            if not part.matched or not part.on:
-                continue
-            change = levels.change(path)
+            change = levels.change(path) if part.matched and part.on else None
             if change is not None and abs(change) > slack:
-                wanted = min(max(part.match - change, -60.0), 60.0)
+                wanted = round(min(max(part.match - change, -60.0), 60.0), 2)
                 if abs(wanted - part.match) > 0.02:
-                    found.append((f"{path}.match", round(wanted, 2)))
-                    break
+                    found.append((f"{path}.match", wanted))
     return found
+
+
+def match_of(patch: Patch, path: str, takes: Takes, stop: Stop | None = None) -> float:
+    """The gain in dB that makes the loop as loud behind an item as before it; none where that has no meaning."""
+    place = next((p for p in places_of_chains(patch) if path.startswith(f"{p}.")), None)
+    if place is None:
+        return 0.0
+    taps = tap_chain(patch, place, takes, stop)
+    before, after = (levels_of(taps.x[p]).loudness for p in (taps.before[path], path))
+    if before is None or after is None or min(before, after) <= SILENT_LUFS:
+        return 0.0
+    return round(min(max(float(get(patch, path).match) + before - after, -60.0), 60.0), 2)
 
 
 def _paths(items: list[ChainItem], place: str) -> list[str]:

@@ -5,14 +5,17 @@ from __future__ import annotations
 import json
 import threading
 from collections.abc import Callable, Sequence
+from contextlib import suppress
 from dataclasses import dataclass
+from typing import Any
 
-from ..checks import ChainLevels, Limits, StageReport, matches_wanted
+from ..checks import ChainLevels, Limits, StageReport
 from ..library import HistoryStep, Library
 from ..patch import Edit, NoSuchPath, Patch, ValueProblem, apply, get, inverse, sentence
 from .comparing import Pair
 from .measuring import Measuring
 from .note_edits import resized
+from .parts import add_part
 from .stances import blended
 from .turning import Turn as Turn
 from .turning import far_end, turned
@@ -81,7 +84,7 @@ class OpenPatch:
         with self._lock:
             if version != self.version:
                 return
-            edits = [Edit(path, value) for path, value in matches_wanted(self.patch, levels)]
+            edits = [Edit(path, value) for path, value in levels.wanted]
             if edits:
                 new = apply(self.patch, edits)
                 self._took(new, self.library.amend(self.slug, new))
@@ -101,6 +104,16 @@ class OpenPatch:
         with self._lock:
             self._stages = {p: k for p, k in self._stages.items() if k[0] == version} | {path: (version, found)}
         return found
+
+    def add(self, path: str, kind: str) -> tuple[Edited, str]:
+        """Add a part to a list; an effect comes in as loud as what was there. Returns its id too."""
+        edits, new_id, label = add_part(self.patch, path, kind)
+        new: dict[str, Any] = next((i for i in edits[0].value if i["id"] == new_id), {})
+        if new.get("matched"):
+            with suppress(ValueProblem):
+                # a machine that is busy lets it come in as it is; the next measuring matches it
+                new["match"] = self.workbench.match(apply(self.patch, edits), f"{path}.{new_id}")
+        return self.edit(edits, label), new_id
 
     def edit(self, edits: Sequence[Edit], label: str | None = None) -> Edited:
         """Apply and keep edits as one step. Raises ValueProblem or NoSuchPath and changes nothing."""

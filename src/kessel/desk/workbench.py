@@ -8,7 +8,7 @@ import multiprocessing
 import os
 import threading
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from multiprocessing.connection import Connection
 from pathlib import Path
 from typing import Any
@@ -16,15 +16,29 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from ..checks import ChainLevels, Evidence, Finding, Limits, StageReport, chain_levels, check, stage_report
+from ..checks import (
+    ChainLevels,
+    Evidence,
+    Finding,
+    Limits,
+    StageReport,
+    chain_levels,
+    check,
+    levels_from,
+    match_of,
+    matches_wanted,
+    stage_report,
+)
 from ..engine import Stop, Stopped, Takes, keeper, render_loop
 from ..formats import dump_patch, load_patch
 from ..library import find_audio
 from ..measure import moment, spectrogram
-from ..patch import Patch, ValueProblem
+from ..patch import Edit, Patch, ValueProblem, apply
 from .picture import Picture, axis, picture_of
 
 _NICE = 10
+_MATCHING = 4
+"""Rounds in which level matches find their gains; what stands later in a chain waits for what stands before."""
 GIVEN_UP = 256
 """How many of the newest jobs can be told to stop."""
 
@@ -38,6 +52,7 @@ class Told:
     findings: tuple[Finding, ...] | None = None
     levels: ChainLevels | None = None
     stage: StageReport | None = None
+    number: float | None = None
     audio: NDArray[np.float32] | None = None
     problem: str | None = None
     last: bool = True
@@ -93,6 +108,10 @@ def _work(wire: Connection, stop: Any, playing: Any, folder: str) -> None:
                 found = stage_report(load_patch(patch_text), place, path, axis(), takes, asked)
                 wire.send((job, Told(stage=found)))
                 continue
+            if what.startswith("match "):
+                gain = match_of(load_patch(patch_text), what.removeprefix("match "), takes, asked)
+                wire.send((job, Told(number=gain)))
+                continue
             if what:
                 wire.send((job, Told(audio=_audio(load_patch(patch_text), what, takes, asked))))
                 continue
@@ -100,13 +119,28 @@ def _work(wire: Connection, stop: Any, playing: Any, folder: str) -> None:
             wire.send((job, Told(picture=picture_of(version, evidence), last=False)))
             findings = check(evidence, Limits.model_validate_json(limits_text), stop=asked)
             wire.send((job, Told(findings=tuple(findings), last=False)))
-            wire.send((job, Told(levels=chain_levels(evidence.patch, takes, asked))))
+            wire.send((job, Told(levels=_leveled(evidence, takes, asked))))
         except Stopped:
             continue
         except (BrokenPipeError, KeyboardInterrupt):
             return
         except Exception as problem:
             wire.send((job, Told(problem=f"measuring failed: {type(problem).__name__}: {problem}"[:200])))
+
+
+def _leveled(e: Evidence, takes: Takes, stop: Stop) -> ChainLevels:
+    """Levels of all chains, with the gains that its level matches want once all of them are in place."""
+    patch = e.patch
+    levels = first = levels_from(patch, e.taps, stop)
+    wanted: dict[str, float] = {}
+    for _ in range(_MATCHING):
+        more = matches_wanted(patch, levels)
+        if not more:
+            break
+        wanted |= dict(more)
+        patch = apply(patch, [Edit(path, gain) for path, gain in more])
+        levels = chain_levels(patch, takes, stop)
+    return replace(first, wanted=tuple(wanted.items()))
 
 
 def _audio(patch: Patch, what: str, takes: Takes, stop: Stop) -> NDArray[np.float32]:
@@ -182,6 +216,10 @@ class Workbench:
         found = self._wait(patch, f"stage {place} {path}", seconds).stage
         assert found is not None
         return found
+
+    def match(self, patch: Patch, path: str, seconds: float = 8.0) -> float:
+        """The gain that makes the loop as loud behind an item as before it. Raises ValueProblem."""
+        return self._wait(patch, f"match {path}", seconds).number or 0.0
 
     def audio(self, patch: Patch, what: str, seconds: float = 60.0) -> NDArray[np.float32]:
         """Render what ``_audio`` knows and wait for it. Raises ValueProblem."""

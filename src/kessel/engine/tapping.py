@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ..dsp import QUANTUM
 from ..patch import Branch, ChainItem, Patch
@@ -30,12 +31,12 @@ from .stages import latency_of
 
 @dataclass
 class Taps:
-    """One pass of the loop at every place of a chain: (2, n) float64 by path; the chain's own path is what goes in.
+    """One pass of the loop at every place of a chain: (2, n) by path; the chain's own path is what goes in.
 
     before: of every item the path of what goes into it.
     """
 
-    x: dict[str, Array] = field(default_factory=dict)
+    x: dict[str, NDArray[np.float32]] = field(default_factory=dict)
     before: dict[str, str] = field(default_factory=dict)
 
 
@@ -92,7 +93,7 @@ def tap_chain(patch: Patch, place: str, takes: Takes, stop: Stop | None = None) 
     span = span_of(patch)
     for path, parts in (record.taps or {}).items():
         x = np.concatenate(parts, axis=1).astype(np.float64)
-        found.x[path] = joined(x, span.pre + late[path], span.length)
+        found.x[path] = joined(x, span.pre + late[path], span.length).astype(np.float32)
     return found
 
 

@@ -9,7 +9,7 @@ from fastapi import APIRouter, Form, Request
 from fastapi.responses import JSONResponse, Response
 from pydantic import BaseModel, ConfigDict, Field
 
-from ...desk import Edited, Turn, add_part, modulate, move_octave, move_part, remove_part, turn_into, value_shown
+from ...desk import Edited, Turn, modulate, move_octave, move_part, remove_part, turn_into, value_shown
 from ...patch import ValueProblem
 from ..pages import desk_of
 
@@ -69,9 +69,18 @@ def redo(request: Request, slug: str) -> Response:
 def add(request: Request, slug: str, path: _Path, kind: Annotated[str, Form(max_length=40)]) -> Response:
     """Add a part to a list."""
     open_patch = desk_of(request).open(slug)
-    edits, new_id, label = add_part(open_patch.patch, path, kind)
-    edited = open_patch.edit(edits, label)
-    return changed(edited, layer=new_id) if path == "layers" else changed(edited, new_id)
+    edited, new_id = open_patch.add(path, kind)
+    if path == "layers":
+        return changed(edited, layer=new_id)
+    *_, last = path.split(".")
+    if last == "returns":
+        return changed(edited, what=new_id, tab="returns")
+    if last in ("items", "ways"):
+        # within a branch an item is called by its way from the chain on
+        steps = path.split(".")
+        at = steps.index("ways") - 1
+        return changed(edited, ".".join([*steps[at:], new_id]))
+    return changed(edited, group=new_id) if last == "bands" else changed(edited, new_id)
 
 
 @router.post("/patch/{slug}/remove")

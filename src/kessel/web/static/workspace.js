@@ -125,7 +125,7 @@ export function startWorkspace(player) {
   // what the server's answers say happened
   document.body.addEventListener("chosen", (event) => {
     if (!$("editor-tab")) return;
-    for (const name of ["layer", "tab", "item", "frame", "curve"]) if (event.detail[name] !== undefined) $(`editor-${name}`).value = event.detail[name];
+    for (const name of ["layer", "tab", "item", "frame", "curve", "group", "what"]) if (event.detail[name] !== undefined) $(`editor-${name}`).value = event.detail[name];
     if (event.detail.layer !== undefined && event.detail.item === undefined) $("editor-item").value = "";
     address();
   });

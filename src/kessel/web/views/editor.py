@@ -136,7 +136,10 @@ def editor_view(
     tab = asked.tab if asked.tab in slugs else first_tab(asked.view, patch)
     known = [t for slug in slugs for t in _TABS if t[0] == slug]
     tabs = tuple(Tab(s, f"{label} {counts[s]}" if s in counts else label, s == tab) for s, label, _ in known)
-    look = Look(patch, layer, picture, asked.item, asked.group, asked.frame, audio, asked.sort, asked.only, asked.what)
+    look = Look(
+        patch, layer, picture, asked.item, asked.group, asked.frame, audio, asked.sort, asked.only, asked.what,
+        asked.view == "shaping",
+    )  # fmt: skip
     panel = next(make for s, _, make in known if s == tab)(look)
     chosen = next((c.id for c in panel.chips if c.on), "")
     group = next((g for g, _, on in panel.groups if on), asked.group)

@@ -166,6 +166,9 @@ def _chosen(look: Look, panel: Panel, own: str, part: Any, layer: Layer | None) 
         # its response stands on the drawing; here is the chart
         panel.chart, panel.drawing = _chart(part, own, look), None
     panel.name_path = f"{own}.name"
+    panel.name = str(getattr(part, "name", ""))
+    if look.shaping:
+        panel.drawing = None
     place = own.rpartition(".")[0]
     if getattr(part, "kind", "") in STAGE_KINDS:
         others = tuple((k, PARTS[k][0]) for k in STAGE_KINDS if k != part.kind)

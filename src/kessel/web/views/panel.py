@@ -15,7 +15,10 @@ T = TypeVar("T")
 
 @dataclass(frozen=True)
 class Look:
-    """What a tab is asked to show: of which layer, which part, which group of its controls, which frame."""
+    """What a tab is asked to show: of which layer, which part, which group of its controls, which frame.
+
+    shaping: the workspace draws the part itself.
+    """
 
     patch: Patch
     layer: Layer
@@ -27,6 +30,7 @@ class Look:
     sort: str = ""
     only: str = ""
     what: str = ""
+    shaping: bool = False
 
 
 @dataclass(frozen=True)
@@ -143,6 +147,7 @@ class Panel:
     wave: WaveView | None = None
     path: str = ""
     name_path: str = ""
+    name: str = ""
     picks: list[ActPick] = field(default_factory=list)
     chart: Chart | None = None
     movements: MovementList | None = None

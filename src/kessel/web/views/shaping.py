@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -242,7 +242,9 @@ def _handles(patch: Patch, own: str, part: Any) -> tuple[list[Handle], float | N
         for n, band in enumerate(b for b in part.bands if b.on and not b.tied):
             path = f"{own}.bands.{band.id}"
             also = "" if band.type in ("low-cut", "high-cut", "notch") else f"{path}.gain"
-            found.append(_handle(patch, f"{path}.frequency", f"{part.name} {band.type}", "cutoff", 15 * (n % 3), also))
+            made = _handle(patch, f"{path}.frequency", f"{part.name} {band.type}", "cutoff", 15 * (n % 3), also)
+            # it stands on the curve, where what it does can be seen
+            found.append(replace(made, y=round(100.0 * (24.0 - band.gain) / 72.0, 2)) if also else made)
     elif isinstance(part, Multiband | Branch):
         bands = isinstance(part, Multiband) or part.into == "bands"
         count = len(part.bands) if isinstance(part, Multiband) else len(part.ways)

@@ -43,6 +43,7 @@ class Handle:
     row: int = 0
     also: str = ""
     also_at: float = 0.0
+    y: float | None = None
 
     @property
     def id(self) -> str:

@@ -1,0 +1,385 @@
+"""Do the chains keep their peaks, their lows, their punch and the movements that go into them?"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..engine import RATE, places_of_chains
+from ..measure import decibels
+from ..patch import Distortion, Edit, Layer, Multiband, Patch, TimeEffect, get, number, write
+from .evidence import Evidence
+from .finding import Finding, Fix, Limits, Where
+from .stage_report import alias_of
+
+_Real = NDArray[np.floating[Any]]
+_IDLE_DB = -70.0
+"""What a stage changes less than this, against what goes into it, it does not change at all."""
+_DYNAMICS = ("compressor", "expander", "multiband", "ceiling", "echo", "space", "distortion")
+
+
+def items_below(items: list[Any], place: str) -> Iterator[tuple[str, Any]]:
+    """Items of a chain with their paths, those within branches before the branch."""
+    for item in items:
+        for way in getattr(item, "ways", []):
+            yield from items_below(way.items, f"{place}.{item.id}.ways.{way.id}.items")
+        yield f"{place}.{item.id}", item
+
+
+def _all_items(patch: Patch) -> Iterator[tuple[str, str, Any]]:
+    """Place, path and item of all that is on."""
+    for place in places_of_chains(patch):
+        for path, item in items_below(get(patch, place), place):
+            if item.on and item.mix > 0:
+                yield place, path, item
+
+
+def _whose(patch: Patch, path: str) -> tuple[tuple[str, ...], str]:
+    """The layer that a path belongs to, and its name or that of the path."""
+    steps = path.split(".")
+    if steps[0] == "layers":
+        return (steps[1],), patch.layer(steps[1]).name
+    if steps[0] == "returns":
+        return (), next(r.name for r in patch.returns if r.id == steps[1])
+    return (), "the worked path"
+
+
+def _stages_in_order(patch: Patch) -> Iterator[tuple[str, Any, Layer | None]]:
+    for layer in patch.layers:
+        for stage in layer.stages:
+            yield f"layers.{layer.id}.stages.{stage.id}", stage, layer
+    for place in places_of_chains(patch):
+        for path, item in items_below(get(patch, place), place):
+            yield path, item, None
+
+
+def stage_clips(e: Evidence, limits: Limits) -> list[Finding]:
+    """The first stage whose peak stands over the clip point."""
+    for path, stage, layer in _stages_in_order(e.patch):
+        peak = e.stages.get(path, (None, None))[0]
+        if not stage.on or peak is None or peak <= limits.clip_dbfs:
+            continue
+        over = peak - limits.clip_dbfs + 0.5
+        layers, whose = _whose(e.patch, path)
+        fix = _softer_sources(e, layer, over, path) if layer is not None else _softer_item(e, path, stage, over)
+        return [
+            Finding(
+                check="stage-clips",
+                verdict="look",
+                title=f"{stage.name} on {whose} is the first over the clip point",
+                text=f"Its peak stands at {write(peak, 'dB')}FS",
+                value=peak,
+                unit="dBFS",
+                limit=limits.clip_dbfs,
+                limit_text=f"at most {write(limits.clip_dbfs, 'dB')}FS",
+                where=Where(layers, path=path),
+                fixes=(fix,) if fix else (),
+            )
+        ]
+    return []
+
+
+def _softer_sources(e: Evidence, layer: Layer, over: float, path: str) -> Fix | None:
+    """All sources of a layer softer, and its fader up by as much."""
+    heard = [s for s in layer.sources if s.to != "nowhere" and s.level > -72]
+    control = number(e.patch, f"layers.{layer.id}.level")
+    if not heard or any(s.level - over < -71 for s in heard) or layer.level + over > control.high:
+        return None
+    down = round(over + 0.05, 1)
+    edits = [Edit(f"layers.{layer.id}.sources.{s.id}.level", round(s.level - down, 2)) for s in heard]
+    edits.append(Edit(f"layers.{layer.id}.level", round(layer.level + down, 2)))
+    after = e.with_edits(edits).stages[path][0]
+    return Fix(f"Sources of {layer.name} {write(-down, 'dB')}, its fader up", tuple(edits), after)
+
+
+def _softer_item(e: Evidence, path: str, item: Any, over: float) -> Fix | None:
+    """The level after an item down."""
+    control = number(e.patch, f"{path}.trim")
+    down = round(over + 0.05, 1)
+    present = item.trim + (item.match if item.matched else 0.0)
+    value = max(control.low, round(present - down, 1))
+    edits = [Edit(f"{path}.trim", min(value, control.high))]
+    if item.matched:
+        edits.append(Edit(f"{path}.matched", False))
+    after = e.with_edits(edits).stages.get(path, (None, None))[0]
+    return Fix(f"{item.name} trim to {write(min(value, control.high), 'dB')}", tuple(edits), after)
+
+
+def _low_power(x: _Real, hz: float) -> float:
+    spectrum = np.abs(np.fft.rfft(x.astype(np.float64), axis=1)) ** 2
+    return float(spectrum[:, : max(2, round(hz * x.shape[1] / RATE))].sum())
+
+
+def wet_lows(e: Evidence, limits: Limits) -> list[Finding]:
+    """Time effects that put their own sound into the lows."""
+    found = []
+    for place, path, item in _all_items(e.patch):
+        if not isinstance(item, TimeEffect) or item.low_cut >= limits.wet_low_hz:
+            continue
+        steps = place.split(".")
+        if steps[0] == "returns" and next(r for r in e.patch.returns if r.id == steps[1]).low_cut >= limits.wet_low_hz:
+            continue
+        level = _wet(e, place, path, limits.wet_low_hz)
+        if level is None or level <= -24.0:
+            continue
+        edit = Edit(f"{path}.low_cut", 150.0)
+        after = _wet(e.with_edits((edit,)), place, path, limits.wet_low_hz)
+        layers, whose = _whose(e.patch, path)
+        found.append(
+            Finding(
+                check="wet-lows",
+                verdict="look",
+                title=f"{item.name} on {whose} fills the lows",
+                text=f"Its own sound stands {write(level, 'dB')} against the lows that go in, below "
+                f"{write(limits.wet_low_hz, 'Hz')}",
+                value=level,
+                unit="dB",
+                limit=-24.0,
+                limit_text=f"at most {write(-24.0, 'dB')}",
+                where=Where(layers, low_hz=20.0, high_hz=limits.wet_low_hz, path=path),
+                fixes=(Fix("Low cut to 150 Hz", (edit,), after),),
+            )
+        )
+    return found
+
+
+def _wet(e: Evidence, place: str, path: str, hz: float) -> float | None:
+    """Level below a frequency of what an item adds, against what goes into it, in dB."""
+    taps = e.taps(place)
+    before, after = taps.x[taps.before[path]], taps.x[path]
+    part = get(e.patch, path)
+    gain = 10.0 ** ((part.trim + (part.match if part.matched else 0.0)) / 20.0)
+    power = _low_power(before, hz)
+    if power <= 0:
+        return None
+    return decibels(_low_power(after / gain - before, hz) / power)
+
+
+def lows_pump(e: Evidence, limits: Limits) -> list[Finding]:
+    """Multiband dynamics that turn what lies below 100 Hz up and down."""
+    found = []
+    for _, path, item in _all_items(e.patch):
+        if not isinstance(item, Multiband):
+            continue
+        band = item.bands[0]
+        swing = _swing(e, path, band.id)
+        if swing is None or swing <= limits.pump_db:
+            continue
+        own = f"{path}.bands.{band.id}"
+        fix = None
+        for ratio in (2.0, 1.5, 1.2, 1.0):
+            edits = (Edit(f"{own}.down_ratio", min(ratio, band.down_ratio)), Edit(f"{own}.up_ratio", 1.0))
+            after = _swing(e.with_edits(edits), path, band.id)
+            fix = Fix(f"{band.name} down ratio to {write(min(ratio, band.down_ratio), 'x')}", edits, after)
+            if after is None or after <= limits.pump_db:
+                break
+        layers, whose = _whose(e.patch, path)
+        found.append(
+            Finding(
+                check="lows-pump",
+                verdict="look",
+                title=f"{item.name} on {whose} pumps below 100 Hz",
+                text=f"Its band {band.name} goes up and down by {write(swing, 'dB')}",
+                value=swing,
+                unit="dB",
+                limit=limits.pump_db,
+                limit_text=f"at most {write(limits.pump_db, 'dB')}",
+                where=Where(layers, low_hz=20.0, high_hz=min(item.split_1, 100.0), path=own),
+                fixes=(fix,) if fix else (),
+            )
+        )
+    return found
+
+
+def _swing(e: Evidence, path: str, band: str) -> float | None:
+    trace = e.loop.traces.get(f"{path}.bands.{band}")
+    if trace is None or trace.size < 8:
+        return None
+    low, high = np.percentile(trace, [5.0, 95.0])
+    return float(high - low)
+
+
+def folds_back(e: Evidence, limits: Limits) -> list[Finding]:
+    """Distortions in chains whose alias stands within the limit of a tone as loud as what goes in."""
+    found = []
+    for place, path, item in _all_items(e.patch):
+        if not isinstance(item, Distortion) or item.curve == "crush":
+            continue
+        taps = e.taps(place)
+        into = taps.x[taps.before[path]]
+        floor = alias_of(item, into)
+        if floor is None or floor >= limits.alias_db:
+            continue
+        fix = None
+        for down in (6.0, 12.0, 18.0, 24.0, 36.0):
+            drive = max(0.0, round(item.drive - down, 1))
+            after = alias_of(item.model_copy(update={"drive": drive}), into)
+            fix = Fix(f"Drive to {write(drive, 'dB')}", (Edit(f"{path}.drive", drive),), after)
+            if after is None or after >= limits.alias_db or drive == 0.0:
+                break
+        layers, whose = _whose(e.patch, path)
+        found.append(
+            Finding(
+                check="folds-back",
+                verdict="look",
+                title=f"{item.name} on {whose} folds high partials back",
+                text=f"The worst stands {write(floor, 'dB')} under the tone that makes it",
+                value=floor,
+                unit="dB",
+                limit=limits.alias_db,
+                limit_text=f"at least {write(limits.alias_db, 'dB')} under",
+                where=Where(layers, path=path),
+                fixes=(fix,) if fix else (),
+            )
+        )
+    return found
+
+
+def stage_idles(e: Evidence, limits: Limits) -> list[Finding]:
+    """Items that change nothing."""
+    found = []
+    for place, path, item in _all_items(e.patch):
+        taps = e.taps(place)
+        before, after = taps.x[taps.before[path]].astype(np.float64), taps.x[path]
+        power = float(np.mean(before**2))
+        if power <= 1e-12:
+            continue
+        change = decibels(float(np.mean((after - before) ** 2)) / power)
+        if change is not None and change > _IDLE_DB:
+            continue
+        layers, whose = _whose(e.patch, path)
+        stem, _, last = path.rpartition(".")
+        left = [i.model_dump() for i in get(e.patch, stem) if i.id != last]
+        found.append(
+            Finding(
+                check="stage-idles",
+                verdict="look",
+                title=f"{item.name} on {whose} changes nothing",
+                text="What comes out is what goes in",
+                value=change,
+                unit="dB",
+                limit=_IDLE_DB,
+                limit_text=f"at least {write(_IDLE_DB, 'dB')} of change",
+                where=Where(layers, path=path),
+                fixes=(Fix(f"Take {item.name} away", (Edit(stem, left),)),),
+            )
+        )
+    return found
+
+
+def _crest(x: _Real) -> float | None:
+    peak, power = decibels(float(np.abs(x).max()) ** 2), decibels(float(np.mean(x.astype(np.float64) ** 2)))
+    return None if peak is None or power is None else peak - power
+
+
+def crest_lost(e: Evidence, limits: Limits) -> list[Finding]:
+    """Chains that take more of the crest than they may."""
+    found = []
+    for place in places_of_chains(e.patch):
+        items = [i for i in get(e.patch, place) if i.on]
+        if not items or place.startswith("returns."):
+            # what comes back of a room is softer and longer than what goes in, and meant to be
+            continue
+        lost, each = _losses(e, place)
+        if lost is None or lost <= limits.crest_db:
+            continue
+        worst = max(each, key=lambda p: each[p])
+        fix = None
+        for mix in (70.0, 50.0, 30.0):
+            edit = Edit(f"{worst}.mix", mix)
+            after = _losses(e.with_edits((edit,)), place)[0]
+            fix = Fix(f"{get(e.patch, worst).name} mix to {mix:.0f} %", (edit,), after)
+            if after is None or after <= limits.crest_db:
+                break
+        layers, whose = _whose(e.patch, place)
+        found.append(
+            Finding(
+                check="crest-lost",
+                verdict="look",
+                title=f"The chain of {whose} costs its punch",
+                text=f"It takes {write(lost, 'dB')} of the crest, most of it {get(e.patch, worst).name}",
+                value=lost,
+                unit="dB",
+                limit=limits.crest_db,
+                limit_text=f"at most {write(limits.crest_db, 'dB')}",
+                where=Where(layers, path=worst),
+                fixes=(fix,) if fix else (),
+            )
+        )
+    return found
+
+
+def _losses(e: Evidence, place: str) -> tuple[float | None, dict[str, float]]:
+    """Crest that a chain takes, and each of its items, in dB."""
+    taps = e.taps(place)
+    each: dict[str, float] = {}
+    total = 0.0
+    for item in get(e.patch, place):
+        path = f"{place}.{item.id}"
+        before, after = _crest(taps.x[taps.before[path]]), _crest(taps.x[path])
+        if before is None or after is None:
+            return None, {}
+        each[path] = before - after
+        total += before - after
+    return total, each
+
+
+_FRAME = RATE // 50
+
+
+def _depth(x: _Real) -> float | None:
+    """How far the level goes up and down over the loop, in dB: the spread of frames of 20 ms that sound."""
+    n = x.shape[1] // _FRAME * _FRAME
+    power = np.mean(x[:, :n].astype(np.float64).reshape(2, -1, _FRAME) ** 2, axis=(0, 2))
+    heard = power[power > 1e-4 * power.max(initial=0.0)]
+    if heard.size < 8 or power.max() <= 1e-10:
+        return None
+    return float(np.std(10.0 * np.log10(heard)))
+
+
+def movement_flattened(e: Evidence, limits: Limits) -> list[Finding]:
+    """Items that even out the level movement that goes into them."""
+    found = []
+    for place, path, item in _all_items(e.patch):
+        if item.kind not in _DYNAMICS or place.startswith("returns."):
+            continue
+        left = _left(e, place, path)
+        if left is None or left >= limits.flat_share:
+            continue
+        fix = None
+        for mix in (60.0, 40.0, 25.0):
+            edit = Edit(f"{path}.mix", min(mix, item.mix))
+            after = _left(e.with_edits((edit,)), place, path)
+            fix = Fix(
+                f"{item.name} mix to {min(mix, item.mix):.0f} %", (edit,), None if after is None else 100.0 * after
+            )
+            if after is None or after >= limits.flat_share:
+                break
+        layers, whose = _whose(e.patch, path)
+        found.append(
+            Finding(
+                check="movement-flattened",
+                verdict="look",
+                title=f"{item.name} on {whose} flattens the movement",
+                text=f"Of the ups and downs that go in {write(100.0 * left, '%')} are left",
+                value=100.0 * left,
+                unit="%",
+                limit=100.0 * limits.flat_share,
+                limit_text=f"at least {write(100.0 * limits.flat_share, '%')}",
+                where=Where(layers, path=path),
+                fixes=(fix,) if fix else (),
+            )
+        )
+    return found
+
+
+def _left(e: Evidence, place: str, path: str) -> float | None:
+    """Share of the ups and downs that an item leaves; None where hardly any go in."""
+    taps = e.taps(place)
+    before, after = _depth(taps.x[taps.before[path]]), _depth(taps.x[path])
+    if before is None or after is None or before < 3.0:
+        return None
+    return after / before
