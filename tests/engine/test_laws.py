@@ -71,6 +71,8 @@ def test_live_and_offline_are_one_engine(slug):
 def test_work_is_kept_by_content():
     takes = Takes()
     p = DEMO["sluice-gate"]
+    for x in p.layers:
+        p = apply(p, [Edit(f"layers.{x.id}.sends", [{"id": "echo", "level": -72.0}, {"id": "space", "level": -72.0}])])
     render_loop(p, takes)
     layers = {"sub", "body", "edge", "click"}
     assert set(takes.rendered) == layers | {f"{i} voices" for i in layers} | {"clean", "worked"}
@@ -164,7 +166,7 @@ def test_the_loop_joins_itself():
     late = Engine(p).latency
     n = loop.shape[1]
     long = Engine(p).read(3 * n + late)[:, late:]
-    assert long[:, 2 * n + 480 : 3 * n] == pytest.approx(loop[:, 480:], abs=2e-3)
+    assert long[:, 2 * n + 480 : 3 * n] == pytest.approx(loop[:, 480:], abs=5e-3)
     twice = np.concatenate([loop, loop], axis=1)
     step = np.abs(np.diff(twice))
     assert step[:, n - 1].max() <= step.max() * 0.5

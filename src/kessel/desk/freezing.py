@@ -8,7 +8,21 @@ from typing import Any
 import numpy as np
 
 from ..measure import detect_pitch
-from ..patch import Edit, Layer, LevelEnvelope, Note, Patch, Play, Sample, ValueProblem, free_id, note_name, pitch_hz
+from ..patch import (
+    SILENT_DB,
+    Edit,
+    Layer,
+    LevelEnvelope,
+    Note,
+    Patch,
+    Play,
+    Sample,
+    Send,
+    ValueProblem,
+    free_id,
+    note_name,
+    pitch_hz,
+)
 from .desk import Desk
 from .layer_edits import MOST_LAYERS, free_hatch
 from .open_patch import Edited, OpenPatch
@@ -82,6 +96,7 @@ def freeze(desk: Desk, source: OpenPatch, target: OpenPatch, what: str, way: str
     new = Layer(
         id=free_id(title, [x.id for x in there.layers]), name=title, hatch=free_hatch(there), level=0.0,
         path=layer.path if layer is not None else "clean", sources=[Sample(**sample)], play=play, envelope=envelope,
+        sends=_sends_of(layer, there),
     )  # fmt: skip
     layers = []
     for x_ in there.layers:
@@ -89,6 +104,12 @@ def freeze(desk: Desk, source: OpenPatch, target: OpenPatch, what: str, way: str
         layers.append((x_.model_copy(update={"mute": True}) if gone else x_).model_dump())
     edited = target.edit([Edit("layers", [*layers, new.model_dump()])], f"Freeze {name}")
     return edited, new.id
+
+
+def _sends_of(layer: Layer | None, there: Patch) -> list[Send]:
+    """What goes from a frozen layer to the returns: what its own went, where they are."""
+    own = {s.id: s.level for s in layer.sends} if layer is not None else {}
+    return [Send(id=r.id, level=own.get(r.id, SILENT_DB)) for r in there.returns]
 
 
 def _root(found: float | None, played: float) -> float:

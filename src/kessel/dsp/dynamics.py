@@ -96,8 +96,8 @@ def _over(level: Any, threshold: Any, knee: Any) -> Any:
 
 
 @kernel(
-    "void(f8[::1], f8[::1], f8[::1], f8[::1], f8[::1], f8[::1], f8[::1], f8[::1], f8[::1], f8[::1], b1, f8[::1], "
-    "f8[::1], f8[::1])"
+    "void(f8[::1], f8[::1], f8[::1], f8[::1], f8[::1], f8[::1], f8[::1], f8[::1], f8[::1], f8[::1], f8[::1], b1, "
+    "f8[::1], f8[::1], f8[::1])"
 )
 def gains(
     level: Any,
@@ -107,6 +107,7 @@ def gains(
     up: Any,
     knee: Any,
     depth: Any,
+    least: Any,
     most: Any,
     rise: Any,
     fall: Any,
@@ -118,8 +119,8 @@ def gains(
     """Write the gain over a quantum into out, (n,), and in dB into trace, (STEPS,).
 
     level: (STEPS,) in dB. down_from, up_from: thresholds in dB; down, up: dB of gain for each dB over or under them;
-    knee: width in dB; depth: share of it all; most: dB at most, either way. rise, fall: share of the way that is left
-    after a step when the level rises and when it falls. opens: the gain rises with the level. All (STEPS,).
+    knee: width in dB; depth: share of it all; least, most: dB at most down and up. rise, fall: share of the way that is
+    left after a step when the level rises and when it falls. opens: the gain rises with the level. All (STEPS,).
     state: (GAIN_STATE,).
     """
     db, gain = state[0], state[1]
@@ -134,7 +135,7 @@ def gains(
             if at < -80.0 and lift > 0.0:
                 lift *= max(0.0, (at + 100.0) * 0.05)
             want += lift
-        want = min(max(want * depth[j], -most[j]), most[j])
+        want = min(max(want * depth[j], -least[j]), most[j])
         keep = rise[j] if (want < db) != opens else fall[j]
         db = want + (db - want) * keep
         if abs(db) < 1e-9:

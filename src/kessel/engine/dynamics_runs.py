@@ -24,6 +24,7 @@ from .knobs import Array, as_factor, as_is, as_share, knob_of
 from .runs import Buffer, EffectRun, Held, VoiceNow, full, stepped
 
 _NONE = stepped(0.0)
+_FAR = stepped(120.0)
 
 
 def as_ms(log_ms: Array) -> Array:
@@ -92,12 +93,12 @@ class CompressorRun(EffectRun):
             filter_svf(hears, 0, QUANTUM, HIGHPASS, False, edge, k, k, full(1.0), True, own.cut, TANGENTS)
         levels(hears, part.detect == "RMS", part.hold * RATE / 1000.0 / STEP, own.heard, own.level)
         threshold, ratio = self.steps("threshold", voice), self.steps("ratio", voice)
+        most = self.steps("most", voice)
         down = as_slope(ratio) if part.way == "downward" else _NONE
         up = as_lift(ratio) if part.way == "upward" else _NONE
         gains(
             own.heard, threshold, down, threshold, up, self.steps("knee", voice), stepped(1.0),
-            self.steps("most", voice), self.steps("attack", voice), self.steps("release", voice), False,
-            own.out, own.trace, own.gain,
+            most, most, self.steps("attack", voice), self.steps("release", voice), False, own.out, own.trace, own.gain,
         )  # fmt: skip
         self.traces = {"": own.trace}
         held.late(x, self.latency_of(part))
@@ -124,8 +125,8 @@ class ExpanderRun(EffectRun):
         threshold = self.steps("threshold", voice)
         gains(
             own.heard, threshold, _NONE, threshold, as_fall(self.steps("ratio", voice)), self.steps("knee", voice),
-            stepped(1.0), self.steps("most", voice), self.steps("attack", voice), self.steps("release", voice), True,
-            own.out, own.trace, own.gain,
+            stepped(1.0), self.steps("most", voice), _NONE, self.steps("attack", voice), self.steps("release", voice),
+            True, own.out, own.trace, own.gain,
         )  # fmt: skip
         self.traces = {"": own.trace}
         weigh(x, own.out, full(1.0), self.over("mix", voice))
@@ -217,7 +218,8 @@ class MultibandRun(EffectRun):
         )
         gains(
             own.heard, down_from, down, up_from, up, self.steps("knee", voice), self.steps("depth", voice),
-            self.steps("most", voice), _kept(attack, speed), _kept(release, speed), False, own.out, own.trace, own.gain,
+            _FAR, self.steps("most", voice), _kept(attack, speed), _kept(release, speed), False, own.out, own.trace,
+            own.gain,
         )  # fmt: skip
         self.traces[path] = own.trace
         weigh(y, own.out, self.over(f"{path}.gain", voice), mix)

@@ -145,7 +145,8 @@ class OutputRun:
         self.meters: dict[str, Array] = {f"output.{n}": np.zeros(3) for n in ("gain", "fold", "ceiling")}
         self._bank = Bank()
         self._clips: Clips | None = None
-        self._way = output.ceiling.way
+        self._way: str = output.ceiling.way
+        self._coming = ""
         self._lines: dict[str, Array] = {}
         self._ducked = 0.0
         self.update(output)
@@ -194,40 +195,49 @@ class OutputRun:
     def _ceiling(self, x: Array, peak: float) -> None:
         ceiling = self.output.ceiling
         if ceiling.way != "limiter" or self._way != "limiter":
-            self._clip(x, ceiling)
-            return
-        top = 10.0 ** ((ceiling.limit - 0.05) / 20.0) if ceiling.on else 1e9
-        fall = math.exp(-1000.0 / (ceiling.release * RATE))
-        limit(x, top, fall, self._line, self._needed, self._smooth, self._state, POINTS)
-        if peak > top:
-            self.traces["output.ceiling"] = np.full(4, -20.0 * math.log10(peak / top))
+            self._clip(x, ceiling, peak)
+        else:
+            self._end(x, ceiling, "limiter", peak)
 
-    def _clip(self, x: Array, ceiling: Ceiling) -> None:
-        """Clip, or go from clipping to limiting or back over a quantum."""
-        own = self._clips = self._clips or Clips()
-        was, way = self._way, ceiling.way
-        self._way = way
-        made = {}
-        for each in dict.fromkeys((was, way)):
-            y = x.copy()
-            if each == "limiter":
-                top = 10.0 ** ((ceiling.limit - 0.05) / 20.0) if ceiling.on else 1e9
-                fall = math.exp(-1000.0 / (ceiling.release * RATE))
-                limit(y, top, fall, self._line, self._needed, self._smooth, self._state, POINTS)
-            else:
-                late = 0
-                if ceiling.on:
-                    top = 10.0 ** (ceiling.limit / 20.0)
-                    late = clipped(y, own, each == "hard clip", full(1.0 / top), full(top))
-                    before = float(np.abs(x).max())
-                    if before > top:
-                        self.traces["output.ceiling"] = np.full(4, -20.0 * math.log10(before / top))
-                line = self._lines.get(each)
-                if line is None or line.shape[1] != LIMITER_LATENCY - late:
-                    line = self._lines[each] = np.zeros((2, LIMITER_LATENCY - late))
-                hold_back(y, 0, QUANTUM, line)
-            made[each] = y
-        x[:] = made[way] if was == way else made[was] + _ACROSS * (made[way] - made[was])
+    def _clip(self, x: Array, ceiling: Ceiling, peak: float) -> None:
+        """Clip, or go from clipping to limiting or back: the new way hears a quantum first, then takes over in one."""
+        if ceiling.way == self._way:
+            self._coming = ""
+            self._end(x, ceiling, self._way, peak)
+            return
+        y = x.copy()
+        if self._coming != ceiling.way:
+            self._line, self._needed, self._smooth, self._state = self._limiting(ceiling.way)
+            self._end(y, ceiling, ceiling.way, peak)
+            self._end(x, ceiling, self._way, peak)
+            self._coming = ceiling.way
+            return
+        self._end(y, ceiling, ceiling.way, peak)
+        self._end(x, ceiling, self._way, peak)
+        x += _ACROSS * (y - x)
+        self._way, self._coming = ceiling.way, ""
+
+    def _limiting(self, way: str) -> tuple[Array, Array, Array, Array]:
+        """The limiter's state: at rest where it begins anew."""
+        return rest() if way == "limiter" else (self._line, self._needed, self._smooth, self._state)
+
+    def _end(self, x: Array, ceiling: Ceiling, way: str, peak: float) -> None:
+        """One way of the ceiling on a quantum of x, (2, QUANTUM), in place."""
+        top = 10.0 ** (ceiling.limit / 20.0) if ceiling.on else 1e9
+        if ceiling.on and peak > top:
+            self.traces["output.ceiling"] = np.full(4, -20.0 * math.log10(peak / top))
+        if way == "limiter":
+            fall = math.exp(-1000.0 / (ceiling.release * RATE))
+            under = top * 10.0 ** (-0.05 / 20.0) if ceiling.on else top
+            limit(x, under, fall, self._line, self._needed, self._smooth, self._state, POINTS)
+            return
+        if self._clips is None:
+            self._clips = Clips()
+        late = clipped(x, self._clips, way == "hard clip", full(1.0 / top), full(top)) if ceiling.on else 0
+        line = self._lines.get(way)
+        if line is None or line.shape[1] != LIMITER_LATENCY - late:
+            line = self._lines[way] = np.zeros((2, LIMITER_LATENCY - late))
+        hold_back(x, 0, QUANTUM, line)
 
     def _fold(self, x: Array, octaves: Array | float) -> None:
         goal = 1.0 if self.output.fold else 0.0

@@ -1,0 +1,110 @@
+"""Chains on the desk: what comes in as loud, starting settings, branches, two settings side by side."""
+
+import pytest
+
+from kessel.checks import chain_levels
+from kessel.demo import demo_patches
+from kessel.desk import (
+    CHAIN_KINDS,
+    STARTING,
+    Pair,
+    add_part,
+    branch_around,
+    remove_part,
+    same_bands,
+    start_from,
+    without,
+)
+from kessel.engine import Takes, render_loop
+from kessel.measure import loudness
+from kessel.patch import Edit, ValueProblem, apply, get, inverse
+
+DEMO = demo_patches()
+TAKES = Takes()
+
+
+def loud(patch):
+    return loudness(render_loop(patch, TAKES).sum).integrated
+
+
+@pytest.mark.parametrize("kind", CHAIN_KINDS)
+def test_every_kind_has_its_starting_settings_and_each_is_undone_exactly(kind):
+    assert 4 <= len(STARTING[kind]) <= 8
+    edits, new, _ = add_part(DEMO["undertow"], "worked", kind)
+    patch = apply(DEMO["undertow"], edits)
+    assert patch.worked[-1].matched
+    for name, _ in STARTING[kind]:
+        edits, label = start_from(patch, f"worked.{new}", name)
+        made = apply(patch, edits)
+        assert name in label and made.worked[-1].id == new
+        assert apply(made, inverse(patch, edits)) == patch
+    with pytest.raises(ValueProblem):
+        start_from(patch, f"worked.{new}", "nothing of ours")
+
+
+def test_an_effect_is_added_into_a_way_but_no_branch_into_a_branch():
+    edits, new, _ = branch_around(DEMO["undertow"], "worked.warm")
+    patch = apply(DEMO["undertow"], edits)
+    assert [i.id for i in get(patch, f"worked.{new}.ways.high.items")] == ["warm"]
+    patch = apply(patch, add_part(patch, f"worked.{new}.ways.low.items", "echo")[0])
+    assert get(patch, f"worked.{new}.ways.low.items")[0].kind == "echo"
+    with pytest.raises(ValueProblem):
+        add_part(patch, f"worked.{new}.ways.low.items", "branch")
+    with pytest.raises(ValueProblem):
+        branch_around(patch, f"worked.{new}.ways.high.items.warm")
+
+
+def test_a_return_comes_with_its_sends_and_goes_with_them():
+    patch = DEMO["sluice-gate"]
+    edits, new, _ = add_part(patch, "returns", "return")
+    made = apply(patch, edits)
+    assert all(any(s.id == new for s in x.sends) for x in (*made.layers, made))
+    gone = apply(made, remove_part(made, f"returns.{new}")[0])
+    assert not any(s.id == new for x in (*gone.layers, gone) for s in x.sends)
+    # a return that layers are sent to by id alone does no harm when it is gone
+    apply(gone, remove_part(gone, "returns.echo")[0])
+
+
+def test_all_bands_take_what_one_has_but_not_its_gain():
+    patch = apply(DEMO["sluice-gate"], [Edit("worked.deck.bands.mid.gain", 3.0)])
+    made = apply(patch, same_bands(patch, "worked.deck.bands.mid")[0])
+    for band in get(made, "worked.deck.bands"):
+        assert (band.down_threshold, band.up_ratio) == (-22.0, 1.3)
+    assert [b.gain for b in get(made, "worked.deck.bands")] == [0.0, 3.0, 0.0]
+
+
+@pytest.mark.parametrize("what", ["worked.grit", "worked.deck", "worked"])
+def test_without_it_the_loop_is_as_loud_as_with_it(what):
+    patch = apply(DEMO["sluice-gate"], [Edit("worked.grit.trim", 8.0), Edit("worked.grit.mix", 100.0)])
+    levels = chain_levels(patch, TAKES)
+    bare = without(patch, what, levels)
+    after = chain_levels(bare, TAKES)
+    place = "worked"
+    last = f"{place}.{bare.worked[-1].id}" if what == "worked" else f"{what}"
+    loud_with = levels.at[f"worked.{patch.worked[-1].id}" if what == "worked" else what].loudness
+    gain = last if what == "worked" else "worked.compare-gain"
+    assert after.at[gain].loudness == pytest.approx(loud_with, abs=0.1)
+
+
+def test_two_settings_are_equally_loud_and_three_rounds_are_counted():
+    patch = DEMO["salt-press"]
+    loudly = apply(patch, [Edit("worked.punch.makeup", 9.0), Edit("worked.punch.matched", False)])
+    pair = Pair()
+    with pytest.raises(ValueProblem):
+        pair.begin()
+    pair.hold("A", patch, "worked", chain_levels(patch, TAKES))
+    pair.hold("B", loudly, "worked", chain_levels(loudly, TAKES))
+    behind = []
+    for which in "AB":
+        heard = pair.heard(patch, "worked", which)
+        behind.append(chain_levels(heard, TAKES).at["worked.compare-gain"].loudness)
+    assert behind[0] == pytest.approx(behind[1], abs=0.1)
+    pair.begin()
+    for _ in range(3):
+        one, two = pair.blind.setting("1"), pair.blind.setting("2")
+        assert {one, two} == {"A", "B"}
+        pair.pick("1" if one == "A" else "2")
+    assert pair.blind.over and pair.tally == "A was better each time"
+    with pytest.raises(ValueProblem):
+        pair.pick("1")
+    assert apply(loudly, pair.edits("worked", "A")[0]).worked == patch.worked

@@ -1,0 +1,162 @@
+"""The shaping workspace through the real page: build a chain, branch it, reorder it, compare, cure, hear."""
+
+import pytest
+from playwright.sync_api import expect
+
+from .hands import LISTEN, box_of, drag, rule, said, saved
+
+pytestmark = pytest.mark.page
+
+
+def shape(page, address, slug, tab="worked", **words):
+    more = "".join(f"&{k}={v}" for k, v in words.items())
+    page.goto(f"{address}/patch/{slug}?view=shaping&tab={tab}{more}")
+    measured(page)
+
+
+def measured(page):
+    expect(page.locator("#stage-words")).not_to_contain_text("measuring")
+
+
+def add(page, label, kind):
+    page.get_by_label(label, exact=True).select_option(kind)
+
+
+def chips(page):
+    return [c.strip() for c in page.locator("#editor .chip > button:first-child").all_inner_texts()]
+
+
+def test_a_chain_is_built_branched_and_put_in_another_order(page, address, copy_of):
+    slug = copy_of("undertow")
+    shape(page, address, slug)
+    assert chips(page) == ["Warm", "Tone", "Even hand"]
+    add(page, "Add to the chain", "distortion")
+    said(page, "Add Distortion")
+    expect(page.locator("#chip-distortion")).to_have_attribute("aria-pressed", "true")
+    made = saved(page, address, slug)["worked"][-1]
+    assert made["matched"] and abs(made["match"]) > 0.02
+    expect(page.locator("#stage-words")).to_contain_text("as loud as before")
+    # into a branch, where only a band goes through it
+    page.get_by_role("button", name="Branch", exact=True).click()
+    said(page, "Branch around Distortion")
+    expect(page.locator('[data-handle="worked.branch.split_1"]')).to_be_visible()
+    branch = saved(page, address, slug)["worked"][-1]
+    assert [w["name"] for w in branch["ways"]] == ["Low", "High"]
+    assert [i["kind"] for i in branch["ways"][1]["items"]] == ["distortion"]
+    page.get_by_role("button", name="⤷ Low").click()
+    add(page, "Add to Low", "compressor")
+    said(page, "Add Compressor")
+    expect(page.locator("figure", has_text="Static curve")).to_be_visible()
+    assert [i["kind"] for i in saved(page, address, slug)["worked"][-1]["ways"][0]["items"]] == ["compressor"]
+    # with the keys, and dragged
+    page.locator("#chip-branch").focus()
+    page.keyboard.press("Alt+ArrowLeft")
+    said(page, "Move Branch")
+    assert [i["id"] for i in saved(page, address, slug)["worked"]] == ["warm", "tone", "branch", "hold"]
+    expect(page.locator("#editor .chip").nth(2)).to_contain_text("Branch")
+    first, branch = box_of(page.locator("#chip-warm")), box_of(page.locator("#chip-branch"))
+    page.mouse.move(branch["x"] + 8, branch["y"] + 8)
+    page.mouse.down()
+    page.mouse.move(first["x"] + 8, first["y"] + 8, steps=8)
+    page.mouse.up()
+    expect(page.locator("#editor .chip").first).to_contain_text("Branch")
+    assert [i["id"] for i in saved(page, address, slug)["worked"]] == ["branch", "warm", "tone", "hold"]
+
+
+def test_what_a_stage_does_is_seen_and_it_can_be_compared_as_loud(page, address, copy_of):
+    slug = copy_of("sluice-gate")
+    shape(page, address, slug, item="grit")
+    page.get_by_label("Start from", exact=True).select_option("Caught edge")
+    said(page, "Grit: Caught edge")
+    measured(page)
+    expect(page.locator("figure", has_text="Transfer curve")).to_be_visible()
+    expect(page.locator("figure", has_text="Partials").locator("g")).to_have_count(10)
+    page.get_by_role("radiogroup", name="Worked path grit level match").get_by_text("On").click()
+    expect(page.locator("#stage-words")).to_contain_text("as loud as before")
+    page.click("#play")
+    expect(page.locator("#stream-mode")).to_contain_text("live")
+    with_it = page.evaluate(LISTEN, 40)
+    page.get_by_role("button", name="Without it").click()
+    without = page.evaluate(LISTEN, 40)
+    assert with_it["bright"] > without["bright"] + 1.5
+    assert 0.6 < without["rms"] / with_it["rms"] < 1.7
+    page.get_by_role("button", name="Without it").click()
+    # gone and back: B held takes all chains away
+    page.keyboard.down("b")
+    expect(page.locator('[data-compare="all"]')).to_have_attribute("aria-pressed", "true")
+    page.keyboard.up("b")
+    expect(page.locator('[data-compare="all"]')).to_have_attribute("aria-pressed", "false")
+
+
+def test_a_mix_is_dragged_and_an_eq_band_taken_by_its_handle(page, address, copy_of):
+    slug = copy_of("sluice-gate")
+    shape(page, address, slug, item="mud")
+    handle = page.locator('[data-handle="worked.mud.bands.b1.frequency"]')
+    handle.focus()
+    page.keyboard.press("ArrowRight")
+    said(page, "frequency 310 Hz →")
+    assert saved(page, address, slug)["worked"][1]["bands"][0]["frequency"] > 320
+    drag(page, rule(page, "worked.mud.mix"), 0.4)
+    page.mouse.up()
+    said(page, "mix 100 % → 40 %")
+
+
+def test_two_settings_side_by_side_and_blind(page, address, copy_of):
+    slug = copy_of("salt-press")
+    shape(page, address, slug)
+    page.get_by_role("button", name="Hold A").click()
+    said(page, "Held as A")
+    page.locator("#chip-punch").click()
+    page.get_by_label("Start from", exact=True).select_option("Clamp")
+    said(page, "Punch: Clamp")
+    page.get_by_role("button", name="Hold B").click()
+    said(page, "Held as B")
+    page.get_by_role("button", name="Blind").click()
+    for n in ("1", "2", "1"):
+        expect(page.locator(".pair")).to_contain_text("round")
+        page.get_by_role("button", name=n, exact=True).click()
+        expect(page.get_by_role("button", name=n, exact=True)).to_have_attribute("aria-pressed", "true")
+        before = page.locator(".pair b").inner_text()
+        page.get_by_role("button", name=f"{n} is better").click()
+        expect(page.locator(".pair b").first).not_to_have_text(before)
+    expect(page.locator(".tally")).to_contain_text("better")
+    page.get_by_role("button", name="Take A").click()
+    said(page, "Take setting A")
+    assert saved(page, address, slug)["worked"][2]["threshold"] == -22.0
+
+
+def test_a_clipping_stage_is_named_and_cured_by_its_fix(page, address, copy_of):
+    slug = copy_of("mud-lantern")
+    shape(page, address, slug, item="press")
+    page.locator('#editor [data-value="worked.press.trim"]').fill("12")
+    page.keyboard.press("Enter")
+    said(page, "trim 0.0 dB → 12.0 dB")
+    expect(page.locator(".cell.clips", has_text="Press")).to_have_count(1)
+    finding = page.locator(".finding", has_text="first over the clip point")
+    expect(finding).to_be_visible()
+    finding.get_by_role("button").first.click()
+    expect(page.locator(".finding", has_text="first over the clip point")).to_have_count(0)
+    expect(page.locator(".cell.clips", has_text="Press")).to_have_count(0)
+
+
+def test_returns_are_sent_to_and_heard(page, address, copy_of):
+    slug = copy_of("undertow")
+    shape(page, address, slug, tab="returns")
+    page.locator('#editor [data-value="layers.body.sends.echo.level"]').fill("-6")
+    page.keyboard.press("Enter")
+    said(page, "−6.0 dB")
+    expect(page.locator(".stage-group", has_text="Echo")).to_be_visible()
+    page.get_by_role("radio", name="Space").last.click()
+    expect(page.locator('#editor [data-value="layers.body.sends.space.level"]')).to_be_visible()
+
+
+def test_the_output_stage_shows_what_it_takes(page, address, copy_of):
+    slug = copy_of("ebb-motor")
+    shape(page, address, slug, tab="output")
+    page.locator('#editor [data-choose="output.duck.on"][data-word="on"]').click()
+    said(page, "duck off → on")
+    expect(page.locator(".trace", has_text="Duck")).to_be_visible()
+    page.locator('#editor [data-value="output.gain"]').fill("9")
+    page.keyboard.press("Enter")
+    expect(page.locator(".trace", has_text="Ceiling")).to_be_visible()
+    expect(page.locator("#stage-words")).to_contain_text("takes off")
