@@ -29,7 +29,7 @@ def chips(page):
 def test_a_chain_is_built_branched_and_put_in_another_order(page, address, copy_of):
     slug = copy_of("undertow")
     shape(page, address, slug)
-    assert chips(page) == ["Warm", "Tone", "Even hand"]
+    assert chips(page) == ["Warmth", "Tone", "Even hand"]
     add(page, "Add to the chain", "distortion")
     said(page, "Add Distortion")
     expect(page.locator("#chip-distortion")).to_have_attribute("aria-pressed", "true")
@@ -71,7 +71,7 @@ def test_what_a_stage_does_is_seen_and_it_can_be_compared_as_loud(page, address,
     measured(page)
     expect(page.locator("figure", has_text="Transfer curve")).to_be_visible()
     expect(page.locator("figure", has_text="Partials").locator("g")).to_have_count(10)
-    page.get_by_role("radiogroup", name="Worked path grit level match").get_by_text("On").click()
+    page.get_by_role("radiogroup", name="Grit level match").get_by_text("On").click()
     expect(page.locator("#stage-words")).to_contain_text("as loud as before")
     page.click("#play")
     expect(page.locator("#stream-mode")).to_contain_text("live")
@@ -128,14 +128,15 @@ def test_two_settings_side_by_side_and_blind(page, address, copy_of):
 def test_a_clipping_stage_is_named_and_cured_by_its_fix(page, address, copy_of):
     slug = copy_of("mud-lantern")
     shape(page, address, slug, item="press")
-    page.locator('#editor [data-value="worked.press.trim"]').fill("12")
-    page.keyboard.press("Enter")
-    said(page, "trim 0.0 dB → 12.0 dB")
+    for name, value in (("mix", "100"), ("trim", "12"), ("drive", "30")):
+        page.locator(f'#editor [data-value="worked.press.{name}"]').fill(value)
+        page.keyboard.press("Enter")
+        said(page, f"Press {name}")
     expect(page.locator(".cell.clips", has_text="Press")).to_have_count(1)
-    finding = page.locator(".finding", has_text="first over the clip point")
+    finding = page.locator(".finding", has_text="Press on the worked path is the first over the clip point")
     expect(finding).to_be_visible()
     finding.get_by_role("button").first.click()
-    expect(page.locator(".finding", has_text="first over the clip point")).to_have_count(0)
+    expect(finding).to_have_count(0)
     expect(page.locator(".cell.clips", has_text="Press")).to_have_count(0)
 
 

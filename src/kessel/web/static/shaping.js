@@ -8,7 +8,7 @@ export function startShaping(player) {
   const ask = (name, value) => { $(`editor-${name}`).value = value; };
   const redraw = () => document.body.dispatchEvent(new CustomEvent("redrawn"));
   // what is known is shown at once; what has to be measured follows
-  const fresh = () => window.htmx.ajax("GET", `/patch/${slug}/sheet?now=true`, { source: "#sheet", target: "#sheet", swap: "outerHTML" });
+  const fresh = () => window.htmx.ajax("GET", `/patch/${slug}/sheet?now=true`, { source: "#sheet", target: "#sheet", swap: "outerHTML" }).catch(() => { /* a newer one took its place */ });
 
   function goTo({ viewWord, tabWord, layerWord, itemWord, whatWord }) {
     if (viewWord && $("sheet").dataset.view !== viewWord) player.workspace(viewWord);

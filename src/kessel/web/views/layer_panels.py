@@ -84,7 +84,12 @@ def voices_panel(look: Look) -> Panel:
 
 
 def output_panel(look: Look) -> Panel:
-    """The output stage, and the tuning."""
-    paths = [f"output.{f}" for f in fields(look.patch.output)]
-    paths += [f"output.ceiling.{f}" for f in fields(look.patch.output.ceiling)]
-    return Panel(views=with_ends(look.patch, [*paths, "tuning"], look.picture))
+    """The output stage in the order of the sound, and the tuning."""
+    output = look.patch.output
+    paths = ["duck.on", *(f"duck.{f}" for f in fields(output.duck, but=("on",)) if output.duck.on), "gain", "fold"]
+    if output.fold:
+        paths += ["fold_follows", "fold_times" if output.fold_follows else "mono_below"]
+    but = () if output.ceiling.way == "limiter" else ("release",)
+    paths += [f"ceiling.{f}" for f in fields(output.ceiling, but=but)]
+    views = with_ends(look.patch, [*(f"output.{p}" for p in (*paths, "trim")), "tuning"], look.picture)
+    return Panel(views=views)
