@@ -90,6 +90,7 @@ class StageReport:
     before, after: levels in dB along an axis. inside: density of what goes into the item in 1 dB steps from -72 dBFS,
     for static curves. reach: how far the signal is from nothing for half of the time, for 99 % of it, and at most,
     linear. partials: of the lowest note, 1..10, in dB before and after. alias: of a distortion, in dB under a tone.
+    gone: of the output stage, levels of what the mono fold takes away, and all of it in dB against what goes in.
     """
 
     path: str
@@ -102,11 +103,15 @@ class StageReport:
     partials: tuple[tuple[float | None, float | None], ...] = ()
     note: int | None = None
     alias: float | None = None
+    gone: _Real | None = None
+    gone_db: float | None = None
 
 
 def stage_report(patch: Patch, place: str, path: str, axis: _Real, takes: Takes, stop: Stop) -> StageReport:
     """Report on an item at ``path`` of the chain at ``place``; with the chain's own path on all of it."""
     taps = tap_chain(patch, place, takes, stop)
+    if place == "output":
+        return _output_report(taps, axis)
     own = path if path in taps.x else place
     into = taps.x[taps.before.get(own, place)].astype(np.float64)
     out = (taps.x[own] if own != place else taps.x[_last(patch, place)]).astype(np.float64)
@@ -129,6 +134,20 @@ def stage_report(patch: Patch, place: str, path: str, axis: _Real, takes: Takes,
     pitch, levels = _partials(patch, taps, taps.before[own], own)
     values = vars(found) | {"partials": levels, "note": pitch, "alias": alias_of(part, into)}
     return StageReport(**values)
+
+
+def _output_report(taps: Taps, axis: _Real) -> StageReport:
+    """Of the whole output stage; ``gone`` is what the mono fold takes away."""
+    into, out = taps.x["output"].astype(np.float64), taps.x["output.ceiling"].astype(np.float64)
+    gone = taps.x["output.gain"].astype(np.float64) - taps.x["output.fold"]
+    spectra = [Spectrum.of(x, wrap=True).curve(axis) for x in (into, out)]
+    removed = Spectrum.of(gone, wrap=True).curve(axis) if np.abs(gone).max(initial=0.0) > 1e-6 else None
+    lost, kept = (float(np.mean(x**2)) for x in (gone, taps.x["output.gain"].astype(np.float64)))
+    share = decibels(lost / kept) if kept > 0 else None
+    return StageReport(
+        "output", spectra[0], spectra[1], levels_of(into), levels_of(out), np.zeros(79), (0.0, 0.0, 0.0),
+        gone=removed, gone_db=share,
+    )  # fmt: skip
 
 
 def _last(patch: Patch, place: str) -> str:

@@ -51,6 +51,8 @@ class OpenPatch:
         self.patch = library.load(slug)
         self.stamp = library.card(slug).edited
         self.version = 0
+        self._asked = 0
+        """The version that somebody asked for last; later ones differ from it by what level matches found."""
         self.measuring = Measuring(workbench, self._leveled)
         self.pairs: dict[str, Pair] = {}
         self._stages: dict[str, tuple[int, StageReport]] = {}
@@ -75,6 +77,7 @@ class OpenPatch:
     def _took(self, patch: Patch, stamp: str) -> None:
         self.patch, self.stamp = patch, stamp
         self.version += 1
+        self._asked = self.version
         for listener in list(self._listeners):
             listener(patch)
         self.measure()
@@ -86,8 +89,9 @@ class OpenPatch:
                 return
             edits = [Edit(path, value) for path, value in levels.wanted]
             if edits:
-                new = apply(self.patch, edits)
+                new, asked = apply(self.patch, edits), self._asked
                 self._took(new, self.library.amend(self.slug, new))
+                self._asked = asked
 
     def stage(self, place: str, path: str) -> StageReport | None:
         """What an item of a chain does to the sound, measured on the present version; None when it is not there."""
@@ -146,7 +150,7 @@ class OpenPatch:
         """Apply a fix of a finding of this version. Raises ValueProblem when the findings are of another one."""
         with self._lock:
             measured = self.measuring.measured
-            if measured is None or measured.version != version or self.version != version:
+            if measured is None or measured.version != version or version < self._asked:
                 raise ValueProblem("the patch has changed since: look at the new findings first")
             finding = next((f for f in measured.findings if f.key == key), None)
             if finding is None or index >= len(finding.fixes):

@@ -388,8 +388,8 @@ class Sum:
     traces: dict[str, Array]
 
 
-def make_sum(patch: Patch, takes: Takes, stop: Stop | None = None) -> Sum:
-    """The whole span of the output."""
+def make_sum(patch: Patch, takes: Takes, stop: Stop | None = None, taps: Record | None = None) -> Sum:
+    """The whole span of the output; the sound within the output stage is written into ``taps``."""
     stop = stop or Stop()
     layers = take_layers(patch, takes, stop)
     buses = take_buses(patch, layers, takes, stop)
@@ -397,6 +397,7 @@ def make_sum(patch: Patch, takes: Takes, stop: Stop | None = None) -> Sum:
     late = {r.id: back - chain_latency(list(r.chain)) for r in patch.returns}
     clock = Clock(patch)
     output = OutputRun(patch.output, patch.tuning)
+    output.record = taps
     out = np.empty((2, clock.span.total))
     record = Record()
     heard = fed(patch)

@@ -16,6 +16,7 @@ from ..dsp.limiter import POINTS, limit, rest
 from ..dsp.mixing import PLACE, from_mid_side, meter, place, ramp_gain, to_mid_side
 from ..patch import Ceiling, Layer, Output, pitch_hz
 from .bank import Bank
+from .chain import Record
 from .dynamics_runs import Clips, clipped
 from .knobs import Array, as_factor, gain_of
 from .latest import Latest
@@ -140,6 +141,7 @@ class OutputRun:
 
     def __init__(self, output: Output, tuning: float = 440.0) -> None:
         self.tuning = tuning
+        self.record: Record | None = None
         self.latest = Latest()
         self.traces: dict[str, Array] = {}
         self.meters: dict[str, Array] = {f"output.{n}": np.zeros(3) for n in ("gain", "fold", "ceiling")}
@@ -165,21 +167,30 @@ class OutputRun:
     def process(self, x: Array, now: Moment, events: list[NoteEvent]) -> None:
         """Work on a quantum of x, (2, QUANTUM), in place."""
         self.traces = {}
+        self._tap("output", x)
         self._duck(x, now)
         gain, trim = self._goals
         ramp_gain(x, self._gain, gain)
         self._gain = gain
-        meter(x, 0, QUANTUM, self.meters["output.gain"])
+        self._after("output.gain", x)
         follows = self.output.fold and self.output.fold_follows
         octaves = self.latest.quantum(events, self._bank, now)[1] if follows else 0.0
         self._fold(x, octaves)
-        meter(x, 0, QUANTUM, self.meters["output.fold"])
+        self._after("output.fold", x)
         peak = float(np.abs(x).max())
         self.peak_before = max(self.peak_before, peak)
         self._ceiling(x, peak)
         ramp_gain(x, self._trim, trim)
         self._trim = trim
-        meter(x, 0, QUANTUM, self.meters["output.ceiling"])
+        self._after("output.ceiling", x)
+
+    def _after(self, path: str, x: Array) -> None:
+        meter(x, 0, QUANTUM, self.meters[path])
+        self._tap(path, x)
+
+    def _tap(self, path: str, x: Array) -> None:
+        if self.record is not None:
+            self.record.tap(path, x)
 
     def _duck(self, x: Array, now: Moment) -> None:
         duck = self.output.duck

@@ -16,6 +16,7 @@ from .loop import (
     Stop,
     Takes,
     joined,
+    make_sum,
     take_buses,
     take_chain,
     take_layers,
@@ -23,10 +24,13 @@ from .loop import (
     take_voices_of,
     take_worked,
 )
+from .output import OutputRun
 from .returns import chain_latency
 from .runs import VoiceNow
 from .sends import fed
 from .stages import latency_of
+
+OUTPUT = "output"
 
 
 @dataclass
@@ -64,8 +68,13 @@ def _late(items: list[ChainItem], place: str, before: int, late: dict[str, int],
 
 
 def tap_chain(patch: Patch, place: str, takes: Takes, stop: Stop | None = None) -> Taps:
-    """The loop at every place of a chain: ``layers.ID.chain``, ``worked`` or ``returns.ID.chain``. Raises KeyError."""
+    """The loop at every place of a chain, or of the output stage. Raises KeyError.
+
+    place: ``layers.ID.chain``, ``worked``, ``returns.ID.chain`` or ``output``.
+    """
     stop = stop or Stop()
+    if place == OUTPUT:
+        return _tap_output(patch, takes, stop)
     layers = take_layers(patch, takes, stop)
     record = Record(taps=True)
     pad = max(t.latency for t in layers.values())
@@ -94,6 +103,22 @@ def tap_chain(patch: Patch, place: str, takes: Takes, stop: Stop | None = None) 
     for path, parts in (record.taps or {}).items():
         x = np.concatenate(parts, axis=1).astype(np.float64)
         found.x[path] = joined(x, span.pre + late[path], span.length).astype(np.float32)
+    return found
+
+
+def _tap_output(patch: Patch, takes: Takes, stop: Stop) -> Taps:
+    record = Record(taps=True)
+    made = make_sum(patch, takes, stop, record)
+    span = span_of(patch)
+    found = Taps()
+    last = OUTPUT
+    for path, parts in (record.taps or {}).items():
+        late = made.late + (OutputRun.latency if path == f"{OUTPUT}.ceiling" else 0)
+        x = np.concatenate(parts, axis=1).astype(np.float64)
+        found.x[path] = joined(x, span.pre + late, span.length).astype(np.float32)
+        if path != OUTPUT:
+            found.before[path] = last
+        last = path
     return found
 
 

@@ -325,6 +325,7 @@ def returns_panel(look: Look) -> Panel:
         panel = chain_at(look, place)
     else:
         panel = Panel(_chain_chips(replace(place, below="")), adding=[_adding(place.base, "Add to the chain", True)])
+        panel.ordered = True
         own = f"returns.{shown.id}"
         paths = [f"{own}.{n}" for n in declarations(type(shown))]
         views = with_ends(patch, paths, look.picture)

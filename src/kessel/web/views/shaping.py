@@ -427,6 +427,8 @@ def shaping_view(open_patch: OpenPatch, picture: Picture | None, asked: Asked, v
     report = None
     if fresh and picture is not None and part is not None:
         report = open_patch.stage(place.base, reported)
+    if fresh and picture is not None and tab == "output":
+        report = open_patch.stage("output", "output")
     handles, cut = ([], None) if part is None else _handles(patch, place.path, part)
     if tab == "output" and patch.output.fold and not patch.output.fold_follows:
         handles = [_handle(patch, "output.mono_below", "Mono below", "mono")]
@@ -442,10 +444,10 @@ def shaping_view(open_patch: OpenPatch, picture: Picture | None, asked: Asked, v
     after = level_line(report.after) if report is not None else ""
     words = _words(report, part, part.match if part is not None and getattr(part, "matched", False) else None)
     if tab == "output":
-        before, after = "", level_line(picture.sum) if picture else ""
-        words = _output_words(open_patch, picture)
+        words = _output_words(open_patch, picture, report)
     elif part is None:
         words = ("Nothing in this chain yet: add an effect below, and see here what it does.",)
+    reported_on = tab == "output" or part is not None
     title = "Output" if tab == "output" else f"{name}: {part.name}" if part is not None else name
     return Shaping(
         chains=chains,
@@ -454,7 +456,7 @@ def shaping_view(open_patch: OpenPatch, picture: Picture | None, asked: Asked, v
         words=words,
         before=before,
         after=after,
-        response=_response(patch, part),
+        response=level_line(report.gone) if report is not None and report.gone is not None else _response(patch, part),
         handles=tuple(handles),
         cut=cut,
         figure=figure,
@@ -464,15 +466,15 @@ def shaping_view(open_patch: OpenPatch, picture: Picture | None, asked: Asked, v
         ticks=axes.ticks,
         grid=GRID,
         keys=axes.keys,
-        measured=picture is not None and picture.version >= version and (report is not None or part is None),
+        measured=picture is not None and picture.version >= version and (report is not None or not reported_on),
         layers=axes.layers,
         travels=travels(patch, picture),
         path=path,
     )
 
 
-def _output_words(open_patch: OpenPatch, picture: Picture | None) -> tuple[str, ...]:
-    if picture is None:
+def _output_words(open_patch: OpenPatch, picture: Picture | None, report: StageReport | None) -> tuple[str, ...]:
+    if picture is None or report is None:
         return ("measuring…",)
     output = open_patch.patch.output
     found = [f"peak {_db(picture.stages.get('output.ceiling'))}FS, true peak {_db(picture.true_peak)}TP"]
@@ -481,4 +483,7 @@ def _output_words(open_patch: OpenPatch, picture: Picture | None) -> tuple[str, 
         over = before - output.ceiling.limit
         what = output.ceiling.way
         found.append(f"{what} takes off {_db(over)} at most" if over > 0 else f"{what} has {_db(-over)} to spare")
+    if output.fold and report is not None:
+        gone = report.gone_db
+        found.append("the fold takes nothing" if gone is None else f"the fold takes {_db(gone)} of it away")
     return tuple(found)
