@@ -13,7 +13,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from .filters import BUTTERWORTH, _quiet, _tangent
+from .filters import BUTTERWORTH, _quiet, _step, _still, _tangent
 from .jit import RATE, inline, kernel
 
 _K = BUTTERWORTH
@@ -47,19 +47,37 @@ def split(x: Any, low: Any, high: Any, log_hz: Any, steady: Any, state: Any, tan
     p = 1.0 / (1.0 + g * (g + _K))
     left, right, where = x[0, :n], x[1, :n], log_hz[:n]
     low_l, low_r, high_l, high_r = low[0, :n], low[1, :n], high[0, :n], high[1, :n]
-    for i in range(n):
-        if not steady:
+    if steady:
+        # both outputs and both states as sums of the input and the states: two additions from sample to sample
+        c = _still(g, _K, 0.0, 0.0, 1.0)
+        d = _still(g, _K, 1.0, -2.0 * _K, 0.0)
+        q, one, two = c
+        t = d[0]
+        for i in range(n):
+            v, w = left[i], right[i]
+            under, whole = q[0] * v + (q[1] * a0 + q[2] * a1), t[0] * v + (t[1] * a0 + t[2] * a1)
+            a0, a1 = one[0] * v + (one[1] * a0 + one[2] * a1), two[0] * v + (two[1] * a0 + two[2] * a1)
+            deep = q[0] * under + (q[1] * a2 + q[2] * a3)
+            a2, a3 = one[0] * under + (one[1] * a2 + one[2] * a3), two[0] * under + (two[1] * a2 + two[2] * a3)
+            low_l[i], high_l[i] = deep, whole - deep
+            under, whole = q[0] * w + (q[1] * b0 + q[2] * b1), t[0] * w + (t[1] * b0 + t[2] * b1)
+            b0, b1 = one[0] * w + (one[1] * b0 + one[2] * b1), two[0] * w + (two[1] * b0 + two[2] * b1)
+            deep = q[0] * under + (q[1] * b2 + q[2] * b3)
+            b2, b3 = one[0] * under + (one[1] * b2 + one[2] * b3), two[0] * under + (two[1] * b2 + two[2] * b3)
+            low_r[i], high_r[i] = deep, whole - deep
+    else:
+        for i in range(n):
             g = _tangent(tangents, where[i])
             p = 1.0 / (1.0 + g * (g + _K))
-        v, w = left[i], right[i]
-        band, under, a0, a1 = _turn(v, a0, a1, g, p)
-        _, deep, a2, a3 = _turn(under, a2, a3, g, p)
-        low_l[i] = deep
-        high_l[i] = (v - 2.0 * _K * band) - deep
-        band, under, b0, b1 = _turn(w, b0, b1, g, p)
-        _, deep, b2, b3 = _turn(under, b2, b3, g, p)
-        low_r[i] = deep
-        high_r[i] = (w - 2.0 * _K * band) - deep
+            v, w = left[i], right[i]
+            band, under, a0, a1 = _turn(v, a0, a1, g, p)
+            _, deep, a2, a3 = _turn(under, a2, a3, g, p)
+            low_l[i] = deep
+            high_l[i] = (v - 2.0 * _K * band) - deep
+            band, under, b0, b1 = _turn(w, b0, b1, g, p)
+            _, deep, b2, b3 = _turn(under, b2, b3, g, p)
+            low_r[i] = deep
+            high_r[i] = (w - 2.0 * _K * band) - deep
     state[0, 0], state[0, 1], state[0, 2], state[0, 3] = _quiet(a0), _quiet(a1), _quiet(a2), _quiet(a3)
     state[1, 0], state[1, 1], state[1, 2], state[1, 3] = _quiet(b0), _quiet(b1), _quiet(b2), _quiet(b3)
 
@@ -72,10 +90,16 @@ def turn_along(x: Any, log_hz: Any, steady: Any, state: Any, tangents: Any) -> N
     g = _tangent(tangents, log_hz[0])
     p = 1.0 / (1.0 + g * (g + _K))
     left, right, where = x[0, :n], x[1, :n], log_hz[:n]
+    if steady:
+        c = _still(g, _K, 1.0, -2.0 * _K, 0.0)
+        for i in range(n):
+            left[i], a0, a1 = _step(c, left[i], a0, a1)
+            right[i], b0, b1 = _step(c, right[i], b0, b1)
+        state[0, 0], state[0, 1], state[1, 0], state[1, 1] = _quiet(a0), _quiet(a1), _quiet(b0), _quiet(b1)
+        return
     for i in range(n):
-        if not steady:
-            g = _tangent(tangents, where[i])
-            p = 1.0 / (1.0 + g * (g + _K))
+        g = _tangent(tangents, where[i])
+        p = 1.0 / (1.0 + g * (g + _K))
         band, _, a0, a1 = _turn(left[i], a0, a1, g, p)
         left[i] -= 2.0 * _K * band
         band, _, b0, b1 = _turn(right[i], b0, b1, g, p)

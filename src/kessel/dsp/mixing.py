@@ -149,3 +149,15 @@ def moved_by(
     """Write rest + shift + base + amount * mover, kept within low..high, into out; all (n,)."""
     for i in range(out.size):
         out[i] = min(max(rest[i] + shift + base + amount * mover[i], low), high)
+
+
+@kernel("void(f8[::1], f8[::1])")
+def furthest(x: Any, out: Any) -> None:
+    """Write what is furthest from nothing in each of as many equal parts of x, (n,), as out, (parts,), has places."""
+    wide = x.size // out.size
+    for p in range(out.size):
+        best = 0.0
+        for i in range(p * wide, (p + 1) * wide):
+            if abs(x[i]) > abs(best):
+                best = x[i]
+        out[p] = best

@@ -12,7 +12,7 @@ from ..dsp import QUANTUM
 from ..dsp.crossover import crossover
 from ..dsp.crossover import rest as crossover_rest
 from ..dsp.filters import TANGENTS
-from ..dsp.mixing import meter, ramp_gain
+from ..dsp.mixing import furthest, meter, ramp_gain
 from ..patch import Branch, ChainItem, Way
 from .dynamics_runs import rising
 from .knobs import Array, Knob, as_gain, as_is, as_share, gain_of, knob_of
@@ -41,8 +41,9 @@ class Record:
         kept = self.traces.setdefault(path, [])
         while len(kept) < self.count:
             kept.append(np.zeros(TRACE_STEPS))
-        parts = db.reshape(TRACE_STEPS, -1)
-        kept.append(parts[np.arange(TRACE_STEPS), np.abs(parts).argmax(axis=1)])
+        out = np.empty(TRACE_STEPS)
+        furthest(db, out)
+        kept.append(out)
 
 
 @dataclass
@@ -93,6 +94,10 @@ class Chain:
     def knobs(self) -> dict[str, Knob]:
         """All knobs by path."""
         return {f"{i.path}.{name}": k for i in self.items.values() for name, k in i.run.knobs.items()}
+
+    def settle(self) -> None:
+        """Take note of what moves its items now."""
+        self._restless = True
 
     def process(self, x: Buffer, voice: VoiceNow) -> None:
         """Work on a quantum of x, (2, QUANTUM), in place."""
@@ -189,6 +194,9 @@ class BranchRun(EffectRun):
         own = {n: k for n, k in self.knobs.items() if ".items." not in n}
         for knob in own.values():
             knob.tick()
+        self.settle()
+        for chain in self.chains.values():
+            chain.settle()
         mix = self.knobs["mix"]
         self.off = not self.part.on and mix.still and mix.goal == 0.0
 

@@ -43,6 +43,7 @@ class ChainRun:
         """Take over a patch's controls."""
         self.chain.update(items)
         self.bank.update(patch, {**self.chain.knobs, **self.beside}, self.below)
+        self.chain.settle()
         self._tuning = patch.tuning
 
     def begin(self, now: Moment, events: list[NoteEvent]) -> Movers:

@@ -23,6 +23,7 @@ from ..patch import BandDynamics, CeilingItem, Compressor, Expander, Multiband
 from .knobs import Array, as_factor, as_is, as_share, knob_of
 from .runs import Buffer, EffectRun, Held, VoiceNow, full, stepped
 
+_Steps = tuple[Array, Array, Array, Array, Array, Array, Array, Array, Array, Array]
 _NONE = stepped(0.0)
 _FAR = stepped(120.0)
 
@@ -52,7 +53,7 @@ def as_fall(log_ratio: Array) -> Array:
     return 1.0 - np.exp2(log_ratio)
 
 
-class _Listening:
+class Listening:
     """One listener and its gain, at rest."""
 
     def __init__(self) -> None:
@@ -77,13 +78,13 @@ class CompressorRun(EffectRun):
         """Latency in samples, on or off."""
         return round(part.ahead * RATE / 1000.0)
 
-    def fresh(self) -> _Listening:
+    def fresh(self) -> Listening:
         """At rest."""
-        return _Listening()
+        return Listening()
 
     def effect(self, x: Buffer, held: Held, voice: VoiceNow) -> None:
         """Compress in place."""
-        own: _Listening = held.it
+        own: Listening = held.it
         part: Compressor = self.part
         hears = x
         if part.listen_low > 20.0:
@@ -113,13 +114,13 @@ class ExpanderRun(EffectRun):
         "mix": as_share,
     }  # fmt: skip
 
-    def fresh(self) -> _Listening:
+    def fresh(self) -> Listening:
         """At rest."""
-        return _Listening()
+        return Listening()
 
     def effect(self, x: Buffer, held: Held, voice: VoiceNow) -> None:
         """Expand in place."""
-        own: _Listening = held.it
+        own: Listening = held.it
         part: Expander = self.part
         levels(x, False, part.hold * RATE / 1000.0 / STEP, own.heard, own.level)
         threshold = self.steps("threshold", voice)
@@ -139,7 +140,7 @@ class _Bands:
         self.count = count
         self.split = crossover_rest(count - 1)
         self.bands = np.empty((count, 2, QUANTUM))
-        self.each: dict[str, _Listening] = {}
+        self.each: dict[str, Listening] = {}
 
 
 _BAND = {
@@ -204,25 +205,33 @@ class MultibandRun(EffectRun):
             if alone and band.id not in alone:
                 continue
             if band.on:
-                self._dynamics(y, band, own.each.setdefault(band.id, _Listening()), mix, voice)
+                self._dynamics(y, band, own.each.setdefault(band.id, Listening()), mix, voice)
             x += y
 
-    def _dynamics(self, y: Buffer, band: BandDynamics, own: _Listening, mix: Array, voice: VoiceNow) -> None:
+    def _dynamics(self, y: Buffer, band: BandDynamics, own: Listening, mix: Array, voice: VoiceNow) -> None:
         part: Multiband = self.part
-        path = f"bands.{band.id}"
         levels(y, False, part.hold * RATE / 1000.0 / STEP, own.heard, own.level)
+        made = self.fixed.get(band.id)
+        if made is None:
+            made = self._controls(f"bands.{band.id}", voice)
+            if self.settled:
+                self.fixed[band.id] = made
+        gains(own.heard, *made[0], False, own.out, own.trace, own.gain)
+        self.traces[f"bands.{band.id}"] = own.trace
+        weigh(y, own.out, made[1], mix)
+
+    def _controls(self, path: str, voice: VoiceNow) -> tuple[_Steps, Array]:
+        """A band's controls as the loops want them: of the gain at every step, and the level after it."""
         speed = self.steps("speed", voice)
         down_from, down, up_from, up, attack, release = (
             self.steps(f"{path}.{name}", voice)
             for name in ("down_threshold", "down_ratio", "up_threshold", "up_ratio", "attack", "release")
         )
-        gains(
-            own.heard, down_from, down, up_from, up, self.steps("knee", voice), self.steps("depth", voice),
-            _FAR, self.steps("most", voice), _kept(attack, speed), _kept(release, speed), False, own.out, own.trace,
-            own.gain,
+        steps = (
+            down_from, down, up_from, up, self.steps("knee", voice), self.steps("depth", voice), _FAR,
+            self.steps("most", voice), _kept(attack, speed), _kept(release, speed),
         )  # fmt: skip
-        self.traces[path] = own.trace
-        weigh(y, own.out, self.over(f"{path}.gain", voice), mix)
+        return steps, self.over(f"{path}.gain", voice)
 
 
 def _kept(log_ms: Array, log_speed: Array) -> Array:

@@ -73,6 +73,8 @@ class StageRun:
             self.knobs["mix"] = Knob(mix, 0.0, self.converts["mix"])
         self.part = part
         self.off = False
+        self.settled = False
+        self.fixed: dict[Any, Any] = {}
         self.update(part)
 
     @staticmethod
@@ -98,9 +100,18 @@ class StageRun:
         """Prepare a quantum."""
         for knob in self.knobs.values():
             knob.tick()
+        self.settle()
         mix = self.knobs["mix"]
         still = mix.still and mix.goal == 0.0
         self.off = still and (not self.part.on or not mix.movements)
+
+    def settle(self) -> None:
+        """Take note of whether anything changes; what was made of the controls counts no more.
+
+        ``settled``: nothing turns or moves any control, so that what is made of them can be kept in ``fixed``.
+        """
+        self.settled = all(k.still and not k.movements for k in self.knobs.values())
+        self.fixed = {}
 
     def process(self, x: Buffer, a: int, b: int, state: Any, voice: VoiceNow) -> None:
         """Work on samples a..b of x, (channels, n), in place."""

@@ -262,6 +262,12 @@ class EqRun(StageRun):
             x[:, a:b] = dry[:, a:b] + mix[a:b] * (x[:, a:b] - dry[:, a:b])
 
     def _band(self, band: EqBand, x: Buffer, a: int, b: int, state: dict[str, Buffer], voice: VoiceNow) -> None:
+        if self.settled and not band.tied:
+            made = self.fixed.get(band.id)
+            if made is None:
+                made = self.fixed[band.id] = sections_of(band.type, int(band.slope), band.frequency, band.gain, band.q)
+            self._sections(band.id, made, x, a, b, state)
+            return
         own = {n: self.knobs[f"bands.{band.id}.{n}"] for n in ("frequency", "gain", "q", "times")}
         moving = any(k.movements for k in own.values()) or (band.tied and voice.gliding)
         step = _MOVED if moving else b - a
@@ -273,12 +279,17 @@ class EqRun(StageRun):
             hz = 2.0 ** at["frequency"]
             if band.tied:
                 hz = pitch_hz(_C2, voice.tuning) * 2.0 ** (float(pitch[stop - 1]) + at["times"])
-            wanted = sections_of(band.type, int(band.slope), hz, at["gain"], 2.0 ** at["q"])
-            before = self._now.get(band.id, wanted)
-            for n, new in enumerate(wanted):
-                held = state.setdefault(f"{band.id}/{n}", np.zeros((2, 2)))
-                filter_mixed(x, first, stop, before[n] if n < len(before) else new, new, held[: x.shape[0]])
-            self._now[band.id] = wanted
+            self._sections(
+                band.id, sections_of(band.type, int(band.slope), hz, at["gain"], 2.0 ** at["q"]), x, first, stop, state
+            )
+
+    def _sections(self, band: str, wanted: list[Array], x: Buffer, a: int, b: int, state: dict[str, Buffer]) -> None:
+        """Go from the sections that were to those that are wanted, over samples a..b."""
+        before = self._now.get(band, wanted)
+        for n, new in enumerate(wanted):
+            held = state.setdefault(f"{band}/{n}", np.zeros((2, 2)))
+            filter_mixed(x, a, b, before[n] if n < len(before) else new, new, held[: x.shape[0]])
+        self._now[band] = wanted
 
 
 _MOVED = 64

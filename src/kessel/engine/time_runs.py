@@ -244,6 +244,24 @@ class EchoRun(TimeRun):
     def effect(self, x: Buffer, held: Held, voice: VoiceNow) -> None:
         """Add the repeats."""
         own: _Repeats = held.it
+        key = voice.now.tempo
+        made = self.fixed.get(key) if self.settled else None
+        if made is None:
+            made = self._controls(voice)
+            if self.settled and self.knobs["detune"].goal == 0.0:
+                self.fixed[key] = made
+        delay, lost, kept = made
+        wet = np.empty((2, QUANTUM))
+        echo(
+            x, wet, own.line, own.at, delay, self.over("feedback", voice), self.over("cross", voice), lost, kept,
+            own.loop,
+        )  # fmt: skip
+        own.at += QUANTUM
+        self._duck(x, wet, own, voice)
+        self.meet(x, wet, own, voice)
+
+    def _controls(self, voice: VoiceNow) -> tuple[Buffer, Array, Array]:
+        """Delays of both sides in samples, and what the loop loses below and keeps above."""
         if self.part.clock == "beats":
             far = self.over("length", voice) * samples_per_beat(voice.now.tempo)
         else:
@@ -262,14 +280,7 @@ class EchoRun(TimeRun):
         log_low, log_high = low.scale(voice.movers), high.scale(voice.movers)
         lost = full(0.0) if self._at(log_low, low.control.low) else low.convert(log_low)
         kept = full(1.0) if self._at(log_high, high.control.high) else high.convert(log_high)
-        wet = np.empty((2, QUANTUM))
-        echo(
-            x, wet, own.line, own.at, delay, self.over("feedback", voice), self.over("cross", voice), lost, kept,
-            own.loop,
-        )  # fmt: skip
-        own.at += QUANTUM
-        self._duck(x, wet, own, voice)
-        self.meet(x, wet, own, voice)
+        return delay, lost, kept
 
     @staticmethod
     def _at(log_hz: Array, end: float) -> bool:
@@ -277,10 +288,10 @@ class EchoRun(TimeRun):
 
     def _duck(self, x: Buffer, wet: Buffer, own: _Repeats, voice: VoiceNow) -> None:
         duck = self.last("duck", voice)
-        heard = np.empty(STEPS)
-        levels(x, False, 0.02 * RATE / STEP, heard, own.level)
         if duck <= 0.0 and own.down == 0.0:
             return
+        heard = np.empty(STEPS)
+        levels(x, False, 0.02 * RATE / STEP, heard, own.level)
         # all of it from -12 dBFS on, nothing under -36 dBFS; down in 10 ms, up in 150 ms
         want = duck * np.clip((heard + 36.0) / 24.0, 0.0, 1.0)
         down = np.empty(STEPS + 1)
