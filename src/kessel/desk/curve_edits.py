@@ -4,34 +4,70 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Sequence
+from contextlib import suppress
+from typing import Any
 
 import numpy as np
 
 from ..engine import drawn_curve
-from ..patch import Curve, CurvePoint, Edit, Lfo, Macro, Patch, ValueProblem, apply, read
+from ..patch import (
+    BeatShape,
+    Curve,
+    CurvePoint,
+    Distortion,
+    Edit,
+    Lfo,
+    Macro,
+    NoSuchPath,
+    Patch,
+    ValueProblem,
+    apply,
+    get,
+    read,
+)
 
 Step = tuple[list[Edit], str]
 _NEAR = 1e-6
-HOLDS_CURVE = (Curve, Lfo, Macro)
+Holder = Curve | Lfo | Macro | BeatShape | Distortion
+HOLDS_CURVE = (Curve, Lfo, Macro, BeatShape, Distortion)
 FEWEST = 2
 
 
-def curve_of(patch: Patch, mover_id: str) -> Curve | Lfo | Macro:
-    """The mover whose curve is drawn. Raises ValueProblem."""
-    found = next((m for m in patch.movers if m.id == mover_id), None)
+def curve_of(patch: Patch, mover_id: str) -> Holder:
+    """The mover whose curve is drawn, or the chain item at a path. Raises ValueProblem."""
+    found: Any = None
+    if "." in mover_id:
+        with suppress(NoSuchPath):
+            found = get(patch, mover_id)
+    else:
+        found = next((m for m in patch.movers if m.id == mover_id), None)
     if not isinstance(found, HOLDS_CURVE):
-        raise ValueProblem("that mover has no drawn curve: add a curve first")
+        raise ValueProblem("that has no drawn curve: add a curve first")
     return found
 
 
-def beats_of(mover: Curve | Lfo | Macro) -> float | None:
+def path_of(mover_id: str) -> str:
+    """Where the holder of a curve stands in the patch."""
+    return mover_id if "." in mover_id else f"movers.{mover_id}"
+
+
+def most_of(holder: Holder) -> int:
+    """How many points a curve has at most."""
+    return 256 if isinstance(holder, Macro) else 32 if isinstance(holder, Distortion) else 64
+
+
+def beats_of(mover: Holder) -> float | None:
     """How many beats the drawing is long; None where it is not counted in beats."""
     if isinstance(mover, Macro):
         return 4.0 * mover.bars
+    if isinstance(mover, BeatShape):
+        return mover.length
+    if isinstance(mover, Distortion):
+        return None
     return mover.length if mover.clock == "beats" else None
 
 
-def grid_of(mover: Curve | Lfo | Macro) -> float:
+def grid_of(mover: Holder) -> float:
     """Distance of the grid's places as a share of the drawing; 0 for none."""
     beats = beats_of(mover)
     snap = mover.snap if isinstance(mover, Curve) else "1/16"
@@ -52,7 +88,7 @@ def bend_through(patch: Patch, mover_id: str, index: int, value: float) -> Step:
     return bend(patch, mover_id, index, 25.0 * math.log(share / (1.0 - share)))
 
 
-def points_of(mover: Curve | Lfo | Macro) -> list[CurvePoint]:
+def points_of(mover: Holder) -> list[CurvePoint]:
     """The points, or a level line where none were drawn yet."""
     points = list(mover.points)
     if len(points) < FEWEST:
@@ -61,18 +97,21 @@ def points_of(mover: Curve | Lfo | Macro) -> list[CurvePoint]:
     return points
 
 
-def _snapped(mover: Curve | Lfo | Macro, at: float) -> float:
+def _snapped(mover: Holder, at: float) -> float:
     grid = grid_of(mover)
     at = min(max(at, 0.0), 1.0)
     return min(1.0, round(round(at / grid) * grid, 9)) if grid > 0 else round(at, 6)
 
 
-def _kept(mover: Curve | Lfo | Macro, points: Sequence[CurvePoint], label: str) -> Step:
-    edits = [Edit(f"movers.{mover.id}.points", [p.model_dump() for p in points])]
+def _kept(mover_id: str, mover: Holder, points: Sequence[CurvePoint], label: str) -> Step:
+    own = path_of(mover_id)
+    edits = [Edit(f"{own}.points", [p.model_dump() for p in points])]
     if isinstance(mover, Macro) and not mover.drawn:
-        edits.append(Edit(f"movers.{mover.id}.drawn", True))
+        edits.append(Edit(f"{own}.drawn", True))
     if isinstance(mover, Lfo) and mover.shape != "drawn":
-        edits.append(Edit(f"movers.{mover.id}.shape", "drawn"))
+        edits.append(Edit(f"{own}.shape", "drawn"))
+    if isinstance(mover, Distortion) and mover.curve != "drawn":
+        edits.append(Edit(f"{own}.curve", "drawn"))
     return edits, f"{mover.name} {label}"
 
 
@@ -88,7 +127,7 @@ def move_point(patch: Patch, mover_id: str, index: int, at: float, value: float)
         low = high = float(index > 0)
     at = min(max(_snapped(mover, at), low), high)
     points[index] = points[index].model_copy(update={"at": at, "value": round(min(max(value, 0.0), 1.0), 4)})
-    return _kept(mover, points, "point moved")
+    return _kept(mover_id, mover, points, "point moved")
 
 
 def add_point(patch: Patch, mover_id: str, at: float, value: float) -> Step:
@@ -100,7 +139,7 @@ def add_point(patch: Patch, mover_id: str, at: float, value: float) -> Step:
     if at >= 1.0:
         index = len(points) - 1
     new = CurvePoint(at=at, value=round(min(max(value, 0.0), 1.0), 4))
-    return _kept(mover, [*points[:index], new, *points[index:]], "point added")
+    return _kept(mover_id, mover, [*points[:index], new, *points[index:]], "point added")
 
 
 def remove_point(patch: Patch, mover_id: str, index: int) -> Step:
@@ -110,7 +149,7 @@ def remove_point(patch: Patch, mover_id: str, index: int) -> Step:
     _check(points, index)
     if index in (0, len(points) - 1):
         raise ValueProblem("the first and the last point stay: move them up or down")
-    return _kept(mover, [p for i, p in enumerate(points) if i != index], "point taken away")
+    return _kept(mover_id, mover, [p for i, p in enumerate(points) if i != index], "point taken away")
 
 
 def bend(patch: Patch, mover_id: str, index: int, percent: float) -> Step:
@@ -119,7 +158,7 @@ def bend(patch: Patch, mover_id: str, index: int, percent: float) -> Step:
     points = points_of(mover)
     _check(points[:-1], index)
     points[index] = points[index].model_copy(update={"bend": round(min(max(percent, -100.0), 100.0), 1)})
-    return _kept(mover, points, "bent")
+    return _kept(mover_id, mover, points, "bent")
 
 
 def line_of(patch: Patch, mover_id: str, count: int = 240) -> list[float]:
@@ -162,10 +201,10 @@ def stroke(patch: Patch, mover_id: str, line: Sequence[tuple[float, float]]) -> 
         if not any(p.at == end for p in points):
             value_there = round(float(curve[round(4096 * end)]), 4)
             points.insert(0 if end == 0.0 else len(points), CurvePoint(at=end, value=value_there))
-    most = 256 if isinstance(mover, Macro) else 64
+    most = most_of(mover)
     if len(points) > most:
         raise ValueProblem(f"a curve has {most} points at most: take some away first")
-    return _kept(mover, points, "drawn")
+    return _kept(mover_id, mover, points, "drawn")
 
 
 def record_macro(patch: Patch, mover_id: str, played: Sequence[tuple[float, float]]) -> list[Edit]:
@@ -240,7 +279,7 @@ def touch(patch: Patch, mover_id: str, what: str) -> Step:
         raise ValueProblem(f"a curve can be {', '.join(TOUCHES)}")
     word, make = TOUCHES[what]
     points = make(points_of(mover))
-    most = 256 if isinstance(mover, Macro) else 64
+    most = most_of(mover)
     if len(points) > most:
         raise ValueProblem(f"a curve has {most} points at most: take some away first")
-    return _kept(mover, points, word.lower())
+    return _kept(mover_id, mover, points, word.lower())

@@ -211,7 +211,7 @@ class MultibandRun(EffectRun):
     def _dynamics(self, y: Buffer, band: BandDynamics, own: Listening, mix: Array, voice: VoiceNow) -> None:
         part: Multiband = self.part
         levels(y, False, part.hold * RATE / 1000.0 / STEP, own.heard, own.level)
-        made = self.fixed.get(band.id)
+        made: tuple[_Steps, Array] | None = self.fixed.get(band.id)
         if made is None:
             made = self._controls(f"bands.{band.id}", voice)
             if self.settled:

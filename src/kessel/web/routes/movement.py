@@ -27,6 +27,7 @@ from ...patch import Patch, ValueProblem
 from ..pages import desk_of, page
 from ..views.movement import moment_view, moving_view
 from ..views.movement_list import control_menu
+from ..views.shaping import shaped_curve
 from ..views.strip_row import strip_row
 from .edits import changed
 from .workspace import AskedOf
@@ -111,7 +112,7 @@ class CurveHand(BaseModel):
 
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
-    mover: str = Field(max_length=64)
+    mover: str = Field(max_length=200)
     do: Literal["move", "add", "remove", "bend", "stroke", "touch"]
     index: int = Field(default=0, ge=0, le=999)
     at: float = Field(default=0.0, ge=-1, le=2)
@@ -145,6 +146,8 @@ def curve(request: Request, slug: str, hand: CurveHand) -> Response:
 def curve_box(request: Request, slug: str, asked: AskedOf) -> HTMLResponse:
     """The drawn curve as it stands now."""
     open_patch = desk_of(request).open(slug)
+    if asked.view == "shaping":
+        return page("curve_box.html", slug=slug, moving=shaped_curve(open_patch.patch, asked))
     moving = moving_view(open_patch.patch, None, asked, slug, 0)
     return page("curve_box.html", slug=slug, moving=moving)
 

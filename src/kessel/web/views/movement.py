@@ -12,7 +12,19 @@ import numpy as np
 
 from ...desk import Picture, curve_edits
 from ...engine import drawn_curve
-from ...patch import Curve, Lfo, Macro, NoSuchPath, Patch, note_name, number, title
+from ...patch import (
+    BeatShape,
+    Curve,
+    Distortion,
+    Lfo,
+    Macro,
+    NoSuchPath,
+    Patch,
+    ValueProblem,
+    note_name,
+    number,
+    title,
+)
 from .controls import travels
 from .editor import Asked
 from .sheet import GRID
@@ -148,7 +160,7 @@ def _down(value: Any) -> Any:
     return CURVE_PAD + (100.0 - 2.0 * CURVE_PAD) * (1.0 - value)
 
 
-def _starts(patch: Patch, mover: Curve | Lfo | Macro, length: float) -> list[float]:
+def _starts(patch: Patch, mover: curve_edits.Holder, length: float) -> list[float]:
     """Beats at which a curve begins over the loop."""
     beats = patch.phrase.beats
     by_note = isinstance(mover, Curve | Lfo) and mover.restart == "note"
@@ -156,7 +168,7 @@ def _starts(patch: Patch, mover: Curve | Lfo | Macro, length: float) -> list[flo
         firsts = sorted({n.start for n in patch.phrase.notes}) or [0.0]
     else:
         firsts = [0.0]
-    again = isinstance(mover, Lfo | Macro) or (isinstance(mover, Curve) and mover.play == "loop")
+    again = isinstance(mover, Lfo | Macro | BeatShape) or (isinstance(mover, Curve) and mover.play == "loop")
     if not again:
         return firsts
     found: list[float] = []
@@ -170,12 +182,16 @@ _NARROW = 0.2
 
 
 def curve_view(patch: Patch, mover_id: str, zoom: str = "") -> CurveView | None:
-    """The drawn curve of a mover, in step with the loop or (``whole``) enlarged; None when it has none."""
-    mover = next((m for m in patch.movers if m.id == mover_id), None)
-    if not isinstance(mover, curve_edits.HOLDS_CURVE):
+    """The drawn curve of a mover or of a chain item at a path, in step with the loop or (``whole``) enlarged; None when
+    it has none."""
+    try:
+        mover = curve_edits.curve_of(patch, mover_id)
+    except ValueProblem:
         return None
     beats = patch.phrase.beats
     length = curve_edits.beats_of(mover)
+    if isinstance(mover, Distortion):
+        length, zoom = beats, "whole"
     if length is None:
         seconds = mover.length_ms / 1000.0 if isinstance(mover, Curve) else 1.0 / mover.rate  # type: ignore[union-attr]
         length = seconds * patch.tempo / 60.0
@@ -196,6 +212,8 @@ def curve_view(patch: Patch, mover_id: str, zoom: str = "") -> CurveView | None:
             middle = 0.5 * (p.at + points[i + 1].at)
             bend_x, bend_y = round(100.0 * middle, 3), round(float(_down(line[round(4800 * middle)])), 2)
         place = f"{p.at * length:.3g} beats" if curve_edits.beats_of(mover) else f"{100 * p.at:.3g} %"
+        if isinstance(mover, Distortion):
+            place = f"an input of {round(200 * p.at - 100)} %"
         text = f"point {i + 1} of {len(points)}: {round(100 * p.value)} % at {place}"
         handles.append(Handle(i, round(100.0 * p.at, 3), round(float(_down(p.value)), 2), text, bend_x, bend_y or 0.0))
     grid = curve_edits.grid_of(mover)
@@ -205,6 +223,9 @@ def curve_view(patch: Patch, mover_id: str, zoom: str = "") -> CurveView | None:
     drawn = mover.drawn if isinstance(mover, Macro) else mover.shape == "drawn" if isinstance(mover, Lfo) else True
     words = f"{len(points)} points over {length:.3g} beat" + ("" if length == 1 else "s")
     longer = 0
+    if isinstance(mover, Distortion):
+        drawn = mover.curve == "drawn"
+        words = f"{len(points)} points: input across, output up"
     if share > 1.0:
         words += f", the loop has {beats:g}"
         longer = mover.bars if isinstance(mover, Macro) else 0
@@ -212,10 +233,18 @@ def curve_view(patch: Patch, mover_id: str, zoom: str = "") -> CurveView | None:
     if zoomed:
         share, ghosts = 1.0, []
     return CurveView(
-        mover.id, mover.name, polyline(np.linspace(0, WIDE, 240), y), tuple(ghosts), tuple(handles),
+        mover_id, mover.name, polyline(np.linspace(0, WIDE, 240), y), tuple(ghosts), tuple(handles),
         round(100.0 * first / beats if share < 1 else 0.0, 3), round(100.0 * share, 3), lines, touches, words, drawn,
         longer, zoomed,
     )  # fmt: skip
+
+
+def ruler_of(patch: Patch) -> tuple[tuple[float, bool, str], ...]:
+    """Beats of the loop: place in per cent, whether a bar begins there, and its number."""
+    beats = patch.phrase.beats
+    return tuple(
+        (100.0 * b / beats, b % 4 == 0, f"{b // 4 + 1}" if b % 4 == 0 else "") for b in range(math.ceil(beats))
+    )
 
 
 def _notes(patch: Patch) -> tuple[tuple[float, float, str], ...]:
@@ -242,9 +271,6 @@ def moving_view(patch: Patch, picture: Picture | None, asked: Asked, slug: str, 
     cutoffs, lanes = _ways(patch, picture, layer)
     curves = [m for m in patch.movers if isinstance(m, Curve | Macro) or (isinstance(m, Lfo) and m.shape == "drawn")]
     chosen = next((m for m in curves if m.id == asked.curve), next(iter(curves), None))
-    ruler = tuple(
-        (100.0 * b / beats, b % 4 == 0, f"{b // 4 + 1}" if b % 4 == 0 else "") for b in range(math.ceil(beats))
-    )
     notes = _notes(patch)
     shown = picture.version if picture is not None else 0
     ask = f"layer:{layer}" if layer else "sum"
@@ -252,7 +278,7 @@ def moving_view(patch: Patch, picture: Picture | None, asked: Asked, slug: str, 
         whats=tuple(whats),
         what=layer or "sum",
         picture=f"/patch/{slug}/spectrogram.png?what={ask}&version={shown}" if picture is not None else "",
-        beats=ruler,
+        beats=ruler_of(patch),
         ticks=tuple((up(hz), text) for hz, text in _TICKS),
         notes=notes,
         cutoffs=tuple(cutoffs),

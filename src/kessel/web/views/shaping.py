@@ -32,6 +32,7 @@ from ...patch.units import MINUS
 from .controls import travels
 from .editor import Asked, first_tab, tabs_of
 from .item_panel import Place, place_of
+from .movement import CurveView, curve_view, ruler_of
 from .sheet import GRID, Handle, sheet_view
 from .svg import across, level_line, polyline
 
@@ -129,6 +130,15 @@ class Compare:
 
 
 @dataclass(frozen=True)
+class Drawn:
+    """The curve that is drawn for an item, as the box of drawn curves wants it."""
+
+    curve: CurveView | None
+    curves: tuple[tuple[str, str, bool], ...]
+    beats: tuple[tuple[float, bool, str], ...]
+
+
+@dataclass(frozen=True)
 class Shaping:
     """All of the workspace's drawing."""
 
@@ -152,6 +162,7 @@ class Shaping:
     layers: tuple[str, ...]
     travels: dict[str, tuple[float, float]]
     path: str
+    drawn: Drawn | None = None
 
 
 def _db(value: float | None, unit: str = "dB") -> str:
@@ -344,7 +355,7 @@ def _lanes(patch: Patch, picture: Picture | None, path: str, part: Any) -> tuple
         top = reach if high > 0.05 else 0.0
         y = 100.0 * (top - drawn) / (top + reach)
         most = f"to {_db(low)}" if high <= 0.05 else f"{_db(low)} to {_db(high).replace(MINUS, '')} up"
-        found.append(Lane(name, polyline(np.linspace(0, 1000, y.size), y), f"{reach:.0f} dB", most))
+        found.append(Lane(name, polyline(np.linspace(0, 1000, y.size), y), f"{MINUS}{reach:.0f} dB", most))
     return tuple(found)
 
 
@@ -470,7 +481,25 @@ def shaping_view(open_patch: OpenPatch, picture: Picture | None, asked: Asked, v
         layers=axes.layers,
         travels=travels(patch, picture),
         path=path,
+        drawn=_drawn(patch, path, part, asked.zoom),
     )
+
+
+def _drawn(patch: Patch, path: str, part: Any, zoom: str) -> Drawn | None:
+    if not (isinstance(part, BeatShape) and part.by == "curve") and not (
+        isinstance(part, Distortion) and part.curve == "drawn"
+    ):
+        return None
+    return Drawn(curve_view(patch, path, zoom), ((path, part.name, True),), ruler_of(patch))
+
+
+def shaped_curve(patch: Patch, asked: Asked) -> Drawn:
+    """The curve of the item that is asked for, as it stands now."""
+    tab = asked.tab if asked.tab in tabs_of("shaping") else first_tab("shaping", patch)
+    layer = next((x for x in patch.layers if x.id == asked.layer), patch.layers[min(1, len(patch.layers) - 1)])
+    place = place_of(patch, layer, tab, asked.what, asked.item)
+    part = get(patch, place.path) if place.below else None
+    return _drawn(patch, place.path, part, asked.zoom) or Drawn(None, (), ())
 
 
 def _output_words(open_patch: OpenPatch, picture: Picture | None, report: StageReport | None) -> tuple[str, ...]:
