@@ -10,9 +10,13 @@ from kessel.desk import (
     Pair,
     add_part,
     branch_around,
+    kept_from,
+    movable_controls,
+    put_in,
     remove_part,
     same_bands,
     start_from,
+    take_out,
     without,
 )
 from kessel.engine import Takes, render_loop
@@ -108,3 +112,38 @@ def test_two_settings_are_equally_loud_and_three_rounds_are_counted():
     with pytest.raises(ValueProblem):
         pair.pick("1")
     assert apply(loudly, pair.edits("worked", "A")[0]).worked == patch.worked
+
+
+def test_an_effect_goes_to_another_chain_with_what_moves_it():
+    patch = apply(
+        DEMO["sluice-gate"],
+        [
+            Edit(
+                "movers",
+                [*(m.model_dump() for m in DEMO["sluice-gate"].movers), {"kind": "lfo", "id": "sway", "name": "Sway"}],
+            ),
+            Edit(
+                "movements",
+                [
+                    *(m.model_dump() for m in DEMO["sluice-gate"].movements),
+                    {"id": "v", "mover": "sway", "target": "worked.grit.drive", "amount": 6.0},
+                ],
+            ),
+        ],
+    )
+    kept = kept_from(take_out(patch, "item", "worked.grit").text())
+    for place in ("layers.edge.chain", "returns.echo.chain", "worked"):
+        edits, _, new = put_in(patch, kept, "edge", place)
+        made = apply(patch, edits)
+        assert get(made, f"{place}.{new}").drive == 9.0
+        assert any(m.target == f"{place}.{new}.drive" and m.mover == "sway" for m in made.movements)
+        assert apply(made, inverse(patch, edits)) == patch
+    # a whole chain takes the place of the one that is shown
+    edits, _, _ = put_in(patch, take_out(patch, "chain", "worked"), "edge", "returns.echo.chain")
+    assert [i.id for i in get(apply(patch, edits), "returns.echo.chain")] == ["grit", "mud", "deck"]
+
+
+def test_all_that_can_be_moved_is_offered():
+    paths = [p for p, _ in movable_controls(DEMO["sluice-gate"])]
+    for path in ("worked.deck.bands.low.gain", "returns.space.chain.space.decay", "sends.echo.level"):
+        assert path in paths

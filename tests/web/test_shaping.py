@@ -127,17 +127,16 @@ def test_two_settings_side_by_side_and_blind(page, address, copy_of):
 
 def test_a_clipping_stage_is_named_and_cured_by_its_fix(page, address, copy_of):
     slug = copy_of("mud-lantern")
-    shape(page, address, slug, item="press")
-    for name, value in (("mix", "100"), ("trim", "12"), ("drive", "30")):
-        page.locator(f'#editor [data-value="worked.press.{name}"]').fill(value)
-        page.keyboard.press("Enter")
-        said(page, f"Press {name}")
-    expect(page.locator(".cell.clips", has_text="Press")).to_have_count(1)
-    finding = page.locator(".finding", has_text="Press on the worked path is the first over the clip point")
+    shape(page, address, slug, item="shape")
+    page.locator('#editor [data-value="worked.shape.trim"]').fill("12")
+    page.keyboard.press("Enter")
+    said(page, "trim 0.0 dB → 12.0 dB")
+    finding = page.locator(".finding", has_text="Shape on the worked path is the first over the clip point")
     expect(finding).to_be_visible()
+    expect(page.locator(".cell.clips", has_text="Shape")).to_have_count(1)
     finding.get_by_role("button").first.click()
     expect(finding).to_have_count(0)
-    expect(page.locator(".cell.clips", has_text="Press")).to_have_count(0)
+    expect(page.locator(".cell.clips", has_text="Shape")).to_have_count(0)
 
 
 def test_returns_are_sent_to_and_heard(page, address, copy_of):

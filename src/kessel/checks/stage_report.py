@@ -221,6 +221,15 @@ def matches_wanted(patch: Patch, levels: ChainLevels, slack: float = 0.05) -> li
     return found
 
 
+def any_matched(patch: Patch) -> bool:
+    """Whether any item that is heard has a level match."""
+    return any(
+        get(patch, path).matched and get(patch, path).on
+        for place in places_of_chains(patch)
+        for path in _paths(get(patch, place), place)
+    )
+
+
 def match_of(patch: Patch, path: str, takes: Takes, stop: Stop | None = None) -> float:
     """The gain in dB that makes the loop as loud behind an item as before it; none where that has no meaning."""
     place = next((p for p in places_of_chains(patch) if path.startswith(f"{p}.")), None)

@@ -15,6 +15,7 @@ from ..patch import (
     LevelEnvelope,
     Movement,
     Mover,
+    NoSuchPath,
     Oscillator,
     Patch,
     Source,
@@ -35,6 +36,7 @@ KINDS = {
     "mover": "Mover",
     "stages": "Voice stages",
     "chain": "Chain",
+    "item": "Effect",
     "wave": "Drawn wave",
 }
 """What can be kept, and what it is called."""
@@ -46,6 +48,7 @@ _CHECKS: dict[str, TypeAdapter[Any]] = {
     "mover": TypeAdapter(Mover),
     "stages": TypeAdapter(list[Stage]),
     "chain": TypeAdapter(list[ChainItem]),
+    "item": TypeAdapter(ChainItem),
     "wave": TypeAdapter(Wave),
     "movers": TypeAdapter(list[Mover]),
     "movements": TypeAdapter(list[Movement]),
@@ -133,8 +136,21 @@ def _with_movers(patch: Patch, kept: Kept, path: str) -> list[Edit]:
     return moved_in(patch, movements, kept.movers, kept.movements, path)
 
 
+def _chain_at(patch: Patch, path: str) -> str:
+    """The path of a chain, or nothing where there is none."""
+    steps = path.split(".")
+    if path != "worked" and not (len(steps) == 3 and steps[0] in ("layers", "returns") and steps[2] == "chain"):
+        return ""
+    try:
+        return path if isinstance(get(patch, path), list) else ""
+    except NoSuchPath:
+        return ""
+
+
 def put_in(patch: Patch, kept: Kept, layer_id: str, at: str = "") -> tuple[list[Edit], str, str]:
-    """Put a part into a patch: a layer on top, the others into the layer; ``at``: the oscillator that plays a wave.
+    """Put a part into a patch: a layer on top, the others into the layer.
+
+    ``at``: the oscillator that plays a wave; the chain that an effect or a chain comes to, else the layer's.
 
     Edits, the step in words, and the id of what came (or of the layer it came to).
     """
@@ -167,8 +183,14 @@ def put_in(patch: Patch, kept: Kept, layer_id: str, at: str = "") -> tuple[list[
         ], label, new  # fmt: skip
     if kept.kind == "envelope":
         return [Edit(f"{base}.envelope", part)], label, layer_id
+    if kept.kind == "item":
+        place = _chain_at(patch, at) or f"{base}.chain"
+        items = get(patch, place)
+        new = free_id(part["name"], [i.id for i in items])
+        edits = _with_movers(patch, kept, f"{place}.{new}")
+        return [*edits, Edit(place, [*_dump(list(items)), part | {"id": new}])], f"Put in {kept.name}", new
     if kept.kind in ("stages", "chain"):
-        path = f"{base}.{kept.kind}"
+        path = (_chain_at(patch, at) if kept.kind == "chain" else "") or f"{base}.{kept.kind}"
         # movements of the row that makes way go with it
         gone = [m.model_dump() for m in patch.movements if not m.target.startswith(f"{path}.")]
         movers = _with_movers(patch, kept, path)

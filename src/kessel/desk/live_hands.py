@@ -8,7 +8,6 @@ from abc import ABC, abstractmethod
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
-from ..checks import ChainLevels
 from ..engine import QUANTUM, RATE, Engine, NoteEvent
 from ..patch import Edit, Macro, NoSuchPath, Patch, ValueProblem, apply
 from . import curve_edits, wave_edits
@@ -128,8 +127,7 @@ class LiveHands(ABC):
         """Hear the patch without an item, a chain or all chains, as loud as with it; with nothing named as it is."""
         what = str(message.get("what") or "")[:200]
         kept = self._open.patch
-        levels = self._open.measuring.levels
-        patch = without(kept, what, levels[1] if levels else ChainLevels()) if what else kept
+        patch = without(kept, what, self._open.levels()) if what else kept
         self._hear(patch, kept)
 
     def _do_try(self, message: dict[str, Any]) -> None:

@@ -30,7 +30,6 @@ class Measuring:
         """``leveled`` is told the levels of every version that is measured."""
         self._workbench = workbench
         self._leveled = leveled
-        self.levels: tuple[int, ChainLevels] | None = None
         self._news = threading.Condition()
         self._wanted = -1
         self._job: int | None = None
@@ -57,20 +56,10 @@ class Measuring:
                 self.picture = told.picture
             elif told.findings is not None and self.picture is not None:
                 self.measured = Measured(version, self.picture, told.findings)
-            elif told.levels is not None:
-                self.levels = version, told.levels
             self.problem = told.problem
             self._news.notify_all()
         if told.levels is not None:
             self._leveled(version, told.levels)
-
-    def wait_levels(self, version: int, seconds: float) -> ChainLevels | None:
-        """Levels of this version or a newer one, or the newest there are when the time is up."""
-        with self._news:
-            self._news.wait_for(
-                lambda: self.problem or (self.levels is not None and self.levels[0] >= version), seconds
-            )
-            return None if self.levels is None else self.levels[1]
 
     def wait_picture(self, version: int, seconds: float) -> Picture | None:
         """The picture of this version or a newer one, or the newest there is when the time is up."""

@@ -32,8 +32,11 @@ def movable_controls(patch: Patch, layer_id: str = "", movers: bool = False) -> 
     for layer in patch.layers:
         if layer_id in ("", layer.id):
             for path, control, _ in walk(layer, f"layers.{layer.id}"):
-                if isinstance(control, Control) and control.moves and path.split(".")[2] != "chain":
+                if isinstance(control, Control) and control.moves:
                     found.append((path, title(patch, path)))
+    for path, control, _ in walk(patch) if not layer_id else ():
+        if isinstance(control, Control) and control.moves and path.split(".")[0] in ("worked", "returns", "sends"):
+            found.append((path, title(patch, path)))
     for mover in patch.movers if movers else ():
         for path, control, _ in walk(mover, f"movers.{mover.id}"):
             if isinstance(control, Control) and control.moves:

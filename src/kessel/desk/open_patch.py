@@ -21,6 +21,9 @@ from .turning import Turn as Turn
 from .turning import far_end, turned
 from .workbench import Workbench
 
+_MATCHED = 3
+"""So often level matches are set after an edit; what is not settled by then stays as it is."""
+
 
 @dataclass(frozen=True)
 class Edited:
@@ -55,6 +58,7 @@ class OpenPatch:
         """The version that somebody asked for last; later ones differ from it by what level matches found."""
         self.measuring = Measuring(workbench, self._leveled)
         self.pairs: dict[str, Pair] = {}
+        self._levels: tuple[int, ChainLevels] | None = None
         self._stages: dict[str, tuple[int, StageReport]] = {}
         self._listeners: list[Callable[[Patch], None]] = []
         self.before: dict[str, str] = {}
@@ -87,11 +91,22 @@ class OpenPatch:
         with self._lock:
             if version != self.version:
                 return
+            self._levels = version, levels
             edits = [Edit(path, value) for path, value in levels.wanted]
-            if edits:
+            if edits and self.version - self._asked < _MATCHED:
                 new, asked = apply(self.patch, edits), self._asked
                 self._took(new, self.library.amend(self.slug, new))
                 self._asked = asked
+
+    def levels(self) -> ChainLevels:
+        """Levels at every place of all chains, of the present version. Raises ValueProblem."""
+        with self._lock:
+            patch, version, kept = self.patch, self.version, self._levels
+        if kept is None or kept[0] != version:
+            kept = version, self.workbench.levels(patch)
+            with self._lock:
+                self._levels = kept
+        return kept[1]
 
     def stage(self, place: str, path: str) -> StageReport | None:
         """What an item of a chain does to the sound, measured on the present version; None when it is not there."""

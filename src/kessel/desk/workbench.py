@@ -22,6 +22,7 @@ from ..checks import (
     Finding,
     Limits,
     StageReport,
+    any_matched,
     chain_levels,
     check,
     levels_from,
@@ -108,6 +109,9 @@ def _work(wire: Connection, stop: Any, playing: Any, folder: str) -> None:
                 found = stage_report(load_patch(patch_text), place, path, axis(), takes, asked)
                 wire.send((job, Told(stage=found)))
                 continue
+            if what == "levels":
+                wire.send((job, Told(levels=chain_levels(load_patch(patch_text), takes, asked))))
+                continue
             if what.startswith("match "):
                 gain = match_of(load_patch(patch_text), what.removeprefix("match "), takes, asked)
                 wire.send((job, Told(number=gain)))
@@ -118,8 +122,10 @@ def _work(wire: Connection, stop: Any, playing: Any, folder: str) -> None:
             evidence = Evidence(load_patch(patch_text), takes, asked)
             wire.send((job, Told(picture=picture_of(version, evidence), last=False)))
             findings = check(evidence, Limits.model_validate_json(limits_text), stop=asked)
-            wire.send((job, Told(findings=tuple(findings), last=False)))
-            wire.send((job, Told(levels=_leveled(evidence, takes, asked))))
+            matching = any_matched(evidence.patch)
+            wire.send((job, Told(findings=tuple(findings), last=not matching)))
+            if matching:
+                wire.send((job, Told(levels=_leveled(evidence, takes, asked))))
         except Stopped:
             continue
         except (BrokenPipeError, KeyboardInterrupt):
@@ -216,6 +222,10 @@ class Workbench:
         found = self._wait(patch, f"stage {place} {path}", seconds).stage
         assert found is not None
         return found
+
+    def levels(self, patch: Patch, seconds: float = 30.0) -> ChainLevels:
+        """Levels at every place of all chains. Raises ValueProblem."""
+        return self._wait(patch, "levels", seconds).levels or ChainLevels()
 
     def match(self, patch: Patch, path: str, seconds: float = 8.0) -> float:
         """The gain that makes the loop as loud behind an item as before it. Raises ValueProblem."""

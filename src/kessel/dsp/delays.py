@@ -20,6 +20,17 @@ ECHO_STATE = 4
 
 
 @inline
+def _weights(t: Any) -> Any:
+    """Of the four samples around a place, a share t past the second of them (Lagrange)."""
+    return (
+        t * (t - 1.0) * (t - 2.0) * (-1.0 / 6.0),
+        (t + 1.0) * (t - 1.0) * (t - 2.0) * 0.5,
+        (t + 1.0) * t * (t - 2.0) * (-0.5),
+        (t + 1.0) * t * (t - 1.0) * (1.0 / 6.0),
+    )
+
+
+@inline
 def _read(line: Any, at: Any, delay: Any) -> Any:
     """A line between samples, by a cubic through the four around (Lagrange), ``delay`` samples before place ``at``."""
     size = line.size
@@ -30,10 +41,7 @@ def _read(line: Any, at: Any, delay: Any) -> Any:
     y1 = line[(at - whole) & mask]
     y2 = line[(at - whole - 1) & mask]
     y3 = line[(at - whole - 2) & mask]
-    a = t * (t - 1.0) * (t - 2.0) * (-1.0 / 6.0)
-    b = (t + 1.0) * (t - 1.0) * (t - 2.0) * 0.5
-    c = (t + 1.0) * t * (t - 2.0) * (-0.5)
-    d = (t + 1.0) * t * (t - 1.0) * (1.0 / 6.0)
+    a, b, c, d = _weights(t)
     return a * y0 + b * y1 + c * y2 + d * y3
 
 
@@ -78,22 +86,54 @@ def flange(x: Any, wet: Any, line: Any, at: int, delay: Any, feedback: Any) -> N
             wet[c, i] = y
 
 
-@kernel("void(f8[:,::1], f8[:,::1], f8[:,::1], i8, f8[:,::1], f8[::1], f8[::1], f8[::1], f8[::1], f8[:,::1])")
+@kernel("void(f8[:,::1], f8[:,::1], f8[:,::1], i8, f8[:,::1], b1, f8[::1], f8[::1], f8[::1], f8[::1], f8[:,::1])")
 def echo(
-    x: Any, wet: Any, line: Any, at: int, delay: Any, feedback: Any, cross: Any, low: Any, high: Any, state: Any
+    x: Any,
+    wet: Any,
+    line: Any,
+    at: int,
+    delay: Any,
+    steady: bool,
+    feedback: Any,
+    cross: Any,
+    low: Any,
+    high: Any,
+    state: Any,
 ) -> None:
     """Write the repeats of x, (2, n), through a line (2, LONG) into wet.
 
-    delay: (2, n) samples. feedback: (n,) 0..1.1; cross: (n,) how far repeats change sides. low, high: (n,) share of the
-    way that one-pole filters in the loop go each sample: what is below is lost, what is above is lost; 0 and 1 are off.
-    state: (2, ECHO_STATE).
+    delay: (2, n) samples; steady: they stay. feedback: (n,) 0..1.1; cross: (n,) how far repeats change sides. low,
+    high: (n,) share of the way that one-pole filters in the loop go each sample: what is below is lost, what is above
+    is lost; 0 and 1 are off. state: (2, ECHO_STATE).
     """
-    mask = line.shape[1] - 1
-    under0, over0, under1, over1 = state[0, 0], state[0, 1], state[1, 0], state[1, 1]
+    n, size = x.shape[1], line.shape[1]
+    mask = size - 1
     left, right = line[0], line[1]
-    for i in range(x.shape[1]):
-        y, z = _read(left, at + i, max(delay[0, i], LEAST)), _read(right, at + i, max(delay[1, i], LEAST))
-        wet[0, i], wet[1, i] = y, z
+    far = steady and min(delay[0, 0], delay[1, 0]) > n + 4.0
+    if far:
+        # nothing that is written now is read now, so that all of it is read at once
+        for c in range(2):
+            whole = int(delay[c, 0])
+            a, b, d, e = _weights(delay[c, 0] - whole)
+            own, row = line[c], wet[c]
+            first = (at - whole - 2) & mask
+            if first + n + 4 <= size:
+                part = own[first : first + n + 3]
+                for i in range(n):
+                    row[i] = a * part[i + 3] + b * part[i + 2] + d * part[i + 1] + e * part[i]
+            else:
+                for i in range(n):
+                    q = first + i
+                    row[i] = (
+                        a * own[(q + 3) & mask] + b * own[(q + 2) & mask] + d * own[(q + 1) & mask] + e * own[q & mask]
+                    )
+    under0, over0, under1, over1 = state[0, 0], state[0, 1], state[1, 0], state[1, 1]
+    for i in range(n):
+        if far:
+            y, z = wet[0, i], wet[1, i]
+        else:
+            y, z = _read(left, at + i, max(delay[0, i], LEAST)), _read(right, at + i, max(delay[1, i], LEAST))
+            wet[0, i], wet[1, i] = y, z
         if high[i] < 1.0:
             over0 += high[i] * (y - over0)
             over1 += high[i] * (z - over1)

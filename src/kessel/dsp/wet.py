@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from .filters import BUTTERWORTH, _quiet, _tangent
+from .filters import BUTTERWORTH, _quiet, _step, _still, _tangent
 from .jit import inline, kernel
 
 _K = BUTTERWORTH
@@ -18,31 +18,44 @@ def _cut(x: Any, s1: Any, s2: Any, g: Any, p: Any) -> Any:
     return x - _K * v1 - v2, 2.0 * v1 - s1, 2.0 * v2 - s2
 
 
-@kernel("void(f8[:,::1], f8[:,::1], f8[::1], b1, f8[::1], b1, f8[:,::1], f8[::1])")
-def meet(x: Any, wet: Any, mix: Any, beside: bool, log_hz: Any, cut: bool, state: Any, tangents: Any) -> None:
-    """Put the sound of an effect, wet, (2, n), into x, (2, n), in place.
+@kernel("void(f8[:,::1], f8[:,::1], f8[::1], b1, f8[::1], b1, b1, f8[:,::1], f8[::1])")
+def meet(
+    x: Any, wet: Any, mix: Any, beside: bool, log_hz: Any, cut: bool, steady: bool, state: Any, tangents: Any
+) -> None:
+    """Put the sound of an effect, wet, (2, n), into x, (2, n), in place; wet is written over.
 
     mix: (n,) 0..1. beside: the dry sound stays whole up to a half, and from there on goes away; else what the effect
     changes is added. cut: the wet sound, or the change, has nothing below log2 of a frequency in Hz, (n,), 12 dB per
-    octave. state: (2, STATE).
+    octave; steady: that stays. state: (2, STATE).
     """
-    for c in range(2):
-        s1, s2 = state[c, 0], state[c, 1]
-        row, other = x[c], wet[c]
+    n = x.shape[1]
+    left, right, one, two, share = x[0, :n], x[1, :n], wet[0, :n], wet[1, :n], mix[:n]
+    if not beside:
+        for i in range(n):
+            one[i] -= left[i]
+            two[i] -= right[i]
+    if cut:
         g = _tangent(tangents, log_hz[0])
         p = 1.0 / (1.0 + g * (g + _K))
-        last = log_hz[0]
-        for i in range(row.size):
-            v, m = row[i], mix[i]
-            w = other[i] if beside else other[i] - v
-            if cut:
-                if log_hz[i] != last:
-                    last = log_hz[i]
-                    g = _tangent(tangents, last)
-                    p = 1.0 / (1.0 + g * (g + _K))
-                w, s1, s2 = _cut(w, s1, s2, g, p)
-            if beside:
-                row[i] = (v if m <= 0.5 else 2.0 * (1.0 - m) * v) + min(1.0, 2.0 * m) * w
-            else:
-                row[i] = v + m * w
-        state[c, 0], state[c, 1] = _quiet(s1), _quiet(s2)
+        a0, a1, b0, b1 = state[0, 0], state[0, 1], state[1, 0], state[1, 1]
+        if steady:
+            c = _still(g, _K, 1.0, -_K, -1.0)
+            for i in range(n):
+                one[i], a0, a1 = _step(c, one[i], a0, a1)
+                two[i], b0, b1 = _step(c, two[i], b0, b1)
+        else:
+            for i in range(n):
+                g = _tangent(tangents, log_hz[i])
+                p = 1.0 / (1.0 + g * (g + _K))
+                one[i], a0, a1 = _cut(one[i], a0, a1, g, p)
+                two[i], b0, b1 = _cut(two[i], b0, b1, g, p)
+        state[0, 0], state[0, 1], state[1, 0], state[1, 1] = _quiet(a0), _quiet(a1), _quiet(b0), _quiet(b1)
+    if beside:
+        for i in range(n):
+            dry, much = min(1.0, 2.0 - 2.0 * share[i]), min(1.0, 2.0 * share[i])
+            left[i] = dry * left[i] + much * one[i]
+            right[i] = dry * right[i] + much * two[i]
+    else:
+        for i in range(n):
+            left[i] += share[i] * one[i]
+            right[i] += share[i] * two[i]

@@ -7,7 +7,7 @@ from .backing import BackingRun, Track, beat_track, kick_beats, loop_track
 from .engine import Engine
 from .keys import layer_key, span_of
 from .knobs import gain_of
-from .loop import Loop, Stop, Stopped, Takes, render_bars, render_loop, render_sum
+from .loop import Loop, render_bars, render_loop, render_sum
 from .pictures import (
     SourcePicture,
     audio_outline,
@@ -24,6 +24,7 @@ from .pictures import (
 from .responses import complex_response, eq_band_response, response_of
 from .schedule import NoteEvent, Schedule, loop_samples, samples_per_beat
 from .stages import latency_of
+from .takes import Stop, Stopped, Takes
 from .tapping import Taps, places_of_chains, tap_chain, through_item
 
 __all__ = [

@@ -26,6 +26,11 @@ class Lanes:
             if (points := getattr(phrase, name))
         }
 
+    @property
+    def drawn(self) -> bool:
+        """Whether any lane has anything in it."""
+        return bool(self._lanes)
+
     def at(self, position: int, length: int) -> Hands:
         """Values over the quantum that begins ``position`` samples into a pass of ``length``."""
         if not self._lanes:

@@ -2,12 +2,8 @@
 
 from __future__ import annotations
 
-import threading
-from collections import OrderedDict
-from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -17,53 +13,16 @@ from ..dsp.mixing import place_part
 from ..patch import Layer, Patch
 from .chain import Record
 from .chain_run import traced
-from .hands import Lanes
 from .keys import SEAM, bus_key, followed, heard_by, layer_key, return_key, span_of, voices_key
 from .knobs import Array
 from .layer_chain import LayerChain
 from .layers import LayerRun
-from .moment import Moment
 from .output import OutputRun, Place, place_of, places_of, sending, sent
-from .returns import ReturnRun, WorkedRun, chain_latency, moment_of, return_latency
-from .schedule import NoteEvent, Schedule, samples_per_beat
+from .returns import ReturnRun, WorkedRun, chain_latency, return_latency
+from .schedule import samples_per_beat
 from .sends import Gain, fed, still_sends
+from .takes import BusTake, Clock, LayerTake, Stop, Stopped, Takes, VoicesTake
 from .travel import TRAVEL_STEP
-
-
-@dataclass
-class VoicesTake:
-    """The sound of one layer's voices over the whole span."""
-
-    x: NDArray[np.float32]
-    latency: int
-    meters: dict[str, Array]
-    travel: dict[str, Array]
-
-
-@dataclass
-class LayerTake:
-    """One layer's rendering over the whole span, behind its chain, before its fader.
-
-    sends: gains into returns that movements drive, (total,). traces: what effects did, in dB.
-    """
-
-    x: NDArray[np.float32]
-    latency: int
-    meters: dict[str, Array]
-    travel: dict[str, Array]
-    sends: dict[str, Gain] = field(default_factory=dict)
-    traces: dict[str, Array] = field(default_factory=dict)
-
-
-@dataclass
-class BusTake:
-    """One bus over the whole span, the worked one and the returns behind their chains."""
-
-    x: NDArray[np.float32]
-    meters: dict[str, Array]
-    travel: dict[str, Array] = field(default_factory=dict)
-    sends: dict[str, Gain] = field(default_factory=dict)
-    traces: dict[str, Array] = field(default_factory=dict)
 
 
 @dataclass
@@ -83,64 +42,6 @@ class Loop:
     peak_before_ceiling: float
     step: int = TRAVEL_STEP
     traces: dict[str, Array] = field(default_factory=dict)
-
-
-class Takes:
-    """Renderings by content, the least used dropped first. Safe between threads."""
-
-    def __init__(self, megabytes: int = 384) -> None:
-        self._room = megabytes * 1024 * 1024
-        self._kept: OrderedDict[str, tuple[Any, int]] = OrderedDict()
-        self._lock = threading.Lock()
-        self.rendered: list[str] = []
-
-    def get(self, key: str, make: Callable[[], Any], size: Callable[[Any], int], what: str) -> Any:
-        """What is kept under ``key``, made when it is not."""
-        with self._lock:
-            if key in self._kept:
-                self._kept.move_to_end(key)
-                return self._kept[key][0]
-        made = make()
-        with self._lock:
-            self.rendered.append(what)
-            del self.rendered[:-64]
-            self._kept[key] = (made, size(made))
-            while sum(s for _, s in self._kept.values()) > self._room and len(self._kept) > 1:
-                self._kept.popitem(last=False)
-        return made
-
-
-@dataclass
-class Stop:
-    """Tells a rendering to give up."""
-
-    asked: bool = field(default=False)
-
-
-class Stopped(Exception):
-    """The rendering was told to give up."""
-
-
-class Clock:
-    """Time over a span: the events of every quantum, and the moment."""
-
-    def __init__(self, patch: Patch) -> None:
-        self.span = span_of(patch)
-        self._schedule = Schedule(patch.phrase, patch.tempo)
-        self._lanes = Lanes(patch.phrase, patch.tempo)
-        self.now = moment_of(patch, self._schedule)
-        self.events: list[list[NoteEvent]] = [[] for _ in range(self.span.total // QUANTUM)]
-        for event in self._schedule.between(-self.span.pre, self.span.total - self.span.pre):
-            self.events[(event.at + self.span.pre) // QUANTUM].append(event)
-
-    def at(self, place: int, heard: dict[str, LayerTake]) -> tuple[Moment, list[NoteEvent]]:
-        """The moment ``place`` samples into the span, and what happens in it."""
-        now = self.now
-        now.start = place - self.span.pre
-        now.hands = self._lanes.at(self._schedule.position(now.start), self._schedule.length)
-        if heard:
-            now.heard = {i: np.ascontiguousarray(t.x[:, place : place + QUANTUM]) for i, t in heard.items()}
-        return now, self.events[place // QUANTUM]
 
 
 def _take_voices(patch: Patch, layer: Layer, stop: Stop, heard: dict[str, LayerTake]) -> VoicesTake:

@@ -28,7 +28,8 @@ from .knobs import Array, as_factor, as_is, as_share, knob_of
 from .moment import Moment
 from .runs import Buffer, EffectRun, Held, VoiceNow, full
 from .schedule import samples_per_beat
-from .time_runs import TimeRun, _Wet, recorded
+from .space_run import recorded
+from .time_runs import TimeRun, Wet
 
 _N = np.arange(QUANTUM, dtype=np.float64)
 
@@ -63,7 +64,7 @@ class WidthRun(EffectRun):
         widen(x, side, high, width, below)
 
 
-class _Sway(_Wet):
+class _Sway(Wet):
     def __init__(self) -> None:
         super().__init__()
         self.high = np.zeros((2, 4))
@@ -93,7 +94,7 @@ class AutoPanRun(TimeRun):
         sway(x, high, np.ascontiguousarray(change))
 
 
-class _Shift(_Wet):
+class _Shift(Wet):
     def __init__(self) -> None:
         super().__init__()
         self.state = shift_rest()

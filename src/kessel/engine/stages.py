@@ -12,6 +12,7 @@ from .filters import FILTER_RUNS
 from .knobs import Array
 from .placing_runs import PLACING_RUNS
 from .shapers import DistortionRun, EqRun
+from .space_run import SpaceRun
 from .time_runs import TIME_RUNS
 
 RUNS: dict[str, Any] = {
@@ -23,6 +24,7 @@ RUNS: dict[str, Any] = {
     "multiband": MultibandRun,
     "ceiling": CeilingRun,
     **TIME_RUNS,
+    "space": SpaceRun,
     **PLACING_RUNS,
 }
 

@@ -13,8 +13,6 @@ from .chain import Chain, Record
 from .keys import followed, span_of
 from .knobs import Array
 from .loop import (
-    Stop,
-    Takes,
     joined,
     make_sum,
     take_buses,
@@ -29,6 +27,7 @@ from .returns import chain_latency
 from .runs import VoiceNow
 from .sends import fed
 from .stages import latency_of
+from .takes import Stop, Takes
 
 OUTPUT = "output"
 

@@ -1,26 +1,20 @@
-"""Chorus, thicken, phaser, flanger, echo and space as they run."""
+"""Chorus, thicken, phaser, flanger and echo as they run."""
 
 from __future__ import annotations
 
 import math
-from typing import Any
 
 import numpy as np
 
 from ..dsp import QUANTUM, RATE
 from ..dsp.allpass import MOST_PASSES, allpass_row
 from ..dsp.chance import sign
-from ..dsp.convolve import Convolver, Response
 from ..dsp.delays import ECHO_STATE, LONG, SHORT, copies, echo, flange, line
 from ..dsp.dynamics import STEP, STEPS, level_rest, levels
-from ..dsp.filters import BUTTERWORTH, LOWPASS, TANGENTS, filter_svf
-from ..dsp.network import EARLY_GAIN, MOST_AHEAD, early_lengths, lengths, losses, network
-from ..dsp.network import Rest as NetworkRest
-from ..dsp.rooms import room_response
+from ..dsp.filters import TANGENTS
 from ..dsp.wet import STATE as MEET_STATE
 from ..dsp.wet import meet
-from ..patch import Chorus, Space, Thicken
-from .audio import audio_of
+from ..patch import Chorus, Thicken
 from .dynamics_runs import as_ms
 from .knobs import Array, as_factor, as_is, as_share
 from .runs import Buffer, EffectRun, Held, VoiceNow, full
@@ -30,7 +24,7 @@ _N = np.arange(QUANTUM, dtype=np.float64)
 _MS = RATE / 1000.0
 
 
-class _Wet:
+class Wet:
     """What every time effect keeps: the low cut of its own sound, and how far it has swung."""
 
     def __init__(self) -> None:
@@ -44,14 +38,15 @@ class TimeRun(EffectRun):
 
     beside = True
 
-    def meet(self, x: Buffer, wet: Buffer, own: _Wet, voice: VoiceNow) -> None:
+    def meet(self, x: Buffer, wet: Buffer, own: Wet, voice: VoiceNow) -> None:
         """Put the effect's own sound into x, its lows cut."""
         knob = self.knobs["low_cut"]
         log_hz = knob.scale(voice.movers) if knob.movements else knob.made
         cut = bool(log_hz[-1] > knob.control.to_scale(knob.control.low) + 1e-9)
-        meet(x, wet, self.over("mix", voice), self.beside, log_hz, cut, own.cut, TANGENTS)
+        steady = knob.still and not knob.movements
+        meet(x, wet, self.over("mix", voice), self.beside, log_hz, cut, steady, own.cut, TANGENTS)
 
-    def swing(self, own: _Wet, voice: VoiceNow) -> Array:
+    def swing(self, own: Wet, voice: VoiceNow) -> Array:
         """Swings gone by over the quantum, added up from where the phrase stood when it began."""
         step: Array | float
         if self.part.clock == "beats":
@@ -69,7 +64,7 @@ class TimeRun(EffectRun):
         return np.asarray(turns)
 
 
-class _Copies(_Wet):
+class _Copies(Wet):
     def __init__(self) -> None:
         super().__init__()
         self.line = line(SHORT)
@@ -153,7 +148,7 @@ class ThickenRun(TimeRun):
         self.meet(x, wet, own, voice)
 
 
-class _Row(_Wet):
+class _Row(Wet):
     def __init__(self) -> None:
         super().__init__()
         self.row = np.zeros((2, MOST_PASSES))
@@ -215,7 +210,7 @@ class FlangerRun(TimeRun):
         self.meet(x, wet, own, voice)
 
 
-class _Repeats(_Wet):
+class _Repeats(Wet):
     def __init__(self) -> None:
         super().__init__()
         self.line = line(LONG)
@@ -253,8 +248,8 @@ class EchoRun(TimeRun):
         delay, lost, kept = made
         wet = np.empty((2, QUANTUM))
         echo(
-            x, wet, own.line, own.at, delay, self.over("feedback", voice), self.over("cross", voice), lost, kept,
-            own.loop,
+            x, wet, own.line, own.at, delay, self.settled and self.knobs["detune"].goal == 0.0,
+            self.over("feedback", voice), self.over("cross", voice), lost, kept, own.loop,
         )  # fmt: skip
         own.at += QUANTUM
         self._duck(x, wet, own, voice)
@@ -304,105 +299,6 @@ class EchoRun(TimeRun):
         wet *= as_factor(-np.interp((_N + 1.0) / STEP, np.arange(STEPS + 1.0), down))
 
 
-class _Room(_Wet):
-    def __init__(self) -> None:
-        super().__init__()
-        self.network = NetworkRest()
-        self.convolver = Convolver()
-        self.size: Array | None = None
-        self.loss: Array | None = None
-        self.high = np.zeros((2, 4))
-        self.ahead = line(MOST_AHEAD)
-
-
-class SpaceRun(TimeRun):
-    """A room around the sound."""
-
-    converts = {
-        "decay": as_ms, "size": as_is, "ahead": as_is, "early": as_share, "damping": one_pole, "high_cut": as_is,
-        "width": as_share, "low_cut": as_is, "mix": as_share,
-    }  # fmt: skip
-
-    def __init__(self, part: Space) -> None:
-        self._kept: tuple[Any, Response | None] = ((), None)
-        super().__init__(part)
-
-    def fresh(self) -> _Room:
-        """At rest."""
-        return _Room()
-
-    def effect(self, x: Buffer, held: Held, voice: VoiceNow) -> None:
-        """Let the room answer."""
-        own: _Room = held.it
-        response = self._response(voice)
-        if self.part.way == "network" or response is None:
-            wet = np.zeros((2, QUANTUM))
-            if self.part.way == "network":
-                self._network(x, wet, own, voice)
-        else:
-            wet = own.convolver.process(self._before(x, own, voice), response)
-            own.at += QUANTUM
-            middle = 0.5 * (wet[0] + wet[1])
-            wet = middle + self.over("width", voice) * (wet - middle)
-        knob = self.knobs["high_cut"]
-        log_hz = knob.scale(voice.movers)
-        if log_hz[-1] < math.log2(knob.control.high) - 1e-9:
-            k, steady = full(BUTTERWORTH), self.is_still("high_cut")
-            wet = np.ascontiguousarray(wet)
-            filter_svf(wet, 0, QUANTUM, LOWPASS, False, log_hz, k, k, full(1.0), steady, own.high, TANGENTS)
-        self.meet(x, wet, own, voice)
-
-    def _network(self, x: Buffer, wet: Buffer, own: _Room, voice: VoiceNow) -> None:
-        size = 2.0 ** float(self.knobs["size"].scale(voice.movers)[-1]) / 100.0
-        far = lengths(size)
-        loss = losses(far, self.last("decay", voice) / 1000.0)
-        was = far if own.size is None else own.size
-        loss_was = loss if own.loss is None else own.loss
-        own.size, own.loss = far, loss
-        damping = self.knobs["damping"]
-        log_hz = damping.scale(voice.movers)
-        dull = full(1.0) if log_hz[-1] >= math.log2(damping.control.high) - 1e-9 else damping.convert(log_hz)
-        r = own.network
-        network(
-            x, wet, r.ahead, r.smear, r.lines, r.damp, r.at, was, far, early_lengths(size), EARLY_GAIN, loss_was, loss,
-            self.over("ahead", voice) * _MS, self.over("early", voice), dull, self.over("width", voice),
-        )  # fmt: skip
-        r.at += QUANTUM
-
-    def _before(self, x: Buffer, own: _Room, voice: VoiceNow) -> Buffer:
-        ms = self.last("ahead", voice)
-        at = (own.at + np.arange(QUANTUM)) % MOST_AHEAD
-        own.ahead[:, at] = x
-        return own.ahead[:, (at - round(ms * _MS)) % MOST_AHEAD]
-
-    def _response(self, voice: VoiceNow) -> Response | None:
-        part: Space = self.part
-        if part.way == "network":
-            return None
-        decay, size = self.last("decay", voice), 2.0 ** float(self.knobs["size"].scale(voice.movers)[-1]) / 100.0
-        if part.way == "built-in":
-            key: Any = (part.shape, round(size, 2), round(decay / 1400.0, 2))
-            if key != self._kept[0]:
-                self._kept = key, Response(room_response(*key))
-            return self._kept[1]
-        x = audio_of(part.audio) if part.audio else None
-        key = (part.audio, None if x is None else x.shape, round(decay))
-        if key != self._kept[0]:
-            self._kept = key, None if x is None else Response(recorded(x, decay / 1000.0))
-        return self._kept[1]
-
-
-def recorded(x: Array, seconds: float) -> Array:
-    """A recorded response, (1 or 2, n), cut after so many seconds with a fade, as loud as it is on the whole."""
-    n = min(x.shape[1], round(min(seconds, 8.0) * RATE))
-    y = np.array(x[:, :n], dtype=np.float64)
-    fade = min(n, 960)
-    y[:, n - fade :] *= np.linspace(1.0, 0.0, fade)
-    loud = math.sqrt(float(np.sum(y**2)) / y.shape[0])
-    return y / loud if loud > 1e-9 else y
-
-
 TIME_RUNS = {
     "chorus": ChorusRun, "thicken": ThickenRun, "phaser": PhaserRun, "flanger": FlangerRun, "echo": EchoRun,
-    "space": SpaceRun,
 }  # fmt: skip

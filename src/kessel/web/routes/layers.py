@@ -119,7 +119,9 @@ def _put(open_patch: OpenPatch, kept: Kept, layer: str, item: str) -> Response:
     edited: Edited = open_patch.edit(edits, label)
     if kept.kind == "layer":
         return changed(edited, layer=new)
-    tabs = {"source": "sources", "envelope": "level", "mover": "movers", "wave": "wave"}
+    tabs = {"item": "chain", "source": "sources", "envelope": "level", "mover": "movers", "wave": "wave"}
+    if kept.kind in ("item", "chain") and item.split(".")[0] in ("worked", "returns"):
+        return changed(edited, new if kept.kind == "item" else "")
     tab = tabs.get(kept.kind, kept.kind)
     return changed(edited, item if kept.kind == "wave" else new, tab=tab)
 

@@ -15,7 +15,6 @@ from .edits import changed
 router = APIRouter()
 _Path = Annotated[str, Form(max_length=200)]
 _Setting = Annotated[Literal["A", "B"], Form()]
-_WAIT = 25.0
 
 
 @router.post("/patch/{slug}/start-from")
@@ -55,12 +54,8 @@ def _said(label: str) -> Response:
 def hold(request: Request, slug: str, place: _Path, which: _Setting) -> Response:
     """Hold a chain as it stands as one of two settings."""
     open_patch = desk_of(request).open(slug)
-    open_patch.measure()
-    levels = open_patch.measuring.wait_levels(open_patch.version, _WAIT)
-    if levels is None:
-        raise ValueProblem("the loop is not measured yet: try again in a moment")
     pair = open_patch.pairs.setdefault(place, Pair())
-    pair.hold(which, open_patch.patch, place, levels)
+    pair.hold(which, open_patch.patch, place, open_patch.levels())
     return _said(f"Held as {which}")
 
 

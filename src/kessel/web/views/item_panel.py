@@ -274,7 +274,7 @@ def _chain_chips(place: Place) -> list[Chip]:
 def chain_at(look: Look, place: Place) -> Panel:
     """A chain: chips, what can be added, controls of the chosen item."""
     panel = Panel(_chain_chips(place))
-    panel.ordered = True
+    panel.ordered, panel.place = True, place.base
     panel.adding.append(_adding(place.base, "Add to the chain", True))
     if not place.below:
         panel.empty = "Nothing here yet: add an effect and the sound goes through it."
@@ -285,8 +285,9 @@ def chain_at(look: Look, place: Place) -> Panel:
         way = get(look.patch, f"{place.base}.{'.'.join(steps[:3])}")
         panel.adding.append(_adding(f"{place.base}.{'.'.join(steps[:3])}.items", f"Add to {way.name}", False))
     _chosen(look, panel, place.path, part, None)
-    if place.base != "returns" and not place.base.startswith("returns."):
-        panel.acts = keeping("chain", place.base) + panel.acts
+    if not isinstance(part, Way):
+        panel.acts = keeping("item", place.path) + panel.acts
+    panel.acts += [replace(a, label=f"{a.label} chain") for a in keeping("chain", place.base)]
     return panel
 
 
@@ -325,7 +326,7 @@ def returns_panel(look: Look) -> Panel:
         panel = chain_at(look, place)
     else:
         panel = Panel(_chain_chips(replace(place, below="")), adding=[_adding(place.base, "Add to the chain", True)])
-        panel.ordered = True
+        panel.ordered, panel.place = True, place.base
         own = f"returns.{shown.id}"
         paths = [f"{own}.{n}" for n in declarations(type(shown))]
         views = with_ends(patch, paths, look.picture)

@@ -104,6 +104,7 @@ class CurveView:
     drawn: bool
     longer: int = 0
     zoomed: bool = False
+    alone: bool = False
 
 
 @dataclass(frozen=True)
@@ -235,7 +236,7 @@ def curve_view(patch: Patch, mover_id: str, zoom: str = "") -> CurveView | None:
     return CurveView(
         mover_id, mover.name, polyline(np.linspace(0, WIDE, 240), y), tuple(ghosts), tuple(handles),
         round(100.0 * first / beats if share < 1 else 0.0, 3), round(100.0 * share, 3), lines, touches, words, drawn,
-        longer, zoomed,
+        longer, zoomed, isinstance(mover, Distortion),
     )  # fmt: skip
 
 

@@ -155,6 +155,7 @@ class Panel:
     adding: list[Adding] = field(default_factory=list)
     whats: list[tuple[str, str, bool]] = field(default_factory=list)
     ordered: bool = False
+    place: str = ""
 
 
 def adders(path: str, *kinds: str) -> list[tuple[str, str, str]]:

@@ -2,16 +2,14 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
-from numpy.typing import NDArray
 
 from ...checks import StageReport
 from ...desk import OpenPatch, Pair, Picture, axis
-from ...engine import response_of, static_curve, transfer_of
+from ...engine import response_of
 from ...patch import (
     BandDynamics,
     BeatShape,
@@ -28,77 +26,14 @@ from ...patch import (
     number,
     write,
 )
-from ...patch.units import MINUS
 from .controls import travels
 from .editor import Asked, first_tab, tabs_of
 from .item_panel import Place, place_of
 from .movement import CurveView, curve_view, ruler_of
 from .sheet import GRID, Handle, sheet_view
-from .svg import across, level_line, polyline
-
-METER_LOW = -48.0
-CLIP = 0.0
-
-
-@dataclass(frozen=True)
-class Cell:
-    """One stage in the row of meters: how high its peak stands in per cent, and the peak in words."""
-
-    name: str
-    tab: str
-    layer: str
-    item: str
-    what: str
-    view: str
-    height: float
-    text: str
-    clips: bool
-    first: bool
-    chosen: bool
-    off: bool
-
-
-@dataclass(frozen=True)
-class Group:
-    """Stages of one place in the row."""
-
-    name: str
-    hatch: str
-    cells: tuple[Cell, ...]
-
-
-@dataclass(frozen=True)
-class Lane:
-    """What an effect did over the loop: a line in 1000 by 100 from nothing at the top, its scale, its most."""
-
-    name: str
-    line: str
-    scale: str
-    most: str
-
-
-@dataclass(frozen=True)
-class Figure:
-    """A square drawing of 100 by 100: what it shows, its line, a band of what the signal reaches (place, width), dots
-    (x, y), bars (x, before, after, name), and words under it."""
-
-    title: str
-    line: str = ""
-    reach: tuple[float, float] | None = None
-    core: tuple[float, float] | None = None
-    dots: tuple[tuple[float, float], ...] = ()
-    density: str = ""
-    ends: tuple[str, str, str, str] = ("", "", "", "")
-
-
-@dataclass(frozen=True)
-class Partial:
-    """A partial before and after, in per cent of the height, and in words."""
-
-    number: int
-    before: float
-    after: float
-    text: str
+from .stage_figures import Figure, Lane, Partial, decibels, lanes_of, partials_of, static_figure, transfer_figure
+from .stage_row import Group, groups_of
+from .svg import across, level_line
 
 
 @dataclass(frozen=True)
@@ -165,67 +100,6 @@ class Shaping:
     drawn: Drawn | None = None
 
 
-def _db(value: float | None, unit: str = "dB") -> str:
-    return "silent" if value is None else f"{value:.1f} {unit}".replace("-", MINUS)
-
-
-class _Row:
-    """The row of meters while it is made."""
-
-    def __init__(self, patch: Patch, picture: Picture | None, path: str) -> None:
-        self.patch, self.peaks, self.path = patch, picture.stages if picture else {}, path
-        self.first_found = False
-
-    def cell(self, path: str, name: str, off: bool, **goto: str) -> Cell:
-        """One stage."""
-        peak = self.peaks.get(path)
-        clips = peak is not None and peak > CLIP and not off
-        first = clips and not self.first_found
-        self.first_found = self.first_found or clips
-        height = 0.0 if peak is None else 100.0 * min(max((peak - METER_LOW) / (6.0 - METER_LOW), 0.0), 1.0)
-        text = "" if peak is None else f"{peak:.1f}".replace("-", MINUS)
-        words = {"tab": "", "layer": "", "item": "", "what": "", "view": "shaping"} | goto
-        return Cell(name, height=round(height, 1), text=text, clips=clips, first=first, chosen=path == self.path,
-                    off=off, **words)  # fmt: skip
-
-    def chain(self, items: list[Any], base: str, **goto: str) -> list[Cell]:
-        """A chain's items, of a branch its ways' too."""
-        found = []
-        for item in items:
-            for way in getattr(item, "ways", []):
-                below = f"{item.id}.ways.{way.id}.items"
-                for inner in way.items:
-                    own = f"{below}.{inner.id}"
-                    off = not (inner.on and item.on)
-                    found.append(self.cell(f"{base}.{own}", inner.name, off, item=own, **goto))
-            found.append(self.cell(f"{base}.{item.id}", item.name, not item.on, item=item.id, **goto))
-        return found
-
-
-def _groups(patch: Patch, picture: Picture | None, path: str) -> tuple[Group, ...]:
-    row = _Row(patch, picture, path)
-    found = []
-    for layer in patch.layers:
-        own = f"layers.{layer.id}"
-        cells = [
-            row.cell(f"{own}.stages.{s.id}", s.name, not s.on, tab="stages", layer=layer.id, item=s.id, view="layers")
-            for s in layer.stages
-        ]
-        cells += row.chain(list(layer.chain), f"{own}.chain", tab="chain", layer=layer.id)
-        if cells:
-            found.append(Group(layer.name, layer.hatch, tuple(cells)))
-    if patch.worked:
-        found.append(Group("Worked path", "", tuple(row.chain(list(patch.worked), "worked", tab="worked"))))
-    for r in patch.returns:
-        if any(f"returns.{r.id}.chain.{i.id}" in row.peaks for i in r.chain):
-            cells = row.chain(list(r.chain), f"returns.{r.id}.chain", tab="returns", what=r.id)
-            found.append(Group(r.name, "", tuple(cells)))
-    names = (("gain", "Gain"), ("fold", "Fold"), ("ceiling", "Ceiling"))
-    out = [row.cell(f"output.{k}", n, False, tab="output") for k, n in names]
-    found.append(Group("Output", "", tuple(out)))
-    return tuple(found)
-
-
 def _chains(patch: Patch, tab: str, layer: str, what: str) -> tuple[Chain, ...]:
     found = [
         Chain("chain", x.id, "", x.name, x.hatch, len(x.chain), tab == "chain" and x.id == layer)
@@ -279,86 +153,6 @@ def _handles(patch: Patch, own: str, part: Any) -> tuple[list[Handle], float | N
     return found, cut
 
 
-def _transfer(part: Distortion, report: StageReport | None) -> Figure:
-    made = transfer_of(part, 129)
-    assert made is not None
-    x, y = made
-    line = polyline(50.0 + 50.0 * x, 50.0 - 46.0 * np.clip(y, -1.08, 1.08))
-    if report is None:
-        return Figure("Transfer curve", line, ends=("−1", "1", "in", "out"))
-    half, _, peak = (min(v, 1.0) for v in report.reach)
-    over = "" if report.reach[2] <= 1.0 else f", peaks go on to {report.reach[2]:.1f}"
-    words = f"shaded: what the signal reaches; dark: half of the time{over}"
-    return Figure(
-        "Transfer curve",
-        line,
-        (50.0 - 50.0 * peak, 100.0 * peak),
-        (50.0 - 50.0 * half, 100.0 * half),
-        ends=("−1", "1", words, ""),
-    )
-
-
-def _static(part: Any, report: StageReport | None) -> Figure | None:
-    made = static_curve(part)
-    if made is None:
-        return None
-    x, y = made
-
-    def at(v: NDArray[np.floating[Any]]) -> NDArray[np.floating[Any]]:
-        return np.asarray(100.0 * (v + 72.0) / 78.0)
-
-    line = polyline(at(x), 100.0 - np.clip(at(y), 0.0, 100.0))
-    if report is None or not report.inside.any():
-        return Figure("Static curve", line, ends=("−72", "6 dBFS", "", ""))
-    shape = report.inside / report.inside.max()
-    levels = np.arange(-72.0, 7.0)
-    density = polyline(at(levels), 100.0 - 30.0 * shape) + " L100,100 L0,100Z"
-    words = "hatched: how often the signal stands at a level"
-    return Figure("Static curve", line, density=density, ends=("−72", "6 dBFS", words, ""))
-
-
-def _partials(report: StageReport | None) -> tuple[Partial, ...]:
-    if report is None:
-        return ()
-    high = max((v for pair in report.partials for v in pair if v is not None), default=0.0)
-
-    def tall(v: float | None) -> float:
-        return 0.0 if v is None else round(100.0 * min(max((v - high + 60.0) / 60.0, 0.0), 1.0), 1)
-
-    found = []
-    for n, (a, b) in enumerate(report.partials, 1):
-        change = "" if a is None or b is None else f", {b - a:+.1f} dB".replace("-", MINUS)
-        found.append(Partial(n, tall(a), tall(b), f"partial {n}: {_db(a)} → {_db(b)}{change}"))
-    return tuple(found)
-
-
-def _lanes(patch: Patch, picture: Picture | None, path: str, part: Any) -> tuple[Lane, ...]:
-    if picture is None:
-        return ()
-    wanted = [(path, "Gain over the loop")]
-    if isinstance(part, Multiband):
-        wanted = [(f"{path}.bands.{b.id}", b.name) for b in part.bands]
-    elif isinstance(part, BeatShape):
-        wanted = [(path, "Level over the loop")]
-    elif path == "output":
-        wanted = [("output.duck", "Duck"), ("output.ceiling", "Ceiling")]
-    found = []
-    for own, name in wanted:
-        values = picture.traces.get(own)
-        if values is None:
-            continue
-        low, high = float(np.min(values)), float(np.max(values))
-        reach = max(6.0, math.ceil(max(-low, high) / 6.0) * 6.0)
-        step = max(1, values.size // 900)
-        trimmed = values[: values.size // step * step].reshape(-1, step)
-        drawn = trimmed[np.arange(trimmed.shape[0]), np.abs(trimmed).argmax(axis=1)]
-        top = reach if high > 0.05 else 0.0
-        y = 100.0 * (top - drawn) / (top + reach)
-        most = f"to {_db(low)}" if high <= 0.05 else f"{_db(low)} to {_db(high).replace(MINUS, '')} up"
-        found.append(Lane(name, polyline(np.linspace(0, 1000, y.size), y), f"{MINUS}{reach:.0f} dB", most))
-    return tuple(found)
-
-
 def _words(report: StageReport | None, part: Any, matched: float | None) -> tuple[str, ...]:
     """What a stage did, in sentences."""
     if report is None:
@@ -374,12 +168,12 @@ def _words(report: StageReport | None, part: Any, matched: float | None) -> tupl
         else:
             found.append(f"it is {abs(change):.1f} dB {'louder' if change > 0 else 'softer'}")
     if matched is not None:
-        found.append(f"level match gives it {_db(matched)}")
-    found.append(f"peak {_db(a.peak)} → {_db(b.peak)}FS")
+        found.append(f"level match gives it {decibels(matched)}")
+    found.append(f"peak {decibels(a.peak)} → {decibels(b.peak)}FS")
     if a.crest is not None and b.crest is not None:
-        found.append(f"crest {_db(a.crest)} → {_db(b.crest)}")
+        found.append(f"crest {decibels(a.crest)} → {decibels(b.crest)}")
     if report.alias is not None:
-        found.append("folds nothing back" if report.alias > 100 else f"folds back {_db(-report.alias)}")
+        found.append("folds nothing back" if report.alias > 100 else f"folds back {decibels(-report.alias)}")
     return tuple(found)
 
 
@@ -448,9 +242,9 @@ def shaping_view(open_patch: OpenPatch, picture: Picture | None, asked: Asked, v
     if isinstance(part, Multiband):
         shown = next((b for b in part.bands if b.id == asked.group), part.bands[0])
     if isinstance(part, Distortion):
-        figure = _transfer(part, report)
+        figure = transfer_figure(part, report)
     elif shown is not None:
-        figure = _static(shown, None if isinstance(shown, BandDynamics) else report)
+        figure = static_figure(shown, None if isinstance(shown, BandDynamics) else report)
     before = level_line(report.before) if report is not None else ""
     after = level_line(report.after) if report is not None else ""
     words = _words(report, part, part.match if part is not None and getattr(part, "matched", False) else None)
@@ -462,7 +256,7 @@ def shaping_view(open_patch: OpenPatch, picture: Picture | None, asked: Asked, v
     title = "Output" if tab == "output" else f"{name}: {part.name}" if part is not None else name
     return Shaping(
         chains=chains,
-        groups=_groups(patch, picture, path),
+        groups=groups_of(patch, picture, path),
         name=title,
         words=words,
         before=before,
@@ -471,8 +265,8 @@ def shaping_view(open_patch: OpenPatch, picture: Picture | None, asked: Asked, v
         handles=tuple(handles),
         cut=cut,
         figure=figure,
-        partials=_partials(report),
-        lanes=_lanes(patch, picture, path, part),
+        partials=partials_of(report),
+        lanes=lanes_of(picture, path, part),
         compare=_compare(open_patch, place, part, name) if tab != "output" else None,
         ticks=axes.ticks,
         grid=GRID,
@@ -506,13 +300,15 @@ def _output_words(open_patch: OpenPatch, picture: Picture | None, report: StageR
     if picture is None or report is None:
         return ("measuring…",)
     output = open_patch.patch.output
-    found = [f"peak {_db(picture.stages.get('output.ceiling'))}FS, true peak {_db(picture.true_peak)}TP"]
+    found = [f"peak {decibels(picture.stages.get('output.ceiling'))}FS, true peak {decibels(picture.true_peak)}TP"]
     before = picture.stages.get("output.fold")
     if output.ceiling.on and before is not None:
         over = before - output.ceiling.limit
         what = output.ceiling.way
-        found.append(f"{what} takes off {_db(over)} at most" if over > 0 else f"{what} has {_db(-over)} to spare")
+        found.append(
+            f"{what} takes off {decibels(over)} at most" if over > 0 else f"{what} has {decibels(-over)} to spare"
+        )
     if output.fold and report is not None:
         gone = report.gone_db
-        found.append("the fold takes nothing" if gone is None else f"the fold takes {_db(gone)} of it away")
+        found.append("the fold takes nothing" if gone is None else f"the fold takes {decibels(gone)} of it away")
     return tuple(found)
