@@ -250,6 +250,8 @@ def test_macros_are_named_drawn_recorded_and_kept_as_stances(page, address, copy
         page.mouse.move(spot["x"] + share * spot["width"], spot["y"] + 10, steps=3)
         page.evaluate(wait, 90)
     page.mouse.up()
+    # the turn is kept before the recording is, as both are told in one line
+    said(page, "Open value")
     page.click("#record")
     said(page, "Record Open")
     assert len(macro()["points"]) > 4 and macro()["points"] != drawn["points"]
