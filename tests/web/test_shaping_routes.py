@@ -1,8 +1,13 @@
 """Routes of the shaping workspace: every place is drawn, bad words get one plain line and change nothing."""
 
+import numpy as np
 import pytest
 
 from kessel.desk import FAMILIES, add_part
+from kessel.engine import render_loop
+from kessel.formats import wav_bytes
+from kessel.formats.bundle import words_of
+from kessel.patch import Edit, apply
 
 from .test_guard_and_routes import HOME, client, desk, slug  # noqa: F401
 
@@ -87,3 +92,23 @@ def test_curves_of_items_are_drawn_by_their_paths(client, slug):  # noqa: F811
     assert refused.status_code == 422
     box = client.get(f"/patch/{slug}/curve-box", params={"view": "shaping", "tab": "worked", "item": "grit"})
     assert box.status_code == 200 and 'data-mover="worked.grit"' in box.text
+
+
+def test_a_response_is_imported_and_goes_along_with_the_patch(client, desk, slug):  # noqa: F811
+    """A response that is one sample long changes nothing but the level it is brought to."""
+    open_patch = desk.open(slug)
+    edits, _, label = add_part(open_patch.patch, "worked", "cabinet")
+    open_patch.edit(edits, label)
+    plain = render_loop(apply(open_patch.patch, [Edit("worked.cabinet.on", False)])).worked
+    x = np.zeros((1, 4800))
+    x[0, 0] = 0.5
+    files = {"file": ("click.wav", wav_bytes(x), "audio/wav")}
+    answer = client.post(f"/patch/{slug}/import-audio", data={"path": "worked.cabinet"}, files=files, headers=HOME)
+    assert answer.status_code == 200, answer.text
+    cabinet = open_patch.patch.worked[-1]
+    assert cabinet.way == "recorded" and cabinet.audio
+    even = apply(open_patch.patch, [Edit("worked.cabinet.matched", False)])
+    assert render_loop(even).worked == pytest.approx(plain, abs=1e-6)
+    assert cabinet.audio in words_of(open_patch.patch)
+    refused = client.post(f"/patch/{slug}/import-audio", data={"path": "worked.grit"}, files=files, headers=HOME)
+    assert refused.status_code == 422

@@ -37,7 +37,7 @@ from ..measure import moment, spectrogram
 from ..patch import Edit, Patch, ValueProblem, apply
 from .picture import Picture, axis, picture_of
 
-_NICE = 10
+_NICE = 3
 _MATCHING = 4
 """Rounds in which level matches find their gains; what stands later in a chain waits for what stands before."""
 GIVEN_UP = 256

@@ -10,7 +10,6 @@ from typing import Any
 
 from ..dsp import QUANTUM, RATE
 from ..patch import (
-    Branch,
     ChainItem,
     Echo,
     Envelope,
@@ -22,6 +21,7 @@ from ..patch import (
     Space,
     layer_leans,
     movers_below,
+    within,
 )
 from .layer_chain import below_of
 from .layers import voices_below
@@ -48,12 +48,7 @@ def _items(patch: Patch) -> list[ChainItem]:
     heard = fed(patch)
     chains = [list(x.chain) for x in patch.layers] + [list(patch.worked)]
     chains += [list(r.chain) for r in patch.returns if r.id in heard]
-    found: list[ChainItem] = []
-    for item in (i for chain in chains for i in chain if i.on):
-        found.append(item)
-        if isinstance(item, Branch):
-            found += [x for way in item.ways for x in way.items if x.on]
-    return found
+    return [i for chain in chains for i in within(chain) if i.on]
 
 
 def _ring(item: ChainItem, beat: float) -> float:

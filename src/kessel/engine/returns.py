@@ -12,7 +12,7 @@ import numpy as np
 
 from ..dsp import QUANTUM
 from ..dsp.filters import BUTTERWORTH, HIGHPASS, TANGENTS, filter_svf
-from ..patch import BeatShape, Branch, ChainItem, Patch, Return
+from ..patch import BeatShape, ChainItem, Patch, Return, within
 from .backing import kick_beats
 from .chain_run import ChainRun
 from .knobs import Array, Movers, as_gain, as_is, knob_of
@@ -42,13 +42,9 @@ def moment_of(patch: Patch, schedule: Schedule) -> Moment:
     return found
 
 
-def _items(chain: list[ChainItem]) -> list[ChainItem]:
-    return [j for i in chain for j in ([i, *(x for w in i.ways for x in w.items)] if isinstance(i, Branch) else [i])]
-
-
 def kicked_by(chain: list[ChainItem]) -> bool:
     """Whether the backing beat's kick works on anything in a chain."""
-    return any(isinstance(i, BeatShape) and i.by == "kick" for i in _items(chain))
+    return any(isinstance(i, BeatShape) and i.by == "kick" for i in within(chain))
 
 
 class WorkedRun:

@@ -10,7 +10,7 @@ from dataclasses import dataclass, field
 import numpy as np
 from numpy.typing import NDArray
 
-from ..patch import CLICK_PREFIX, Patch, Sample
+from ..patch import CLICK_PREFIX, Patch, Sample, within
 from .audio import LONGEST_SAMPLE, AudioProblem, audio_from, wav_bytes
 from .patch_file import LARGEST_PATCH, PatchProblem, dump_patch, load_patch
 
@@ -30,6 +30,8 @@ def words_of(patch: Patch) -> list[str]:
     """Words of the audio that a patch needs and that does not come with Kessel."""
     found = [s.audio for layer in patch.layers for s in layer.sources if isinstance(s, Sample)]
     found += [loop.audio for loop in patch.backing.loops]
+    chains = [x.chain for x in patch.layers] + [patch.worked] + [r.chain for r in patch.returns]
+    found += [i.audio for chain in chains for i in within(chain) if getattr(i, "audio", "")]
     return sorted({w for w in found if not w.startswith(CLICK_PREFIX)})
 
 

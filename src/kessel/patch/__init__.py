@@ -12,6 +12,7 @@ from .chain import (
     Way,
     built_in_returns,
     built_in_sends,
+    within,
 )
 from .controls import Choice, Control, Declared, Pick, Toggle, declarations, declared
 from .curves import CurvePoint
@@ -213,5 +214,6 @@ __all__ = [
     "walk",
     "wave_name",
     "whole",
+    "within",
     "write",
 ]

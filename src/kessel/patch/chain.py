@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from collections.abc import Iterable, Iterator
+from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
 
@@ -87,6 +88,14 @@ class Branch(EffectPart):
 
 
 ChainItem = Annotated[Plain | Branch, Field(discriminator="kind")]
+
+
+def within(items: Iterable[Any]) -> Iterator[Any]:
+    """Items of a chain, and those in the ways of its branches."""
+    for item in items:
+        yield item
+        for way in item.ways if isinstance(item, Branch) else ():
+            yield from way.items
 
 
 class Send(Part):

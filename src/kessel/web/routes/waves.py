@@ -10,7 +10,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from ...desk import wave_edits
 from ...formats import audio_from, wav_bytes
-from ...patch import Edit, Patch, Sample, ValueProblem, get
+from ...patch import Cabinet, Edit, Patch, Sample, Space, ValueProblem, Vocoder, get
 from ..guard import LARGEST_AUDIO
 from ..pages import desk_of
 from .edits import changed
@@ -89,12 +89,16 @@ def export_wave(request: Request, slug: str, path: Annotated[str, Query(max_leng
 
 @router.post("/patch/{slug}/import-audio")
 async def import_audio(request: Request, slug: str, path: _Path, file: Annotated[UploadFile, File()]) -> Response:
-    """An audio file into a sample source."""
+    """An audio file into a sample source, or into an effect that plays through a recording."""
     desk = desk_of(request)
     open_patch = desk.open(slug)
     source = get(open_patch.patch, path)
+    if isinstance(source, Cabinet | Space | Vocoder):
+        card, _ = desk.take_audio(await file.read(LARGEST_AUDIO + 1), (file.filename or "the file")[:60])
+        edits = [Edit(f"{path}.audio", card.word), Edit(f"{path}.way", "recorded")]
+        return changed(open_patch.edit(edits, f"{source.name} takes {card.name}"))
     if not isinstance(source, Sample):
-        raise ValueProblem("audio goes into a sample: add one under Sources")
+        raise ValueProblem("audio goes into a sample, a cabinet, a space or a vocoder: add one first")
     name = (file.filename or "the file")[:60]
     card, _ = desk.take_audio(await file.read(LARGEST_AUDIO + 1), name)
     new = source.model_copy(update={"audio": card.word, "title": card.name[:60], "start": 0.0, "end": 60000.0})

@@ -193,6 +193,8 @@ def _chosen(look: Look, panel: Panel, own: str, part: Any, layer: Layer | None) 
                 panel.removable = [(f"{own}.bands.{look.group}", "this band")]
         if len(part.bands) < 4:
             panel.adders += adders(f"{own}.bands", "dynamics-band")
+    if isinstance(part, Cabinet | Space | Vocoder):
+        panel.imports, panel.path = True, own
     if isinstance(part, Branch) and len(part.ways) < 4:
         panel.adders += adders(f"{own}.ways", "way")
     if layer is None and not isinstance(part, Branch | Way) and place.rsplit(".", 1)[-1] in ("chain", "worked"):
