@@ -9,7 +9,7 @@ from contextlib import suppress
 from dataclasses import dataclass
 from typing import Any
 
-from ..checks import ChainLevels, Limits, StageReport
+from ..checks import ChainLevels, Limits, StageReport, any_matched
 from ..library import HistoryStep, Library
 from ..patch import Edit, NoSuchPath, Patch, ValueProblem, apply, get, inverse, sentence
 from .comparing import Pair
@@ -97,6 +97,13 @@ class OpenPatch:
                 new, asked = apply(self.patch, edits), self._asked
                 self._took(new, self.library.amend(self.slug, new))
                 self._asked = asked
+
+    @property
+    def settled(self) -> bool:
+        """Whether no level match waits for its gain."""
+        with self._lock:
+            known = self._levels is not None and self._levels[0] == self.version
+            return known or self.measuring.problem is not None or not any_matched(self.patch)
 
     def levels(self) -> ChainLevels:
         """Levels at every place of all chains, of the present version. Raises ValueProblem."""

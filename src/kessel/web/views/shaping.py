@@ -215,7 +215,7 @@ def replace_trim(part: Any) -> Any:
 
 def shaping_view(open_patch: OpenPatch, picture: Picture | None, asked: Asked, version: int, fresh: bool) -> Shaping:
     """The drawing of the chosen item of the chosen chain; ``fresh``: its report may be waited for."""
-    patch = open_patch.patch
+    patch, begun = open_patch.patch, open_patch.version
     tab = asked.tab if asked.tab in tabs_of("shaping") else first_tab("shaping", patch)
     layer = next((x for x in patch.layers if x.id == asked.layer), patch.layers[min(1, len(patch.layers) - 1)])
     axes = sheet_view(patch, picture, layer.id, version)
@@ -271,7 +271,11 @@ def shaping_view(open_patch: OpenPatch, picture: Picture | None, asked: Asked, v
         ticks=axes.ticks,
         grid=GRID,
         keys=axes.keys,
-        measured=picture is not None and picture.version >= version and (report is not None or not reported_on),
+        measured=open_patch.settled
+        and open_patch.version == begun
+        and picture is not None
+        and picture.version >= version
+        and (report is not None or not reported_on),
         layers=axes.layers,
         travels=travels(patch, picture),
         path=path,
