@@ -155,14 +155,6 @@ class BranchRun(EffectRun):
         """Latency in samples, on or off."""
         return latency_of(part)
 
-    def update(self, part: Any) -> None:
-        """Take over turned controls."""
-        for name in (*self.converts, "trim"):
-            self.knobs[name].turn(float(getattr(part, name)))
-        if not part.on:
-            self.knobs["mix"].turn(0.0)
-        self.take(part)
-
     def take(self, part: Branch) -> None:
         """Take over turned controls and new ways."""
         super().take(part)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from typing import Any
 
 import numpy as np
 
@@ -170,14 +169,6 @@ class MultibandRun(EffectRun):
                     self.knobs[path] = knob_of(band, name, convert)
         kept = {f"bands.{b.id}." for b in part.bands}
         self.knobs = {p: k for p, k in self.knobs.items() if not p.startswith("bands.") or p.startswith(tuple(kept))}
-
-    def update(self, part: Any) -> None:
-        """Take over turned controls."""
-        for name in (*self.converts, "trim"):
-            self.knobs[name].turn(float(getattr(part, name)))
-        if not part.on:
-            self.knobs["mix"].turn(0.0)
-        self.take(part)
 
     def tick(self) -> None:
         """Prepare a quantum; the split turns the phase, so that it is off only when it is switched off."""

@@ -154,14 +154,6 @@ class BeatShapeRun(EffectRun):
         else:
             self.knobs["kick.depth"] = knob_of(part.kick, "depth", as_is)
 
-    def update(self, part: Any) -> None:
-        """Take over turned controls."""
-        for name in (*self.converts, "trim"):
-            self.knobs[name].turn(float(getattr(part, name)))
-        if not part.on:
-            self.knobs["mix"].turn(0.0)
-        self.take(part)
-
     def fresh(self) -> _Beaten:
         """At rest."""
         return _Beaten()

@@ -84,8 +84,10 @@ class StageRun:
 
     def update(self, part: Any) -> None:
         """Take over turned controls."""
-        for name, knob in self.knobs.items():
-            knob.turn(float(getattr(part, name)))
+        for name in self.converts:
+            self.knobs[name].turn(float(getattr(part, name)))
+        if self.trim is not None:
+            self.trim.turn(part.trim)
         if not part.on:
             self.knobs["mix"].turn(0.0)
             if self.trim is not None:
