@@ -121,6 +121,19 @@ def test_nothing_explodes_and_silence_stays_silent(kind):
             assert not y.any(), part
 
 
+@pytest.mark.parametrize("kind", KINDS)
+def test_several_quanta_at_once_are_bit_by_bit_as_one_by_one(kind):
+    """Into silence, too, where what rings away ends in nothing at the same sample."""
+    x = np.concatenate([NOISE, np.zeros((2, 18 * QUANTUM))], axis=1)
+    rng = np.random.default_rng(1 + sum(kind.encode()))
+    base = item(kind, **FULL.get(kind, {}))
+    for part in (base, *(shaken(base, rng) for _ in range(3)), base.model_copy(update={"on": False})):
+        one, more = Record(), Record()
+        assert np.array_equal(through(x, part, record=one), through(x, part, record=more, at_once=5)), part
+        for path, db in traced(one).items():
+            assert np.array_equal(db, traced(more)[path]), path
+
+
 @settings(max_examples=20, deadline=None)
 @given(st.sampled_from(KINDS), st.integers(0, 10_000))
 def test_turning_anything_from_quantum_to_quantum_stays_bounded(kind, seed):

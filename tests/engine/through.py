@@ -33,19 +33,28 @@ def moment(start: int = 0) -> Moment:
 
 
 def through(
-    x: NDArray[np.float64], *items: Any, octaves: float = 0.0, record: Record | None = None
+    x: NDArray[np.float64], *items: Any, octaves: float = 0.0, record: Record | None = None, at_once: int = 1
 ) -> NDArray[np.float64]:
-    """x, (n,) or (2, n), through items; whole quanta are made of it and the rest is cut off again."""
+    """x, (n,) or (2, n), through items; whole quanta are made of it and the rest is cut off again.
+
+    at_once: quanta that are worked on together, after the first.
+    """
     both = np.repeat(np.atleast_2d(x), 2, axis=0) if np.ndim(x) == 1 else np.asarray(x)
     n = both.shape[1]
     padded = np.pad(both, ((0, 0), (0, -n % QUANTUM)))
     chain = Chain(list(items), "worked")
     chain.record = record
     parts = []
-    for at in range(0, padded.shape[1], QUANTUM):
-        block = np.ascontiguousarray(padded[:, at : at + QUANTUM])
-        chain.process(block, VoiceNow({}, octaves, False, 440.0, moment(at)))
+    starts = range(0, padded.shape[1], QUANTUM)
+    each = [VoiceNow({}, octaves, False, 440.0, moment(at)) for at in starts]
+    first = 0
+    while first < len(each):
+        own = each[first : first + (at_once if first and chain.calm else 1)]
+        block = np.ascontiguousarray(padded[:, starts[first] : starts[first] + len(own) * QUANTUM])
+        several = VoiceNow({}, octaves, False, 440.0, own[0].now, len(own), tuple(own))
+        chain.process(block, own[0] if len(own) == 1 else several)
+        first += len(own)
         if record is not None:
-            record.count += 1
+            record.count += len(own)
         parts.append(block)
     return np.concatenate(parts, axis=1)[:, :n]

@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from .filters import BUTTERWORTH, _quiet, _step, _still, _tangent
-from .jit import RATE, inline, kernel
+from .jit import QUANTUM, RATE, inline, kernel, portion
 
 _K = BUTTERWORTH
 STATE = 4
@@ -34,19 +34,15 @@ def _turn(x: Any, s1: Any, s2: Any, g: Any, p: Any) -> Any:
     return v1, v2, 2.0 * v1 - s1, 2.0 * v2 - s2
 
 
-@kernel("void(f8[:,::1], f8[:,::1], f8[:,::1], f8[::1], b1, f8[:,::1], f8[::1])")
-def split(x: Any, low: Any, high: Any, log_hz: Any, steady: Any, state: Any, tangents: Any) -> None:
-    """Split x, (2, n), into low and high, (2, n), at log2 of a frequency in Hz, (n,); low may be x itself.
-
-    steady: the frequency stays. state: (2, STATE).
-    """
-    n = x.shape[1]
+@portion
+def _split(x: Any, low: Any, high: Any, a: Any, b: Any, log_hz: Any, steady: Any, state: Any, tangents: Any) -> None:
+    n = b - a
     a0, a1, a2, a3 = state[0, 0], state[0, 1], state[0, 2], state[0, 3]
     b0, b1, b2, b3 = state[1, 0], state[1, 1], state[1, 2], state[1, 3]
     g = _tangent(tangents, log_hz[0])
     p = 1.0 / (1.0 + g * (g + _K))
-    left, right, where = x[0, :n], x[1, :n], log_hz[:n]
-    low_l, low_r, high_l, high_r = low[0, :n], low[1, :n], high[0, :n], high[1, :n]
+    left, right, where = x[0, a:b], x[1, a:b], log_hz[:n]
+    low_l, low_r, high_l, high_r = low[0, a:b], low[1, a:b], high[0, a:b], high[1, a:b]
     if steady:
         # both outputs and both states as sums of the input and the states: two additions from sample to sample
         c = _still(g, _K, 0.0, 0.0, 1.0)
@@ -82,14 +78,23 @@ def split(x: Any, low: Any, high: Any, log_hz: Any, steady: Any, state: Any, tan
     state[1, 0], state[1, 1], state[1, 2], state[1, 3] = _quiet(b0), _quiet(b1), _quiet(b2), _quiet(b3)
 
 
-@kernel("void(f8[:,::1], f8[::1], b1, f8[:,::1], f8[::1])")
-def turn_along(x: Any, log_hz: Any, steady: Any, state: Any, tangents: Any) -> None:
-    """The all-pass of a split, on x, (2, n), in place. state: (2, STATE)."""
-    n = x.shape[1]
+@kernel("void(f8[:,::1], f8[:,::1], f8[:,::1], f8[::1], b1, f8[:,::1], f8[::1])")
+def split(x: Any, low: Any, high: Any, log_hz: Any, steady: Any, state: Any, tangents: Any) -> None:
+    """Split x, (2, n), into low and high, (2, n), at log2 of a frequency in Hz, (n,); low may be x itself.
+
+    steady: the frequency stays; then log_hz may be shorter. state: (2, STATE).
+    """
+    for q in range(0, x.shape[1], QUANTUM):
+        _split(x, low, high, q, min(q + QUANTUM, x.shape[1]), log_hz, steady, state, tangents)
+
+
+@portion
+def _turn_along(x: Any, a: Any, b: Any, log_hz: Any, steady: Any, state: Any, tangents: Any) -> None:
+    n = b - a
     a0, a1, b0, b1 = state[0, 0], state[0, 1], state[1, 0], state[1, 1]
     g = _tangent(tangents, log_hz[0])
     p = 1.0 / (1.0 + g * (g + _K))
-    left, right, where = x[0, :n], x[1, :n], log_hz[:n]
+    left, right, where = x[0, a:b], x[1, a:b], log_hz[:n]
     if steady:
         c = _still(g, _K, 1.0, -2.0 * _K, 0.0)
         for i in range(n):
@@ -105,6 +110,13 @@ def turn_along(x: Any, log_hz: Any, steady: Any, state: Any, tangents: Any) -> N
         band, _, b0, b1 = _turn(right[i], b0, b1, g, p)
         right[i] -= 2.0 * _K * band
     state[0, 0], state[0, 1], state[1, 0], state[1, 1] = _quiet(a0), _quiet(a1), _quiet(b0), _quiet(b1)
+
+
+@kernel("void(f8[:,::1], f8[::1], b1, f8[:,::1], f8[::1])")
+def turn_along(x: Any, log_hz: Any, steady: Any, state: Any, tangents: Any) -> None:
+    """The all-pass of a split, on x, (2, n), in place. log_hz, steady: as of ``split``. state: (2, STATE)."""
+    for q in range(0, x.shape[1], QUANTUM):
+        _turn_along(x, q, min(q + QUANTUM, x.shape[1]), log_hz, steady, state, tangents)
 
 
 def crossover(

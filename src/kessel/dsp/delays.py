@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from .filters import _quiet
-from .jit import inline, kernel
+from .jit import QUANTUM, inline, kernel, portion
 
 SHORT = 8192
 """Samples of a line for copies and flangers."""
@@ -86,26 +86,20 @@ def flange(x: Any, wet: Any, line: Any, at: int, delay: Any, feedback: Any) -> N
             wet[c, i] = y
 
 
-@kernel("void(f8[:,::1], f8[:,::1], f8[:,::1], i8, f8[:,::1], b1, f8[::1], f8[::1], f8[::1], f8[::1], f8[:,::1])")
-def echo(
+@portion
+def _echo(
     x: Any,
     wet: Any,
     line: Any,
-    at: int,
+    at: Any,
     delay: Any,
-    steady: bool,
+    steady: Any,
     feedback: Any,
     cross: Any,
     low: Any,
     high: Any,
     state: Any,
 ) -> None:
-    """Write the repeats of x, (2, n), through a line (2, LONG) into wet.
-
-    delay: (2, n) samples; steady: they stay. feedback: (n,) 0..1.1; cross: (n,) how far repeats change sides. low,
-    high: (n,) share of the way that one-pole filters in the loop go each sample: what is below is lost, what is above
-    is lost; 0 and 1 are off. state: (2, ECHO_STATE).
-    """
     n, size = x.shape[1], line.shape[1]
     mask = size - 1
     left, right = line[0], line[1]
@@ -150,6 +144,34 @@ def echo(
         left[(at + i) & mask] = _quiet(_bounded((1.0 - k) * into + middle + back))
         right[(at + i) & mask] = _quiet(_bounded((1.0 - k) * side + other))
     state[0, 0], state[0, 1], state[1, 0], state[1, 1] = _quiet(under0), _quiet(over0), _quiet(under1), _quiet(over1)
+
+
+@kernel("void(f8[:,::1], f8[:,::1], f8[:,::1], i8, f8[:,::1], b1, f8[::1], f8[::1], f8[::1], f8[::1], f8[:,::1])")
+def echo(
+    x: Any,
+    wet: Any,
+    line: Any,
+    at: int,
+    delay: Any,
+    steady: bool,
+    feedback: Any,
+    cross: Any,
+    low: Any,
+    high: Any,
+    state: Any,
+) -> None:
+    """Write the repeats of x, (2, n), through a line (2, LONG) into wet.
+
+    delay: (2, n) samples; steady: they stay. feedback: (n,) 0..1.1; cross: (n,) how far repeats change sides. low,
+    high: (n,) share of the way that one-pole filters in the loop go each sample: what is below is lost, what is above
+    is lost; 0 and 1 are off. state: (2, ECHO_STATE).
+    """
+    for q in range(0, x.shape[1], QUANTUM):
+        e = min(q + QUANTUM, x.shape[1])
+        _echo(
+            x[:, q:e], wet[:, q:e], line, at + q, delay[:, q:e], steady, feedback[q:e], cross[q:e], low[q:e],
+            high[q:e], state,
+        )  # fmt: skip
 
 
 def line(size: int) -> NDArray[np.float64]:

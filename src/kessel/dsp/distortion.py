@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from .halfband import LINE, chains, load, save
-from .jit import inline, kernel
+from .jit import QUANTUM, inline, kernel, portion
 
 KNEE = 4.9717
 
@@ -78,21 +78,14 @@ STATE = 2 * LINE + 4
 """Half-bands up and down, and the DC block of two channels."""
 
 
-@kernel("void(f8[:,::1], i8, i8, f8[::1], f8[::1], f8, f8[::1], f8[::1], f8[:,::1], f8[:,::1])")
-def distort(
-    x: Any, a: int, b: int, drive: Any, after: Any, bias: float, mix: Any, state: Any, dry: Any, work: Any
+@portion
+def _distort(
+    x: Any, a: Any, b: Any, drive: Any, after: Any, bias: Any, mix: Any, state: Any, dry: Any, work: Any
 ) -> None:
-    """Distort x, (channels, n), in place, samples a..b.
-
-    drive, after: (n,) linear gain into and out of the curve. bias: shift of the working point. mix: (n,) 0..1, against
-    the dry sound held back by dry.shape[1] samples. state: (STATE,); dry: (channels, lag). work: (n, 4) room for both
-    samples of both sides at twice the rate; up, curve and down each go over all of it before the next, as one long
-    loop would wait for itself.
-    """
     r = x.shape[0] - 1
     n = b - a
     # places from nothing on need no look whether they count from the end
-    left, right, into, out, share, room = x[0, a:b], x[r, a:b], drive[a:b], after[a:b], mix[a:b], work[a:b]
+    left, right, into, out, share, room = x[0, a:b], x[r, a:b], drive[a:b], after[a:b], mix[a:b], work[:n]
     up, down = load(state, 0), load(state, LINE)
     for i in range(n):
         v, w = left[i] * into[i], right[i] * into[i]
@@ -111,9 +104,9 @@ def distort(
         for c in range(2):
             held, block = state[2 * LINE + 2 * c], state[2 * LINE + 2 * c + 1]
             for i in range(a, b):
-                block = work[i, c] - held + 0.9995 * block
-                held = work[i, c]
-                work[i, c] = block
+                block = work[i - a, c] - held + 0.9995 * block
+                held = work[i - a, c]
+                work[i - a, c] = block
             state[2 * LINE + 2 * c], state[2 * LINE + 2 * c + 1] = held, block
     lag = dry.shape[1]
     for c in range(x.shape[0]):
@@ -127,6 +120,21 @@ def distort(
             y = room[i, c] * out[i]
             own[i] = y if share[i] == 1.0 else dry[c, i] + share[i] * (y - dry[c, i])
         dry[c, :] = ends
+
+
+@kernel("void(f8[:,::1], i8, i8, f8[::1], f8[::1], f8, f8[::1], f8[::1], f8[:,::1], f8[:,::1])")
+def distort(
+    x: Any, a: int, b: int, drive: Any, after: Any, bias: float, mix: Any, state: Any, dry: Any, work: Any
+) -> None:
+    """Distort x, (channels, n), in place, samples a..b.
+
+    drive, after: (n,) linear gain into and out of the curve. bias: shift of the working point. mix: (n,) 0..1, against
+    the dry sound held back by dry.shape[1] samples. state: (STATE,); dry: (channels, lag). work: (QUANTUM, 4) room for
+    both samples of both sides at twice the rate; up, curve and down each go over a quantum of it before the next, as
+    one long loop would wait for itself.
+    """
+    for q in range(a, b, QUANTUM):
+        _distort(x, q, min(q + QUANTUM, b), drive, after, bias, mix, state, dry, work)
 
 
 @kernel("void(f8[:,::1], i8, i8, f8[:,::1])")

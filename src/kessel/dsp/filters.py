@@ -12,7 +12,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from .jit import RATE, inline, kernel
+from .jit import QUANTUM, RATE, inline, kernel, portion
 
 LOWPASS, HIGHPASS, BANDPASS, NOTCH = 0, 1, 2, 3
 BUTTERWORTH = math.sqrt(2.0)
@@ -50,12 +50,11 @@ def _svf(x: Any, s1: Any, s2: Any, g: Any, p: Any, m0: Any, m1: Any, m2: Any) ->
 
 
 @inline
-def _still(g: Any, k: Any, m0: Any, m1: Any, m2: Any) -> Any:
-    """What ``_svf`` does at rest as sums of the input and the two states: of the output and of the new states.
+def _weights(g: Any, p: Any, m0: Any, m1: Any, m2: Any) -> Any:
+    """What ``_svf`` does as sums of the input and the two states: of the output and of the new states.
 
     Two additions from one state to the next instead of eight steps.
     """
-    p = 1.0 / (1.0 + g * (g + k))
     u = p * g
     v = u * g
     return (
@@ -63,6 +62,12 @@ def _still(g: Any, k: Any, m0: Any, m1: Any, m2: Any) -> Any:
         (2.0 * u, 2.0 * p - 1.0, -2.0 * u),
         (2.0 * v, 2.0 * u, 1.0 - 2.0 * v),
     )
+
+
+@inline
+def _still(g: Any, k: Any, m0: Any, m1: Any, m2: Any) -> Any:
+    """The sums of ``_weights`` for a filter at rest."""
+    return _weights(g, 1.0 / (1.0 + g * (g + k)), m0, m1, m2)
 
 
 @inline
@@ -78,6 +83,94 @@ def _step(c: Any, x: Any, s1: Any, s2: Any) -> Any:
 @inline
 def _quiet(x: Any) -> Any:
     return 0.0 if abs(x) < 1e-30 else x
+
+
+@portion
+def _filter_svf(
+    x: Any,
+    a: Any,
+    b: Any,
+    at: Any,
+    kind: Any,
+    double: Any,
+    log_hz: Any,
+    k1: Any,
+    k2: Any,
+    mix: Any,
+    steady: Any,
+    state: Any,
+    tangents: Any,
+) -> None:
+    g = _tangent(tangents, log_hz[at])
+    ka, kb = k1[at], k2[at]
+    m0 = 1.0 if kind in (HIGHPASS, NOTCH) else 0.0
+    turn = 1.0 if kind == BANDPASS else (0.0 if kind == LOWPASS else -1.0)
+    m2 = 1.0 if kind == LOWPASS else (-1.0 if kind == HIGHPASS else 0.0)
+    stereo = x.shape[0] == 2
+    r = x.shape[0] - 1
+    n = b - a
+    # places from nothing on need no look whether they count from the end
+    left, right, cutoff, one, two, shares = x[0, a:b], x[r, a:b], log_hz[a:b], k1[a:b], k2[a:b], mix[a:b]
+    # the states live in registers, and both sides go side by side
+    a0, a1, a2, a3 = state[0, 0], state[0, 1], state[0, 2], state[0, 3]
+    b0, b1, b2, b3 = state[r, 0], state[r, 1], state[r, 2], state[r, 3]
+    if steady and mix[at] == 1.0:
+        c, d = _still(g, ka, m0, turn * ka, m2), _still(g, kb, m0, turn * kb, m2)
+        if double and stereo:
+            for i in range(n):
+                y, a0, a1 = _step(c, left[i], a0, a1)
+                z, b0, b1 = _step(c, right[i], b0, b1)
+                left[i], a2, a3 = _step(d, y, a2, a3)
+                right[i], b2, b3 = _step(d, z, b2, b3)
+        elif double:
+            for i in range(n):
+                y, a0, a1 = _step(c, left[i], a0, a1)
+                left[i], a2, a3 = _step(d, y, a2, a3)
+        elif stereo:
+            for i in range(n):
+                left[i], a0, a1 = _step(c, left[i], a0, a1)
+                right[i], b0, b1 = _step(c, right[i], b0, b1)
+        else:
+            for i in range(n):
+                left[i], a0, a1 = _step(c, left[i], a0, a1)
+    else:
+        # what needs no state goes before what waits for it
+        gs, ps, qs = np.empty(n), np.empty(n), np.empty(n)
+        for i in range(n):
+            gs[i] = _tangent(tangents, cutoff[i])
+        for i in range(n):
+            g = gs[i]
+            ps[i], qs[i] = 1.0 / (1.0 + g * (g + one[i])), 1.0 / (1.0 + g * (g + two[i]))
+        if double and stereo:
+            for i in range(n):
+                c = _weights(gs[i], ps[i], m0, turn * one[i], m2)
+                d = _weights(gs[i], qs[i], m0, turn * two[i], m2)
+                v, w, share = left[i], right[i], shares[i]
+                y, a0, a1 = _step(c, v, a0, a1)
+                z, b0, b1 = _step(c, w, b0, b1)
+                y, a2, a3 = _step(d, y, a2, a3)
+                z, b2, b3 = _step(d, z, b2, b3)
+                left[i] = y if share == 1.0 else v + share * (y - v)
+                right[i] = z if share == 1.0 else w + share * (z - w)
+        elif stereo:
+            for i in range(n):
+                c = _weights(gs[i], ps[i], m0, turn * one[i], m2)
+                v, w, share = left[i], right[i], shares[i]
+                y, a0, a1 = _step(c, v, a0, a1)
+                z, b0, b1 = _step(c, w, b0, b1)
+                left[i] = y if share == 1.0 else v + share * (y - v)
+                right[i] = z if share == 1.0 else w + share * (z - w)
+        else:
+            for i in range(n):
+                c = _weights(gs[i], ps[i], m0, turn * one[i], m2)
+                v, share = left[i], shares[i]
+                y, a0, a1 = _step(c, v, a0, a1)
+                if double:
+                    y, a2, a3 = _step(_weights(gs[i], qs[i], m0, turn * two[i], m2), y, a2, a3)
+                left[i] = y if share == 1.0 else v + share * (y - v)
+    if stereo:
+        state[1, 0], state[1, 1], state[1, 2], state[1, 3] = _quiet(b0), _quiet(b1), _quiet(b2), _quiet(b3)
+    state[0, 0], state[0, 1], state[0, 2], state[0, 3] = _quiet(a0), _quiet(a1), _quiet(a2), _quiet(a3)
 
 
 @kernel("void(f8[:,::1], i8, i8, i8, b1, f8[::1], f8[::1], f8[::1], f8[::1], b1, f8[:,::1], f8[::1])")
@@ -98,77 +191,17 @@ def filter_svf(
     """Filter x, (channels, n), in place, samples a..b; 12 dB per octave, or 24 with ``double``.
 
     log_hz: (n,) log2 of the cutoff in Hz. k1, k2: (n,) damping (1/Q) of the first and second section.
-    mix: (n,) share of the filtered sound, 0..1. steady: the four do not change over a..b. state: (channels, 4).
+    mix: (n,) share of the filtered sound, 0..1. steady: the four do not change over a..b; only their values at a count
+    where all is filtered, so that they may be shorter. state: (channels, 4).
     """
-    if b <= a:
-        return
-    g = _tangent(tangents, log_hz[a])
-    ka, kb = k1[a], k2[a]
-    p = 1.0 / (1.0 + g * (g + ka))
-    q = 1.0 / (1.0 + g * (g + kb))
-    m0 = 1.0 if kind in (HIGHPASS, NOTCH) else 0.0
-    turn = 1.0 if kind == BANDPASS else (0.0 if kind == LOWPASS else -1.0)
-    m2 = 1.0 if kind == LOWPASS else (-1.0 if kind == HIGHPASS else 0.0)
-    stereo = x.shape[0] == 2
-    r = x.shape[0] - 1
+    for q in range(a, b, QUANTUM):
+        at = min(q, log_hz.size - 1)
+        _filter_svf(x, q, min(q + QUANTUM, b), at, kind, double, log_hz, k1, k2, mix, steady, state, tangents)
+
+
+@portion
+def _filter_mixed(x: Any, a: Any, b: Any, old: Any, new: Any, state: Any) -> None:
     n = b - a
-    # places from nothing on need no look whether they count from the end
-    left, right, cutoff, one, two, shares = x[0, a:b], x[r, a:b], log_hz[a:b], k1[a:b], k2[a:b], mix[a:b]
-    # the states live in registers, and both sides go side by side
-    a0, a1, a2, a3 = state[0, 0], state[0, 1], state[0, 2], state[0, 3]
-    b0, b1, b2, b3 = state[r, 0], state[r, 1], state[r, 2], state[r, 3]
-    if steady and mix[a] == 1.0:
-        c, d = _still(g, ka, m0, turn * ka, m2), _still(g, kb, m0, turn * kb, m2)
-        if double and stereo:
-            for i in range(n):
-                y, a0, a1 = _step(c, left[i], a0, a1)
-                z, b0, b1 = _step(c, right[i], b0, b1)
-                left[i], a2, a3 = _step(d, y, a2, a3)
-                right[i], b2, b3 = _step(d, z, b2, b3)
-        elif double:
-            for i in range(n):
-                y, a0, a1 = _step(c, left[i], a0, a1)
-                left[i], a2, a3 = _step(d, y, a2, a3)
-        elif stereo:
-            for i in range(n):
-                left[i], a0, a1 = _step(c, left[i], a0, a1)
-                right[i], b0, b1 = _step(c, right[i], b0, b1)
-        else:
-            for i in range(n):
-                left[i], a0, a1 = _step(c, left[i], a0, a1)
-    else:
-        for i in range(n):
-            if not steady:
-                g = _tangent(tangents, cutoff[i])
-                ka, kb = one[i], two[i]
-                p = 1.0 / (1.0 + g * (g + ka))
-                q = 1.0 / (1.0 + g * (g + kb))
-            share = shares[i]
-            v = left[i]
-            y, a0, a1 = _svf(v, a0, a1, g, p, m0, turn * ka, m2)
-            if double:
-                y, a2, a3 = _svf(y, a2, a3, g, q, m0, turn * kb, m2)
-            left[i] = y if share == 1.0 else v + share * (y - v)
-            if stereo:
-                v = right[i]
-                y, b0, b1 = _svf(v, b0, b1, g, p, m0, turn * ka, m2)
-                if double:
-                    y, b2, b3 = _svf(y, b2, b3, g, q, m0, turn * kb, m2)
-                right[i] = y if share == 1.0 else v + share * (y - v)
-    if stereo:
-        state[1, 0], state[1, 1], state[1, 2], state[1, 3] = _quiet(b0), _quiet(b1), _quiet(b2), _quiet(b3)
-    state[0, 0], state[0, 1], state[0, 2], state[0, 3] = _quiet(a0), _quiet(a1), _quiet(a2), _quiet(a3)
-
-
-@kernel("void(f8[:,::1], i8, i8, f8[::1], f8[::1], f8[:,::1])")
-def filter_mixed(x: Any, a: Any, b: Any, old: Any, new: Any, state: Any) -> Any:
-    """One EQ band in place; its coefficients (g, k, m0, m1, m2) go in a straight line from old to new.
-
-    x: (channels, n), samples a..b. state: (channels, 2).
-    """
-    n = b - a
-    if n <= 0:
-        return
     moving = False
     for j in range(5):
         if old[j] != new[j]:
@@ -201,6 +234,16 @@ def filter_mixed(x: Any, a: Any, b: Any, old: Any, new: Any, state: Any) -> Any:
     if r == 1:
         state[1, 0], state[1, 1] = _quiet(b1), _quiet(b2)
     state[0, 0], state[0, 1] = _quiet(a1), _quiet(a2)
+
+
+@kernel("void(f8[:,::1], i8, i8, f8[::1], f8[::1], f8[:,::1])")
+def filter_mixed(x: Any, a: Any, b: Any, old: Any, new: Any, state: Any) -> Any:
+    """One EQ band in place; its coefficients (g, k, m0, m1, m2) go in a straight line from old to new.
+
+    x: (channels, n), samples a..b, at most a quantum of them while it moves. state: (channels, 2).
+    """
+    for q in range(a, b, QUANTUM):
+        _filter_mixed(x, q, min(q + QUANTUM, b), old, new, state)
 
 
 def damping(resonance_db: NDArray[np.float64] | float) -> NDArray[np.float64]:

@@ -35,6 +35,15 @@ def kernel(signature: str) -> Callable[[F], F]:
     return made  # type: ignore[no-any-return]
 
 
+def portion(function: F) -> F:
+    """A loop over at most a quantum, for kernels that may be given several.
+
+    States are cleared of what is next to nothing once a quantum, so that several at once are bit by bit as one by one.
+    """
+    made: F = numba.njit(function, error_model="numpy", fastmath=False)
+    return made
+
+
 def inline(function: F) -> F:
     """A small function for use inside kernels."""
     made: F = numba.njit(function, inline="always", error_model="numpy")

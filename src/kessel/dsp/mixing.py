@@ -74,22 +74,23 @@ def place_part(x: Any, start: int, bus: Any, at: Any) -> None:
 @kernel("void(f8[:,::1], i8, i8, f8[::1])")
 def meter(x: Any, a: int, b: int, acc: Any) -> None:
     """Add samples a..b of x, (channels, n), to a meter. acc: peak, sum of squares per channel, samples."""
-    peak = acc[0]
-    # four sums side by side, as one would wait for each addition before the next
+    p0, p1, p2, p3 = acc[0], acc[0], acc[0], acc[0]
+    # four sums and peaks side by side, as one would wait for each addition before the next
     s0, s1, s2, s3 = 0.0, 0.0, 0.0, 0.0
     for c in range(x.shape[0]):
-        whole = a + (b - a) // 4 * 4
-        for i in range(a, whole, 4):
-            v0, v1, v2, v3 = x[c, i], x[c, i + 1], x[c, i + 2], x[c, i + 3]
+        own = x[c, a:b]
+        whole = own.size // 4 * 4
+        for i in range(0, whole, 4):
+            v0, v1, v2, v3 = own[i], own[i + 1], own[i + 2], own[i + 3]
             s0 += v0 * v0
             s1 += v1 * v1
             s2 += v2 * v2
             s3 += v3 * v3
-            peak = max(peak, max(max(abs(v0), abs(v1)), max(abs(v2), abs(v3))))
-        for i in range(whole, b):
-            s0 += x[c, i] * x[c, i]
-            peak = max(peak, abs(x[c, i]))
-    acc[0] = peak
+            p0, p1, p2, p3 = max(p0, abs(v0)), max(p1, abs(v1)), max(p2, abs(v2)), max(p3, abs(v3))
+        for i in range(whole, own.size):
+            s0 += own[i] * own[i]
+            p0 = max(p0, abs(own[i]))
+    acc[0] = max(max(p0, p1), max(p2, p3))
     acc[1] += ((s0 + s1) + (s2 + s3)) / x.shape[0]
     acc[2] += b - a
 

@@ -15,7 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from .halfband import DELAY, LINE, chains, design, load, save
-from .jit import inline, kernel
+from .jit import QUANTUM, inline, kernel, portion
 
 CURVES = {"tube": 0, "one-sided": 1, "hard": 2, "fold": 3, "wrap": 4, "drawn": 5}
 WRAP, DRAWN = CURVES["wrap"], CURVES["drawn"]
@@ -160,6 +160,86 @@ def _wide(even: Any, odd: Any, s: Any) -> Any:
     return b, c, (even, a, b, odd, c)
 
 
+@portion
+def _shape(
+    x: Any,
+    a: Any,
+    b: Any,
+    kind: Any,
+    drive: Any,
+    after: Any,
+    bias: Any,
+    mix: Any,
+    state: Any,
+    dry: Any,
+    work: Any,
+    table: Any,
+) -> None:
+    r = x.shape[0] - 1
+    up, down = load(state, 0), load(state, LINE)
+    for i in range(a, b):
+        v, w = x[0, i] * drive[i], x[r, i] * drive[i]
+        e, up = chains((v, v, w, w), up)
+        work[i - a, 0], work[i - a, 1], work[i - a, 2], work[i - a, 3] = e[1], e[0], e[3], e[2]
+    save(state, 0, up)
+    rest = _curve(kind, bias, table)
+    for c in range(x.shape[0]):
+        at = 2 * LINE + c * _FAR
+        rise = (state[at], state[at + 1], state[at + 2], state[at + 3], state[at + 4])
+        fall = (state[at + 5], state[at + 6], state[at + 7], state[at + 8], state[at + 9])
+        past, former = state[at + 10] + bias, state[at + 13] + bias
+        before = _wrap_mean(past, former)
+        for i in range(a, b):
+            # the earlier of both samples stands second
+            for j in range(1, -1, -1):
+                v = work[i - a, 2 * c + j]
+                first, second, rise = _wide(v, v, rise)
+                first += bias
+                second += bias
+                if kind == WRAP:
+                    now = _wrap_mean(first, past)
+                    after_it = _wrap_mean(second, first)
+                    one = _wrapped(first, past, former, now, before) - rest
+                    two = _wrapped(second, first, past, after_it, now) - rest
+                    before = after_it
+                else:
+                    one = _between(kind, first, past, table) - rest
+                    two = _between(kind, second, first, table) - rest
+                former, past = first, second
+                p, q, fall = _wide(two, one, fall)
+                work[i - a, 2 * c + j] = 0.5 * (p + q)
+        for j in range(5):
+            state[at + j] = 0.0 if abs(rise[j]) < 1e-30 else rise[j]
+            state[at + 5 + j] = 0.0 if abs(fall[j]) < 1e-30 else fall[j]
+        state[at + 10], state[at + 13] = past - bias, former - bias
+    if r == 0:
+        for i in range(a, b):
+            work[i - a, 2], work[i - a, 3] = work[i - a, 0], work[i - a, 1]
+    for i in range(a, b):
+        o, down = chains((work[i - a, 0], work[i - a, 1], work[i - a, 2], work[i - a, 3]), down)
+        work[i - a, 0], work[i - a, 1] = 0.5 * (o[0] + o[1]), 0.5 * (o[2] + o[3])
+    save(state, LINE, down)
+    lag = dry.shape[1]
+    for c in range(x.shape[0]):
+        at = 2 * LINE + c * _FAR
+        if kind < 2 or kind == DRAWN or bias != 0.0:
+            held, block = state[at + 11], state[at + 12]
+            for i in range(a, b):
+                block = work[i - a, c] - held + 0.9995 * block
+                held = work[i - a, c]
+                work[i - a, c] = block
+            state[at + 11], state[at + 12] = held, block
+        ends = np.concatenate((dry[c], x[c, a:b]))[b - a :] if b - a < lag else x[c, b - lag : b].copy()
+        for i in range(b - 1, a - 1, -1):
+            y = work[i - a, c] * after[i]
+            share = mix[i]
+            if share != 1.0:
+                before = x[c, i - lag] if i - lag >= a else dry[c, i - a]
+                y = before + share * (y - before)
+            x[c, i] = y
+        dry[c, :] = ends
+
+
 @kernel("void(f8[:,::1], i8, i8, i8, f8[::1], f8[::1], f8, f8[::1], f8[::1], f8[:,::1], f8[:,::1], f8[:,::1])")
 def shape(
     x: Any,
@@ -178,72 +258,11 @@ def shape(
     """Shape x, (channels, n), in place, samples a..b.
 
     drive, after: (n,) linear gain into and out of the curve. bias: shift of the working point. mix: (n,) 0..1, against
-    the dry sound held back by dry.shape[1] samples. state: (SHAPED_STATE,); dry: (channels, lag). work: (n, 4) room.
-    table: a drawn curve as of ``drawn_table``.
+    the dry sound held back by dry.shape[1] samples. state: (SHAPED_STATE,); dry: (channels, lag). work: (QUANTUM, 4)
+    room. table: a drawn curve as of ``drawn_table``.
     """
-    r = x.shape[0] - 1
-    up, down = load(state, 0), load(state, LINE)
-    for i in range(a, b):
-        v, w = x[0, i] * drive[i], x[r, i] * drive[i]
-        e, up = chains((v, v, w, w), up)
-        work[i, 0], work[i, 1], work[i, 2], work[i, 3] = e[1], e[0], e[3], e[2]
-    save(state, 0, up)
-    rest = _curve(kind, bias, table)
-    for c in range(x.shape[0]):
-        at = 2 * LINE + c * _FAR
-        rise = (state[at], state[at + 1], state[at + 2], state[at + 3], state[at + 4])
-        fall = (state[at + 5], state[at + 6], state[at + 7], state[at + 8], state[at + 9])
-        past, former = state[at + 10] + bias, state[at + 13] + bias
-        before = _wrap_mean(past, former)
-        for i in range(a, b):
-            # the earlier of both samples stands second
-            for j in range(1, -1, -1):
-                v = work[i, 2 * c + j]
-                first, second, rise = _wide(v, v, rise)
-                first += bias
-                second += bias
-                if kind == WRAP:
-                    now = _wrap_mean(first, past)
-                    after_it = _wrap_mean(second, first)
-                    one = _wrapped(first, past, former, now, before) - rest
-                    two = _wrapped(second, first, past, after_it, now) - rest
-                    before = after_it
-                else:
-                    one = _between(kind, first, past, table) - rest
-                    two = _between(kind, second, first, table) - rest
-                former, past = first, second
-                p, q, fall = _wide(two, one, fall)
-                work[i, 2 * c + j] = 0.5 * (p + q)
-        for j in range(5):
-            state[at + j] = 0.0 if abs(rise[j]) < 1e-30 else rise[j]
-            state[at + 5 + j] = 0.0 if abs(fall[j]) < 1e-30 else fall[j]
-        state[at + 10], state[at + 13] = past - bias, former - bias
-    if r == 0:
-        for i in range(a, b):
-            work[i, 2], work[i, 3] = work[i, 0], work[i, 1]
-    for i in range(a, b):
-        o, down = chains((work[i, 0], work[i, 1], work[i, 2], work[i, 3]), down)
-        work[i, 0], work[i, 1] = 0.5 * (o[0] + o[1]), 0.5 * (o[2] + o[3])
-    save(state, LINE, down)
-    lag = dry.shape[1]
-    for c in range(x.shape[0]):
-        at = 2 * LINE + c * _FAR
-        if kind < 2 or kind == DRAWN or bias != 0.0:
-            held, block = state[at + 11], state[at + 12]
-            for i in range(a, b):
-                block = work[i, c] - held + 0.9995 * block
-                held = work[i, c]
-                work[i, c] = block
-            state[at + 11], state[at + 12] = held, block
-        ends = np.concatenate((dry[c], x[c, a:b]))[b - a :] if b - a < lag else x[c, b - lag : b].copy()
-        for i in range(b - 1, a - 1, -1):
-            y = work[i, c] * after[i]
-            share = mix[i]
-            if share != 1.0:
-                before = x[c, i - lag] if i - lag >= a else dry[c, i - a]
-                y = before + share * (y - before)
-            x[c, i] = y
-        dry[c, :] = ends
+    for q in range(a, b, QUANTUM):
+        _shape(x, q, min(q + QUANTUM, b), kind, drive, after, bias, mix, state, dry, work, table)
 
 
 CRUSH_STATE = 3

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from .filters import BUTTERWORTH, _quiet, _step, _still, _tangent
-from .jit import inline, kernel
+from .jit import QUANTUM, inline, kernel, portion
 
 _K = BUTTERWORTH
 STATE = 2
@@ -18,18 +18,22 @@ def _cut(x: Any, s1: Any, s2: Any, g: Any, p: Any) -> Any:
     return x - _K * v1 - v2, 2.0 * v1 - s1, 2.0 * v2 - s2
 
 
-@kernel("void(f8[:,::1], f8[:,::1], f8[::1], b1, f8[::1], b1, b1, f8[:,::1], f8[::1])")
-def meet(
-    x: Any, wet: Any, mix: Any, beside: bool, log_hz: Any, cut: bool, steady: bool, state: Any, tangents: Any
+@portion
+def _meet(
+    x: Any,
+    wet: Any,
+    a: Any,
+    b: Any,
+    mix: Any,
+    beside: Any,
+    log_hz: Any,
+    cut: Any,
+    steady: Any,
+    state: Any,
+    tangents: Any,
 ) -> None:
-    """Put the sound of an effect, wet, (2, n), into x, (2, n), in place; wet is written over.
-
-    mix: (n,) 0..1. beside: the dry sound stays whole up to a half, and from there on goes away; else what the effect
-    changes is added. cut: the wet sound, or the change, has nothing below log2 of a frequency in Hz, (n,), 12 dB per
-    octave; steady: that stays. state: (2, STATE).
-    """
-    n = x.shape[1]
-    left, right, one, two, share = x[0, :n], x[1, :n], wet[0, :n], wet[1, :n], mix[:n]
+    n = b - a
+    left, right, one, two, share = x[0, a:b], x[1, a:b], wet[0, a:b], wet[1, a:b], mix[a:b]
     if not beside:
         for i in range(n):
             one[i] -= left[i]
@@ -59,3 +63,17 @@ def meet(
         for i in range(n):
             left[i] += share[i] * one[i]
             right[i] += share[i] * two[i]
+
+
+@kernel("void(f8[:,::1], f8[:,::1], f8[::1], b1, f8[::1], b1, b1, f8[:,::1], f8[::1])")
+def meet(
+    x: Any, wet: Any, mix: Any, beside: bool, log_hz: Any, cut: bool, steady: bool, state: Any, tangents: Any
+) -> None:
+    """Put the sound of an effect, wet, (2, n), into x, (2, n), in place; wet is written over.
+
+    mix: (n,) 0..1. beside: the dry sound stays whole up to a half, and from there on goes away; else what the effect
+    changes is added. cut: the wet sound, or the change, has nothing below log2 of a frequency in Hz, (n,), 12 dB per
+    octave; steady: that stays, and log_hz may be shorter. state: (2, STATE).
+    """
+    for q in range(0, x.shape[1], QUANTUM):
+        _meet(x, wet, q, min(q + QUANTUM, x.shape[1]), mix, beside, log_hz, cut, steady, state, tangents)

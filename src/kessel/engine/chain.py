@@ -36,14 +36,14 @@ class Record:
         if self.taps is not None:
             self.taps.setdefault(path, []).append(x.astype(np.float32))
 
-    def trace(self, path: str, db: Array) -> None:
-        """Keep what an effect did over the quantum: the furthest of every quarter of it."""
+    def trace(self, path: str, db: Array, quanta: int = 1) -> None:
+        """Keep what an effect did over the quanta: the furthest of every quarter of one."""
         kept = self.traces.setdefault(path, [])
         while len(kept) < self.count:
             kept.append(np.zeros(TRACE_STEPS))
-        out = np.empty(TRACE_STEPS)
+        out = np.empty(quanta * TRACE_STEPS)
         furthest(db, out)
-        kept.append(out)
+        kept.extend(out.reshape(quanta, TRACE_STEPS))
 
 
 @dataclass
@@ -99,8 +99,18 @@ class Chain:
         """Take note of what moves its items now."""
         self._restless = True
 
+    @property
+    def calm(self) -> bool:
+        """Whether nothing is on its way to another value."""
+        return not self._restless and all(i.was == i.even for i in self.items.values())
+
+    def needs_moments(self) -> bool:
+        """Whether any item has to be told of every single quantum."""
+        runs = [i.run for i in self.items.values()]
+        return any(not r.lasts() or (isinstance(r, BranchRun) and r.needs_moments()) for r in runs)
+
     def process(self, x: Buffer, voice: VoiceNow) -> None:
-        """Work on a quantum of x, (2, QUANTUM), in place."""
+        """Work on x, (2, quanta), in place: one, or several while it is calm."""
         if self._restless:
             for item in self.items.values():
                 item.run.tick()
@@ -111,21 +121,36 @@ class Chain:
         for item in self.items.values():
             if isinstance(item.run, BranchRun):
                 item.run.record = record
-            item.run.process(x, 0, QUANTUM, item.state, voice)
+            if voice.quanta == 1 or item.run.lasts():
+                self._work(item, x, voice)
+            else:
+                for k, each in enumerate(voice.each):
+                    part = x[:, k * QUANTUM : (k + 1) * QUANTUM].copy()
+                    self._work(item, part, each)
+                    x[:, k * QUANTUM : (k + 1) * QUANTUM] = part
             if item.even != 1.0 or item.was != 1.0:
                 ramp_gain(x, item.was, item.even)
                 item.was = item.even
-            meter(x, 0, QUANTUM, item.meter)
+            meter(x, 0, x.shape[1], item.meter)
             if record is not None:
                 record.tap(item.path, x)
-                if isinstance(item.run, EffectRun):
-                    for of, db in item.run.traces.items():
-                        record.trace(f"{item.path}.{of}" if of else item.path, db)
+
+    def _work(self, item: _Item, x: Buffer, voice: VoiceNow) -> None:
+        item.run.process(x, 0, x.shape[1], item.state, voice)
+        if self.record is not None and isinstance(item.run, EffectRun):
+            for of, db in item.run.traces.items():
+                self.record.trace(f"{item.path}.{of}" if of else item.path, db, voice.quanta)
 
 
 def _even(part: ChainItem) -> float:
     """The static gain of an item's level match."""
     return gain_of(part.match) if part.matched and part.on else 1.0
+
+
+def _goal(way: Way, alone: bool) -> float:
+    """The gain that a way goes to; alone: whether any way is heard alone."""
+    heard = not way.mute and (way.solo or not alone)
+    return (1.0 if heard else 0.0) * (-1.0 if way.polarity == "flipped" else 1.0)
 
 
 class _Ways:
@@ -192,6 +217,18 @@ class BranchRun(EffectRun):
         mix = self.knobs["mix"]
         self.off = not self.part.on and mix.still and mix.goal == 0.0
 
+    def long(self) -> bool:
+        """Whether it can work on several quanta at once: its chains see to their items."""
+        return all(c.calm for c in self.chains.values()) and self._gains_stay()
+
+    def needs_moments(self) -> bool:
+        """Whether any item of its chains has to be told of every single quantum."""
+        return any(c.needs_moments() for c in self.chains.values())
+
+    def _gains_stay(self) -> bool:
+        alone = any(w.solo for w in self.part.ways)
+        return all(self.gains.get(w.id) == _goal(w, alone) for w in self.part.ways)
+
     def fresh(self) -> _Ways:
         """At rest."""
         return _Ways(len(self.part.ways))
@@ -203,6 +240,8 @@ class BranchRun(EffectRun):
         if held.it.count != count:
             held.it = self.fresh()
         own: _Ways = held.it
+        if own.parts.shape[2] != x.shape[1]:
+            own.parts = np.empty((count, 2, x.shape[1]))
         dry = x.copy()
         held.late(dry, self.latency_of(part))
         if part.into == "bands":
@@ -210,7 +249,7 @@ class BranchRun(EffectRun):
             crossover(x, own.parts, logs, same, own.split, TANGENTS)
         else:
             own.parts[:] = x
-        alone = [w.id for w in part.ways if w.solo]
+        alone = any(w.solo for w in part.ways)
         late = self.latency_of(part)
         mix = self.over("mix", voice)
         x[:] = 0.0
@@ -219,19 +258,18 @@ class BranchRun(EffectRun):
             chain.record = self.record
             chain.process(y, voice)
             held.late(y, late - chain.latency, f"way {way.id}")
-            self._add(x, y, way, not way.mute and (not alone or way.id in alone), voice)
+            self._add(x, y, way, _goal(way, alone), voice)
         if mix.min() < 1.0:
             x += (1.0 - mix) * (dry - x)
 
-    def _add(self, x: Buffer, y: Buffer, way: Way, heard: bool, voice: VoiceNow) -> None:
-        goal = (1.0 if heard else 0.0) * (-1.0 if way.polarity == "flipped" else 1.0)
+    def _add(self, x: Buffer, y: Buffer, way: Way, goal: float, voice: VoiceNow) -> None:
         was = self.gains.get(way.id, goal)
         self.gains[way.id] = goal
         ramp_gain(y, was, goal)
         knob = self.knobs[f"ways.{way.id}.level"]
         if knob.movements or not knob.still or knob.goal != 0.0:
-            y *= knob.value(voice.movers)
-        meter(y, 0, QUANTUM, self.meter_of[way.id])
+            y *= self.over(f"ways.{way.id}.level", voice)
+        meter(y, 0, y.shape[1], self.meter_of[way.id])
         x += y
 
 

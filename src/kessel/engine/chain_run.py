@@ -6,13 +6,14 @@ from typing import Any
 
 import numpy as np
 
+from ..dsp import QUANTUM
 from ..patch import ChainItem, Patch
 from .bank import Bank
 from .chain import Chain, Record
 from .knobs import Array, Knob, Movers
 from .latest import Latest
-from .moment import Moment
-from .runs import Buffer, VoiceNow
+from .moment import Moment, Spell
+from .runs import STRETCH, Buffer, VoiceNow
 from .schedule import NoteEvent
 from .travel import TRAVEL_STEP, Travel
 
@@ -58,14 +59,38 @@ class ChainRun:
         self._now = now
         return self.movers
 
+    @property
+    def calm(self) -> bool:
+        """Whether nothing turns or moves anything in it, so that it can work on several quanta at once."""
+        return self.chain.calm and not self.bank.moved and not any(k.turning for k in self.beside.values())
+
+    def _voice(self) -> VoiceNow:
+        return VoiceNow(self.movers, self._octaves, isinstance(self._octaves, np.ndarray), self._tuning, self._now)
+
     def process(self, x: Buffer) -> None:
         """Work on a quantum of x, (2, QUANTUM), in place, after ``begin``."""
         if self.chain.items:
-            voice = VoiceNow(self.movers, self._octaves, isinstance(self._octaves, np.ndarray), self._tuning, self._now)
             self.chain.record = self.record
-            self.chain.process(x, voice)
+            self.chain.process(x, self._voice())
         if self.record is not None:
             self.record.count += 1
+
+    def stretch(self, x: Buffer, spell: Spell) -> None:
+        """Work on several quanta of x, (2, n), in place, while it is calm."""
+        if self.chain.items:
+            each: list[VoiceNow] = []
+            if self.chain.needs_moments():
+                for now, events in spell:
+                    self.begin(now, events)
+                    each.append(self._voice())
+            self.chain.record = self.record
+            self.chain.process(x, VoiceNow(now=spell[0][0], tuning=self._tuning, quanta=len(spell), each=tuple(each)))
+        if self.record is not None:
+            self.record.count += len(spell)
+
+    def quanta(self, at: int, total: int) -> int:
+        """How many quanta can be worked on at once from sample ``at`` of ``total`` on."""
+        return min(STRETCH, (total - at) // QUANTUM) if at and self.calm else 1
 
     def keep_travel(self) -> None:
         """Write down where moved controls went."""

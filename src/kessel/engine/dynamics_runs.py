@@ -20,11 +20,9 @@ from ..dsp.limiter import rest as limiter_rest
 from ..dsp.shapes import CURVES, NOT_DRAWN, SHAPED_LATENCY, SHAPED_STATE, shape
 from ..patch import BandDynamics, CeilingItem, Compressor, Expander, Multiband
 from .knobs import Array, as_factor, as_is, as_share, knob_of
-from .runs import Buffer, EffectRun, Held, VoiceNow, full, stepped
+from .runs import Buffer, EffectRun, Held, VoiceNow, full, lengthened, stepped
 
 _Steps = tuple[Array, Array, Array, Array, Array, Array, Array, Array, Array, Array]
-_NONE = stepped(0.0)
-_FAR = stepped(120.0)
 
 
 def as_ms(log_ms: Array) -> Array:
@@ -58,10 +56,15 @@ class Listening:
     def __init__(self) -> None:
         self.level = level_rest()
         self.gain = gain_rest()
-        self.heard = np.empty(STEPS)
-        self.out = np.empty(QUANTUM)
-        self.trace = np.zeros(STEPS)
         self.cut = np.zeros((2, 4))
+        self.heard, self.trace, self.out = np.empty(0), np.zeros(0), np.empty(0)
+        self.room(1)
+
+    def room(self, quanta: int) -> None:
+        """Make room for what is heard and done over so many quanta."""
+        if self.out.size != quanta * QUANTUM:
+            self.heard, self.trace = np.empty(quanta * STEPS), np.zeros(quanta * STEPS)
+            self.out = np.empty(quanta * QUANTUM)
 
 
 class CompressorRun(EffectRun):
@@ -77,6 +80,10 @@ class CompressorRun(EffectRun):
         """Latency in samples, on or off."""
         return round(part.ahead * RATE / 1000.0)
 
+    def long(self) -> bool:
+        """Whether it can work on several quanta at once."""
+        return True
+
     def fresh(self) -> Listening:
         """At rest."""
         return Listening()
@@ -84,21 +91,24 @@ class CompressorRun(EffectRun):
     def effect(self, x: Buffer, held: Held, voice: VoiceNow) -> None:
         """Compress in place."""
         own: Listening = held.it
+        own.room(voice.quanta)
         part: Compressor = self.part
         hears = x
         if part.listen_low > 20.0:
             hears = x.copy()
             k = full(BUTTERWORTH)
             edge = full(math.log2(part.listen_low))
-            filter_svf(hears, 0, QUANTUM, HIGHPASS, False, edge, k, k, full(1.0), True, own.cut, TANGENTS)
+            filter_svf(hears, 0, x.shape[1], HIGHPASS, False, edge, k, k, full(1.0), True, own.cut, TANGENTS)
         levels(hears, part.detect == "RMS", part.hold * RATE / 1000.0 / STEP, own.heard, own.level)
         threshold, ratio = self.steps("threshold", voice), self.steps("ratio", voice)
         most = self.steps("most", voice)
-        down = as_slope(ratio) if part.way == "downward" else _NONE
-        up = as_lift(ratio) if part.way == "upward" else _NONE
+        none = stepped(0.0, voice.quanta)
+        down = as_slope(ratio) if part.way == "downward" else none
+        up = as_lift(ratio) if part.way == "upward" else none
         gains(
-            own.heard, threshold, down, threshold, up, self.steps("knee", voice), stepped(1.0),
-            most, most, self.steps("attack", voice), self.steps("release", voice), False, own.out, own.trace, own.gain,
+            own.heard, threshold, down, threshold, up, self.steps("knee", voice),
+            stepped(1.0, voice.quanta), most, most, self.steps("attack", voice), self.steps("release", voice), False,
+            own.out, own.trace, own.gain,
         )  # fmt: skip
         self.traces = {"": own.trace}
         held.late(x, self.latency_of(part))
@@ -113,6 +123,10 @@ class ExpanderRun(EffectRun):
         "mix": as_share,
     }  # fmt: skip
 
+    def long(self) -> bool:
+        """Whether it can work on several quanta at once."""
+        return True
+
     def fresh(self) -> Listening:
         """At rest."""
         return Listening()
@@ -120,16 +134,18 @@ class ExpanderRun(EffectRun):
     def effect(self, x: Buffer, held: Held, voice: VoiceNow) -> None:
         """Expand in place."""
         own: Listening = held.it
+        own.room(voice.quanta)
         part: Expander = self.part
+        none = stepped(0.0, voice.quanta)
         levels(x, False, part.hold * RATE / 1000.0 / STEP, own.heard, own.level)
         threshold = self.steps("threshold", voice)
         gains(
-            own.heard, threshold, _NONE, threshold, as_fall(self.steps("ratio", voice)), self.steps("knee", voice),
-            stepped(1.0), self.steps("most", voice), _NONE, self.steps("attack", voice), self.steps("release", voice),
-            True, own.out, own.trace, own.gain,
+            own.heard, threshold, none, threshold, as_fall(self.steps("ratio", voice)), self.steps("knee", voice),
+            stepped(1.0, voice.quanta), self.steps("most", voice), none, self.steps("attack", voice),
+            self.steps("release", voice), True, own.out, own.trace, own.gain,
         )  # fmt: skip
         self.traces = {"": own.trace}
-        weigh(x, own.out, full(1.0), self.over("mix", voice))
+        weigh(x, own.out, lengthened(1.0, voice.quanta), self.over("mix", voice))
 
 
 class _Bands:
@@ -140,6 +156,12 @@ class _Bands:
         self.split = crossover_rest(count - 1)
         self.bands = np.empty((count, 2, QUANTUM))
         self.each: dict[str, Listening] = {}
+
+    def room(self, n: int) -> Buffer:
+        """Room for n samples of every band."""
+        if self.bands.shape[2] != n:
+            self.bands = np.empty((self.count, 2, n))
+        return self.bands
 
 
 _BAND = {
@@ -175,6 +197,10 @@ class MultibandRun(EffectRun):
         super().tick()
         self.off = self.off and not self.part.on
 
+    def long(self) -> bool:
+        """Whether it can work on several quanta at once."""
+        return True
+
     def fresh(self) -> _Bands:
         """At rest."""
         return _Bands(len(self.part.bands))
@@ -186,13 +212,14 @@ class MultibandRun(EffectRun):
             held.it = self.fresh()
         own: _Bands = held.it
         logs, same = rising(self, own.count - 1, voice)
-        crossover(x, own.bands, logs, same, own.split, TANGENTS)
+        bands = own.room(x.shape[1])
+        crossover(x, bands, logs, same, own.split, TANGENTS)
         alone = [b.id for b in part.bands if b.solo]
         mix = self.over("mix", voice)
         x[:] = 0.0
         self.traces = {}
         for n, band in enumerate(part.bands):
-            y = own.bands[n]
+            y = bands[n]
             if alone and band.id not in alone:
                 continue
             if band.on:
@@ -201,12 +228,14 @@ class MultibandRun(EffectRun):
 
     def _dynamics(self, y: Buffer, band: BandDynamics, own: Listening, mix: Array, voice: VoiceNow) -> None:
         part: Multiband = self.part
+        own.room(voice.quanta)
         levels(y, False, part.hold * RATE / 1000.0 / STEP, own.heard, own.level)
-        made: tuple[_Steps, Array] | None = self.fixed.get(band.id)
+        key = band.id, voice.quanta
+        made: tuple[_Steps, Array] | None = self.fixed.get(key)
         if made is None:
             made = self._controls(f"bands.{band.id}", voice)
             if self.settled:
-                self.fixed[band.id] = made
+                self.fixed[key] = made
         gains(own.heard, *made[0], False, own.out, own.trace, own.gain)
         self.traces[f"bands.{band.id}"] = own.trace
         weigh(y, own.out, made[1], mix)
@@ -219,7 +248,8 @@ class MultibandRun(EffectRun):
             for name in ("down_threshold", "down_ratio", "up_threshold", "up_ratio", "attack", "release")
         )
         steps = (
-            down_from, down, up_from, up, self.steps("knee", voice), self.steps("depth", voice), _FAR,
+            down_from, down, up_from, up, self.steps("knee", voice), self.steps("depth", voice),
+            stepped(120.0, voice.quanta),
             self.steps("most", voice), _kept(attack, speed), _kept(release, speed),
         )  # fmt: skip
         return steps, self.over(f"{path}.gain", voice)
@@ -280,6 +310,11 @@ class CeilingRun(EffectRun):
         """At rest."""
         return Clips()
 
+    def long(self) -> bool:
+        """Whether it can work on several quanta at once."""
+        way: str = self.part.way
+        return way == "limiter"
+
     def effect(self, x: Buffer, held: Held, voice: VoiceNow) -> None:
         """Keep under the limit."""
         own: Clips = held.it
@@ -287,17 +322,17 @@ class CeilingRun(EffectRun):
         dry = x.copy()
         held.late(dry, CEILING_LATENCY)
         drive, top = self._levels(voice)
-        before = np.abs(x).max() * drive[-1]
+        before = np.abs(x).reshape(2, -1, QUANTUM).max(axis=(0, 2)) * drive[-1]
         if self.part.way == "limiter":
-            x *= drive
+            x *= drive if voice.quanta == 1 else drive[-1]
             fall = math.exp(-1000.0 / (self.last("release", voice) * RATE))
             limit(x, float(top[-1]) * 10.0 ** (-0.05 / 20.0), fall, *own.limiter, POINTS)
             late = LIMITER_LATENCY
         else:
             late = clipped(x, own, self.part.way == "hard clip", drive / top, top)
         held.late(x, CEILING_LATENCY - late, "wet")
-        over = 20.0 * math.log10(max(before, 1e-9) / float(top[-1])) if before > 0 else 0.0
-        self.traces = {"": full(-max(0.0, over))[:STEPS]}
+        over = 20.0 * np.log10(np.maximum(before, 1e-9) / float(top[-1]))
+        self.traces = {"": np.repeat(-np.maximum(0.0, over), STEPS)}
         if mix.min() < 1.0:
             x += (1.0 - mix) * (dry - x)
 

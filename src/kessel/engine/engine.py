@@ -206,7 +206,7 @@ class Engine:
         for to, run in self.returns.items():
             run.quantum(buses[to], self._now, events)
             mixed += self._held(to, buses[to].astype(np.float32), self._back - run.latency)
-        self.output.process(mixed, self._now, events)
+        self.output.process(mixed, [(self._now, events)])
         self.time += QUANTUM
         return mixed
 

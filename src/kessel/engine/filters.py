@@ -65,6 +65,10 @@ class FilterRun(_Tuned):
             return full(FOURTH_1), k * (FOURTH_2 / BUTTERWORTH)
         return k, k
 
+    def long(self) -> bool:
+        """Whether it can work on several quanta at once."""
+        return self.plain and self.steady and not self.follow and self.knobs["mix"].goal == 100.0
+
     def work(self, x: Buffer, a: int, b: int, state: Buffer, voice: VoiceNow) -> None:
         """Filter in place."""
         own = self.knobs

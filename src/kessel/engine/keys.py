@@ -29,7 +29,7 @@ from .returns import chain_latency, kicked_by, return_latency
 from .schedule import loop_samples, samples_per_beat
 from .sends import fed
 
-ENGINE_VERSION = 5
+ENGINE_VERSION = 6
 SEAM = RATE // 100
 SETTLE = RATE // 5
 

@@ -10,7 +10,7 @@ from ..dsp.filters import BUTTERWORTH, TANGENTS, filter_svf
 from ..patch import Layer, Patch
 from .chain_run import ChainRun
 from .knobs import Array, Knob, as_gain, as_is, knob_of
-from .moment import Moment
+from .moment import Moment, Spell
 from .runs import full
 from .schedule import NoteEvent
 from .sends import Gain, Sends
@@ -81,7 +81,7 @@ class LayerChain:
     def _edge(self, place: str, x: Array) -> None:
         for knob, kind, state in self._edging[place]:
             k = full(BUTTERWORTH)
-            filter_svf(x, 0, QUANTUM, kind, True, knob.made, k, k, full(1.0), knob.still, state, TANGENTS)
+            filter_svf(x, 0, x.shape[1], kind, True, knob.made, k, k, full(1.0), knob.still, state, TANGENTS)
 
     def quantum(self, x: NDArray[np.float32], now: Moment, events: list[NoteEvent], keep: bool = False) -> None:
         """Work on a quantum of x, (2, QUANTUM) float32, in place. keep: write down where moved controls go."""
@@ -100,6 +100,20 @@ class LayerChain:
         self.moved = self.sends.moved(self.run.movers)
         if keep:
             self.run.keep_travel()
+
+    def quanta(self, at: int, total: int) -> int:
+        """How many quanta can be worked on at once from sample ``at`` of ``total`` on."""
+        return 1 if self._restless else self.run.quanta(at, total)
+
+    def stretch(self, x: NDArray[np.float32], spell: Spell) -> None:
+        """Work on several quanta of x, (2, n) float32, in place, while it is calm."""
+        if self.layer.play.mode == "drone":
+            spell = [(now, self._drone(now, events)) for now, events in spell]
+        total = x.astype(np.float64)
+        self._edge("before", total)
+        self.run.stretch(total, spell)
+        self._edge("after", total)
+        x[:] = total
 
     def _drone(self, now: Moment, events: list[NoteEvent]) -> list[NoteEvent]:
         """A drone has one note that never ends, and what is played by hand."""

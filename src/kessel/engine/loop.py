@@ -71,17 +71,22 @@ def take_chain(
     clock = Clock(patch)
     run.run.record = record
     out = np.empty_like(voices.x)
-    block = np.empty((2, QUANTUM), dtype=np.float32)
     sends: dict[str, list[Gain]] = {}
-    for at in range(0, clock.span.total, QUANTUM):
+    at = 0
+    while at < clock.span.total:
         if stop.asked:
             raise Stopped
-        now, events = clock.at(at, heard)
-        block[:] = voices.x[:, at : at + QUANTUM]
-        run.quantum(block, now, events, keep=True)
-        out[:, at : at + QUANTUM] = block
+        quanta = run.quanta(at, clock.span.total)
+        part = slice(at, at + quanta * QUANTUM)
+        block = voices.x[:, part].copy()
+        if quanta > 1:
+            run.stretch(block, clock.spell(at, quanta, heard))
+        else:
+            run.quantum(block, *clock.at(at, heard), keep=True)
+        out[:, part] = block
         for to, gain in run.moved.items():
             sends.setdefault(to, []).append(gain)
+        at = part.stop
     travel = {path: t.values for path, t in run.run.travel.items()}
     return LayerTake(
         out,
@@ -93,10 +98,12 @@ def take_chain(
     )
 
 
-def _add(heard: list[tuple[NDArray[np.float32], Place]], at: int, block: Array) -> None:
-    block[:] = 0.0
+def _added(heard: list[tuple[NDArray[np.float32], Place]], at: int, quanta: int) -> Array:
+    """Quanta of a bus from sample ``at`` on."""
+    block = np.zeros((2, quanta * QUANTUM))
     for x, place in heard:
         place_part(x, at, block, place.at)
+    return block
 
 
 def _take_bus(
@@ -112,22 +119,26 @@ def _take_bus(
             wanted = places_of(layer, pad - layers[layer.id].latency, *late, {})[path]
             if not wanted.silent:
                 heard.append((layers[layer.id].x, wanted))
-    block = np.empty((2, QUANTUM))
     run = WorkedRun(patch) if path == "worked" else None
     sends: dict[str, list[Gain]] = {}
     followed_ones = {i: layers[i] for i in heard_by(patch, "worked.", "sends.")}
     if run is not None:
         run.run.record = record
-    for at in range(0, clock.span.total, QUANTUM):
+    at = 0
+    while at < clock.span.total:
         if stop.asked:
             raise Stopped
-        _add(heard, at, block)
-        if run is not None:
+        quanta = 1 if run is None else run.run.quanta(at, clock.span.total)
+        block = _added(heard, at, quanta)
+        if run is not None and quanta > 1:
+            run.run.stretch(block, clock.spell(at, quanta, followed_ones))
+        elif run is not None:
             movers = run.quantum(block, *clock.at(at, followed_ones))
             run.run.keep_travel()
             for to, gain in run.sends.moved(movers).items():
                 sends.setdefault(to, []).append(gain)
-        bus[:, at : at + QUANTUM] = block
+        bus[:, at : at + quanta * QUANTUM] = block
+        at += quanta * QUANTUM
     if run is None:
         return BusTake(bus, {})
     return BusTake(
@@ -159,17 +170,22 @@ def take_return(
     run.run.record = record
     still = still_sends(patch, "sends", list(patch.sends))
     bus = np.empty((2, clock.span.total), dtype=np.float32)
-    block = np.empty((2, QUANTUM))
     heard = [h for h in heard if not h[1].silent]
-    for at in range(0, clock.span.total, QUANTUM):
+    at = 0
+    while at < clock.span.total:
         if stop.asked:
             raise Stopped
-        _add(heard, at, block)
-        part = slice(at, at + QUANTUM)
+        quanta = run.run.quanta(at, clock.span.total)
+        block = _added(heard, at, quanta)
+        part = slice(at, at + quanta * QUANTUM)
         block += sent(worked.x[:, part], to, still, {i: g[part] for i, g in worked.sends.items()})
-        run.quantum(block, *clock.at(at, followed_ones))
-        run.run.keep_travel()
+        if quanta > 1:
+            run.stretch(block, clock.spell(at, quanta, followed_ones))
+        else:
+            run.quantum(block, *clock.at(at, followed_ones))
+            run.run.keep_travel()
         bus[:, part] = block
+        at = part.stop
     travel = {path: t.values for path, t in run.run.travel.items()}
     return BusTake(bus, run.run.chain.meters.found, travel, {}, traced(record))
 
@@ -264,12 +280,12 @@ def take_layers(patch: Patch, takes: Takes, stop: Stop) -> dict[str, LayerTake]:
     return {layer.id: found[layer.id] for layer in patch.layers}
 
 
-def _later(x: NDArray[np.float32], at: int, lag: int) -> Array:
-    """A quantum at ``at`` of what is held back by ``lag`` samples, (2, QUANTUM) float64."""
-    out = np.zeros((2, QUANTUM))
+def _later(x: NDArray[np.float32], at: int, lag: int, n: int) -> Array:
+    """n samples at ``at`` of what is held back by ``lag`` samples, (2, n) float64."""
+    out = np.zeros((2, n))
     first = max(0, lag - at)
-    if first < QUANTUM:
-        out[:, first:] = x[:, at + first - lag : at + QUANTUM - lag]
+    if first < n:
+        out[:, first:] = x[:, at + first - lag : at + n - lag]
     return out
 
 
@@ -302,16 +318,20 @@ def make_sum(patch: Patch, takes: Takes, stop: Stop | None = None, taps: Record 
     out = np.empty((2, clock.span.total))
     record = Record()
     heard = fed(patch)
-    for at in range(0, clock.span.total, QUANTUM):
-        x = _later(buses["worked"].x, at, back)
-        x += buses["clean"].x[:, at : at + QUANTUM]
+    at = 0
+    while at < clock.span.total:
+        quanta = output.quanta(at, clock.span.total)
+        n = quanta * QUANTUM
+        x = _later(buses["worked"].x, at, back, n)
+        x += buses["clean"].x[:, at : at + n]
         for to in heard:
-            x += _later(buses[to].x, at, late[to])
-        output.process(x, *clock.at(at, {}))
+            x += _later(buses[to].x, at, late[to], n)
+        output.process(x, clock.spell(at, quanta, {}))
         for path, db in output.traces.items():
-            record.trace(path, db)
-        record.count += 1
-        out[:, at : at + QUANTUM] = x
+            record.trace(path, db, quanta)
+        record.count += quanta
+        out[:, at : at + n] = x
+        at += n
     pad = max(t.latency for t in layers.values())
     whole = pad + chain_latency(list(patch.worked)) + back
     return Sum(out, output.peak_before, whole, buses, layers, output.meters, traced(record))

@@ -9,7 +9,10 @@ from numpy.typing import NDArray
 
 from ..dsp import QUANTUM
 from .hands import RESTING, Hands
-from .schedule import samples_per_beat
+from .schedule import NoteEvent, samples_per_beat
+
+Spell = list[tuple["Moment", list[NoteEvent]]]
+"""Quanta that are worked on at once: each its moment, and what happens in it."""
 
 Blocks = dict[str, NDArray[np.float32]]
 

@@ -20,10 +20,9 @@ from .chain import Record
 from .dynamics_runs import Clips, clipped
 from .knobs import Array, as_factor, gain_of
 from .latest import Latest
-from .moment import Moment
+from .moment import Moment, Spell
 from .placing_runs import kick_down
-from .runs import full
-from .schedule import NoteEvent
+from .runs import STRETCH, full
 
 RING = 8192
 _ACROSS = np.arange(1, QUANTUM + 1) / QUANTUM
@@ -134,7 +133,7 @@ def places_of(
 class OutputRun:
     """Duck, gain, mono fold, ceiling and trim. Every way of the ceiling is as late as the limiter.
 
-    traces: what duck and ceiling did over the last quantum in dB, (TRACE_STEPS,), by path.
+    traces: what duck and ceiling did over the last quanta in dB, (quanta * TRACE_STEPS,) or finer, by path.
     """
 
     latency = LIMITER_LATENCY
@@ -164,67 +163,77 @@ class OutputRun:
         self.output = output
         self._goals = gain_of(output.gain), gain_of(output.trim)
 
-    def process(self, x: Array, now: Moment, events: list[NoteEvent]) -> None:
-        """Work on a quantum of x, (2, QUANTUM), in place."""
+    def quanta(self, at: int, total: int) -> int:
+        """How many quanta can be worked on at once from sample ``at`` of ``total`` on."""
+        own = self.output
+        depth = own.duck.depth if own.duck.on else 0.0
+        still = (self._gain, self._trim) == self._goals and self._ducked == depth
+        fold = self._folding == (1.0 if own.fold else 0.0) and not (own.fold and own.fold_follows)
+        still &= fold and self._edge == math.log2(own.mono_below)
+        limits = own.ceiling.way == self._way == "limiter"
+        return min(STRETCH, (total - at) // QUANTUM) if still and limits else 1
+
+    def process(self, x: Array, spell: Spell) -> None:
+        """Work on the quanta of a spell, x, (2, n), in place: one, or as many as ``quanta`` says."""
         self.traces = {}
         self._tap("output", x)
-        self._duck(x, now)
+        self._duck(x, [now for now, _ in spell])
         gain, trim = self._goals
         ramp_gain(x, self._gain, gain)
         self._gain = gain
         self._after("output.gain", x)
         follows = self.output.fold and self.output.fold_follows
-        octaves = self.latest.quantum(events, self._bank, now)[1] if follows else 0.0
+        octaves = self.latest.quantum(spell[0][1], self._bank, spell[0][0])[1] if follows else 0.0
         self._fold(x, octaves)
         self._after("output.fold", x)
-        peak = float(np.abs(x).max())
-        self.peak_before = max(self.peak_before, peak)
-        self._ceiling(x, peak)
+        peaks = np.abs(x).reshape(2, -1, QUANTUM).max(axis=(0, 2))
+        self.peak_before = max(self.peak_before, float(peaks.max()))
+        self._ceiling(x, peaks)
         ramp_gain(x, self._trim, trim)
         self._trim = trim
         self._after("output.ceiling", x)
 
     def _after(self, path: str, x: Array) -> None:
-        meter(x, 0, QUANTUM, self.meters[path])
+        meter(x, 0, x.shape[1], self.meters[path])
         self._tap(path, x)
 
     def _tap(self, path: str, x: Array) -> None:
         if self.record is not None:
             self.record.tap(path, x)
 
-    def _duck(self, x: Array, now: Moment) -> None:
+    def _duck(self, x: Array, moments: list[Moment]) -> None:
         duck = self.output.duck
         depth = duck.depth if duck.on else 0.0
         if depth == 0.0 and self._ducked == 0.0:
             return
-        share = kick_down(now, duck.attack, duck.hold, duck.release)
+        share = np.concatenate([kick_down(now, duck.attack, duck.hold, duck.release) for now in moments])
         db = share * (depth if depth == self._ducked else self._ducked + (depth - self._ducked) * _ACROSS)
         self._ducked = depth
         self.traces["output.duck"] = -db
         x *= as_factor(-db)
 
-    def _ceiling(self, x: Array, peak: float) -> None:
+    def _ceiling(self, x: Array, peaks: Array) -> None:
         ceiling = self.output.ceiling
         if ceiling.way != "limiter" or self._way != "limiter":
-            self._clip(x, ceiling, peak)
+            self._clip(x, ceiling, peaks)
         else:
-            self._end(x, ceiling, "limiter", peak)
+            self._end(x, ceiling, "limiter", peaks)
 
-    def _clip(self, x: Array, ceiling: Ceiling, peak: float) -> None:
+    def _clip(self, x: Array, ceiling: Ceiling, peaks: Array) -> None:
         """Clip, or go from clipping to limiting or back: the new way hears a quantum first, then takes over in one."""
         if ceiling.way == self._way:
             self._coming = ""
-            self._end(x, ceiling, self._way, peak)
+            self._end(x, ceiling, self._way, peaks)
             return
         y = x.copy()
         if self._coming != ceiling.way:
             self._line, self._needed, self._smooth, self._state = self._limiting(ceiling.way)
-            self._end(y, ceiling, ceiling.way, peak)
-            self._end(x, ceiling, self._way, peak)
+            self._end(y, ceiling, ceiling.way, peaks)
+            self._end(x, ceiling, self._way, peaks)
             self._coming = ceiling.way
             return
-        self._end(y, ceiling, ceiling.way, peak)
-        self._end(x, ceiling, self._way, peak)
+        self._end(y, ceiling, ceiling.way, peaks)
+        self._end(x, ceiling, self._way, peaks)
         x += _ACROSS * (y - x)
         self._way, self._coming = ceiling.way, ""
 
@@ -232,11 +241,11 @@ class OutputRun:
         """The limiter's state: at rest where it begins anew."""
         return rest() if way == "limiter" else (self._line, self._needed, self._smooth, self._state)
 
-    def _end(self, x: Array, ceiling: Ceiling, way: str, peak: float) -> None:
-        """One way of the ceiling on a quantum of x, (2, QUANTUM), in place."""
+    def _end(self, x: Array, ceiling: Ceiling, way: str, peaks: Array) -> None:
+        """One way of the ceiling on x, (2, n), in place. peaks: (quanta,)."""
         top = 10.0 ** (ceiling.limit / 20.0) if ceiling.on else 1e9
-        if ceiling.on and peak > top:
-            self.traces["output.ceiling"] = np.full(4, -20.0 * math.log10(peak / top))
+        if ceiling.on and peaks.max() > top:
+            self.traces["output.ceiling"] = np.repeat(-20.0 * np.log10(np.maximum(1.0, peaks / top)), 4)
         if way == "limiter":
             fall = math.exp(-1000.0 / (ceiling.release * RATE))
             under = top * 10.0 ** (-0.05 / 20.0) if ceiling.on else top
@@ -248,14 +257,14 @@ class OutputRun:
         line = self._lines.get(way)
         if line is None or line.shape[1] != LIMITER_LATENCY - late:
             line = self._lines[way] = np.zeros((2, LIMITER_LATENCY - late))
-        hold_back(x, 0, QUANTUM, line)
+        hold_back(x, 0, x.shape[1], line)
 
     def _fold(self, x: Array, octaves: Array | float) -> None:
         goal = 1.0 if self.output.fold else 0.0
         if goal == 0.0 and self._folding == 0.0:
             self._side[:] = 0.0
             return
-        side = np.empty((1, QUANTUM))
+        side = np.empty((1, x.shape[1]))
         to_mid_side(x, side)
         edge = math.log2(self.output.mono_below)
         moving = self.output.fold_follows
@@ -272,6 +281,6 @@ class OutputRun:
             t = np.arange(1, QUANTUM + 1) / QUANTUM
             log_hz, mix = self._edge + (edge - self._edge) * t, self._folding + (goal - self._folding) * t
         k = full(BUTTERWORTH)
-        filter_svf(side, 0, QUANTUM, 1, True, log_hz, k, k, mix, steady, self._side, TANGENTS)
+        filter_svf(side, 0, x.shape[1], 1, True, log_hz, k, k, mix, steady, self._side, TANGENTS)
         from_mid_side(x, side)
         self._edge, self._folding = edge, goal

@@ -16,7 +16,7 @@ from ..patch import BeatShape, ChainItem, Patch, Return, within
 from .backing import kick_beats
 from .chain_run import ChainRun
 from .knobs import Array, Movers, as_gain, as_is, knob_of
-from .moment import Moment
+from .moment import Moment, Spell
 from .runs import full
 from .schedule import NoteEvent, Schedule
 from .sends import Sends, fed
@@ -110,3 +110,13 @@ class ReturnRun:
             filter_svf(x, 0, QUANTUM, HIGHPASS, True, log_hz, k, k, full(1.0), steady, self._state, TANGENTS)
         self.run.process(x)
         x *= self._level.value(movers)
+
+    def stretch(self, x: Array, spell: Spell) -> None:
+        """Work on several quanta of x, (2, n), in place, while it is calm."""
+        if self._cut.goal > math.log2(20.0) + 1e-9:
+            k = full(BUTTERWORTH)
+            filter_svf(
+                x, 0, x.shape[1], HIGHPASS, True, self._cut.made, k, k, full(1.0), True, self._state, TANGENTS
+            )  # fmt: skip
+        self.run.stretch(x, spell)
+        x *= self._level.made[0]

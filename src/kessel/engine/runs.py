@@ -25,16 +25,28 @@ def full(value: float) -> Array:
     return made
 
 
+@lru_cache(maxsize=96)
+def lengthened(value: float, quanta: int) -> Array:
+    """One value over several quanta, shared and not to be written to."""
+    return np.full(quanta * QUANTUM, value)
+
+
+STRETCH = 8
+"""Quanta that are worked on at once where nothing changes."""
+
+
 @dataclass
 class VoiceNow:
     """What a voice tells its stages, or the latest note a chain: its movers' values, its pitch over C2 in octaves, the
-    tuning of A4 in Hz, and the moment."""
+    tuning of A4 in Hz, and the moment. For several quanta at once ``each`` holds it for every one of them."""
 
     movers: Movers = field(default_factory=dict)
     octaves: Array | float = 0.0
     gliding: bool = False
     tuning: float = 440.0
     now: Moment = field(default_factory=Moment)
+    quanta: int = 1
+    each: tuple[VoiceNow, ...] = ()
 
 
 STILL = VoiceNow()
@@ -50,6 +62,9 @@ class Run(Protocol):
 
     def tick(self) -> None:
         """Prepare a quantum."""
+
+    def lasts(self) -> bool:
+        """Whether it can work on several quanta at once as it stands."""
 
     def process(self, x: Buffer, a: int, b: int, state: Any, voice: VoiceNow) -> None:
         """Work on samples a..b of x, (channels, n), in place."""
@@ -115,6 +130,19 @@ class StageRun:
         self.settled = all(k.still and not k.movements for k in self.knobs.values())
         self.fixed = {}
 
+    def lasts(self) -> bool:
+        """Whether it can work on several quanta at once as it stands: what it keeps sounds bit by bit the same."""
+        return self.off or (self.settled and self.long())
+
+    def long(self) -> bool:
+        """Whether it can do so while it works and nothing turns or moves its controls."""
+        return False
+
+    def over(self, name: str, voice: VoiceNow) -> Array:
+        """A control's value over the quantum or quanta, as the loops want it."""
+        knob = self.knobs[name]
+        return knob.value(voice.movers) if voice.quanta == 1 else lengthened(float(knob.made[0]), voice.quanta)
+
     def process(self, x: Buffer, a: int, b: int, state: Any, voice: VoiceNow) -> None:
         """Work on samples a..b of x, (channels, n), in place."""
         if self.off:
@@ -129,7 +157,7 @@ class StageRun:
         assert self.trim is not None
         if self.trim.still and not self.trim.movements and self.trim.goal == 0.0:
             return
-        x[:, a:b] *= self.trim.value(voice.movers)[a:b]
+        x[:, a:b] *= self.over("trim", voice)[a:b]
 
     def work(self, x: Buffer, a: int, b: int, state: Any, voice: VoiceNow) -> None:
         """Work on the sound."""
@@ -142,9 +170,9 @@ class StageRun:
 
 
 @lru_cache(maxsize=1024)
-def stepped(value: float) -> Array:
-    """One value for every step of a quantum, shared and not to be written to."""
-    return np.full(STEPS, value)
+def stepped(value: float, quanta: int = 1) -> Array:
+    """One value for every step of the quanta, shared and not to be written to."""
+    return np.full(quanta * STEPS, value)
 
 
 class Held:
@@ -155,20 +183,20 @@ class Held:
         self.lines: dict[str, Buffer] = {}
 
     def late(self, x: Buffer, lag: int, name: str = "dry") -> None:
-        """Hold x, (2, QUANTUM), back by so many samples, in place."""
+        """Hold x, (2, n), back by so many samples, in place."""
         if lag == 0:
             self.lines.pop(name, None)
             return
         line = self.lines.get(name)
         if line is None or line.shape[1] != lag:
             line = self.lines[name] = np.zeros((2, lag))
-        hold_back(x, 0, QUANTUM, line)
+        hold_back(x, 0, x.shape[1], line)
 
 
 class EffectRun(StageRun):
     """An effect: a stage of chains only, on whole quanta of two sides.
 
-    ``traces``: what it did over the last quantum in dB, (STEPS,), by what it concerns, for those who draw it.
+    ``traces``: what it did over the last quanta in dB, (quanta * STEPS,), by what it concerns, for those who draw it.
     """
 
     def __init__(self, part: Any) -> None:
@@ -184,7 +212,7 @@ class EffectRun(StageRun):
         raise NotImplementedError
 
     def process(self, x: Buffer, a: int, b: int, state: Held, voice: VoiceNow) -> None:
-        """Work on a quantum of x, (2, QUANTUM), in place."""
+        """Work on x, (2, quanta), in place."""
         if self.off:
             state.it = None
             self.traces = {}
@@ -196,18 +224,14 @@ class EffectRun(StageRun):
         self.level(x, a, b, voice)
 
     def effect(self, x: Buffer, held: Held, voice: VoiceNow) -> None:
-        """Work on a quantum of x, (2, QUANTUM), in place."""
+        """Work on x, (2, quanta), in place."""
         raise NotImplementedError
-
-    def over(self, name: str, voice: VoiceNow) -> Array:
-        """A control's value over the quantum, as the loops want it."""
-        return self.knobs[name].value(voice.movers)
 
     def steps(self, name: str, voice: VoiceNow) -> Array:
         """A control's value at the end of every step of the quantum."""
         knob = self.knobs[name]
         if knob.still and not knob.movements:
-            return stepped(float(knob.made[0]))
+            return stepped(float(knob.made[0]), voice.quanta)
         return np.ascontiguousarray(knob.value(voice.movers)[STEP - 1 :: STEP])
 
     def last(self, name: str, voice: VoiceNow) -> float:

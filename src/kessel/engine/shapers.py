@@ -37,7 +37,7 @@ from ..dsp.shapes import (
 from ..dsp.swings import Drawn
 from ..patch import CurvePoint, Distortion, Eq, EqBand, pitch_hz
 from .knobs import Array, as_factor, as_is, as_share, knob_of, steady
-from .runs import Buffer, StageRun, VoiceNow, full
+from .runs import Buffer, StageRun, VoiceNow, full, lengthened
 
 
 class DistortionState:
@@ -118,12 +118,18 @@ class DistortionRun(StageRun):
             drive, after = np.empty(QUANTUM), np.empty(QUANTUM)
             db, trim = (self.knobs[n].scale(voice.movers) for n in ("drive", "trim"))
             driven(db, trim, self._table, self.match, drive, after)
-        mix = self.knobs["mix"].value(voice.movers)
+        if voice.quanta > 1:
+            drive, after = (lengthened(float(g[0]), voice.quanta) for g in (drive, after))
+        mix = self.over("mix", voice)
         if self._plain():
             state.focus = None
             self._bend(x, a, b, drive, after, mix, state, voice)
         else:
             self._focused(x, a, b, drive, after, mix, state, voice)
+
+    def long(self) -> bool:
+        """Whether it can work on several quanta at once."""
+        return self._plain() and self.part.curve != "crush"
 
     def _plain(self) -> bool:
         """Whether all of the sound goes into the curve as it is."""
@@ -248,16 +254,20 @@ class EqRun(StageRun):
         """Let the sound pass."""
         state.clear()
 
+    def long(self) -> bool:
+        """Whether it can work on several quanta at once."""
+        return not any(b.tied for b in self.part.bands)
+
     def work(self, x: Buffer, a: int, b: int, state: dict[str, Buffer], voice: VoiceNow) -> None:
         """Equalise in place."""
-        mix = self.knobs["mix"].value(voice.movers)
+        mix = self.over("mix", voice)
         whole = bool(mix[a:b].min() == 1.0)
         dry = None if whole else x.copy()
         for band in self.part.bands:
             if band.on:
                 self._band(band, x, a, b, state, voice)
         if not steady([self.knobs["trim"]]) or self.knobs["trim"].goal != 0.0:
-            x[:, a:b] *= self.knobs["trim"].value(voice.movers)[a:b]
+            x[:, a:b] *= self.over("trim", voice)[a:b]
         if dry is not None:
             x[:, a:b] = dry[:, a:b] + mix[a:b] * (x[:, a:b] - dry[:, a:b])
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import threading
 from collections import OrderedDict
 from collections.abc import Callable
+from copy import copy
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -16,7 +17,7 @@ from ..patch import Patch
 from .hands import Lanes
 from .keys import span_of
 from .knobs import Array
-from .moment import Moment
+from .moment import Moment, Spell
 from .returns import moment_of
 from .schedule import NoteEvent, Schedule
 from .sends import Gain
@@ -115,3 +116,11 @@ class Clock:
         if heard:
             now.heard = {i: np.ascontiguousarray(t.x[:, place : place + QUANTUM]) for i, t in heard.items()}
         return now, self.events[place // QUANTUM]
+
+    def spell(self, place: int, quanta: int, heard: dict[str, LayerTake]) -> Spell:
+        """The moments of several quanta, and what happens in them."""
+        found: Spell = []
+        for k in range(quanta):
+            now, events = self.at(place + k * QUANTUM, heard)
+            found.append((copy(now), events))
+        return found

@@ -17,7 +17,7 @@ from ..dsp.wet import meet
 from ..patch import Chorus, Thicken
 from .dynamics_runs import as_ms
 from .knobs import Array, as_factor, as_is, as_share
-from .runs import Buffer, EffectRun, Held, VoiceNow, full
+from .runs import Buffer, EffectRun, Held, VoiceNow, full, lengthened
 from .schedule import samples_per_beat
 
 _N = np.arange(QUANTUM, dtype=np.float64)
@@ -232,6 +232,10 @@ class EchoRun(TimeRun):
         "loop_low": one_pole, "loop_high": one_pole, "detune": as_is, "duck": as_is, "low_cut": as_is, "mix": as_share,
     }  # fmt: skip
 
+    def long(self) -> bool:
+        """Whether it can work on several quanta at once."""
+        return self.knobs["detune"].goal == 0.0 and self.knobs["duck"].goal == 0.0
+
     def fresh(self) -> _Repeats:
         """At rest."""
         return _Repeats()
@@ -239,19 +243,19 @@ class EchoRun(TimeRun):
     def effect(self, x: Buffer, held: Held, voice: VoiceNow) -> None:
         """Add the repeats."""
         own: _Repeats = held.it
-        key = voice.now.tempo
+        key = voice.now.tempo, voice.quanta
         made = self.fixed.get(key) if self.settled else None
         if made is None:
             made = self._controls(voice)
             if self.settled and self.knobs["detune"].goal == 0.0:
                 self.fixed[key] = made
         delay, lost, kept = made
-        wet = np.empty((2, QUANTUM))
+        wet = np.empty((2, x.shape[1]))
         echo(
             x, wet, own.line, own.at, delay, self.settled and self.knobs["detune"].goal == 0.0,
             self.over("feedback", voice), self.over("cross", voice), lost, kept, own.loop,
         )  # fmt: skip
-        own.at += QUANTUM
+        own.at += x.shape[1]
         self._duck(x, wet, own, voice)
         self.meet(x, wet, own, voice)
 
@@ -261,7 +265,7 @@ class EchoRun(TimeRun):
             far = self.over("length", voice) * samples_per_beat(voice.now.tempo)
         else:
             far = self.over("time", voice) * _MS
-        delay = np.empty((2, QUANTUM))
+        delay = np.empty((2, far.size))
         delay[0] = far
         delay[1] = far * (1.0 + self.over("apart", voice))
         detune = self.last("detune", voice)
@@ -275,6 +279,8 @@ class EchoRun(TimeRun):
         log_low, log_high = low.scale(voice.movers), high.scale(voice.movers)
         lost = full(0.0) if self._at(log_low, low.control.low) else low.convert(log_low)
         kept = full(1.0) if self._at(log_high, high.control.high) else high.convert(log_high)
+        if voice.quanta > 1:
+            lost, kept = (lengthened(float(x[0]), voice.quanta) for x in (lost, kept))
         return delay, lost, kept
 
     @staticmethod
