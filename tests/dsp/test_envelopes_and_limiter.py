@@ -9,7 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from kessel.dsp.envelopes import close_gate, envelope, open_gate
-from kessel.dsp.limiter import LATENCY, POINTS, limit, rest
+from kessel.dsp.limiter import LATENCY, limit, rest
 from kessel.dsp.swings import Drawn, roll_sine, swing
 
 from ..making import band_noise
@@ -107,7 +107,7 @@ def limited(x, ceiling, release_ms=80.0):
     fall = np.exp(-1000.0 / (release_ms * RATE))
     for at in range(0, x.shape[1], 1024):
         block = np.ascontiguousarray(out[:, at : at + 1024])
-        limit(block, ceiling, fall, line, needed, smooth, state, POINTS)
+        limit(block, ceiling, fall, line, needed, smooth, state)
         out[:, at : at + 1024] = block
     return out
 

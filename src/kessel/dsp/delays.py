@@ -90,6 +90,8 @@ def flange(x: Any, wet: Any, line: Any, at: int, delay: Any, feedback: Any) -> N
 def _echo(
     x: Any,
     wet: Any,
+    q: Any,
+    e: Any,
     line: Any,
     at: Any,
     delay: Any,
@@ -100,34 +102,36 @@ def _echo(
     high: Any,
     state: Any,
 ) -> None:
-    n, size = x.shape[1], line.shape[1]
+    n, size = e - q, line.shape[1]
     mask = size - 1
-    left, right = line[0], line[1]
-    far = steady and min(delay[0, 0], delay[1, 0]) > n + 4.0
+    left, right, one, two, into, side = line[0], line[1], wet[0, q:e], wet[1, q:e], x[0, q:e], x[1, q:e]
+    far0, far1 = delay[0, q:e], delay[1, q:e]
+    far = steady and min(far0[0], far1[0]) > n + 4.0
     if far:
         # nothing that is written now is read now, so that all of it is read at once
         for c in range(2):
-            whole = int(delay[c, 0])
-            a, b, d, e = _weights(delay[c, 0] - whole)
-            own, row = line[c], wet[c]
+            away = far0[0] if c == 0 else far1[0]
+            whole = int(away)
+            a, b, d, f = _weights(away - whole)
+            own, row = line[c], one if c == 0 else two
             first = (at - whole - 2) & mask
             if first + n + 4 <= size:
                 part = own[first : first + n + 3]
                 for i in range(n):
-                    row[i] = a * part[i + 3] + b * part[i + 2] + d * part[i + 1] + e * part[i]
+                    row[i] = a * part[i + 3] + b * part[i + 2] + d * part[i + 1] + f * part[i]
             else:
                 for i in range(n):
-                    q = first + i
+                    p = first + i
                     row[i] = (
-                        a * own[(q + 3) & mask] + b * own[(q + 2) & mask] + d * own[(q + 1) & mask] + e * own[q & mask]
+                        a * own[(p + 3) & mask] + b * own[(p + 2) & mask] + d * own[(p + 1) & mask] + f * own[p & mask]
                     )
     under0, over0, under1, over1 = state[0, 0], state[0, 1], state[1, 0], state[1, 1]
     for i in range(n):
         if far:
-            y, z = wet[0, i], wet[1, i]
+            y, z = one[i], two[i]
         else:
-            y, z = _read(left, at + i, max(delay[0, i], LEAST)), _read(right, at + i, max(delay[1, i], LEAST))
-            wet[0, i], wet[1, i] = y, z
+            y, z = _read(left, at + i, max(far0[i], LEAST)), _read(right, at + i, max(far1[i], LEAST))
+            one[i], two[i] = y, z
         if high[i] < 1.0:
             over0 += high[i] * (y - over0)
             over1 += high[i] * (z - over1)
@@ -139,10 +143,9 @@ def _echo(
         k = cross[i]
         back, other = feedback[i] * (y + k * (z - y)), feedback[i] * (z + k * (y - z))
         # what goes in changes sides as well, so that a centred sound goes to and fro
-        into, side = x[0, i], x[1, i]
-        middle = 0.5 * (into + side) * k
-        left[(at + i) & mask] = _quiet(_bounded((1.0 - k) * into + middle + back))
-        right[(at + i) & mask] = _quiet(_bounded((1.0 - k) * side + other))
+        middle = 0.5 * (into[i] + side[i]) * k
+        left[(at + i) & mask] = _quiet(_bounded((1.0 - k) * into[i] + middle + back))
+        right[(at + i) & mask] = _quiet(_bounded((1.0 - k) * side[i] + other))
     state[0, 0], state[0, 1], state[1, 0], state[1, 1] = _quiet(under0), _quiet(over0), _quiet(under1), _quiet(over1)
 
 
@@ -168,10 +171,7 @@ def echo(
     """
     for q in range(0, x.shape[1], QUANTUM):
         e = min(q + QUANTUM, x.shape[1])
-        _echo(
-            x[:, q:e], wet[:, q:e], line, at + q, delay[:, q:e], steady, feedback[q:e], cross[q:e], low[q:e],
-            high[q:e], state,
-        )  # fmt: skip
+        _echo(x, wet, q, e, line, at + q, delay, steady, feedback[q:e], cross[q:e], low[q:e], high[q:e], state)
 
 
 def line(size: int) -> NDArray[np.float64]:

@@ -87,18 +87,18 @@ def _distort(
     # places from nothing on need no look whether they count from the end
     left, right, into, out, share, room = x[0, a:b], x[r, a:b], drive[a:b], after[a:b], mix[a:b], work[:n]
     up, down = load(state, 0), load(state, LINE)
+    rest = _soft(bias)
+    flat = work.reshape(work.size)[: 4 * n]
     for i in range(n):
         v, w = left[i] * into[i], right[i] * into[i]
         e, up = chains((v, v, w, w), up)
         room[i, 0], room[i, 1], room[i, 2], room[i, 3] = e[1], e[0], e[3], e[2]
-    save(state, 0, up)
-    rest = _soft(bias)
-    for i in range(n):
-        for j in range(4):
-            room[i, j] = _soft(room[i, j] + bias) - rest
+    for i in range(flat.size):
+        flat[i] = _soft(flat[i] + bias) - rest
     for i in range(n):
         o, down = chains((room[i, 0], room[i, 1], room[i, 2], room[i, 3]), down)
         room[i, 0], room[i, 1] = 0.5 * (o[0] + o[1]), 0.5 * (o[2] + o[3])
+    save(state, 0, up)
     save(state, LINE, down)
     if bias != 0.0:
         for c in range(2):
@@ -109,10 +109,19 @@ def _distort(
                 work[i - a, c] = block
             state[2 * LINE + 2 * c], state[2 * LINE + 2 * c + 1] = held, block
     lag = dry.shape[1]
+    whole = True
+    for i in range(n):
+        if share[i] != 1.0:
+            whole = False
     for c in range(x.shape[0]):
         # what is held back for the next stretch, before x is written over
         ends = np.concatenate((dry[c], x[c, a:b]))[b - a :] if b - a < lag else x[c, b - lag : b].copy()
         own = x[c, a:b]
+        if whole:
+            for i in range(n):
+                own[i] = room[i, c] * out[i]
+            dry[c, :] = ends
+            continue
         for i in range(n - 1, lag - 1, -1):
             y = room[i, c] * out[i]
             own[i] = y if share[i] == 1.0 else own[i - lag] + share[i] * (y - own[i - lag])
@@ -130,8 +139,8 @@ def distort(
 
     drive, after: (n,) linear gain into and out of the curve. bias: shift of the working point. mix: (n,) 0..1, against
     the dry sound held back by dry.shape[1] samples. state: (STATE,); dry: (channels, lag). work: (QUANTUM, 4) room for
-    both samples of both sides at twice the rate; up, curve and down each go over a quantum of it before the next, as
-    one long loop would wait for itself.
+    both samples of both sides at twice the rate; up, curve and down each go over all of it before the next, as one
+    long loop would wait for itself.
     """
     for q in range(a, b, QUANTUM):
         _distort(x, q, min(q + QUANTUM, b), drive, after, bias, mix, state, dry, work)

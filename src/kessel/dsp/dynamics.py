@@ -67,9 +67,13 @@ def levels(x: Any, mean: bool, hold: float, out: Any, state: Any) -> None:
                     total += state[4 + i]
             level = np.sqrt(max(total, 0.0) / (WINDOW * STEP))
         else:
-            peak = 0.0
-            for i in range(STEP):
-                peak = max(peak, max(abs(one[first + i]), abs(two[first + i])))
+            p, q = one[first : first + STEP], two[first : first + STEP]
+            # each pair on its own, so that none waits for the one before
+            a = max(max(abs(p[0]), abs(p[1])), max(abs(p[2]), abs(p[3])))
+            b = max(max(abs(p[4]), abs(p[5])), max(abs(p[6]), abs(p[7])))
+            c = max(max(abs(q[0]), abs(q[1])), max(abs(q[2]), abs(q[3])))
+            d = max(max(abs(q[4]), abs(q[5])), max(abs(q[6]), abs(q[7])))
+            peak = max(max(a, b), max(c, d))
             gone += 1.0
             if gone >= long:
                 gone = 0.0
@@ -167,6 +171,16 @@ def weigh(x: Any, gain: Any, after: Any, mix: Any) -> None:
         for i in range(row.size):
             total = gain[i] * after[i]
             row[i] *= total if mix[i] == 1.0 else 1.0 + mix[i] * (total - 1.0)
+
+
+@kernel("void(f8[:,::1], f8[:,::1], f8[::1], f8[::1], f8[::1])")
+def weigh_into(x: Any, y: Any, gain: Any, after: Any, mix: Any) -> None:
+    """Add y to x, both (2, n), at a gain as of ``weigh``."""
+    for c in range(2):
+        to, row = x[c], y[c]
+        for i in range(row.size):
+            total = gain[i] * after[i]
+            to[i] += row[i] * total if mix[i] == 1.0 else row[i] * (1.0 + mix[i] * (total - 1.0))
 
 
 def static_gain(

@@ -12,7 +12,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from .jit import kernel
+from .jit import inline, kernel
 
 TAPS = 32
 AHEAD = 72
@@ -33,36 +33,103 @@ def _points() -> NDArray[np.float64]:
 
 POINTS = _points()
 GAIN_BOUND = float(np.abs(POINTS).sum(axis=0).max())
-STATE = 12
 
 
-@kernel("void(f8[:,::1], f8, f8, f8[:,::1], f8[::1], f8[::1], f8[::1], f8[:,::1])")
-def limit(x: Any, ceiling: float, fall: float, line: Any, needed: Any, smooth: Any, state: Any, points: Any) -> None:
-    """Limit x, (2, n), in place, late by LATENCY samples.
+def _bend_bound() -> float:
+    """How far a point between two samples is at most from the straight line between them, in the largest second
+    difference of its surroundings: what a tap adds to the line, summed up twice."""
+    most = 0.0
+    for p in (1, 2, 3):
+        taps = POINTS[:, p].copy()
+        # the straight line, where the taps have it: their first moment is not quite p / 4
+        moment = float((taps * (np.arange(TAPS) - (TAPS // 2 - 1))).sum())
+        taps[TAPS // 2 - 1] -= 1.0 - moment
+        taps[TAPS // 2] -= moment
+        most = max(most, float(np.abs(np.cumsum(np.cumsum(taps))).sum()))
+    return most
 
-    ceiling: linear. fall: share of the way back to 1 that the gain keeps each sample (from the release time).
-    line: (2, 2 * SIZE), a ring written twice so that it can be read in one piece; needed: (AHEAD,) ring; smooth:
-    (MEAN,) ring, both 1 at rest. state: (STATE,): place in the first two rings, sum of smooth, gain, samples to go with
-    a needed gain under 1, place in the third, quiet samples; from 8 on the last two points of each channel.
-    """
+
+BENDS = np.array([0.05, 0.2, 0.5])
+"""Second differences, in ceilings, under which surroundings are told to be smooth, smoother, smoothest."""
+UNDER = 1.0 - _bend_bound() * BENDS - 0.003
+"""Where both samples are under so many ceilings, nothing between them is over the ceiling. The last part: moments."""
+STATE = 16
+_PLACE, _SLOT, _TOTAL, _GAIN, _COUNT, _FIRST, _KEPT, _QUIET, _CEILING = range(9)
+_SMOOTH, _POINTS = 9, 12
+
+
+@inline
+def _lowest(needed: Any, state: Any, want: Any) -> Any:
+    """The lowest gain needed over the look-ahead, with the newest: what is kept rises from the first to the last."""
+    now = state[_COUNT]
+    ahead = needed.shape[1]
+    first, kept = int(state[_FIRST]), int(state[_KEPT])
+    if kept > 0 and needed[1, first] <= now - ahead:
+        first = first + 1 if first + 1 < ahead else 0
+        kept -= 1
+    if want < 1.0:
+        while kept > 0 and needed[0, (first + kept - 1) % ahead] >= want:
+            kept -= 1
+        last = (first + kept) % ahead
+        needed[0, last], needed[1, last] = want, now
+        kept += 1
+    state[_COUNT], state[_FIRST], state[_KEPT] = now + 1.0, first, kept
+    return needed[0, first] if kept > 0 else 1.0
+
+
+@kernel("void(f8[:,::1], f8, f8, f8[:,::1], f8[:,::1], f8[::1], f8[::1], f8[:,::1], f8[::1], f8[::1])")
+def _limit(
+    x: Any,
+    ceiling: float,
+    fall: float,
+    line: Any,
+    needed: Any,
+    smooth: Any,
+    state: Any,
+    points: Any,
+    bends: Any,
+    under: Any,
+) -> None:
     n = x.shape[1]
-    ahead, mean = needed.shape[0], smooth.shape[0]
-    p, q, r = int(state[0]), int(state[1]), int(state[5])
-    total, gain = state[2], state[3]
+    mean = smooth.shape[0]
+    p, r = int(state[_PLACE]), int(state[_SLOT])
+    total, gain = state[_TOTAL], state[_GAIN]
     loud = ceiling / GAIN_BOUND
-    quiet = int(state[6])
+    quiet = int(state[_QUIET])
+    if state[_CEILING] != ceiling:
+        quiet, state[_CEILING] = 0, ceiling
+        state[_SMOOTH], state[_SMOOTH + 1], state[_SMOOTH + 2] = 0.0, 0.0, 0.0
+    far0, far1, far2 = bends[0] * ceiling, bends[1] * ceiling, bends[2] * ceiling
+    since0, since1, since2 = state[_SMOOTH], state[_SMOOTH + 1], state[_SMOOTH + 2]
     for i in range(n):
+        bend = 0.0
         for c in range(2):
-            line[c, p] = x[c, i]
-            line[c, p + SIZE] = x[c, i]
+            v = x[c, i]
+            line[c, p] = v
+            line[c, p + SIZE] = v
+            bend = max(bend, abs(v - 2.0 * line[c, p + SIZE - 1] + line[c, p + SIZE - 2]))
+        since0 = 0.0 if bend > far0 else since0 + 1.0
+        since1 = 0.0 if bend > far1 else since1 + 1.0
+        since2 = 0.0 if bend > far2 else since2 + 1.0
         # the newest point whose surroundings are known lies TAPS / 2 back
         quiet = 0 if abs(x[0, i]) > loud or abs(x[1, i]) > loud else quiet + 1
         want = 1.0
         if quiet < TAPS:
+            enough = 0.0
+            if since0 >= TAPS:
+                enough = under[0] * ceiling
+            elif since1 >= TAPS:
+                enough = under[1] * ceiling
+            elif since2 >= TAPS:
+                enough = under[2] * ceiling
             peak = 0.0
             first = p + SIZE - TAPS + 1
             for c in range(2):
-                before, last = state[8 + 2 * c], state[9 + 2 * c]
+                here = first + TAPS // 2 - 1
+                if abs(line[c, here]) < enough and abs(line[c, here + 1]) < enough:
+                    state[_POINTS + 2 * c], state[_POINTS + 2 * c + 1] = 0.0, 0.0
+                    continue
+                before, last = state[_POINTS + 2 * c], state[_POINTS + 2 * c + 1]
                 y0, y1, y2, y3 = 0.0, 0.0, 0.0, 0.0
                 for j in range(TAPS):
                     v = line[c, first + j]
@@ -73,25 +140,17 @@ def limit(x: Any, ceiling: float, fall: float, line: Any, needed: Any, smooth: A
                 for y in (abs(y0), abs(y1), abs(y2), abs(y3)):
                     if y > peak:
                         peak = y
-                    bend = 2.0 * last - before - y
-                    if last >= before and last >= y and bend > 0.0:
-                        top = last + (y - before) * (y - before) / (8.0 * bend)
+                    bow = 2.0 * last - before - y
+                    if last >= before and last >= y and bow > 0.0:
+                        top = last + (y - before) * (y - before) / (8.0 * bow)
                         if top > peak:
                             peak = top
                     before = last
                     last = y
-                state[8 + 2 * c], state[9 + 2 * c] = before, last
+                state[_POINTS + 2 * c], state[_POINTS + 2 * c + 1] = before, last
             if peak > ceiling:
                 want = ceiling / peak
-        needed[q] = want
-        lowest = want
-        if want < 1.0:
-            state[4] = ahead
-        if state[4] > 0:
-            state[4] -= 1
-            for j in range(ahead):
-                if needed[j] < lowest:
-                    lowest = needed[j]
+        lowest = _lowest(needed, state, want)
         if lowest < gain:
             gain = lowest
         else:
@@ -116,18 +175,33 @@ def limit(x: Any, ceiling: float, fall: float, line: Any, needed: Any, smooth: A
         p += 1
         if p == SIZE:
             p = 0
-        q += 1
-        if q == ahead:
-            q = 0
         r += 1
         if r == mean:
             r = 0
-    state[0], state[1], state[2], state[3] = p, q, total, gain
-    state[5], state[6] = r, min(quiet, TAPS)
+    state[_PLACE], state[_SLOT], state[_TOTAL], state[_GAIN] = p, r, total, gain
+    state[_QUIET] = min(quiet, TAPS)
+    top = float(TAPS)
+    state[_SMOOTH], state[_SMOOTH + 1], state[_SMOOTH + 2] = min(since0, top), min(since1, top), min(since2, top)
 
 
-def rest() -> tuple[NDArray[np.float64], NDArray[np.float64], NDArray[np.float64], NDArray[np.float64]]:
+_Array = NDArray[np.float64]
+
+
+def limit(x: _Array, ceiling: float, fall: float, line: _Array, needed: _Array, smooth: _Array, state: _Array) -> None:
+    """Limit x, (2, n), in place, late by LATENCY samples.
+
+    ceiling: linear. fall: share of the way back to 1 that the gain keeps each sample (from the release time).
+    line: (2, 2 * SIZE), a ring written twice so that it can be read in one piece; needed: (2, AHEAD), a ring of the
+    gains that are needed and of when; smooth: (MEAN,) ring, 1 at rest. state: (STATE,).
+
+    Points between samples are only made where they could be over the ceiling: not in quiet, nor where the sound bends
+    little and both samples are well under it.
+    """
+    _limit(x, ceiling, fall, line, needed, smooth, state, POINTS, BENDS, UNDER)
+
+
+def rest() -> tuple[_Array, _Array, _Array, _Array]:
     """line, needed, smooth and state of a limiter at rest."""
     state = np.zeros(STATE)
-    state[2], state[3], state[6] = float(MEAN), 1.0, float(TAPS)
-    return np.zeros((2, 2 * SIZE)), np.ones(AHEAD), np.ones(MEAN), state
+    state[_TOTAL], state[_GAIN], state[_QUIET] = float(MEAN), 1.0, float(TAPS)
+    return np.zeros((2, 2 * SIZE)), np.zeros((2, AHEAD)), np.ones(MEAN), state

@@ -143,14 +143,16 @@ def sources_plain(
                             to[0, i] += gl * (read_table(table, ph) - read_table(table, ph - turn))
                             ph += step0
                 elif channels == 2:
-                    for i in range(a, b):
+                    one, two = to[0, a:b], to[1, a:b]
+                    for i in range(b - a):
                         y = read_table(table, ph)
-                        to[0, i] += gl * y
-                        to[1, i] += gr * y
+                        one[i] += gl * y
+                        two[i] += gr * y
                         ph += step0
                 else:
-                    for i in range(a, b):
-                        to[0, i] += gl * read_table(table, ph)
+                    one = to[0, a:b]
+                    for i in range(b - a):
+                        one[i] += gl * read_table(table, ph)
                         ph += step0
                 phase[s, c] = ph
                 continue

@@ -11,11 +11,11 @@ from ..dsp.crossover import crossover
 from ..dsp.crossover import rest as crossover_rest
 from ..dsp.distortion import STATE as SOFT_STATE
 from ..dsp.distortion import distort
-from ..dsp.dynamics import STEP, STEPS, gain_rest, gains, keeping, level_rest, levels, weigh
+from ..dsp.dynamics import STEP, STEPS, gain_rest, gains, keeping, level_rest, levels, weigh, weigh_into
 from ..dsp.filters import BUTTERWORTH, HIGHPASS, TANGENTS, filter_svf
 from ..dsp.halfband import LATENCY as SOFT_LATENCY
 from ..dsp.limiter import LATENCY as LIMITER_LATENCY
-from ..dsp.limiter import POINTS, limit
+from ..dsp.limiter import limit
 from ..dsp.limiter import rest as limiter_rest
 from ..dsp.shapes import CURVES, NOT_DRAWN, SHAPED_LATENCY, SHAPED_STATE, shape
 from ..patch import BandDynamics, CeilingItem, Compressor, Expander, Multiband
@@ -222,11 +222,16 @@ class MultibandRun(EffectRun):
             y = bands[n]
             if alone and band.id not in alone:
                 continue
-            if band.on:
-                self._dynamics(y, band, own.each.setdefault(band.id, Listening()), mix, voice)
-            x += y
+            if not band.on:
+                x += y
+                continue
+            listening = own.each.get(band.id)
+            if listening is None:
+                listening = own.each[band.id] = Listening()
+            self._dynamics(x, y, band, listening, mix, voice)
 
-    def _dynamics(self, y: Buffer, band: BandDynamics, own: Listening, mix: Array, voice: VoiceNow) -> None:
+    def _dynamics(self, x: Buffer, y: Buffer, band: BandDynamics, own: Listening, mix: Array, voice: VoiceNow) -> None:
+        """Add a band, y, into x at the gain that it comes to."""
         part: Multiband = self.part
         own.room(voice.quanta)
         levels(y, False, part.hold * RATE / 1000.0 / STEP, own.heard, own.level)
@@ -238,7 +243,7 @@ class MultibandRun(EffectRun):
                 self.fixed[key] = made
         gains(own.heard, *made[0], False, own.out, own.trace, own.gain)
         self.traces[f"bands.{band.id}"] = own.trace
-        weigh(y, own.out, made[1], mix)
+        weigh_into(x, y, own.out, made[1], mix)
 
     def _controls(self, path: str, voice: VoiceNow) -> tuple[_Steps, Array]:
         """A band's controls as the loops want them: of the gain at every step, and the level after it."""
@@ -326,7 +331,7 @@ class CeilingRun(EffectRun):
         if self.part.way == "limiter":
             x *= drive if voice.quanta == 1 else drive[-1]
             fall = math.exp(-1000.0 / (self.last("release", voice) * RATE))
-            limit(x, float(top[-1]) * 10.0 ** (-0.05 / 20.0), fall, *own.limiter, POINTS)
+            limit(x, float(top[-1]) * 10.0 ** (-0.05 / 20.0), fall, *own.limiter)
             late = LIMITER_LATENCY
         else:
             late = clipped(x, own, self.part.way == "hard clip", drive / top, top)

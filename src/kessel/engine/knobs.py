@@ -176,11 +176,16 @@ class Knob:
 
     def scale(self, movers: Movers, shift: Array | float = 0.0) -> Array:
         """The moved value over the quantum on the control's own scale, within the control's limits."""
-        if len(self.movements) == 1 and isinstance(shift, float):
-            plain = self.movements[0].plain(movers)
-            if plain is not None:
-                x = np.empty(QUANTUM)
-                moved_by(x, self.rest, shift, *plain, self._low, self._high)
+        if self.movements and isinstance(shift, float):
+            plain = [p for p in (m.plain(movers) for m in self.movements) if p is not None]
+            if len(plain) == len(self.movements):
+                x, rest = np.empty(QUANTUM), self.rest
+                last = len(plain) - 1
+                for n, each in enumerate(plain):
+                    # kept within the limits once all is added
+                    ends = (self._low, self._high) if n == last else (-math.inf, math.inf)
+                    moved_by(x, rest, shift, *each, *ends)
+                    rest, shift = x, 0.0
                 self.latest = x
                 return x
         x = self.rest + shift

@@ -242,7 +242,7 @@ class LayerRun:
                     # nothing has asked for it, as its stage is off
                     knob.scale(movers, octaves * self._follow_of(path))
                 assert knob.latest is not None
-                self._track(path, knob.latest[::TRAVEL_STEP], a)
+                self._track(path, knob.latest[::TRAVEL_STEP].copy(), a)
             return True
         return track
 
@@ -269,7 +269,6 @@ class LayerRun:
         if values is None:
             travel.parts.append(_SILENT)
             return
-        values = values.copy()
         if a:
             values[: -(-a // TRAVEL_STEP)] = math.nan
         travel.parts.append(values)

@@ -12,7 +12,7 @@ from ..dsp import QUANTUM, RATE
 from ..dsp.distortion import hold_back
 from ..dsp.filters import BUTTERWORTH, TANGENTS, filter_svf
 from ..dsp.limiter import LATENCY as LIMITER_LATENCY
-from ..dsp.limiter import POINTS, limit, rest
+from ..dsp.limiter import limit, rest
 from ..dsp.mixing import PLACE, from_mid_side, meter, place, ramp_gain, to_mid_side
 from ..patch import Ceiling, Layer, Output, pitch_hz
 from .bank import Bank
@@ -249,7 +249,7 @@ class OutputRun:
         if way == "limiter":
             fall = math.exp(-1000.0 / (ceiling.release * RATE))
             under = top * 10.0 ** (-0.05 / 20.0) if ceiling.on else top
-            limit(x, under, fall, self._line, self._needed, self._smooth, self._state, POINTS)
+            limit(x, under, fall, self._line, self._needed, self._smooth, self._state)
             return
         if self._clips is None:
             self._clips = Clips()

@@ -210,13 +210,28 @@ class FlangerRun(TimeRun):
         self.meet(x, wet, own, voice)
 
 
+_USUAL = 1 << 16
+"""Samples that the line of an echo holds as long as no longer delay is asked for."""
+
+
 class _Repeats(Wet):
     def __init__(self) -> None:
         super().__init__()
-        self.line = line(LONG)
+        self.line = line(_USUAL)
         self.loop = np.zeros((2, ECHO_STATE))
         self.level = level_rest()
         self.down = 0.0
+
+    def reach(self, delay: float) -> None:
+        """Make the line long enough for a delay in samples; what is in it stays."""
+        size = self.line.shape[1]
+        longer = size
+        while longer < delay + QUANTUM + 16:
+            longer *= 2
+        if longer > size:
+            kept, self.line = self.line, line(longer)
+            at = np.arange(self.at - size, self.at)
+            self.line[:, at & (longer - 1)] = kept[:, at & (size - 1)]
 
 
 def one_pole(log_hz: Array) -> Array:
@@ -250,6 +265,7 @@ class EchoRun(TimeRun):
             if self.settled and self.knobs["detune"].goal == 0.0:
                 self.fixed[key] = made
         delay, lost, kept = made
+        own.reach(float(delay.max()))
         wet = np.empty((2, x.shape[1]))
         echo(
             x, wet, own.line, own.at, delay, self.settled and self.knobs["detune"].goal == 0.0,
