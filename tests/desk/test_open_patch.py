@@ -186,5 +186,5 @@ def test_a_patch_changed_elsewhere_is_read_again(desk):
 
 def test_limits_of_the_set(desk, opened):
     assert opened.limits == Limits()
-    turn = turned(opened.patch, Turn("output.gain", steps=1))
+    (turn,) = turned(opened.patch, Turn("output.gain", steps=1))
     assert turn.value > opened.patch.output.gain

@@ -8,6 +8,7 @@ from kessel.desk import (
     CHAIN_KINDS,
     STARTING,
     Pair,
+    Turn,
     add_part,
     branch_around,
     kept_from,
@@ -17,11 +18,13 @@ from kessel.desk import (
     same_bands,
     start_from,
     take_out,
+    turned,
+    value_shown,
     without,
 )
 from kessel.engine import Takes, render_loop
 from kessel.measure import loudness
-from kessel.patch import Edit, ValueProblem, apply, get, inverse
+from kessel.patch import Edit, NoSuchPath, ValueProblem, apply, get, inverse
 
 DEMO = demo_patches()
 TAKES = Takes()
@@ -147,3 +150,26 @@ def test_all_that_can_be_moved_is_offered():
     paths = [p for p, _ in movable_controls(DEMO["sluice-gate"])]
     for path in ("worked.deck.bands.low.gain", "returns.space.chain.space.decay", "sends.echo.level"):
         assert path in paths
+
+
+def test_one_turn_turns_every_band():
+    deck = {"kind": "multiband", "id": "deck", "name": "Deck"}
+    p = apply(DEMO["undertow"], [Edit("worked", [deck])])
+    p = apply(p, [Edit("worked.deck.bands.mid.down_threshold", -30.0)])
+    each = "worked.deck.bands.*.down_threshold"
+    before = [b.down_threshold for b in p.worked[0].bands]
+    stepped = apply(p, turned(p, Turn(each, at=0.5)))
+    after = [b.down_threshold for b in stepped.worked[0].bands]
+    assert after[0] == -36.0
+    assert [b - a for a, b in zip(before, after, strict=True)] == pytest.approx([-18.0] * 3)
+    typed = apply(p, turned(p, Turn(each, text="-20")))
+    assert [b.down_threshold for b in typed.worked[0].bands] == [-20.0] * 3
+    off = apply(p, turned(p, Turn("worked.deck.bands.*.on", text="off")))
+    assert not any(b.on for b in off.worked[0].bands)
+    assert value_shown(p, each).text == value_shown(p, "worked.deck.bands.low.down_threshold").text
+    # where one is at its end, the others go on
+    low = apply(p, turned(p, Turn(each, at=0.0)))
+    assert [b.down_threshold for b in low.worked[0].bands] == [-72.0] * 3
+    for wrong in ("worked.deck.bands.*", "worked.*.bands.*.gain", "worked.deck.*.gain", "output.*.gain"):
+        with pytest.raises((NoSuchPath, ValueProblem)):
+            turned(p, Turn(wrong, at=0.5))

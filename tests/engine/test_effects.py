@@ -323,6 +323,77 @@ def test_cuts_fall_as_steeply_as_they_say_and_stand_3_db_down_at_their_corner(sl
         assert h[round(1000 * far)] == pytest.approx(-2.0 * int(slope), abs=2.5)
 
 
+def test_one_band_of_an_eq_is_heard_alone():
+    """A band-pass around the bell, and with the switch back everything, without a jump."""
+    from kessel.engine.chain import Chain
+    from kessel.engine.runs import VoiceNow
+
+    from .through import moment
+
+    bands = [{"id": "a", "frequency": 1000.0, "q": 2.0, "solo": True}, {"id": "b", "frequency": 200.0}]
+    x = np.zeros((2, 48 * QUANTUM))
+    x[:, 16 * QUANTUM] = 1.0
+    # it goes there over the first quantum
+    y = through(x, item("eq", bands=bands))[0]
+    hz = np.fft.rfftfreq(y.size, 1 / RATE)
+    h = np.abs(np.fft.rfft(y))
+    g = 1j * np.tan(np.pi * hz / RATE) / np.tan(np.pi * 1000 / RATE)
+    assert h == pytest.approx(np.abs((g / 2.0) / (g * g + g / 2.0 + 1.0)) ** 2, abs=1e-6)
+
+    part = item("eq", bands=bands)
+    whole = part.model_copy(update={"bands": [b.model_copy(update={"solo": False}) for b in part.bands]})
+    chain = Chain([whole], "worked")
+    t = np.arange(12 * QUANTUM)
+    sine = np.sin(2 * np.pi * 100 * t / RATE) * np.ones((2, 1))
+    blocks = []
+    for n in range(12):
+        chain.update([part if 4 <= n < 8 else whole])
+        block = np.ascontiguousarray(sine[:, n * QUANTUM : (n + 1) * QUANTUM])
+        chain.process(block, VoiceNow({}, 0.0, False, 440.0, moment(n * QUANTUM)))
+        blocks.append(block)
+    out = np.concatenate(blocks, axis=1)[0]
+    # hardly steeper than the sine itself: no step
+    assert np.abs(np.diff(out)).max() < 1.5 * np.abs(np.diff(sine[0])).max()
+    assert np.array_equal(out[-QUANTUM:], sine[0, -QUANTUM:])
+
+
+@pytest.mark.parametrize(
+    ("kind", "one", "two"),
+    [
+        ("eq", {"bands": [{"id": "a", "frequency": 100.0, "gain": 12.0}]}, {"bands.a.on": False}),
+        ("multiband", {"bands": [{"id": "a", "name": "A", "down_threshold": -40.0}, {"id": "b", "name": "B"}]},
+         {"bands.a.on": False}),
+        ("multiband", {"split_1": 400.0}, {"bands.low.solo": True}),
+        ("branch", {}, {"ways.low.mute": True}),
+    ],
+)  # fmt: skip
+def test_switches_of_bands_and_ways_do_not_click(kind, one, two):
+    from kessel.engine.chain import Chain
+    from kessel.engine.runs import VoiceNow
+
+    from .through import moment
+
+    part = item(kind, **one)
+    data = part.model_dump()
+    for path, value in two.items():
+        first, which, last = path.split(".")
+        next(b for b in data[first] if b["id"] == which)[last] = value
+    other = ITEM.validate_python(data)
+    chain = Chain([part], "worked")
+    sine = 0.5 * np.sin(2 * np.pi * 100 * np.arange(24 * QUANTUM) / RATE) * np.ones((2, 1))
+    blocks = []
+    for n in range(24):
+        chain.update([other if n % 8 >= 4 else part])
+        block = np.ascontiguousarray(sine[:, n * QUANTUM : (n + 1) * QUANTUM])
+        chain.process(block, VoiceNow({}, 0.0, False, 440.0, moment(n * QUANTUM)))
+        blocks.append(block)
+    out = np.concatenate(blocks[2:], axis=1)[0]
+    # four times as loud at most, and a quantum long on the way: no step
+    assert np.abs(np.diff(out)).max() < 4.5 * np.abs(np.diff(sine[0])).max()
+    changed = [np.std(b[0]) for b in blocks[10:]]
+    assert max(changed) > 1.01 * min(changed)
+
+
 def test_an_eq_band_is_tied_to_the_note():
     x = np.zeros(16 * QUANTUM)
     x[0] = 1.0

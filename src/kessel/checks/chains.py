@@ -12,7 +12,7 @@ from ..engine import RATE, places_of_chains
 from ..measure import decibels
 from ..patch import Distortion, Edit, Layer, Multiband, Patch, TimeEffect, get, number, write
 from .evidence import Evidence
-from .finding import Finding, Fix, Limits, Where
+from .finding import Finding, Fix, Limits, Where, first_that_holds
 from .stage_report import alias_of
 
 _Real = NDArray[np.floating[Any]]
@@ -113,6 +113,13 @@ def _low_power(x: _Real, hz: float) -> float:
     return float(spectrum[:, : max(2, round(hz * x.shape[1] / RATE))].sum())
 
 
+def _less_of(patch: Patch, path: str, mixes: tuple[float, ...]) -> Iterator[tuple[str, tuple[Edit, ...]]]:
+    """Ever less of an item."""
+    item = get(patch, path)
+    for mix in mixes:
+        yield f"{item.name} mix to {min(mix, item.mix):.0f} %", (Edit(f"{path}.mix", min(mix, item.mix)),)
+
+
 def wet_lows(e: Evidence, limits: Limits) -> list[Finding]:
     """Time effects that put their own sound into the lows."""
     found = []
@@ -169,13 +176,18 @@ def lows_pump(e: Evidence, limits: Limits) -> list[Finding]:
         if swing is None or swing <= limits.pump_db:
             continue
         own = f"{path}.bands.{band.id}"
-        fix = None
-        for ratio in (2.0, 1.5, 1.2, 1.0):
-            edits = (Edit(f"{own}.down_ratio", min(ratio, band.down_ratio)), Edit(f"{own}.up_ratio", 1.0))
-            after = _swing(e.with_edits(edits), path, band.id)
-            fix = Fix(f"{band.name} down ratio to {write(min(ratio, band.down_ratio), 'x')}", edits, after)
-            if after is None or after <= limits.pump_db:
-                break
+        ratios = [min(r, band.down_ratio) for r in (2.0, 1.5, 1.2, 1.0)]
+        fix = first_that_holds(
+            (
+                (
+                    f"{band.name} down ratio to {write(r, 'x')}",
+                    (Edit(f"{own}.down_ratio", r), Edit(f"{own}.up_ratio", 1.0)),
+                )
+                for r in ratios
+            ),
+            lambda edits, path=path, band=band: _swing(e.with_edits(edits), path, band.id),  # type: ignore[misc]
+            lambda swing: swing <= limits.pump_db,
+        )
         layers, whose = _whose(e.patch, path)
         found.append(
             Finding(
@@ -213,13 +225,14 @@ def folds_back(e: Evidence, limits: Limits) -> list[Finding]:
         floor = alias_of(item, into)
         if floor is None or floor >= limits.alias_db:
             continue
-        fix = None
-        for down in (6.0, 12.0, 18.0, 24.0, 36.0):
-            drive = max(0.0, round(item.drive - down, 1))
-            after = alias_of(item.model_copy(update={"drive": drive}), into)
-            fix = Fix(f"Drive to {write(drive, 'dB')}", (Edit(f"{path}.drive", drive),), after)
-            if after is None or after >= limits.alias_db or drive == 0.0:
-                break
+        drives = dict.fromkeys(max(0.0, round(item.drive - down, 1)) for down in (6.0, 12.0, 18.0, 24.0, 36.0))
+        fix = first_that_holds(
+            ((f"Drive to {write(drive, 'dB')}", (Edit(f"{path}.drive", drive),)) for drive in drives),
+            lambda edits, item=item, into=into: alias_of(  # type: ignore[misc]
+                item.model_copy(update={"drive": edits[0].value}), into
+            ),
+            lambda floor: floor >= limits.alias_db,
+        )
         layers, whose = _whose(e.patch, path)
         found.append(
             Finding(
@@ -289,13 +302,11 @@ def crest_lost(e: Evidence, limits: Limits) -> list[Finding]:
         if lost is None or lost <= limits.crest_db:
             continue
         worst = max(each, key=lambda p: each[p])
-        fix = None
-        for mix in (70.0, 50.0, 30.0):
-            edit = Edit(f"{worst}.mix", mix)
-            after = _losses(e.with_edits((edit,)), place)[0]
-            fix = Fix(f"{get(e.patch, worst).name} mix to {mix:.0f} %", (edit,), after)
-            if after is None or after <= limits.crest_db:
-                break
+        fix = first_that_holds(
+            _less_of(e.patch, worst, (70.0, 50.0, 30.0)),
+            lambda edits, place=place: _losses(e.with_edits(edits), place)[0],  # type: ignore[misc]
+            lambda lost: lost <= limits.crest_db,
+        )
         layers, whose = _whose(e.patch, place)
         found.append(
             Finding(
@@ -349,25 +360,21 @@ def movement_flattened(e: Evidence, limits: Limits) -> list[Finding]:
         if item.kind not in _DYNAMICS or place.startswith("returns."):
             continue
         left = _left(e, place, path)
-        if left is None or left >= limits.flat_share:
+        if left is None or left >= 100.0 * limits.flat_share:
             continue
-        fix = None
-        for mix in (60.0, 40.0, 25.0):
-            edit = Edit(f"{path}.mix", min(mix, item.mix))
-            after = _left(e.with_edits((edit,)), place, path)
-            fix = Fix(
-                f"{item.name} mix to {min(mix, item.mix):.0f} %", (edit,), None if after is None else 100.0 * after
-            )
-            if after is None or after >= limits.flat_share:
-                break
+        fix = first_that_holds(
+            _less_of(e.patch, path, (60.0, 40.0, 25.0)),
+            lambda edits, place=place, path=path: _left(e.with_edits(edits), place, path),  # type: ignore[misc]
+            lambda left: left >= 100.0 * limits.flat_share,
+        )
         layers, whose = _whose(e.patch, path)
         found.append(
             Finding(
                 check="movement-flattened",
                 verdict="look",
                 title=f"{item.name} on {whose} flattens the movement",
-                text=f"Of the ups and downs that go in {write(100.0 * left, '%')} are left",
-                value=100.0 * left,
+                text=f"Of the ups and downs that go in {write(left, '%')} are left",
+                value=left,
                 unit="%",
                 limit=100.0 * limits.flat_share,
                 limit_text=f"at least {write(100.0 * limits.flat_share, '%')}",
@@ -379,9 +386,9 @@ def movement_flattened(e: Evidence, limits: Limits) -> list[Finding]:
 
 
 def _left(e: Evidence, place: str, path: str) -> float | None:
-    """Share of the ups and downs that an item leaves; None where hardly any go in."""
+    """Per cent of the ups and downs that an item leaves; None where hardly any go in."""
     taps = e.taps(place)
     before, after = _depth(taps.x[taps.before[path]]), _depth(taps.x[path])
     if before is None or after is None or before < 3.0:
         return None
-    return after / before
+    return 100.0 * after / before

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
 from typing import Any, Literal
 
@@ -55,6 +56,24 @@ class Fix:
             "edits": [{"path": e.path, "value": e.value} for e in self.edits],
             "after": self.after,
         }
+
+
+def first_that_holds(
+    ways: Iterable[tuple[str, tuple[Edit, ...]]],
+    measured: Callable[[tuple[Edit, ...]], float | None],
+    holds: Callable[[float], bool],
+) -> Fix | None:
+    """Of ways to cure something, the mildest first, the first with which the measure holds, else the last.
+
+    measured: the figure with edits in place; None, where there is none any more, holds.
+    """
+    fix = None
+    for label, edits in ways:
+        after = measured(edits)
+        fix = Fix(label, edits, after)
+        if after is None or holds(after):
+            break
+    return fix
 
 
 @dataclass(frozen=True)

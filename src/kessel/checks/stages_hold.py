@@ -7,7 +7,7 @@ import numpy as np
 from ..engine import complex_response
 from ..patch import AllpassRow, Comb, Edit, Filter, Ladder, Layer, Stage, note_name, number, write
 from .evidence import Evidence, HeardNote, has_pitch, source_ratios
-from .finding import Finding, Fix, Limits, Where
+from .finding import Finding, Fix, Limits, Where, first_that_holds
 from .hollow import note_levels, worst_note
 
 _RINGS = 3.0
@@ -39,14 +39,14 @@ def _loss(e: Evidence, bare: Evidence, note: HeardNote, hz: float) -> float:
     return 20.0 * float(np.log10(max(without[0], 1e-9) / max(with_it[0], 1e-9)))
 
 
-def _gentler(e: Evidence, bare: Evidence, note: HeardNote, hz: float, path: str, stage: Stage, limit: float) -> Fix:
+def _gentler(
+    e: Evidence, bare: Evidence, note: HeardNote, hz: float, path: str, stage: Stage, limit: float
+) -> Fix | None:
     """Less of the stage, until the fundamental is back."""
-    for mix in (70.0, 50.0, 30.0):
-        edit = Edit(f"{path}.mix", mix)
-        after = _loss(e.with_edits((edit,)), bare, note, hz)
-        if mix < stage.mix and after <= limit:
-            return Fix(f"{stage.name} mix to {mix:.0f} %", (edit,), after)
-    return Fix(f"Switch {stage.name} off", (Edit(f"{path}.on", False),), 0.0)
+    milder = (m for m in (70.0, 50.0, 30.0) if m < stage.mix)
+    ways = [(f"{stage.name} mix to {m:.0f} %", (Edit(f"{path}.mix", m),)) for m in milder]
+    ways.append((f"Switch {stage.name} off", (Edit(f"{path}.on", False),)))
+    return first_that_holds(ways, lambda edits: _loss(e.with_edits(edits), bare, note, hz), lambda loss: loss <= limit)
 
 
 def fundamental_shut(e: Evidence, limits: Limits) -> list[Finding]:
@@ -71,6 +71,7 @@ def fundamental_shut(e: Evidence, limits: Limits) -> list[Finding]:
             loss = _loss(e, bare, note, hz)
             if loss <= limits.shut_db:
                 continue
+            fix = _gentler(e, bare, note, hz, path, stage, limits.shut_db)
             found.append(
                 Finding(
                     check="fundamental-shut",
@@ -83,7 +84,7 @@ def fundamental_shut(e: Evidence, limits: Limits) -> list[Finding]:
                     limit=limits.shut_db,
                     limit_text=f"at most {write(limits.shut_db, 'dB')} taken away",
                     where=Where((layer.id,), note_name(note.pitch), note.beat, hz / 1.12, hz * 1.12, path),
-                    fixes=(_gentler(e, bare, note, hz, path, stage, limits.shut_db),),
+                    fixes=(fix,) if fix else (),
                 )
             )
     return found
@@ -92,16 +93,17 @@ def fundamental_shut(e: Evidence, limits: Limits) -> list[Finding]:
 def _less(e: Evidence, path: str, name: str, present: float, peak: float, limit: float) -> Fix | None:
     """Less resonance or feedback, until the peak is under the clip point."""
     control = number(e.patch, f"{path}.{name}")
-    fix = None
-    for tried in range(4):
-        share = 1.0 - (tried + 1) / 4.0
-        value = control.tidy(present * share if name == "feedback" or tried else max(0.0, present - peak + limit - 1.0))
-        edit = Edit(f"{path}.{name}", value)
-        after = e.with_edits((edit,)).stages[path][0]
-        fix = Fix(f"{control.name} to {control.write(value)}", (edit,), after)
-        if after is None or after <= limit:
-            return fix
-    return fix if fix is not None and fix.after is not None and fix.after < peak - 1.0 else None
+    values = [present * share for share in (0.75, 0.5, 0.25, 0.0)]
+    if name == "resonance":
+        values[0] = max(0.0, present - peak + limit - 1.0)
+    tidied = [control.tidy(v) for v in values]
+    fix = first_that_holds(
+        ((f"{control.name} to {control.write(v)}", (Edit(f"{path}.{name}", v),)) for v in tidied),
+        lambda edits: e.with_edits(edits).stages[path][0],
+        lambda peak: peak <= limit,
+    )
+    # what hardly helps is no cure
+    return fix if fix is None or fix.after is None or fix.after <= limit or fix.after < peak - 1.0 else None
 
 
 def resonance_clips(e: Evidence, limits: Limits) -> list[Finding]:

@@ -29,10 +29,11 @@ from .stances import keep_stance, pin, take_stance
 from .starting_settings import STARTING, same_bands, start_from
 from .stock_parts import STARTS
 from .ties import frequencies, tie, untie
-from .turning import Shown, Turn, end_of, far_end, turned, value_shown
+from .turning import EACH, Shown, Turn, end_of, far_end, turned, value_shown
 
 __all__ = [
     "CHAIN_KINDS",
+    "EACH",
     "FAMILIES",
     "KINDS",
     "MOVER_KINDS",

@@ -20,7 +20,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..engine import QUANTUM, RATE, Engine
-from ..patch import Edit, NoSuchPath, Patch, ValueProblem, apply
+from ..patch import NoSuchPath, Patch, ValueProblem, apply
 from .backing_mix import BackingMix
 from .live_hands import LiveHands
 from .open_patch import OpenPatch
@@ -64,7 +64,6 @@ class LiveStream(LiveHands):
         self._clock = cost
         self._wake = threading.Condition()
         self._patch = open_patch.patch
-        self._turned: dict[str, Any] = {}
         self._turns: dict[str, Turn] = {}
         self._pending: Patch | None = None
         self._commands: deque[Callable[[Engine], None]] = deque()
@@ -108,7 +107,7 @@ class LiveStream(LiveHands):
 
     def _edited(self, patch: Patch) -> None:
         with self._wake:
-            self._turned, self._turns = {}, {}
+            self._turns = {}
             self._patch = self._pending = patch
             self._go_live()
             self._retry = RETRY
@@ -214,10 +213,9 @@ class LiveStream(LiveHands):
         for turn in turns:
             try:
                 # steps are counted from the value that is kept
-                edit = turned(self._open.patch, turn)
+                edits = turned(self._open.patch, turn)
                 with self._wake:
-                    self._turned[turn.path] = edit.value
-                    patch = apply(self._patch, [Edit(turn.path, edit.value)])
+                    patch = apply(self._patch, edits)
                     self._patch = self._pending = patch
             except (ValueProblem, NoSuchPath) as problem:
                 self._say(say="problem", path=turn.path, text=str(problem))
@@ -226,7 +224,7 @@ class LiveStream(LiveHands):
 
     def _do_drop(self, message: dict[str, Any]) -> None:
         with self._wake:
-            self._turned, self._turns = {}, {}
+            self._turns = {}
             self._patch = self._pending = self._open.patch
 
     # what goes out

@@ -161,12 +161,13 @@ class OpenPatch:
     def turn(self, turn: Turn) -> Edited:
         """Set one control as a hand did."""
         with self._lock:
-            edit = turned(self.patch, turn)
+            edits = turned(self.patch, turn)
+            edit = edits[0]
             if edit.path == "phrase.bars":
                 return self.edit(resized(self.patch, int(edit.value)), sentence(self.patch, [edit]))
             if edit.path == "blend.share":
                 return self.edit(blended(self.patch, float(edit.value)), sentence(self.patch, [edit]))
-            return self.edit([edit])
+            return self.edit(edits)
 
     def fix(self, key: str, index: int, version: int) -> Edited:
         """Apply a fix of a finding of this version. Raises ValueProblem when the findings are of another one."""

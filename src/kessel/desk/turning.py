@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from ..patch import (
     Control,
     Edit,
     Movement,
+    NoSuchPath,
     Patch,
     ValueProblem,
     amount_text,
@@ -23,6 +24,19 @@ from ..patch import (
 
 AXIS_LOW, AXIS_HIGH = 20.0, 20000.0
 """Hz: the ends of the shared frequency axis."""
+
+
+EACH = "*"
+"""A step of a path that stands for all parts of a list at once."""
+
+
+def spread(patch: Patch, path: str) -> list[str]:
+    """The paths that a path with EACH in it stands for. Raises NoSuchPath."""
+    before, _, after = path.partition(f".{EACH}.")
+    parts = get(patch, before)
+    if not isinstance(parts, list) or not parts or not after or EACH in after:
+        raise NoSuchPath(path)
+    return [f"{before}.{part.id}.{after}" for part in parts]
 
 
 @dataclass(frozen=True)
@@ -83,7 +97,12 @@ class Shown:
 
 
 def value_shown(patch: Patch, path: str) -> Shown:
-    """How the control at ``path`` is shown; for a movement's amount, its far end. Raises NoSuchPath."""
+    """How the control at ``path`` is shown; for a movement's amount, its far end; for all parts at once, the first.
+
+    Raises NoSuchPath.
+    """
+    if f".{EACH}." in path:
+        return value_shown(patch, spread(patch, path)[0])
     end = far_end(patch, path)
     if end is not None:
         movement, control = end
@@ -117,8 +136,25 @@ def _number(control: Control, present: float, turn: Turn) -> float:
     return control.default
 
 
-def turned(patch: Patch, turn: Turn) -> Edit:
-    """The edit behind a turn. Raises ValueProblem with one plain line, or NoSuchPath."""
+def turned(patch: Patch, turn: Turn) -> list[Edit]:
+    """The edits behind a turn: one, or of all parts at once one each. Raises ValueProblem with one plain line, or
+    NoSuchPath.
+
+    A drag or a step takes all parts as far as the first goes; what is typed, they all get.
+    """
+    if f".{EACH}." not in turn.path:
+        return [_turned(patch, turn)]
+    first, *others = spread(patch, turn.path)
+    lead = _turned(patch, replace(turn, path=first))
+    found = declaration(patch, first)
+    if turn.text is not None or turn.default or not isinstance(found, Control):
+        return [lead, *(_turned(patch, replace(turn, path=p)) for p in others)]
+    way = found.to_scale(float(lead.value)) - found.to_scale(float(get(patch, first)))
+    moved = (found.tidy(found.from_scale(found.to_scale(float(get(patch, p))) + way)) for p in others)
+    return [lead, *(Edit(p, v) for p, v in zip(others, moved, strict=True))]
+
+
+def _turned(patch: Patch, turn: Turn) -> Edit:
     end = far_end(patch, turn.path)
     if end is not None:
         movement, control = end

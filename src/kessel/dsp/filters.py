@@ -270,6 +270,16 @@ def band_coefficients(kind: str, hz: float, gain_db: float, q: float) -> NDArray
     return np.array([g, k, 1.0, -k, 0.0])
 
 
+def span_of_band(kind: str, hz: float, q: float) -> list[NDArray[np.float64]]:
+    """Coefficients of the sections that leave only what a band is about: around a bell or notch, beyond a corner."""
+    g = math.tan(math.pi * min(hz, 0.49 * RATE) / RATE)
+    if kind in ("bell", "notch"):
+        return [np.array([g, 1.0 / q, 0.0, 1.0 / q, 0.0])] * 2
+    if kind in ("low-shelf", "low-cut"):
+        return [np.array([g, k, 0.0, 0.0, 1.0]) for k in (FOURTH_1, FOURTH_2)]
+    return [np.array([g, k, 1.0, -k, -1.0]) for k in (FOURTH_1, FOURTH_2)]
+
+
 def sections_of(kind: str, slope: int, hz: float, gain_db: float, q: float) -> list[NDArray[np.float64]]:
     """Coefficients of the sections of an EQ band, as of ``band_coefficients``; slope: of cuts, in dB per octave.
 

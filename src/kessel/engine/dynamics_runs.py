@@ -17,6 +17,7 @@ from ..dsp.halfband import LATENCY as SOFT_LATENCY
 from ..dsp.limiter import LATENCY as LIMITER_LATENCY
 from ..dsp.limiter import limit
 from ..dsp.limiter import rest as limiter_rest
+from ..dsp.mixing import ramp_gain
 from ..dsp.shapes import CURVES, NOT_DRAWN, SHAPED_LATENCY, SHAPED_STATE, shape
 from ..patch import BandDynamics, CeilingItem, Compressor, Expander, Multiband
 from .knobs import Array, as_factor, as_is, as_share, knob_of
@@ -156,6 +157,8 @@ class _Bands:
         self.split = crossover_rest(count - 1)
         self.bands = np.empty((count, 2, QUANTUM))
         self.each: dict[str, Listening] = {}
+        self.shares: dict[str, tuple[float, float]] = {}
+        """How far every band is heard, and how far its dynamics are, so far."""
 
     def room(self, n: int) -> Buffer:
         """Room for n samples of every band."""
@@ -164,6 +167,7 @@ class _Bands:
         return self.bands
 
 
+_ACROSS = np.arange(1, QUANTUM + 1) / QUANTUM
 _BAND = {
     "down_threshold": as_is, "down_ratio": as_slope, "up_threshold": as_is, "up_ratio": as_lift, "attack": as_is,
     "release": as_is, "gain": as_factor,
@@ -182,6 +186,7 @@ class MultibandRun(EffectRun):
     def take(self, part: Multiband) -> None:
         """Take over turned controls and new bands."""
         super().take(part)
+        self._switched = True
         for band in part.bands:
             for name, convert in _BAND.items():
                 path = f"bands.{band.id}.{name}"
@@ -199,7 +204,7 @@ class MultibandRun(EffectRun):
 
     def long(self) -> bool:
         """Whether it can work on several quanta at once."""
-        return True
+        return not self._switched
 
     def fresh(self) -> _Bands:
         """At rest."""
@@ -218,17 +223,26 @@ class MultibandRun(EffectRun):
         mix = self.over("mix", voice)
         x[:] = 0.0
         self.traces = {}
+        self._switched = False
         for n, band in enumerate(part.bands):
             y = bands[n]
-            if alone and band.id not in alone:
+            heard = 1.0 if not alone or band.id in alone else 0.0
+            on = 1.0 if band.on else 0.0
+            was, was_on = own.shares.get(band.id, (heard, on))
+            own.shares[band.id] = heard, on
+            if (heard, was) == (0.0, 0.0):
                 continue
-            if not band.on:
+            if heard != was:
+                ramp_gain(y, was, heard)
+            if (on, was_on) == (0.0, 0.0):
                 x += y
                 continue
             listening = own.each.get(band.id)
             if listening is None:
                 listening = own.each[band.id] = Listening()
-            self._dynamics(x, y, band, listening, mix, voice)
+            # what is switched goes over in a quantum
+            much = mix if on == was_on else mix * (was_on + (on - was_on) * _ACROSS)
+            self._dynamics(x, y, band, listening, much, voice)
 
     def _dynamics(self, x: Buffer, y: Buffer, band: BandDynamics, own: Listening, mix: Array, voice: VoiceNow) -> None:
         """Add a band, y, into x at the gain that it comes to."""

@@ -1,4 +1,4 @@
-"""Distortion and EQ as they run."""
+"""Distortion as it runs."""
 
 from __future__ import annotations
 
@@ -17,7 +17,6 @@ from ..dsp.filters import (
     band_coefficients,
     filter_mixed,
     filter_svf,
-    sections_of,
 )
 from ..dsp.halfband import LATENCY
 from ..dsp.shapes import (
@@ -35,8 +34,8 @@ from ..dsp.shapes import (
     shaped_table,
 )
 from ..dsp.swings import Drawn
-from ..patch import CurvePoint, Distortion, Eq, EqBand, pitch_hz
-from .knobs import Array, as_factor, as_is, as_share, knob_of, steady
+from ..patch import CurvePoint, Distortion
+from .knobs import Array, as_factor, as_is, as_share, steady
 from .runs import Buffer, StageRun, VoiceNow, full, lengthened
 
 
@@ -220,91 +219,6 @@ def level_match(part: Distortion, drive: Array) -> Array:
     if part.curve == "drawn":
         return np.interp(drive, np.linspace(-24.0, 72.0, 385), drawn_makeup(tuple(part.points)))
     return makeup(drive) if part.curve == "soft" else shaped_makeup(part.curve, drive)
-
-
-class EqRun(StageRun):
-    """Up to eight bands in a row, each of one or more sections."""
-
-    converts = {"trim": as_factor, "mix": as_share}
-
-    def __init__(self, part: Eq) -> None:
-        self._now: dict[str, list[Array]] = {}
-        super().__init__(part)
-
-    def update(self, part: Eq) -> None:
-        """Take over turned controls and new bands."""
-        for name in ("frequency", "gain", "q", "times"):
-            for band in part.bands:
-                path = f"bands.{band.id}.{name}"
-                if path in self.knobs:
-                    self.knobs[path].turn(float(getattr(band, name)))
-                else:
-                    self.knobs[path] = knob_of(band, name, as_is)
-        kept = tuple(f"bands.{b.id}." for b in part.bands)
-        self.knobs = {p: k for p, k in self.knobs.items() if not p.startswith("bands.") or p.startswith(kept)}
-        self.knobs["trim"].turn(part.trim)
-        self.knobs["mix"].turn(part.mix if part.on else 0.0)
-        self.take(part)
-
-    def state(self) -> dict[str, Buffer]:
-        """A state for each section, made when first needed."""
-        return {}
-
-    def rest(self, x: Buffer, a: int, b: int, state: dict[str, Buffer]) -> None:
-        """Let the sound pass."""
-        state.clear()
-
-    def long(self) -> bool:
-        """Whether it can work on several quanta at once."""
-        return not any(b.tied for b in self.part.bands)
-
-    def work(self, x: Buffer, a: int, b: int, state: dict[str, Buffer], voice: VoiceNow) -> None:
-        """Equalise in place."""
-        mix = self.over("mix", voice)
-        whole = bool(mix[a:b].min() == 1.0)
-        dry = None if whole else x.copy()
-        for band in self.part.bands:
-            if band.on:
-                self._band(band, x, a, b, state, voice)
-        if not steady([self.knobs["trim"]]) or self.knobs["trim"].goal != 0.0:
-            x[:, a:b] *= self.over("trim", voice)[a:b]
-        if dry is not None:
-            x[:, a:b] = dry[:, a:b] + mix[a:b] * (x[:, a:b] - dry[:, a:b])
-
-    def _band(self, band: EqBand, x: Buffer, a: int, b: int, state: dict[str, Buffer], voice: VoiceNow) -> None:
-        if self.settled and not band.tied:
-            made = self.fixed.get(band.id)
-            if made is None:
-                made = self.fixed[band.id] = sections_of(band.type, int(band.slope), band.frequency, band.gain, band.q)
-            self._sections(band.id, made, x, a, b, state)
-            return
-        own = {n: self.knobs[f"bands.{band.id}.{n}"] for n in ("frequency", "gain", "q", "times")}
-        moving = any(k.movements for k in own.values()) or (band.tied and voice.gliding)
-        step = _MOVED if moving else b - a
-        values = {n: k.scale(voice.movers) if k.movements else k.rest for n, k in own.items()}
-        pitch = np.broadcast_to(np.asarray(voice.octaves), (QUANTUM,))
-        for first in range(a, b, step):
-            stop = min(first + step, b)
-            at = {n: float(v[stop - 1]) for n, v in values.items()}
-            hz = 2.0 ** at["frequency"]
-            if band.tied:
-                hz = pitch_hz(_C2, voice.tuning) * 2.0 ** (float(pitch[stop - 1]) + at["times"])
-            self._sections(
-                band.id, sections_of(band.type, int(band.slope), hz, at["gain"], 2.0 ** at["q"]), x, first, stop, state
-            )
-
-    def _sections(self, band: str, wanted: list[Array], x: Buffer, a: int, b: int, state: dict[str, Buffer]) -> None:
-        """Go from the sections that were to those that are wanted, over samples a..b."""
-        before = self._now.get(band, wanted)
-        for n, new in enumerate(wanted):
-            held = state.setdefault(f"{band}/{n}", np.zeros((2, 2)))
-            filter_mixed(x, a, b, before[n] if n < len(before) else new, new, held[: x.shape[0]])
-        self._now[band] = wanted
-
-
-_MOVED = 64
-"""Samples over which the sections of a moved band go in a straight line."""
-_C2 = 36.0
 
 
 def curve_of(part: Distortion, points: int = 129) -> tuple[Array, Array]:

@@ -8,10 +8,11 @@ import numpy as np
 
 from ..patch import Branch, ChainItem
 from .dynamics_runs import CeilingRun, CompressorRun, ExpanderRun, MultibandRun
+from .eq_run import EqRun
 from .filters import FILTER_RUNS
 from .knobs import Array
 from .placing_runs import PLACING_RUNS
-from .shapers import DistortionRun, EqRun
+from .shapers import DistortionRun
 from .space_run import SpaceRun
 from .time_runs import TIME_RUNS
 

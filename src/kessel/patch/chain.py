@@ -9,7 +9,7 @@ from pydantic import Field, model_validator
 
 from .base import Id, Name, Part, distinct
 from .controls import choice, control, toggle
-from .dynamics import CeilingItem, Compressor, EffectPart, Expander, Multiband
+from .dynamics import CeilingItem, Compressor, EffectPart, Expander, Multiband, split
 from .placing import AutoPan, BeatShape, Cabinet, FrequencyShift, Vocoder, Width
 from .stages import AllpassRow, Comb, Distortion, Eq, Filter, Ladder, Vowel
 from .times import Chorus, Echo, Flanger, Phaser, Space, Thicken
@@ -68,15 +68,9 @@ class Branch(EffectPart):
     into: Literal["copies", "bands"] = choice(
         "Into", "bands", help="Every way gets the whole sound, or each its own span of frequencies."
     )
-    split_1: float = control(
-        "Split 1", "Hz", 30, 16000, 160, taper="log", moves=True, help="Edge between the first and the second way."
-    )
-    split_2: float = control(
-        "Split 2", "Hz", 30, 16000, 2200, taper="log", moves=True, help="Edge between the second and the third way."
-    )
-    split_3: float = control(
-        "Split 3", "Hz", 30, 16000, 7000, taper="log", moves=True, help="Edge between the third and the fourth way."
-    )
+    split_1: float = split(1, 160, "way")
+    split_2: float = split(2, 2200, "way")
+    split_3: float = split(3, 7000, "way")
     ways: list[Way] = Field(
         default_factory=lambda: [Way(id="low", name="Low"), Way(id="high", name="High")], min_length=2, max_length=4
     )

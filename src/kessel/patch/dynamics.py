@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Any, Literal
 
 from pydantic import Field, model_validator
 
@@ -13,6 +13,42 @@ from .stages import ItemPart
 _ATTACK = "Time in which the gain goes 63 % of the way when the level asks for more of it."
 _RELEASE = "Time in which the gain comes 63 % of the way back."
 _HOLD = "So long the gain stays before it comes back; half a period of the lowest note keeps it still."
+_OUT = "So many dB in become one dB out."
+
+
+def threshold(name: str, db: float, says: str) -> Any:
+    """A level from which dynamics work."""
+    return control(name, "dB", -72, 0, db, moves=True, help=says)
+
+
+def ratio(name: str, value: float, says: str = _OUT) -> Any:
+    """How much dynamics work."""
+    return control(name, "x", 1, 40, value, taper="log", step=0.1, moves=True, help=says)
+
+
+def knee() -> Any:
+    """How softly dynamics set in."""
+    return control("Knee", "dB", 0, 24, 6, moves=True, help="Width over which it sets in.")
+
+
+def attack(name: str, ms: float) -> Any:
+    """How fast dynamics turn."""
+    return control(name, "ms", 0.1, 250, ms, taper="log", moves=True, help=_ATTACK)
+
+
+def release(name: str, ms: float) -> Any:
+    """How fast dynamics come back."""
+    return control(name, "ms", 5, 2500, ms, taper="log", moves=True, help=_RELEASE)
+
+
+_ORDER = ("first", "second", "third", "fourth")
+
+
+def split(number: int, hz: float, what: str) -> Any:
+    """The edge between two neighbours among bands or ways, counted from 1."""
+    lower, upper = _ORDER[number - 1 : number + 1]
+    says = f"Edge between the {lower} and the {upper} {what}."
+    return control(f"Split {number}", "Hz", 30, 16000, hz, taper="log", moves=True, help=says)
 
 
 class EffectPart(ItemPart):
@@ -30,13 +66,11 @@ class Compressor(EffectPart):
         "Way", "downward", help="Downward turns down what is over the threshold, upward lifts what is under it."
     )
     detect: Literal["peak", "RMS"] = choice("Listens to", "peak", help="The peaks, or the mean power over 25 ms.")
-    threshold: float = control("Threshold", "dB", -72, 0, -18, moves=True, help="Level from which it works.")
-    ratio: float = control(
-        "Ratio", "x", 1, 40, 4, taper="log", step=0.1, moves=True, help="So many dB in become one dB out."
-    )
-    knee: float = control("Knee", "dB", 0, 24, 6, moves=True, help="Width over which it sets in.")
-    attack: float = control("Attack", "ms", 0.1, 250, 10, taper="log", moves=True, help=_ATTACK)
-    release: float = control("Release", "ms", 5, 2500, 120, taper="log", moves=True, help=_RELEASE)
+    threshold: float = threshold("Threshold", -18, "Level from which it works.")
+    ratio: float = ratio("Ratio", 4)
+    knee: float = knee()
+    attack: float = attack("Attack", 10)
+    release: float = release("Release", 120)
     hold: float = control("Hold", "ms", 0, 100, 12, taper="ease", step=0.1, help=_HOLD)
     ahead: float = control(
         "Look-ahead", "ms", 0, 10, 0, step=0.1, help="Holds the sound back so that the gain is there before the peak."
@@ -59,13 +93,11 @@ class Expander(EffectPart):
     """Makes soft softer: what lies under the threshold falls away."""
 
     kind: Literal["expander"] = "expander"
-    threshold: float = control("Threshold", "dB", -72, 0, -36, moves=True, help="Level under which it works.")
-    ratio: float = control(
-        "Ratio", "x", 1, 40, 2, taper="log", step=0.1, moves=True, help="One dB under becomes so many dB under."
-    )
-    knee: float = control("Knee", "dB", 0, 24, 6, moves=True, help="Width over which it sets in.")
-    attack: float = control("Opens", "ms", 0.1, 250, 1, taper="log", moves=True, help=_ATTACK)
-    release: float = control("Closes", "ms", 5, 2500, 80, taper="log", moves=True, help=_RELEASE)
+    threshold: float = threshold("Threshold", -36, "Level under which it works.")
+    ratio: float = ratio("Ratio", 2, "One dB under becomes so many dB under.")
+    knee: float = knee()
+    attack: float = attack("Opens", 1)
+    release: float = release("Closes", 80)
     hold: float = control("Hold", "ms", 0, 200, 20, taper="ease", step=0.1, help=_HOLD)
     most: float = control("Most", "dB", 0, 96, 60, moves=True, help="It never turns further down than this.")
 
@@ -77,16 +109,12 @@ class BandDynamics(Part):
     name: Name
     on: bool = toggle("On", True, help="Off lets the band pass as it is.")
     solo: bool = toggle("Alone", False, help="Only bands that are alone are heard.")
-    down_threshold: float = control("Down from", "dB", -72, 0, -18, moves=True, help="What is over it is turned down.")
-    down_ratio: float = control(
-        "Down ratio", "x", 1, 40, 3, taper="log", step=0.1, moves=True, help="So many dB in become one dB out."
-    )
-    up_threshold: float = control("Up from", "dB", -72, 0, -40, moves=True, help="What is under it is lifted.")
-    up_ratio: float = control(
-        "Up ratio", "x", 1, 40, 1, taper="log", step=0.1, moves=True, help="So many dB in become one dB out."
-    )
-    attack: float = control("Attack", "ms", 0.1, 250, 10, taper="log", moves=True, help=_ATTACK)
-    release: float = control("Release", "ms", 5, 2500, 120, taper="log", moves=True, help=_RELEASE)
+    down_threshold: float = threshold("Down from", -18, "What is over it is turned down.")
+    down_ratio: float = ratio("Down ratio", 3)
+    up_threshold: float = threshold("Up from", -40, "What is under it is lifted.")
+    up_ratio: float = ratio("Up ratio", 1)
+    attack: float = attack("Attack", 10)
+    release: float = release("Release", 120)
     gain: float = control("Gain", "dB", -36, 24, 0, moves=True, help="Level of the band after it.")
 
 
@@ -103,16 +131,10 @@ class Multiband(EffectPart):
     """Dynamics of two to four bands, each turned down from above and lifted from below."""
 
     kind: Literal["multiband"] = "multiband"
-    split_1: float = control(
-        "Split 1", "Hz", 30, 16000, 140, taper="log", moves=True, help="Edge between the first and the second band."
-    )
-    split_2: float = control(
-        "Split 2", "Hz", 30, 16000, 2200, taper="log", moves=True, help="Edge between the second and the third band."
-    )
-    split_3: float = control(
-        "Split 3", "Hz", 30, 16000, 7000, taper="log", moves=True, help="Edge between the third and the fourth band."
-    )
-    knee: float = control("Knee", "dB", 0, 24, 6, moves=True, help="Width over which it sets in.")
+    split_1: float = split(1, 140, "band")
+    split_2: float = split(2, 2200, "band")
+    split_3: float = split(3, 7000, "band")
+    knee: float = knee()
     depth: float = control(
         "Depth", "%", 0, 200, 100, step=1, moves=True, help="How far all bands turn, of what they would."
     )

@@ -148,7 +148,7 @@ def drawing(
     """A source's drawing with one control turned but not kept, for a hand that is still turning."""
     patch = desk_of(request).open(slug).patch
     try:
-        patch = apply(patch, [turned(patch, Turn(path, at=at, steps=steps))])
+        patch = apply(patch, turned(patch, Turn(path, at=at, steps=steps)))
         found = get(patch, f"layers.{layer}.sources.{source}")
     except (ValueProblem, NoSuchPath):
         return JSONResponse({})

@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 
-from ...desk import FAMILIES, PARTS, STAGE_KINDS, STARTING
+from ...desk import EACH, FAMILIES, PARTS, STAGE_KINDS, STARTING
 from ...dsp.vowel import VOWELS
 from ...engine import beat_curve, response_of, static_curve, transfer_of
 from ...patch import (
@@ -32,7 +32,7 @@ from ...patch import (
     get,
     write,
 )
-from .controls import View, control_view, with_ends
+from .controls import Rule, View, control_view, with_ends
 from .panel import Act, ActPick, Adding, Chart, Chip, Drawing, Look, Panel, adders, chips, chosen, fields, keeping
 from .svg import curve, polyline
 
@@ -84,6 +84,23 @@ def _item_paths(part: Any, own: str, unseen: tuple[str, ...] = (), group: str = 
     if isinstance(part, BeatShape) and part.by == "kick":
         paths[1:1] = [f"{own}.kick.{f}" for f in fields(part.kick)]
     return paths
+
+
+EVERY = "every"
+"""The group in which one control turns all bands."""
+
+
+def _every(patch: Patch, bands: str, first: Any) -> list[View]:
+    """Controls of all bands at once, shown where the first band has them."""
+    found: list[View] = []
+    for name in fields(first, but=("solo",)):
+        view = control_view(patch, f"{bands}.{first.id}.{name}")
+        says = f"{view.help} All bands go as far as the first; what is typed, they all get."
+        full = f"{view.name} of every band"
+        path = f"{bands}.{EACH}.{name}"
+        view = replace(view, path=path, full=full, help=says)
+        found.append(replace(view, moved_by="", tied="", travel=None) if isinstance(view, Rule) else view)
+    return found
 
 
 _NEVER = ("match",)
@@ -162,6 +179,8 @@ def _chosen(look: Look, panel: Panel, own: str, part: Any, layer: Layer | None) 
         panel.drawing = replace(panel.drawing, caption=f"peak {write(peak, 'dB')}FS behind it")
     paths = _item_paths(part, own, _unseen(part, layer), look.group)
     panel.views = with_ends(look.patch, paths, look.picture, look.audio)
+    if isinstance(part, Multiband) and look.group == EVERY:
+        panel.views = _every(look.patch, f"{own}.bands", part.bands[0])
     if isinstance(part, Vowel):
         # its response stands on the drawing; here is the chart
         panel.chart, panel.drawing = _chart(part, own, look), None
@@ -184,7 +203,8 @@ def _chosen(look: Look, panel: Panel, own: str, part: Any, layer: Layer | None) 
             panel.groups = [(i, w, i == shown.id) for i, w, _ in panel.groups]
             panel.removable = [(f"{own}.bands.{shown.id}", f"band {_band_word(shown)}")]
     if isinstance(part, Multiband):
-        panel.groups = [("all", "All", not any(b.id == look.group for b in part.bands))]
+        known = {EVERY, *(b.id for b in part.bands)}
+        panel.groups = [("whole", "Whole", look.group not in known), (EVERY, "Every band", look.group == EVERY)]
         panel.groups += [(b.id, b.name, b.id == look.group) for b in part.bands]
         if any(b.id == look.group for b in part.bands):
             tip = "Give all other bands what this one has, but for its gain"
