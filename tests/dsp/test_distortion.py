@@ -17,7 +17,7 @@ def run(x, drive=0.0, bias=0.0, mix=1.0, cuts=()):
     state, dry = np.zeros(STATE), np.zeros((y.shape[0], LATENCY))
     gain = np.full(n, 10 ** (drive / 20))
     for a, b in zip([0, *cuts], [*cuts, n], strict=True):
-        distort(y, a, b, gain, np.ones(n), bias, np.full(n, mix), state, dry, np.empty((n, 4)))
+        distort(y, a, b, gain, np.ones(n), bias, bias, np.full(n, mix), state, dry, np.empty((n, 4)))
     return y
 
 

@@ -32,7 +32,7 @@ def run(x, kind, drive=0.0, bias=0.0, mix=1.0, cuts=()):
     state, dry = np.zeros(SHAPED_STATE), np.zeros((y.shape[0], SHAPED_LATENCY))
     gain = np.full(n, 10 ** (drive / 20))
     for a, b in zip([0, *cuts], [*cuts, n], strict=True):
-        shape(y, a, b, CURVES[kind], gain, np.ones(n), bias, np.full(n, mix), state, dry, np.empty((n, 4)), LINE)
+        shape(y, a, b, CURVES[kind], gain, np.ones(n), bias, bias, np.full(n, mix), state, dry, np.empty((n, 4)), LINE)
     return y
 
 

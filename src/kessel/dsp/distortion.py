@@ -80,7 +80,7 @@ STATE = 2 * LINE + 4
 
 @portion
 def _distort(
-    x: Any, a: Any, b: Any, drive: Any, after: Any, bias: Any, mix: Any, state: Any, dry: Any, work: Any
+    x: Any, a: Any, b: Any, drive: Any, after: Any, was: Any, bias: Any, mix: Any, state: Any, dry: Any, work: Any
 ) -> None:
     r = x.shape[0] - 1
     n = b - a
@@ -93,21 +93,29 @@ def _distort(
         v, w = left[i] * into[i], right[i] * into[i]
         e, up = chains((v, v, w, w), up)
         room[i, 0], room[i, 1], room[i, 2], room[i, 3] = e[1], e[0], e[3], e[2]
-    for i in range(flat.size):
-        flat[i] = _soft(flat[i] + bias) - rest
+    if was == bias:
+        for i in range(flat.size):
+            flat[i] = _soft(flat[i] + bias) - rest
+    else:
+        for i in range(n):
+            shift = was + (bias - was) * ((i + 1) / n)
+            rest = _soft(shift)
+            for j in range(4):
+                room[i, j] = _soft(room[i, j] + shift) - rest
     for i in range(n):
         o, down = chains((room[i, 0], room[i, 1], room[i, 2], room[i, 3]), down)
         room[i, 0], room[i, 1] = 0.5 * (o[0] + o[1]), 0.5 * (o[2] + o[3])
     save(state, 0, up)
     save(state, LINE, down)
-    if bias != 0.0:
+    # once there was any, DC is held off for good, so that nothing jumps where the bias comes to nothing
+    if bias != 0.0 or was != 0.0 or state[2 * LINE + 1] != 0.0 or state[2 * LINE + 3] != 0.0:
         for c in range(2):
             held, block = state[2 * LINE + 2 * c], state[2 * LINE + 2 * c + 1]
             for i in range(a, b):
                 block = work[i - a, c] - held + 0.9995 * block
                 held = work[i - a, c]
                 work[i - a, c] = block
-            state[2 * LINE + 2 * c], state[2 * LINE + 2 * c + 1] = held, block
+            state[2 * LINE + 2 * c], state[2 * LINE + 2 * c + 1] = held, 0.0 if abs(block) < 1e-30 else block
     lag = dry.shape[1]
     whole = True
     for i in range(n):
@@ -131,19 +139,20 @@ def _distort(
         dry[c, :] = ends
 
 
-@kernel("void(f8[:,::1], i8, i8, f8[::1], f8[::1], f8, f8[::1], f8[::1], f8[:,::1], f8[:,::1])")
+@kernel("void(f8[:,::1], i8, i8, f8[::1], f8[::1], f8, f8, f8[::1], f8[::1], f8[:,::1], f8[:,::1])")
 def distort(
-    x: Any, a: int, b: int, drive: Any, after: Any, bias: float, mix: Any, state: Any, dry: Any, work: Any
+    x: Any, a: int, b: int, drive: Any, after: Any, was: float, bias: float, mix: Any, state: Any, dry: Any, work: Any
 ) -> None:
     """Distort x, (channels, n), in place, samples a..b.
 
-    drive, after: (n,) linear gain into and out of the curve. bias: shift of the working point. mix: (n,) 0..1, against
+    drive, after: (n,) linear gain into and out of the curve. was, bias: shift of the working point, from
+    and to, a quantum being gone through at most while it moves. mix: (n,) 0..1, against
     the dry sound held back by dry.shape[1] samples. state: (STATE,); dry: (channels, lag). work: (QUANTUM, 4) room for
     both samples of both sides at twice the rate; up, curve and down each go over all of it before the next, as one
     long loop would wait for itself.
     """
     for q in range(a, b, QUANTUM):
-        _distort(x, q, min(q + QUANTUM, b), drive, after, bias, mix, state, dry, work)
+        _distort(x, q, min(q + QUANTUM, b), drive, after, was, bias, mix, state, dry, work)
 
 
 @kernel("void(f8[:,::1], i8, i8, f8[:,::1])")

@@ -143,12 +143,12 @@ def _wrapped(x: Any, one: Any, two: Any, now: Any, before: Any) -> Any:
 
 
 @inline
-def _between(kind: Any, x: Any, past: Any, table: Any) -> Any:
-    """The mean of the curve from ``past`` to ``x``."""
+def _between(kind: Any, x: Any, past: Any, sum_now: Any, sum_past: Any, table: Any) -> Any:
+    """The mean of the curve from ``past`` to ``x``, of the antiderivatives there."""
     d = x - past
     if abs(d) < 1e-5:
         return _curve(kind, 0.5 * (x + past), table)
-    return (_sum_of(kind, x, table) - _sum_of(kind, past, table)) / d
+    return (sum_now - sum_past) / d
 
 
 @inline
@@ -168,6 +168,7 @@ def _shape(
     kind: Any,
     drive: Any,
     after: Any,
+    was: Any,
     bias: Any,
     mix: Any,
     state: Any,
@@ -187,25 +188,33 @@ def _shape(
         at = 2 * LINE + c * _FAR
         rise = (state[at], state[at + 1], state[at + 2], state[at + 3], state[at + 4])
         fall = (state[at + 5], state[at + 6], state[at + 7], state[at + 8], state[at + 9])
-        past, former = state[at + 10] + bias, state[at + 13] + bias
-        before = _wrap_mean(past, former)
+        past, former = state[at + 10] + was, state[at + 13] + was
+        # of wrap the mean before, of all others the antiderivative at the sample before
+        carried = _wrap_mean(past, former) if kind == WRAP else _sum_of(kind, past, table)
+        shift = bias
         for i in range(a, b):
+            if was != bias:
+                shift = was + (bias - was) * ((i - a + 1) / (b - a))
+                rest = _curve(kind, shift, table)
             # the earlier of both samples stands second
             for j in range(1, -1, -1):
                 v = work[i - a, 2 * c + j]
                 first, second, rise = _wide(v, v, rise)
-                first += bias
-                second += bias
-                if kind == WRAP:
-                    now = _wrap_mean(first, past)
-                    after_it = _wrap_mean(second, first)
-                    one = _wrapped(first, past, former, now, before) - rest
-                    two = _wrapped(second, first, past, after_it, now) - rest
-                    before = after_it
-                else:
-                    one = _between(kind, first, past, table) - rest
-                    two = _between(kind, second, first, table) - rest
-                former, past = first, second
+                one, two = 0.0, 0.0
+                # both of the four times as many samples through one piece of code
+                for k in range(2):
+                    u = first + shift if k == 0 else second + shift
+                    if kind == WRAP:
+                        now = _wrap_mean(u, past)
+                        y = _wrapped(u, past, former, now, carried) - rest
+                    else:
+                        now = _sum_of(kind, u, table)
+                        y = _between(kind, u, past, now, carried, table) - rest
+                    carried, former, past = now, past, u
+                    if k == 0:
+                        one = y
+                    else:
+                        two = y
                 p, q, fall = _wide(two, one, fall)
                 work[i - a, 2 * c + j] = 0.5 * (p + q)
         for j in range(5):
@@ -222,13 +231,13 @@ def _shape(
     lag = dry.shape[1]
     for c in range(x.shape[0]):
         at = 2 * LINE + c * _FAR
-        if kind < 2 or kind == DRAWN or bias != 0.0:
+        if kind < 2 or kind == DRAWN or bias != 0.0 or was != 0.0 or state[at + 12] != 0.0:
             held, block = state[at + 11], state[at + 12]
             for i in range(a, b):
                 block = work[i - a, c] - held + 0.9995 * block
                 held = work[i - a, c]
                 work[i - a, c] = block
-            state[at + 11], state[at + 12] = held, block
+            state[at + 11], state[at + 12] = held, 0.0 if abs(block) < 1e-30 else block
         ends = np.concatenate((dry[c], x[c, a:b]))[b - a :] if b - a < lag else x[c, b - lag : b].copy()
         for i in range(b - 1, a - 1, -1):
             y = work[i - a, c] * after[i]
@@ -240,7 +249,7 @@ def _shape(
         dry[c, :] = ends
 
 
-@kernel("void(f8[:,::1], i8, i8, i8, f8[::1], f8[::1], f8, f8[::1], f8[::1], f8[:,::1], f8[:,::1], f8[:,::1])")
+@kernel("void(f8[:,::1], i8, i8, i8, f8[::1], f8[::1], f8, f8, f8[::1], f8[::1], f8[:,::1], f8[:,::1], f8[:,::1])")
 def shape(
     x: Any,
     a: int,
@@ -248,6 +257,7 @@ def shape(
     kind: int,
     drive: Any,
     after: Any,
+    was: float,
     bias: float,
     mix: Any,
     state: Any,
@@ -257,12 +267,13 @@ def shape(
 ) -> None:
     """Shape x, (channels, n), in place, samples a..b.
 
-    drive, after: (n,) linear gain into and out of the curve. bias: shift of the working point. mix: (n,) 0..1, against
-    the dry sound held back by dry.shape[1] samples. state: (SHAPED_STATE,); dry: (channels, lag). work: (QUANTUM, 4)
-    room. table: a drawn curve as of ``drawn_table``.
+    drive, after: (n,) linear gain into and out of the curve. was, bias: shift of the working point, from and to, a
+    quantum being gone through at most while it moves. mix: (n,) 0..1, against the dry sound held back by dry.shape[1]
+    samples. state: (SHAPED_STATE,); dry: (channels, lag). work: (QUANTUM, 4) room. table: a drawn curve as of
+    ``drawn_table``.
     """
     for q in range(a, b, QUANTUM):
-        _shape(x, q, min(q + QUANTUM, b), kind, drive, after, bias, mix, state, dry, work, table)
+        _shape(x, q, min(q + QUANTUM, b), kind, drive, after, was, bias, mix, state, dry, work, table)
 
 
 CRUSH_STATE = 3

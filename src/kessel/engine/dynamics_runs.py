@@ -11,7 +11,7 @@ from ..dsp.crossover import crossover
 from ..dsp.crossover import rest as crossover_rest
 from ..dsp.distortion import STATE as SOFT_STATE
 from ..dsp.distortion import distort
-from ..dsp.dynamics import STEP, STEPS, gain_rest, gains, keeping, level_rest, levels, weigh, weigh_into
+from ..dsp.dynamics import STEPS, gain_rest, gains, keeping, level_rest, levels, weigh, weigh_into
 from ..dsp.filters import BUTTERWORTH, HIGHPASS, TANGENTS, filter_svf
 from ..dsp.halfband import LATENCY as SOFT_LATENCY
 from ..dsp.limiter import LATENCY as LIMITER_LATENCY
@@ -19,7 +19,7 @@ from ..dsp.limiter import limit
 from ..dsp.limiter import rest as limiter_rest
 from ..dsp.mixing import ramp_gain
 from ..dsp.shapes import CURVES, NOT_DRAWN, SHAPED_LATENCY, SHAPED_STATE, shape
-from ..patch import BandDynamics, CeilingItem, Compressor, Expander, Multiband
+from ..patch import BandDynamics, CeilingItem, Compressor, Multiband
 from .knobs import Array, as_factor, as_is, as_share, knob_of
 from .runs import Buffer, EffectRun, Held, VoiceNow, full, lengthened, stepped
 
@@ -72,8 +72,8 @@ class CompressorRun(EffectRun):
     """Makes loud less loud, or soft less soft."""
 
     converts = {
-        "threshold": as_is, "ratio": as_is, "knee": as_is, "attack": as_keeping, "release": as_keeping, "most": as_is,
-        "makeup": as_factor, "mix": as_share,
+        "threshold": as_is, "ratio": as_is, "knee": as_is, "attack": as_keeping, "release": as_keeping, "hold": as_is,
+        "most": as_is, "listen_low": as_is, "makeup": as_factor, "mix": as_share,
     }  # fmt: skip
 
     @staticmethod
@@ -95,12 +95,12 @@ class CompressorRun(EffectRun):
         own.room(voice.quanta)
         part: Compressor = self.part
         hears = x
-        if part.listen_low > 20.0:
+        edge = self.knobs["listen_low"].scale(voice.movers)
+        if edge.max() > self.knobs["listen_low"].control.to_scale(20.0) + 1e-9:
             hears = x.copy()
-            k = full(BUTTERWORTH)
-            edge = full(math.log2(part.listen_low))
-            filter_svf(hears, 0, x.shape[1], HIGHPASS, False, edge, k, k, full(1.0), True, own.cut, TANGENTS)
-        levels(hears, part.detect == "RMS", part.hold * RATE / 1000.0 / STEP, own.heard, own.level)
+            k, still = full(BUTTERWORTH), self.is_still("listen_low")
+            filter_svf(hears, 0, x.shape[1], HIGHPASS, False, edge, k, k, full(1.0), still, own.cut, TANGENTS)
+        levels(hears, part.detect == "RMS", self.held("hold", voice), own.heard, own.level)
         threshold, ratio = self.steps("threshold", voice), self.steps("ratio", voice)
         most = self.steps("most", voice)
         none = stepped(0.0, voice.quanta)
@@ -120,8 +120,8 @@ class ExpanderRun(EffectRun):
     """Makes soft softer."""
 
     converts = {
-        "threshold": as_is, "ratio": as_is, "knee": as_is, "attack": as_keeping, "release": as_keeping, "most": as_is,
-        "mix": as_share,
+        "threshold": as_is, "ratio": as_is, "knee": as_is, "attack": as_keeping, "release": as_keeping, "hold": as_is,
+        "most": as_is, "mix": as_share,
     }  # fmt: skip
 
     def long(self) -> bool:
@@ -136,9 +136,8 @@ class ExpanderRun(EffectRun):
         """Expand in place."""
         own: Listening = held.it
         own.room(voice.quanta)
-        part: Expander = self.part
         none = stepped(0.0, voice.quanta)
-        levels(x, False, part.hold * RATE / 1000.0 / STEP, own.heard, own.level)
+        levels(x, False, self.held("hold", voice), own.heard, own.level)
         threshold = self.steps("threshold", voice)
         gains(
             own.heard, threshold, none, threshold, as_fall(self.steps("ratio", voice)), self.steps("knee", voice),
@@ -180,7 +179,7 @@ class MultibandRun(EffectRun):
 
     converts = {
         "split_1": as_is, "split_2": as_is, "split_3": as_is, "knee": as_is, "depth": as_share, "speed": as_is,
-        "most": as_is, "mix": as_share,
+        "hold": as_is, "most": as_is, "mix": as_share,
     }  # fmt: skip
 
     def take(self, part: Multiband) -> None:
@@ -246,9 +245,8 @@ class MultibandRun(EffectRun):
 
     def _dynamics(self, x: Buffer, y: Buffer, band: BandDynamics, own: Listening, mix: Array, voice: VoiceNow) -> None:
         """Add a band, y, into x at the gain that it comes to."""
-        part: Multiband = self.part
         own.room(voice.quanta)
-        levels(y, False, part.hold * RATE / 1000.0 / STEP, own.heard, own.level)
+        levels(y, False, self.held("hold", voice), own.heard, own.level)
         key = band.id, voice.quanta
         made: tuple[_Steps, Array] | None = self.fixed.get(key)
         if made is None:
@@ -293,11 +291,19 @@ class Clips:
 
     def __init__(self) -> None:
         self.limiter = limiter_rest()
-        self.soft = np.zeros(SOFT_STATE)
-        self.hard = np.zeros(SHAPED_STATE)
-        self.soft_line = np.zeros((2, SOFT_LATENCY))
-        self.hard_line = np.zeros((2, SHAPED_LATENCY))
         self.work = np.empty((QUANTUM, 4))
+        self.way, self.coming = "", ""
+        self.rest("soft clip")
+        self.rest("hard clip")
+
+    def rest(self, way: str) -> None:
+        """Let a way begin anew."""
+        if way == "limiter":
+            self.limiter = limiter_rest()
+        elif way == "soft clip":
+            self.soft, self.soft_line = np.zeros(SOFT_STATE), np.zeros((2, SOFT_LATENCY))
+        else:
+            self.hard, self.hard_line = np.zeros(SHAPED_STATE), np.zeros((2, SHAPED_LATENCY))
 
 
 CEILING_LATENCY = LIMITER_LATENCY
@@ -306,9 +312,23 @@ CEILING_LATENCY = LIMITER_LATENCY
 def clipped(x: Buffer, own: Clips, hard: bool, into: Array, after: Array) -> int:
     """Clip x, (2, QUANTUM), in place: gains into and out of the curve, (QUANTUM,). Returns how late it is."""
     if hard:
-        shape(x, 0, QUANTUM, CURVES["hard"], into, after, 0.0, full(1.0), own.hard, own.hard_line, own.work, NOT_DRAWN)
+        shape(
+            x,
+            0,
+            QUANTUM,
+            CURVES["hard"],
+            into,
+            after,
+            0.0,
+            0.0,
+            full(1.0),
+            own.hard,
+            own.hard_line,
+            own.work,
+            NOT_DRAWN,
+        )
     else:
-        distort(x, 0, QUANTUM, into, after, 0.0, full(1.0), own.soft, own.soft_line, own.work)
+        distort(x, 0, QUANTUM, into, after, 0.0, 0.0, full(1.0), own.soft, own.soft_line, own.work)
     # what rings over on the way down from the higher rate
     np.minimum(x, after, out=x)
     np.maximum(x, -after, out=x)
@@ -319,6 +339,11 @@ class CeilingRun(EffectRun):
     """An end to all peaks. Every way is as late as the limiter."""
 
     converts = {"drive": as_is, "limit": as_is, "release": as_ms, "mix": as_share}
+
+    def take(self, part: CeilingItem) -> None:
+        """Take over turned controls and another way."""
+        super().take(part)
+        self._switched = True
 
     @staticmethod
     def latency_of(part: CeilingItem) -> int:
@@ -332,7 +357,7 @@ class CeilingRun(EffectRun):
     def long(self) -> bool:
         """Whether it can work on several quanta at once."""
         way: str = self.part.way
-        return way == "limiter"
+        return way == "limiter" and not self._switched
 
     def effect(self, x: Buffer, held: Held, voice: VoiceNow) -> None:
         """Keep under the limit."""
@@ -342,18 +367,39 @@ class CeilingRun(EffectRun):
         held.late(dry, CEILING_LATENCY)
         drive, top = self._levels(voice)
         before = np.abs(x).reshape(2, -1, QUANTUM).max(axis=(0, 2)) * drive[-1]
-        if self.part.way == "limiter":
+        way: str = self.part.way
+        if own.way in ("", way):
+            self._end(x, way, held, drive, top, voice)
+            own.way, own.coming, self._switched = way, "", False
+        else:
+            # the new way hears a quantum first, then takes over in one
+            y = x.copy()
+            if own.coming != way:
+                own.rest(way)
+                held.lines.pop(way, None)
+            self._end(y, way, held, drive, top, voice)
+            self._end(x, own.way, held, drive, top, voice)
+            if own.coming == way:
+                x += _ACROSS * (y - x)
+                own.way, own.coming = way, ""
+            else:
+                own.coming = way
+        over = 20.0 * np.log10(np.maximum(before, 1e-9) / float(top[-1]))
+        self.traces = {"": np.repeat(-np.maximum(0.0, over), STEPS)}
+        if mix.min() < 1.0:
+            x += (1.0 - mix) * (dry - x)
+
+    def _end(self, x: Buffer, way: str, held: Held, drive: Array, top: Array, voice: VoiceNow) -> None:
+        """One way of the ceiling on x, in place."""
+        own: Clips = held.it
+        if way == "limiter":
             x *= drive if voice.quanta == 1 else drive[-1]
             fall = math.exp(-1000.0 / (self.last("release", voice) * RATE))
             limit(x, float(top[-1]) * 10.0 ** (-0.05 / 20.0), fall, *own.limiter)
             late = LIMITER_LATENCY
         else:
-            late = clipped(x, own, self.part.way == "hard clip", drive / top, top)
-        held.late(x, CEILING_LATENCY - late, "wet")
-        over = 20.0 * np.log10(np.maximum(before, 1e-9) / float(top[-1]))
-        self.traces = {"": np.repeat(-np.maximum(0.0, over), STEPS)}
-        if mix.min() < 1.0:
-            x += (1.0 - mix) * (dry - x)
+            late = clipped(x, own, way == "hard clip", drive / top, top)
+        held.late(x, CEILING_LATENCY - late, way)
 
     def _levels(self, voice: VoiceNow) -> tuple[Array, Array]:
         drive, top = self.knobs["drive"], self.knobs["limit"]

@@ -132,15 +132,21 @@ def kick_down(now: Moment, attack: float, hold: float, release: float) -> Array:
     return kicked(now.beat_places() * beat, kicks, BEAT_BEATS * beat, attack * ms, hold * ms, release * ms)
 
 
+_KICK = ("depth", "attack", "hold", "release")
+_ACROSS = np.arange(1, QUANTUM + 1) / QUANTUM
+
+
 class _Beaten:
     def __init__(self) -> None:
         self.turns: float | None = None
+        self.times: tuple[float, float, float] | None = None
+        self.drawn: Drawn | None = None
 
 
 class BeatShapeRun(EffectRun):
     """A drawn level per beat, or room for the kick."""
 
-    converts = {"length": as_ms, "depth": as_is, "mix": as_share}
+    converts = {"length": as_ms, "depth": as_is, "soften": as_is, "mix": as_share}
 
     def __init__(self, part: BeatShape) -> None:
         self._drawn: tuple[Any, float, Drawn] | None = None
@@ -149,10 +155,12 @@ class BeatShapeRun(EffectRun):
     def take(self, part: BeatShape) -> None:
         """Take over turned controls."""
         super().take(part)
-        if "kick.depth" in self.knobs:
-            self.knobs["kick.depth"].turn(part.kick.depth)
-        else:
-            self.knobs["kick.depth"] = knob_of(part.kick, "depth", as_is)
+        for name in _KICK:
+            path = f"kick.{name}"
+            if path in self.knobs:
+                self.knobs[path].turn(float(getattr(part.kick, name)))
+            else:
+                self.knobs[path] = knob_of(part.kick, name, as_is)
 
     def fresh(self) -> _Beaten:
         """At rest."""
@@ -170,8 +178,7 @@ class BeatShapeRun(EffectRun):
         """dB that it is turned down over the quantum."""
         part: BeatShape = self.part
         if part.by == "kick":
-            k = part.kick
-            return self.over("kick.depth", voice) * kick_down(voice.now, k.attack, k.hold, k.release)
+            return self.over("kick.depth", voice) * self._by_kick(own, voice)
         beats = voice.now.beat_places()
         if self.is_still("length"):
             length = self.last("length", voice)
@@ -184,12 +191,29 @@ class BeatShapeRun(EffectRun):
             own.turns = math.fmod(float(place[-1]), 1.0)
             length = self.last("length", voice)
         samples = length * samples_per_beat(voice.now.tempo)
-        soft = min(0.25, part.soften * RATE / 1000.0 / samples)
+        soft = min(0.25, 2.0 ** self.last("soften", voice) * RATE / 1000.0 / samples)
         if self._drawn is None or self._drawn[0] is not part or self._drawn[1] != soft:
             points = [(p.at, p.value, p.bend) for p in part.points]
             self._drawn = part, soft, Drawn.of(points, 0.0, soft)
-        level = self._drawn[2].around(np.ascontiguousarray(place - np.floor(place)))
+        drawn, place = self._drawn[2], np.ascontiguousarray(place - np.floor(place))
+        level = drawn.around(place)
+        if own.drawn is not None and own.drawn is not drawn:
+            # another curve takes over in a quantum
+            before = own.drawn.around(place)
+            level = before + (level - before) * _ACROSS
+        own.drawn = drawn
         return self.over("depth", voice) * (1.0 - level)
+
+    def _by_kick(self, own: _Beaten, voice: VoiceNow) -> Array:
+        """How far down, 0..1; other times take over in a quantum."""
+        attack, hold, release = (self.last(f"kick.{name}", voice) for name in _KICK[1:])
+        times = 2.0**attack, hold, 2.0**release
+        down = kick_down(voice.now, *times)
+        if own.times is not None and own.times != times:
+            before = kick_down(voice.now, *own.times)
+            down = before + (down - before) * _ACROSS
+        own.times = times
+        return down
 
 
 class CabinetRun(EffectRun):

@@ -9,7 +9,7 @@ from typing import Any, ClassVar, Protocol
 import numpy as np
 from numpy.typing import NDArray
 
-from ..dsp import QUANTUM
+from ..dsp import QUANTUM, RATE
 from ..dsp.distortion import hold_back
 from ..dsp.dynamics import STEP, STEPS
 from .knobs import Array, Convert, Knob, Movers, as_factor, knob_of
@@ -237,6 +237,10 @@ class EffectRun(StageRun):
     def last(self, name: str, voice: VoiceNow) -> float:
         """A control's value at the end of the quantum."""
         return float(self.knobs[name].value(voice.movers)[-1])
+
+    def held(self, name: str, voice: VoiceNow) -> float:
+        """A control in ms, as steps, at the end of the quantum."""
+        return self.last(name, voice) * RATE / 1000.0 / STEP
 
     def is_still(self, *names: str) -> bool:
         """Whether none of these controls changes."""

@@ -49,6 +49,7 @@ class DistortionState:
         self.crush = np.zeros((2, CRUSH_STATE))
         self.wet = np.zeros((2, SHAPED_LATENCY))
         self.dry: dict[int, Buffer] = {}
+        self.bias: float | None = None
         self.focus: Focus | None = None
 
     def line(self, lag: int, channels: int) -> Buffer:
@@ -62,8 +63,8 @@ class DistortionRun(StageRun):
     """A curve: the soft one at twice the rate, those with edges at four times."""
 
     converts = {
-        "drive": as_is, "trim": as_is, "bits": as_is, "rate": as_is, "focus_low": as_is, "focus_high": as_is,
-        "lift": as_is, "lift_at": as_is, "mix": as_share,
+        "drive": as_is, "trim": as_is, "bias": as_is, "bits": as_is, "rate": as_is, "focus_low": as_is,
+        "focus_high": as_is, "lift": as_is, "lift_at": as_is, "lift_q": as_is, "mix": as_share,
     }  # fmt: skip
 
     def __init__(self, part: Distortion) -> None:
@@ -79,7 +80,6 @@ class DistortionRun(StageRun):
         """Take over what is not smoothed."""
         super().take(part)
         self.match = part.level_match
-        self.bias = part.bias / 100.0 * 2.0
         self._lines = drawn_of(tuple(part.points)) if part.curve == "drawn" else NOT_DRAWN
         if part.curve == "drawn":
             self._table = drawn_makeup(tuple(part.points))
@@ -107,7 +107,7 @@ class DistortionRun(StageRun):
     def rest(self, x: Buffer, a: int, b: int, state: DistortionState) -> None:
         """Hold the sound back as long as if it were distorted."""
         hold_back(x, a, b, state.line(self.latency_of(self.part), x.shape[0]))
-        state.focus = None
+        state.focus, state.bias = None, None
         state.soft[:], state.shaped[:], state.crush[:], state.wet[:] = 0.0, 0.0, 0.0, 0.0
 
     def work(self, x: Buffer, a: int, b: int, state: DistortionState, voice: VoiceNow) -> None:
@@ -152,9 +152,8 @@ class DistortionRun(StageRun):
         if high[b - 1] < np.log2(20000.0) - 1e-9:
             filter_svf(inside, a, b, LOWPASS, True, high, k, k, whole, False, own.high[:n], TANGENTS)
         before = inside.copy()
-        lift, at = (float(self.knobs[k].scale(voice.movers)[b - 1]) for k in ("lift", "lift_at"))
-        q = self.part.lift_q
-        up, down = (band_coefficients("bell", 2.0**at, sign * lift, q) for sign in (1.0, -1.0))
+        lift, at, q = (float(self.knobs[k].scale(voice.movers)[b - 1]) for k in ("lift", "lift_at", "lift_q"))
+        up, down = (band_coefficients("bell", 2.0**at, sign * lift, 2.0**q) for sign in (1.0, -1.0))
         filter_mixed(inside, a, b, up if own.up is None else own.up, up, own.into[:n])
         self._bend(inside, a, b, drive, after, whole, state, voice)
         filter_mixed(inside, a, b, down if own.down is None else own.down, down, own.out[:n])
@@ -168,8 +167,11 @@ class DistortionRun(StageRun):
         self, x: Buffer, a: int, b: int, drive: Array, after: Array, mix: Array, state: DistortionState, voice: VoiceNow
     ) -> None:
         curve, n = self.part.curve, x.shape[0]
+        bias = float(self.knobs["bias"].scale(voice.movers)[min(b, QUANTUM) - 1]) * 0.02
+        was = bias if state.bias is None else state.bias
+        state.bias = bias
         if curve == "soft":
-            distort(x, a, b, drive, after, self.bias, mix, state.soft, state.line(LATENCY, n), self._work)
+            distort(x, a, b, drive, after, was, bias, mix, state.soft, state.line(LATENCY, n), self._work)
         elif curve == "crush":
             levels = np.exp2(self.knobs["bits"].scale(voice.movers) - 1.0)
             step = np.exp2(self.knobs["rate"].scale(voice.movers)) / RATE
@@ -177,7 +179,7 @@ class DistortionRun(StageRun):
             crush(x, a, b, drive, after, levels, step, mix, state.crush[:n], line, state.wet[:n])
         else:
             line = state.line(SHAPED_LATENCY, n)
-            shape(x, a, b, CURVES[curve], drive, after, self.bias, mix, state.shaped, line, self._work, self._lines)
+            shape(x, a, b, CURVES[curve], drive, after, was, bias, mix, state.shaped, line, self._work, self._lines)
 
 
 class Focus:

@@ -71,7 +71,7 @@ class Compressor(EffectPart):
     knee: float = knee()
     attack: float = attack("Attack", 10)
     release: float = release("Release", 120)
-    hold: float = control("Hold", "ms", 0, 100, 12, taper="ease", step=0.1, help=_HOLD)
+    hold: float = control("Hold", "ms", 0, 100, 12, taper="ease", step=0.1, moves=True, help=_HOLD)
     ahead: float = control(
         "Look-ahead", "ms", 0, 10, 0, step=0.1, help="Holds the sound back so that the gain is there before the peak."
     )
@@ -83,6 +83,7 @@ class Compressor(EffectPart):
         1000,
         20,
         taper="log",
+        moves=True,
         off_low="all",
         help="It does not hear what lies below, so that the sub does not pump the rest.",
     )
@@ -98,7 +99,7 @@ class Expander(EffectPart):
     knee: float = knee()
     attack: float = attack("Opens", 1)
     release: float = release("Closes", 80)
-    hold: float = control("Hold", "ms", 0, 200, 20, taper="ease", step=0.1, help=_HOLD)
+    hold: float = control("Hold", "ms", 0, 200, 20, taper="ease", step=0.1, moves=True, help=_HOLD)
     most: float = control("Most", "dB", 0, 96, 60, moves=True, help="It never turns further down than this.")
 
 
@@ -141,7 +142,7 @@ class Multiband(EffectPart):
     speed: float = control(
         "Quicker", "x", 0.1, 10, 1, taper="log", step=0.01, moves=True, help="All attacks and releases so much quicker."
     )
-    hold: float = control("Hold", "ms", 0, 100, 12, taper="ease", step=0.1, help=_HOLD)
+    hold: float = control("Hold", "ms", 0, 100, 12, taper="ease", step=0.1, moves=True, help=_HOLD)
     most: float = control("Most lift", "dB", 0, 48, 18, moves=True, help="What is soft is never lifted further.")
     bands: list[BandDynamics] = Field(default_factory=lambda: bands_of(3), min_length=2, max_length=4)
 

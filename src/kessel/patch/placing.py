@@ -46,9 +46,9 @@ class Kick(Part):
     """How the backing beat's kick turns something down."""
 
     depth: float = control("Depth", "dB", 0, 60, 12, moves=True, help="So far it is turned down.")
-    attack: float = control("Attack", "ms", 0.5, 100, 2, taper="log", help="Time down, from the kick on.")
-    hold: float = control("Hold", "ms", 0, 500, 40, taper="ease", step=1, help="Time at the bottom.")
-    release: float = control("Release", "ms", 5, 1500, 140, taper="log", help="Time back up.")
+    attack: float = control("Attack", "ms", 0.5, 100, 2, taper="log", moves=True, help="Time down, from the kick on.")
+    hold: float = control("Hold", "ms", 0, 500, 40, taper="ease", step=1, moves=True, help="Time at the bottom.")
+    release: float = control("Release", "ms", 5, 1500, 140, taper="log", moves=True, help="Time back up.")
 
 
 class BeatShape(EffectPart):
@@ -62,7 +62,9 @@ class BeatShape(EffectPart):
         "Length", "beats", 1 / 8, 16, 1, taper="log", step=0.001, moves=True, help="Length of the drawn curve."
     )
     depth: float = control("Depth", "dB", 0, 60, 24, moves=True, help="How far down the bottom of the curve lies.")
-    soften: float = control("Soften", "ms", 0.5, 60, 3, taper="log", help="So long every step of the curve takes.")
+    soften: float = control(
+        "Soften", "ms", 0.5, 60, 3, taper="log", moves=True, help="So long every step of the curve takes."
+    )
     kick: Kick = Field(default_factory=Kick)
     points: list[CurvePoint] = Field(default=PUMP, min_length=2, max_length=64)
 

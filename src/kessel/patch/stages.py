@@ -157,7 +157,14 @@ class Distortion(StagePart):
     points: list[CurvePoint] = Field(default=DRAWN_CURVE, min_length=2, max_length=32)
     drive: float = control("Drive", "dB", 0, 48, 12, moves=True, help="Level into the curve.")
     bias: float = control(
-        "Bias", "%", -50, 50, 0, step=1, help="Pushes the wave off centre, which adds even harmonics; no DC is left."
+        "Bias",
+        "%",
+        -50,
+        50,
+        0,
+        step=1,
+        moves=True,
+        help="Pushes the wave off centre, which adds even harmonics; no DC is left.",
     )
     bits: float = control("Bits", "count", 1, 16, 8, moves=True, help="Fineness of the steps of a crushed sound.")
     rate: float = control(
@@ -199,7 +206,9 @@ class Distortion(StagePart):
     lift_at: float = control(
         "Lift at", "Hz", 40, 16000, 800, taper="log", moves=True, help="Middle of what is lifted into the curve."
     )
-    lift_q: float = control("Lift width", "Q", 0.1, 10, 0.7, taper="log", step=0.01, help="Higher is narrower.")
+    lift_q: float = control(
+        "Lift width", "Q", 0.1, 10, 0.7, taper="log", step=0.01, moves=True, help="Higher is narrower."
+    )
     mix: float = control("Mix", "%", 0, 100, 100, step=1, moves=True, help="Share of the distorted sound.")
     trim: float = control("Trim", "dB", -24, 12, 0, moves=True, help="Level after it.")
     level_match: bool = toggle("Auto level", True, help="Takes back, by a fixed rule, the level that the drive adds.")
