@@ -1,5 +1,7 @@
 """Chains on the desk: what comes in as loud, starting settings, branches, two settings side by side."""
 
+from itertools import pairwise
+
 import pytest
 
 from kessel.checks import chain_levels
@@ -173,3 +175,12 @@ def test_one_turn_turns_every_band():
     for wrong in ("worked.deck.bands.*", "worked.*.bands.*.gain", "worked.deck.*.gain", "output.*.gain"):
         with pytest.raises((NoSuchPath, ValueProblem)):
             turned(p, Turn(wrong, at=0.5))
+
+
+def test_new_bands_of_an_eq_come_where_none_is():
+    p = apply(DEMO["undertow"], [Edit("worked", [{"kind": "eq", "id": "it", "name": "It"}])])
+    for _ in range(8):
+        p = apply(p, add_part(p, "worked.it.bands", "band")[0])
+    found = sorted(b.frequency for b in p.worked[0].bands)
+    assert all(b / a > 1.3 for a, b in pairwise(found))
+    assert found[0] > 40.0 and found[-1] < 16000.0

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
+from itertools import pairwise
 from typing import Any
 
 from ..patch import (
@@ -157,6 +159,8 @@ def add_part(patch: Patch, path: str, kind: str) -> tuple[list[Edit], str, str]:
     if isinstance(part, ItemPart) and path.rsplit(".", 1)[-1] != "stages":
         # what comes in is as loud as what was there, so that louder is not taken for better
         part = part.model_copy(update={"matched": True})
+    if isinstance(part, EqBand):
+        part = part.model_copy(update={"frequency": _free_frequency([b.frequency for b in items if not b.tied])})
     if isinstance(part, Layer):
         used = {layer.hatch for layer in patch.layers}
         part = part.model_copy(update={"hatch": next((h for h in HATCHES if h not in used), HATCHES[0])})
@@ -175,6 +179,16 @@ def _with_sends(patch: Patch, return_id: str) -> list[Edit]:
         kept = [s.model_dump() for s in sends if s.id in there and s.id != return_id]
         found.append(Edit(place, [*kept, own]))
     return found
+
+
+def _free_frequency(used: list[float]) -> float:
+    """The middle of the widest gap between frequencies in Hz, by ear, to two digits."""
+    if not used:
+        return EqBand(id="b").frequency
+    edges = sorted([60.0, *used, 12000.0])
+    low, high = max(pairwise(edges), key=lambda pair: pair[1] / pair[0])
+    middle = math.sqrt(low * high)
+    return round(middle, 1 - math.floor(math.log10(middle)))
 
 
 def part_name(part: Any) -> str:

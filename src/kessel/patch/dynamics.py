@@ -108,7 +108,7 @@ class BandDynamics(Part):
 
     id: Id
     name: Name
-    on: bool = toggle("On", True, help="Off lets the band pass as it is.")
+    on: bool = toggle("Band on", True, help="Off lets the band pass as it is.")
     solo: bool = toggle("Alone", False, help="Only bands that are alone are heard.")
     down_threshold: float = threshold("Down from", -18, "What is over it is turned down.")
     down_ratio: float = ratio("Down ratio", 3)

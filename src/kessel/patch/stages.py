@@ -223,7 +223,7 @@ class EqBand(Part):
     """One band of an EQ."""
 
     id: Id
-    on: bool = toggle("On", True, help=ON)
+    on: bool = toggle("Band on", True, help=ON)
     solo: bool = toggle("Alone", False, help="Only what lies where bands are alone is heard.")
     type: Literal["bell", "low-shelf", "high-shelf", "low-cut", "high-cut", "notch"] = choice(
         "Type", "bell", help="Shape of the band."

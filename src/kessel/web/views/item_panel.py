@@ -204,7 +204,7 @@ def _chosen(look: Look, panel: Panel, own: str, part: Any, layer: Layer | None) 
             panel.removable = [(f"{own}.bands.{shown.id}", f"band {_band_word(shown)}")]
     if isinstance(part, Multiband):
         known = {EVERY, *(b.id for b in part.bands)}
-        panel.groups = [("whole", "Whole", look.group not in known), (EVERY, "Every band", look.group == EVERY)]
+        panel.groups = [("whole", "Whole", look.group not in known), (EVERY, "Every", look.group == EVERY)]
         panel.groups += [(b.id, b.name, b.id == look.group) for b in part.bands]
         if any(b.id == look.group for b in part.bands):
             tip = "Give all other bands what this one has, but for its gain"
