@@ -6,14 +6,13 @@ from typing import Any
 
 import numpy as np
 
-from ..dsp import QUANTUM
 from ..patch import ChainItem, Patch
 from .bank import Bank
 from .chain import Chain, Record
 from .knobs import Array, Knob, Movers
 from .latest import Latest
 from .moment import Moment, Spell
-from .runs import STRETCH, Buffer, VoiceNow
+from .runs import Buffer, VoiceNow, at_once
 from .schedule import NoteEvent
 from .travel import TRAVEL_STEP, Travel
 
@@ -88,9 +87,9 @@ class ChainRun:
         if self.record is not None:
             self.record.count += len(spell)
 
-    def quanta(self, at: int, total: int) -> int:
-        """How many quanta can be worked on at once from sample ``at`` of ``total`` on."""
-        return min(STRETCH, (total - at) // QUANTUM) if at and self.calm else 1
+    def quanta(self, at: int, end: int) -> int:
+        """How many quanta can be worked on at once from sample ``at`` on up to ``end``: in the first, all settles."""
+        return at_once(at, end) if at and self.calm else 1
 
     def keep_travel(self) -> None:
         """Write down where moved controls went."""

@@ -101,9 +101,9 @@ class LayerChain:
         if keep:
             self.run.keep_travel()
 
-    def quanta(self, at: int, total: int) -> int:
-        """How many quanta can be worked on at once from sample ``at`` of ``total`` on."""
-        return 1 if self._restless else self.run.quanta(at, total)
+    def quanta(self, at: int, end: int) -> int:
+        """How many quanta can be worked on at once from sample ``at`` on up to ``end``."""
+        return 1 if self._restless else self.run.quanta(at, end)
 
     def stretch(self, x: NDArray[np.float32], spell: Spell) -> None:
         """Work on several quanta of x, (2, n) float32, in place, while it is calm."""

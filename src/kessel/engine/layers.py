@@ -58,6 +58,7 @@ class LayerRun:
         }
         self._level_run = EnvelopeRun(self._envelope_knobs)
         self._moment = Moment()
+        self._told = VoiceNow(now=self._moment)
         self._restless = True
         self._added = knob_of(layer.play, "interval_level", as_gain)
         self._start = 0
@@ -206,7 +207,8 @@ class LayerRun:
         level = self._level_run.value(self.layer.envelope, LEVEL, voice, movers, self.patch.tempo, start)
         voice.end_quantum(level)
         octaves = (pitch - _C2) / 12.0
-        now = VoiceNow(movers, octaves, gliding, self.patch.tuning, self._moment)
+        now = self._told
+        now.movers, now.octaves, now.gliding, now.tuning = movers, octaves, gliding, self.patch.tuning
         if isinstance(pitch, np.ndarray):
             freq = self.patch.tuning * np.exp2((pitch - 69.0) / 12.0)
             highest = float(freq[a:].max()) if a < QUANTUM else 0.0

@@ -19,9 +19,11 @@ from .layer_chain import LayerChain
 from .layers import LayerRun
 from .output import OutputRun, Place, place_of, places_of, sending, sent
 from .returns import ReturnRun, WorkedRun, chain_latency, return_latency
+from .runs import at_once
 from .schedule import samples_per_beat
 from .sends import Gain, fed, still_sends
-from .takes import BusTake, Clock, LayerTake, Stop, Stopped, Takes, VoicesTake
+from .stages import Meters
+from .takes import BusTake, Clock, LayerTake, Stop, Takes, VoicesTake
 from .travel import TRAVEL_STEP
 
 
@@ -50,14 +52,10 @@ def _take_voices(patch: Patch, layer: Layer, stop: Stop, heard: dict[str, LayerT
     run.follow_travel = True
     run.phrase_length = clock.now.length
     out = np.empty((2, clock.span.total), dtype=np.float32)
-    block = np.empty((2, QUANTUM), dtype=np.float32)
-    for at in range(0, clock.span.total, QUANTUM):
-        if stop.asked:
-            raise Stopped
-        now, events = clock.at(at, heard)
+    for part in clock.steps(stop, run.row.meters.forget):
+        now, events = clock.at(part.start, heard)
         run.hands, run.heard = now.hands, now.heard
-        run.quantum(now.start, events, block)
-        out[:, at : at + QUANTUM] = block
+        run.quantum(now.start, events, out[:, part])
     return VoicesTake(out, run.latency, run.row.meters.found, {path: t.values for path, t in run.travel.items()})
 
 
@@ -72,21 +70,15 @@ def take_chain(
     run.run.record = record
     out = np.empty_like(voices.x)
     sends: dict[str, list[Gain]] = {}
-    at = 0
-    while at < clock.span.total:
-        if stop.asked:
-            raise Stopped
-        quanta = run.quanta(at, clock.span.total)
-        part = slice(at, at + quanta * QUANTUM)
+    for part in clock.steps(stop, run.run.chain.meters.forget, run.quanta):
         block = voices.x[:, part].copy()
-        if quanta > 1:
-            run.stretch(block, clock.spell(at, quanta, heard))
+        if block.shape[1] > QUANTUM:
+            run.stretch(block, clock.spell(part, heard))
         else:
-            run.quantum(block, *clock.at(at, heard), keep=True)
+            run.quantum(block, *clock.at(part.start, heard), keep=True)
         out[:, part] = block
         for to, gain in run.moved.items():
             sends.setdefault(to, []).append(gain)
-        at = part.stop
     travel = {path: t.values for path, t in run.run.travel.items()}
     return LayerTake(
         out,
@@ -98,11 +90,11 @@ def take_chain(
     )
 
 
-def _added(heard: list[tuple[NDArray[np.float32], Place]], at: int, quanta: int) -> Array:
-    """Quanta of a bus from sample ``at`` on."""
-    block = np.zeros((2, quanta * QUANTUM))
+def _added(heard: list[tuple[NDArray[np.float32], Place]], part: slice) -> Array:
+    """A part of a bus."""
+    block = np.zeros((2, part.stop - part.start))
     for x, place in heard:
-        place_part(x, at, block, place.at)
+        place_part(x, part.start, block, place.at)
     return block
 
 
@@ -124,21 +116,17 @@ def _take_bus(
     followed_ones = {i: layers[i] for i in heard_by(patch, "worked.", "sends.")}
     if run is not None:
         run.run.record = record
-    at = 0
-    while at < clock.span.total:
-        if stop.asked:
-            raise Stopped
-        quanta = 1 if run is None else run.run.quanta(at, clock.span.total)
-        block = _added(heard, at, quanta)
-        if run is not None and quanta > 1:
-            run.run.stretch(block, clock.spell(at, quanta, followed_ones))
+    meters = Meters() if run is None else run.run.chain.meters
+    for part in clock.steps(stop, meters.forget, at_once if run is None else run.run.quanta):
+        block = _added(heard, part)
+        if run is not None and block.shape[1] > QUANTUM:
+            run.run.stretch(block, clock.spell(part, followed_ones))
         elif run is not None:
-            movers = run.quantum(block, *clock.at(at, followed_ones))
+            movers = run.quantum(block, *clock.at(part.start, followed_ones))
             run.run.keep_travel()
             for to, gain in run.sends.moved(movers).items():
                 sends.setdefault(to, []).append(gain)
-        bus[:, at : at + quanta * QUANTUM] = block
-        at += quanta * QUANTUM
+        bus[:, part] = block
     if run is None:
         return BusTake(bus, {})
     return BusTake(
@@ -171,21 +159,15 @@ def take_return(
     still = still_sends(patch, "sends", list(patch.sends))
     bus = np.empty((2, clock.span.total), dtype=np.float32)
     heard = [h for h in heard if not h[1].silent]
-    at = 0
-    while at < clock.span.total:
-        if stop.asked:
-            raise Stopped
-        quanta = run.run.quanta(at, clock.span.total)
-        block = _added(heard, at, quanta)
-        part = slice(at, at + quanta * QUANTUM)
+    for part in clock.steps(stop, run.run.chain.meters.forget, run.run.quanta):
+        block = _added(heard, part)
         block += sent(worked.x[:, part], to, still, {i: g[part] for i, g in worked.sends.items()})
-        if quanta > 1:
-            run.stretch(block, clock.spell(at, quanta, followed_ones))
+        if block.shape[1] > QUANTUM:
+            run.stretch(block, clock.spell(part, followed_ones))
         else:
-            run.quantum(block, *clock.at(at, followed_ones))
+            run.quantum(block, *clock.at(part.start, followed_ones))
             run.run.keep_travel()
         bus[:, part] = block
-        at = part.stop
     travel = {path: t.values for path, t in run.run.travel.items()}
     return BusTake(bus, run.run.chain.meters.found, travel, {}, traced(record))
 
@@ -280,12 +262,13 @@ def take_layers(patch: Patch, takes: Takes, stop: Stop) -> dict[str, LayerTake]:
     return {layer.id: found[layer.id] for layer in patch.layers}
 
 
-def _later(x: NDArray[np.float32], at: int, lag: int, n: int) -> Array:
-    """n samples at ``at`` of what is held back by ``lag`` samples, (2, n) float64."""
+def _later(x: NDArray[np.float32], part: slice, lag: int) -> Array:
+    """A part of what is held back by ``lag`` samples, (2, n) float64."""
+    n = part.stop - part.start
     out = np.zeros((2, n))
-    first = max(0, lag - at)
+    first = max(0, lag - part.start)
     if first < n:
-        out[:, first:] = x[:, at + first - lag : at + n - lag]
+        out[:, first:] = x[:, part.start + first - lag : part.stop - lag]
     return out
 
 
@@ -318,20 +301,17 @@ def make_sum(patch: Patch, takes: Takes, stop: Stop | None = None, taps: Record 
     out = np.empty((2, clock.span.total))
     record = Record()
     heard = fed(patch)
-    at = 0
-    while at < clock.span.total:
-        quanta = output.quanta(at, clock.span.total)
-        n = quanta * QUANTUM
-        x = _later(buses["worked"].x, at, back, n)
-        x += buses["clean"].x[:, at : at + n]
+    for part in clock.steps(stop, output.forget, output.quanta):
+        x = _later(buses["worked"].x, part, back)
+        x += buses["clean"].x[:, part]
         for to in heard:
-            x += _later(buses[to].x, at, late[to], n)
-        output.process(x, clock.spell(at, quanta, {}))
+            x += _later(buses[to].x, part, late[to])
+        output.process(x, clock.spell(part, {}))
+        quanta = x.shape[1] // QUANTUM
         for path, db in output.traces.items():
             record.trace(path, db, quanta)
         record.count += quanta
-        out[:, at : at + n] = x
-        at += n
+        out[:, part] = x
     pad = max(t.latency for t in layers.values())
     whole = pad + chain_latency(list(patch.worked)) + back
     return Sum(out, output.peak_before, whole, buses, layers, output.meters, traced(record))

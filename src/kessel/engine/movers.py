@@ -30,11 +30,14 @@ class MoverRun:
     def __init__(self, part: Any) -> None:
         self.part = part
         self.knobs: dict[str, Knob] = {}
+        self.lengths: dict[float, float] = {}
+        """Samples of its length by tempo, while nothing turns or moves it."""
         self.take(part)
 
     def take(self, part: Any) -> None:
         """Take over turned controls."""
         self.part = part
+        self.lengths = {}
         for name, found in declarations(type(part)).items():
             if isinstance(found, Control) and found.moves:
                 if name in self.knobs:
@@ -44,9 +47,11 @@ class MoverRun:
 
     def settle(self) -> None:
         """Take note of what moves its controls now."""
+        self.lengths = {}
 
     def tick(self) -> None:
         """Prepare a quantum."""
+        self.lengths = {}
         for knob in self.knobs.values():
             knob.tick()
 
@@ -78,6 +83,7 @@ class EnvelopeMover(MoverRun):
 
     def settle(self) -> None:
         """Take note of what moves its controls now."""
+        super().settle()
         self.run.settle()
 
     def value(self, voice: Voice, movers: Movers, now: Moment) -> Array:
@@ -139,10 +145,17 @@ class _Cycling(MoverRun):
 
 def _length(run: MoverRun, movers: Movers, beats: str, other: str, tempo: float) -> Array | float:
     """Samples of a length that is given in beats, or otherwise: in ms, or as a rate in Hz."""
+    kept = run.lengths.get(tempo)
+    if kept is not None:
+        return kept
     if run.part.clock == "beats":
-        return run.over(beats, movers) * samples_per_beat(tempo)
-    given = run.over(other, movers)
-    return RATE / given if other == "rate" else given * (RATE / 1000.0)
+        found = run.over(beats, movers) * samples_per_beat(tempo)
+    else:
+        given = run.over(other, movers)
+        found = RATE / given if other == "rate" else given * (RATE / 1000.0)
+    if not isinstance(found, np.ndarray):
+        run.lengths = {tempo: found}
+    return found
 
 
 class LfoMover(_Cycling):

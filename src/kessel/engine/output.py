@@ -22,7 +22,7 @@ from .knobs import Array, as_factor, gain_of
 from .latest import Latest
 from .moment import Moment, Spell
 from .placing_runs import kick_down
-from .runs import STRETCH, full
+from .runs import at_once, full
 
 RING = 8192
 _ACROSS = np.arange(1, QUANTUM + 1) / QUANTUM
@@ -163,15 +163,21 @@ class OutputRun:
         self.output = output
         self._goals = gain_of(output.gain), gain_of(output.trim)
 
-    def quanta(self, at: int, total: int) -> int:
-        """How many quanta can be worked on at once from sample ``at`` of ``total`` on."""
+    def forget(self) -> None:
+        """Let meters and peak begin anew."""
+        self.peak_before = 0.0
+        for acc in self.meters.values():
+            acc[:] = 0.0
+
+    def quanta(self, at: int, end: int) -> int:
+        """How many quanta can be worked on at once from sample ``at`` on up to ``end``."""
         own = self.output
         depth = own.duck.depth if own.duck.on else 0.0
         still = (self._gain, self._trim) == self._goals and self._ducked == depth
         fold = self._folding == (1.0 if own.fold else 0.0) and not (own.fold and own.fold_follows)
         still &= fold and self._edge == math.log2(own.mono_below)
         limits = own.ceiling.way == self._way == "limiter"
-        return min(STRETCH, (total - at) // QUANTUM) if still and limits else 1
+        return at_once(at, end) if still and limits else 1
 
     def process(self, x: Array, spell: Spell) -> None:
         """Work on the quanta of a spell, x, (2, n), in place: one, or as many as ``quanta`` says."""

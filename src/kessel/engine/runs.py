@@ -35,6 +35,11 @@ STRETCH = 8
 """Quanta that are worked on at once where nothing changes."""
 
 
+def at_once(at: int, end: int) -> int:
+    """How many quanta can be worked on at once from sample ``at`` on up to ``end``."""
+    return min(STRETCH, (end - at) // QUANTUM)
+
+
 @dataclass
 class VoiceNow:
     """What a voice tells its stages, or the latest note a chain: its movers' values, its pitch over C2 in octaves, the

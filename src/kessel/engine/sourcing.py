@@ -45,6 +45,7 @@ class SourceState:
         self.own: Array = self._tables(plan)
         self._cycles: dict[int, tuple[Cycle, int, float]] = {}
         self._laid = (plan.ids, tuple(plan.own))
+        self._fitted: SourcePlan | None = None
         self.rows_for: tuple[SourcePlan, float, int] | None = None
         self.rows_kept = np.zeros((0, 0), dtype=np.int64)
 
@@ -80,6 +81,9 @@ class SourceState:
 
     def fit(self, plan: SourcePlan) -> None:
         """Take over sources, copies or shapes that came while the voice sounds."""
+        if self._fitted is plan:
+            return
+        self._fitted = plan
         if self.phase.shape != (plan.count, plan.copies):
             fresh = plan.start_phases(self.note, None)
             rows, cols = min(fresh.shape[0], self.phase.shape[0]), min(fresh.shape[1], self.phase.shape[1])

@@ -48,6 +48,11 @@ class Meters:
     def __init__(self) -> None:
         self.found: dict[str, Array] = {}
 
+    def forget(self) -> None:
+        """Begin anew."""
+        for acc in self.found.values():
+            acc[:] = 0.0
+
     def of(self, name: str) -> Array:
         """The meter of a stage: peak, sum of squares, samples."""
         return self.found.setdefault(name, np.zeros(3))

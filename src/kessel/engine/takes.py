@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import threading
 from collections import OrderedDict
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from copy import copy
 from dataclasses import dataclass, field
 from typing import Any
@@ -107,6 +107,23 @@ class Clock:
         for event in self._schedule.between(-self.span.pre, self.span.total - self.span.pre):
             self.events[(event.at + self.span.pre) // QUANTUM].append(event)
 
+    def steps(
+        self, stop: Stop, forget: Callable[[], None], quanta: Callable[[int, int], int] | None = None
+    ) -> Iterator[slice]:
+        """The span in pieces of a quantum, or of as many as ``quanta`` says. Raises Stopped.
+
+        Up to where the pass begins things only settle: there ``forget`` is called, so that meters tell of the loop.
+        """
+        at, pre = 0, self.span.pre
+        while at < self.span.total:
+            if stop.asked:
+                raise Stopped
+            if at == pre:
+                forget()
+            many = 1 if quanta is None else quanta(at, pre if at < pre else self.span.total)
+            yield slice(at, at + many * QUANTUM)
+            at += many * QUANTUM
+
     def at(self, place: int, heard: dict[str, LayerTake]) -> tuple[Moment, list[NoteEvent]]:
         """The moment ``place`` samples into the span, and what happens in it."""
         now = self.now
@@ -117,10 +134,10 @@ class Clock:
             now.heard = {i: np.ascontiguousarray(t.x[:, place : place + QUANTUM]) for i, t in heard.items()}
         return now, self.events[place // QUANTUM]
 
-    def spell(self, place: int, quanta: int, heard: dict[str, LayerTake]) -> Spell:
+    def spell(self, part: slice, heard: dict[str, LayerTake]) -> Spell:
         """The moments of several quanta, and what happens in them."""
         found: Spell = []
-        for k in range(quanta):
-            now, events = self.at(place + k * QUANTUM, heard)
+        for place in range(part.start, part.stop, QUANTUM):
+            now, events = self.at(place, heard)
             found.append((copy(now), events))
         return found
