@@ -9,10 +9,8 @@ from ..dsp.envelopes import SUSTAIN, close_gate, envelope, open_gate
 from ..patch import Envelope, LevelEnvelope, Segments
 from .knobs import Array, Knob, Movers, gain_of
 from .schedule import samples_per_beat
-from .voices import Voice
+from .voices import HELD, Voice
 
-_HELD = [(0, QUANTUM, False)]
-"""A quantum in which nothing happens to a voice."""
 _ACCENT_TENSION = np.array([0.0, 4.0, 0.0])
 
 
@@ -79,8 +77,12 @@ class EnvelopeRun:
             if voice.began >= start:
                 open_gate(state[:4], False, shape.start)
                 open_gate(state[4:], False)
-        if state[0] == SUSTAIN and state[3] == shape.times[3] and voice.spans == _HELD and not shape.accent:
-            return np.full(QUANTUM, shape.times[3])
+        if voice.spans is HELD and not shape.accent:
+            if state[0] == SUSTAIN and state[3] == shape.times[3]:
+                return np.full(QUANTUM, shape.times[3])
+            out = np.empty(QUANTUM)
+            envelope(out, 0, QUANTUM, shape.times, shape.tension, state[:4])
+            return out
         out = np.zeros(QUANTUM)
         run_shape(shape, state, voice.spans, out)
         return out

@@ -91,6 +91,7 @@ class LayerRun:
         self._level_run.settle()
         self.plan.find_moved_rows()
         self._restless = True
+        self._may_rest = not self.bank.feeds and not self._any_free()
         self._lowest = min((n.pitch for n in patch.phrase.notes), default=29)
 
     # notes
@@ -105,11 +106,15 @@ class LayerRun:
         """End every held note at the start of the next quantum."""
         self.notes.all_off()
 
+    def _any_free(self) -> bool:
+        """Whether any source runs on from note to note."""
+        return any(isinstance(s, Oscillator) and s.start == "free" for s in self.layer.sources)
+
     def _free_turns(self, at: int, start: int, fresh: Voice) -> Array | None:
         """Where free-running sources stand at sample ``at``, in cycles."""
         plan = self.plan
         assert plan is not None
-        if not any(isinstance(s, Oscillator) and s.start == "free" for s in self.layer.sources):
+        if not self._any_free():
             return None
         current = self.notes.current
         if current is not None and current is not fresh and current.active and current.sources is not None:
@@ -179,6 +184,8 @@ class LayerRun:
         """Semitones of a voice over the quantum with transposition and bend, and whether they change."""
         pitch, gliding = voice.pitches(a)
         play = self.layer.play
+        if self.hands is RESTING and not play.transpose and not play.fine:
+            return pitch, gliding
         if play.transpose or play.fine:
             pitch = pitch + play.transpose + play.fine / 100.0
         bend = self.hands["bend"]
@@ -206,6 +213,9 @@ class LayerRun:
             pitch = pitch + self._pitch_knob.goal
         level = self._level_run.value(self.layer.envelope, LEVEL, voice, movers, self.patch.tempo, start)
         voice.end_quantum(level)
+        if self._may_rest and voice.silent(level):
+            # nothing of it will be heard any more
+            return False
         octaves = (pitch - _C2) / 12.0
         now = self._told
         now.movers, now.octaves, now.gliding, now.tuning = movers, octaves, gliding, self.patch.tuning
@@ -235,7 +245,8 @@ class LayerRun:
             x += past
         if added is not None:
             level *= added
-        apply_level(x, a, QUANTUM, level, 10.0 ** (-(1.0 - voice.velocity) * self.layer.play.velocity / 20.0), total)
+        share = 10.0 ** (-(1.0 - voice.velocity) * self.layer.play.velocity / 20.0)
+        apply_level(x, a, QUANTUM, level, share, total)
         if voice is self.notes.current:
             self.free = (voice.sources, highest, start + QUANTUM)
         if track and self.follow_travel:

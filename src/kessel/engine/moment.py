@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -11,7 +12,7 @@ from ..dsp import QUANTUM
 from .hands import RESTING, Hands
 from .schedule import NoteEvent, samples_per_beat
 
-Spell = list[tuple["Moment", list[NoteEvent]]]
+Spell = Sequence[tuple["Moment", list[NoteEvent]]]
 """Quanta that are worked on at once: each its moment, and what happens in it."""
 
 Blocks = dict[str, NDArray[np.float32]]

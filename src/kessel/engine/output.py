@@ -20,7 +20,7 @@ from .chain import Record
 from .dynamics_runs import Clips, clipped
 from .knobs import Array, as_factor, gain_of
 from .latest import Latest
-from .moment import Moment, Spell
+from .moment import Spell
 from .placing_runs import kick_down
 from .runs import at_once, full
 
@@ -183,7 +183,7 @@ class OutputRun:
         """Work on the quanta of a spell, x, (2, n), in place: one, or as many as ``quanta`` says."""
         self.traces = {}
         self._tap("output", x)
-        self._duck(x, [now for now, _ in spell])
+        self._duck(x, spell)
         gain, trim = self._goals
         ramp_gain(x, self._gain, gain)
         self._gain = gain
@@ -207,12 +207,12 @@ class OutputRun:
         if self.record is not None:
             self.record.tap(path, x)
 
-    def _duck(self, x: Array, moments: list[Moment]) -> None:
+    def _duck(self, x: Array, spell: Spell) -> None:
         duck = self.output.duck
         depth = duck.depth if duck.on else 0.0
         if depth == 0.0 and self._ducked == 0.0:
             return
-        share = np.concatenate([kick_down(now, duck.attack, duck.hold, duck.release) for now in moments])
+        share = np.concatenate([kick_down(now, duck.attack, duck.hold, duck.release) for now, _ in spell])
         db = share * (depth if depth == self._ducked else self._ducked + (depth - self._ducked) * _ACROSS)
         self._ducked = depth
         self.traces["output.duck"] = -db

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import threading
 from collections import OrderedDict
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from copy import copy
 from dataclasses import dataclass, field
 from typing import Any
@@ -136,8 +136,21 @@ class Clock:
 
     def spell(self, part: slice, heard: dict[str, LayerTake]) -> Spell:
         """The moments of several quanta, and what happens in them."""
-        found: Spell = []
-        for place in range(part.start, part.stop, QUANTUM):
-            now, events = self.at(place, heard)
-            found.append((copy(now), events))
-        return found
+        return _Asked(self, part, heard)
+
+
+class _Asked(Sequence[tuple[Moment, list[NoteEvent]]]):
+    """The moments of a part of a span, made when they are asked for, as hardly anything needs them."""
+
+    def __init__(self, clock: Clock, part: slice, heard: dict[str, LayerTake]) -> None:
+        self._clock, self._part, self._heard = clock, part, heard
+
+    def __len__(self) -> int:
+        n: int = (self._part.stop - self._part.start) // QUANTUM
+        return n
+
+    def __getitem__(self, k: Any) -> Any:
+        if not 0 <= k < len(self):
+            raise IndexError(k)
+        now, events = self._clock.at(self._part.start + k * QUANTUM, self._heard)
+        return copy(now), events

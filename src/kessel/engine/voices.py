@@ -9,7 +9,7 @@ import numpy as np
 
 from ..dsp import QUANTUM
 from ..dsp.distortion import hold_back
-from ..dsp.envelopes import IDLE
+from ..dsp.envelopes import IDLE, SUSTAIN
 from ..dsp.halfband import LINE
 from .knobs import Array
 from .schedule import NoteEvent
@@ -18,6 +18,8 @@ from .sourcing import SourceState
 CHOKE = 240
 """Samples in which a voice is faded when the next note takes over: 5 ms."""
 
+HELD = [(0, QUANTUM, False)]
+"""A quantum in which nothing happens to a voice; shared and not to be changed."""
 LEVEL = "level"
 """Name of a voice's level envelope among its gates."""
 _FALL = 0.5 + 0.5 * np.cos(np.pi * (np.arange(CHOKE) + 1) / CHOKE)
@@ -115,7 +117,9 @@ class Voice:
 
     def pitches(self, a: int) -> tuple[Array | float, bool]:
         """Pitch in semitones over samples a.. of the quantum, and whether it changes there."""
-        pitch_marks = [(m[0], m[2]) for m in self.marks if m[1] == "pitch"] if self.marks else []
+        if not self.marks and self.glide_pos >= self.glide_length:
+            return self.pitch + self.shift, False
+        pitch_marks = [(m[0], m[2]) for m in self.marks if m[1] == "pitch"]
         if not pitch_marks and self.glide_pos >= self.glide_length:
             return self.pitch + self.shift, False
         out = np.full(QUANTUM, self.pitch)
@@ -159,9 +163,12 @@ class Voice:
 
         ``spans``: from and to which sample, and whether the note ends there.
         """
+        if not self.marks:
+            self.spans = HELD if a == 0 else [(a, QUANTUM, False)]
+            return
         self.spans = []
         at = a
-        for mark, what, _ in sorted(self.marks, key=lambda m: m[0]) if self.marks else []:
+        for mark, what, _ in sorted(self.marks, key=lambda m: m[0]):
             if what != "off":
                 continue
             mark = max(mark, at)
@@ -182,6 +189,12 @@ class Voice:
         state = self.gates.get(LEVEL)
         if state is None or state[0] == IDLE or (self.choking is not None and self.choking >= CHOKE):
             self.active = False
+
+    def silent(self, level: Array) -> bool:
+        """Whether its level, (QUANTUM,) in this quantum, has come to rest at nothing."""
+        state = self.gates.get(LEVEL)
+        rests = state is None or state[0] == IDLE or state[0] >= SUSTAIN
+        return rests and not level.any() and not self._level_line.any()
 
     @property
     def spent(self) -> bool:
