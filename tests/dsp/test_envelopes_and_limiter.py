@@ -101,15 +101,31 @@ def test_a_rolling_sine_is_a_sine(first, step):
     assert out == pytest.approx(np.sin(2 * np.pi * (first % 1.0 + step * np.arange(1024))), abs=1e-9)
 
 
-def limited(x, ceiling, release_ms=80.0):
+def limited(x, ceiling, release_ms=80.0, each=1024):
     out = x.copy()
     line, needed, smooth, state = rest()
     fall = np.exp(-1000.0 / (release_ms * RATE))
-    for at in range(0, x.shape[1], 1024):
-        block = np.ascontiguousarray(out[:, at : at + 1024])
+    for at in range(0, x.shape[1], each):
+        block = np.ascontiguousarray(out[:, at : at + each])
         limit(block, ceiling, fall, line, needed, smooth, state)
-        out[:, at : at + 1024] = block
+        out[:, at : at + each] = block
     return out
+
+
+@pytest.mark.parametrize("level", [-12.0, -3.0, -0.2, 0.5, 6.0])
+def test_what_is_not_looked_at_could_not_have_been_over(level):
+    """In pieces so short that every sample is looked at, the same comes out, bit by bit."""
+    rng = np.random.default_rng(5)
+    n = 24 * 1024
+    t = np.arange(n)
+    swell = 0.55 + 0.45 * np.sin(2 * np.pi * 1.7 * t / RATE)
+    tones = np.sin(2 * np.pi * 55 * t / RATE) + 0.1 * np.sin(2 * np.pi * 2900 * t / RATE)
+    crackle = band_noise(rng, n, 2000, 18000) * (t % 7000 < 900)
+    x = (tones / 1.1 * swell + 0.5 * crackle) * 10 ** (level / 20)
+    both = np.stack([x, 0.8 * x[::-1]])
+    whole = limited(both, 0.9)
+    assert np.array_equal(whole, limited(both, 0.9, each=64))
+    assert np.array_equal(whole, limited(both, 0.9, each=4096))
 
 
 @pytest.mark.parametrize("kind", ["noise", "square", "sine quarter", "bursts", "impulses"])

@@ -12,7 +12,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from .jit import inline, kernel
+from .jit import QUANTUM, inline, kernel, portion
 
 TAPS = 32
 AHEAD = 72
@@ -77,11 +77,68 @@ def _lowest(needed: Any, state: Any, want: Any) -> Any:
     return needed[0, first] if kept > 0 else 1.0
 
 
-@kernel("void(f8[:,::1], f8, f8, f8[:,::1], f8[:,::1], f8[::1], f8[::1], f8[:,::1], f8[::1], f8[::1])")
-def _limit(
+@portion
+def _under(x: Any, a: Any, b: Any, ceiling: Any, line: Any, smooth: Any, state: Any, bends: Any, under: Any) -> Any:
+    """Whether nothing in samples a..b, nor in what is still being looked at, can be over the ceiling."""
+    if state[_GAIN] != 1.0 or state[_TOTAL] != smooth.shape[0] or state[_KEPT] > 0 or state[_CEILING] != ceiling:
+        return False
+    p = int(state[_PLACE])
+    most, bend = 0.0, 0.0
+    for c in range(2):
+        for j in range(p + SIZE - TAPS, p + SIZE):
+            most = max(most, abs(line[c, j]))
+            bend = max(bend, abs(line[c, j] - 2.0 * line[c, j - 1] + line[c, j - 2]))
+        own = x[c, a:b]
+        before, last = line[c, p + SIZE - 2], line[c, p + SIZE - 1]
+        bend = max(bend, max(abs(own[0] - 2.0 * last + before), abs(own[1] - 2.0 * own[0] + last)))
+        m0, m1, m2, m3 = abs(own[0]), abs(own[1]), 0.0, 0.0
+        b0, b1, b2, b3 = 0.0, 0.0, 0.0, 0.0
+        for i in range(2, own.size - 3, 4):
+            u, v, w, x0, x1, x2 = own[i - 2], own[i - 1], own[i], own[i + 1], own[i + 2], own[i + 3]
+            m0, m1, m2, m3 = max(m0, abs(w)), max(m1, abs(x0)), max(m2, abs(x1)), max(m3, abs(x2))
+            b0, b1 = max(b0, abs(w - 2.0 * v + u)), max(b1, abs(x0 - 2.0 * w + v))
+            b2, b3 = max(b2, abs(x1 - 2.0 * x0 + w)), max(b3, abs(x2 - 2.0 * x1 + x0))
+        for i in range(own.size - 3, own.size):
+            m0 = max(m0, abs(own[i]))
+            b0 = max(b0, abs(own[i] - 2.0 * own[i - 1] + own[i - 2]))
+        most = max(most, max(max(m0, m1), max(m2, m3)))
+        bend = max(bend, max(max(b0, b1), max(b2, b3)))
+    for k in range(bends.size):
+        if bend <= bends[k] * ceiling:
+            return most < under[k] * ceiling
+    return most < ceiling / GAIN_BOUND
+
+
+@portion
+def _pass_on(x: Any, a: Any, b: Any, line: Any, smooth: Any, state: Any) -> None:
+    """Hold samples a..b back as they are."""
+    n = b - a
+    p = int(state[_PLACE])
+    for c in range(2):
+        own = x[c, a:b]
+        held = line[c, p + SIZE - LATENCY : p + SIZE].copy()
+        for j in range(SIZE):
+            at = (p + n - SIZE + j) % SIZE
+            line[c, at] = own[n - SIZE + j]
+            line[c, at + SIZE] = own[n - SIZE + j]
+        for i in range(n - 1, LATENCY - 1, -1):
+            own[i] = own[i - LATENCY]
+        own[:LATENCY] = held
+        state[_POINTS + 2 * c], state[_POINTS + 2 * c + 1] = 0.0, 0.0
+    state[_PLACE] = (p + n) % SIZE
+    state[_SLOT] = (int(state[_SLOT]) + n) % smooth.shape[0]
+    state[_COUNT] += n
+    # what may be left unlooked at is found anew
+    state[_QUIET], state[_SMOOTH], state[_SMOOTH + 1], state[_SMOOTH + 2] = 0, 0, 0, 0
+
+
+@portion
+def _look(
     x: Any,
-    ceiling: float,
-    fall: float,
+    a: Any,
+    b: Any,
+    ceiling: Any,
+    fall: Any,
     line: Any,
     needed: Any,
     smooth: Any,
@@ -90,7 +147,6 @@ def _limit(
     bends: Any,
     under: Any,
 ) -> None:
-    n = x.shape[1]
     mean = smooth.shape[0]
     p, r = int(state[_PLACE]), int(state[_SLOT])
     total, gain = state[_TOTAL], state[_GAIN]
@@ -101,7 +157,7 @@ def _limit(
         state[_SMOOTH], state[_SMOOTH + 1], state[_SMOOTH + 2] = 0.0, 0.0, 0.0
     far0, far1, far2 = bends[0] * ceiling, bends[1] * ceiling, bends[2] * ceiling
     since0, since1, since2 = state[_SMOOTH], state[_SMOOTH + 1], state[_SMOOTH + 2]
-    for i in range(n):
+    for i in range(a, b):
         bend = 0.0
         for c in range(2):
             v = x[c, i]
@@ -184,6 +240,27 @@ def _limit(
     state[_SMOOTH], state[_SMOOTH + 1], state[_SMOOTH + 2] = min(since0, top), min(since1, top), min(since2, top)
 
 
+@kernel("void(f8[:,::1], f8, f8, f8[:,::1], f8[:,::1], f8[::1], f8[::1], f8[:,::1], f8[::1], f8[::1])")
+def _limit(
+    x: Any,
+    ceiling: float,
+    fall: float,
+    line: Any,
+    needed: Any,
+    smooth: Any,
+    state: Any,
+    points: Any,
+    bends: Any,
+    under: Any,
+) -> None:
+    for a in range(0, x.shape[1], QUANTUM):
+        b = min(a + QUANTUM, x.shape[1])
+        if b - a > SIZE + 4 and _under(x, a, b, ceiling, line, smooth, state, bends, under):
+            _pass_on(x, a, b, line, smooth, state)
+        else:
+            _look(x, a, b, ceiling, fall, line, needed, smooth, state, points, bends, under)
+
+
 _Array = NDArray[np.float64]
 
 
@@ -195,7 +272,7 @@ def limit(x: _Array, ceiling: float, fall: float, line: _Array, needed: _Array, 
     gains that are needed and of when; smooth: (MEAN,) ring, 1 at rest. state: (STATE,).
 
     Points between samples are only made where they could be over the ceiling: not in quiet, nor where the sound bends
-    little and both samples are well under it.
+    little and both samples are well under it. A quantum that is all like that is just held back.
     """
     _limit(x, ceiling, fall, line, needed, smooth, state, POINTS, BENDS, UNDER)
 
