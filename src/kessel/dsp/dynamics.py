@@ -144,7 +144,7 @@ def gains(
         db = want + (db - want) * keep
         if abs(db) < 1e-9:
             db = 0.0
-        new = np.exp(db * _DB)
+        new = np.exp(db * _DB) if db != 0.0 else 1.0
         trace[j] = db
         first = j * STEP
         if new == gain:

@@ -110,9 +110,11 @@ def roll(
     last = at.size - 2
     i, of = 0, -1
     scale, power, factor, before = 1.0, 1.0, 1.0, 0.0
-    time = begun
+    time, each = begun, 1.0 / length
+    wide = at[1] - at[0]
+    share = 1.0 / wide if wide > 0.0 else 0.0
     for n in range(out.size):
-        x = time / length
+        x = time * each
         x -= np.floor(x)
         time += 1.0
         if time >= again:
@@ -121,13 +123,16 @@ def roll(
             out[n] = end + (goal - end) * x / soft
             of = -1
             continue
+        was = i
         while i > 0 and x < at[i]:
             i -= 1
             of = -1
         while i < last and x >= at[i + 1]:
             i += 1
-        wide = at[i + 1] - at[i]
-        part = min(max((x - at[i]) / wide, 0.0), 1.0) if wide > 0.0 else (1.0 if x >= at[i + 1] else 0.0)
+        if i != was:
+            wide = at[i + 1] - at[i]
+            share = 1.0 / wide if wide > 0.0 else 0.0
+        part = min(max((x - at[i]) * share, 0.0), 1.0) if wide > 0.0 else (1.0 if x >= at[i + 1] else 0.0)
         t = tension[i]
         if abs(t) >= 1e-3 and 0.0 < part < 1.0:
             if of == i and part > before:

@@ -29,9 +29,13 @@ class _Tuned(StageRun):
         """log2 of the cutoff in Hz over the quantum."""
         cutoff = self.knobs["cutoff"]
         follow = self.part.key_follow / 100.0
-        if cutoff.movements or follow:
+        if cutoff.movements:
             return cutoff.scale(voice.movers, follow * voice.octaves)
-        return cutoff.made
+        if not follow:
+            return cutoff.made
+        if cutoff.still and not isinstance(voice.octaves, np.ndarray):
+            return full(cutoff.within(cutoff.goal + follow * voice.octaves))
+        return cutoff.scale(voice.movers, follow * voice.octaves)
 
 
 class FilterRun(_Tuned):

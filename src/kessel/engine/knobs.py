@@ -174,6 +174,10 @@ class Knob:
         """The unmoved value over the quantum, converted for the loops."""
         return self._made
 
+    def within(self, x: float) -> float:
+        """A value on the control's own scale, kept within the control's limits."""
+        return min(max(x, self._low), self._high)
+
     def scale(self, movers: Movers, shift: Array | float = 0.0) -> Array:
         """The moved value over the quantum on the control's own scale, within the control's limits."""
         if self.movements and isinstance(shift, float):
