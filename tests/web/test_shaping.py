@@ -125,6 +125,32 @@ def test_two_settings_side_by_side_and_blind(page, address, copy_of):
     assert saved(page, address, slug)["worked"][2]["threshold"] == -22.0
 
 
+def test_every_band_turns_at_once_and_one_is_heard_alone(page, address, copy_of):
+    slug = copy_of("sluice-gate")
+    shape(page, address, slug, item="deck")
+    page.get_by_role("tab", name="Every", exact=True).click()
+    each = "worked.deck.bands.*.down_threshold"
+    before = [b["down_threshold"] for b in saved(page, address, slug)["worked"][2]["bands"]]
+    page.locator(f'#editor [data-rule="{each}"]').focus()
+    page.keyboard.press("PageDown")
+    said(page, "down from")
+    after = [b["down_threshold"] for b in saved(page, address, slug)["worked"][2]["bands"]]
+    moved = {round(b - a, 3) for a, b in zip(before, after, strict=True)}
+    assert len(moved) == 1 and moved.pop() < 0
+    page.locator(f'#editor [data-value="{each}"]').fill("-33")
+    page.keyboard.press("Enter")
+    said(page, "→ −33.0 dB")
+    assert {b["down_threshold"] for b in saved(page, address, slug)["worked"][2]["bands"]} == {-33.0}
+    # one band of the EQ, by what it takes away
+    page.locator("#chip-mud").click()
+    expect(page.locator("#stage-words")).to_contain_text("crest")
+    before = page.locator("#stage-words").inner_text()
+    page.get_by_role("radiogroup", name="alone").get_by_text("On").click()
+    said(page, "alone off → on")
+    expect(page.locator("#stage-words")).to_contain_text("softer")
+    expect(page.locator("#stage-words")).not_to_have_text(before)
+
+
 def test_a_clipping_stage_is_named_and_cured_by_its_fix(page, address, copy_of):
     slug = copy_of("mud-lantern")
     shape(page, address, slug, item="shape")
