@@ -113,11 +113,15 @@ def roll(
     time, each = begun, 1.0 / length
     wide = at[1] - at[0]
     share = 1.0 / wide if wide > 0.0 else 0.0
-    for n in range(out.size):
+    n = -1
+    while n + 1 < out.size:
+        n += 1
         x = time * each
-        x -= np.floor(x)
+        turns = np.floor(x)
+        x -= turns
         time += 1.0
-        if time >= again:
+        anew = time >= again
+        if anew:
             time -= again
         if x < soft:
             out[n] = end + (goal - end) * x / soft
@@ -134,7 +138,8 @@ def roll(
             share = 1.0 / wide if wide > 0.0 else 0.0
         part = min(max((x - at[i]) * share, 0.0), 1.0) if wide > 0.0 else (1.0 if x >= at[i + 1] else 0.0)
         t = tension[i]
-        if abs(t) >= 1e-3 and 0.0 < part < 1.0:
+        bent = abs(t) >= 1e-3 and 0.0 < part < 1.0
+        if bent:
             if of == i and part > before:
                 power *= factor
             else:
@@ -143,6 +148,24 @@ def roll(
             before = part
             part = (1.0 - power) * scale
         out[n] = value[i] + (value[i + 1] - value[i]) * part
+        if anew or wide <= 0.0 or part <= 0.0:
+            continue
+        # as far as the same way goes on for sure, without asking again
+        left = min(out.size - 1 - n, int(min((at[i + 1] - x) * length, again - time)) - 3)
+        low, rise, first, start = value[i], value[i + 1] - value[i], time, at[i]
+        if left <= 0:
+            continue
+        own = out[n + 1 : n + 1 + left]
+        if bent:
+            for k in range(left):
+                power *= factor
+                own[k] = low + rise * ((1.0 - power) * scale)
+            before = ((first + (left - 1)) * each - turns - start) * share
+        else:
+            for k in range(left):
+                own[k] = low + rise * (((first + k) * each - turns - start) * share)
+        time += left
+        n += left
 
 
 def _eased(part: _Array, before: _Array | float, after: _Array | float, soft: _Array | float, y: _Array) -> _Array:
