@@ -133,14 +133,14 @@ def test_every_band_turns_at_once_and_one_is_heard_alone(page, address, copy_of)
     before = [b["down_threshold"] for b in saved(page, address, slug)["worked"][2]["bands"]]
     page.locator(f'#editor [data-rule="{each}"]').focus()
     page.keyboard.press("PageDown")
-    said(page, "down from")
+    said(page, "down from −20.0")
     after = [b["down_threshold"] for b in saved(page, address, slug)["worked"][2]["bands"]]
     moved = {round(b - a, 3) for a, b in zip(before, after, strict=True)}
     assert len(moved) == 1 and moved.pop() < 0
-    page.locator(f'#editor [data-value="{each}"]').fill("-33")
+    page.locator(f'#editor [data-value="{each}"]').fill("-41.5")
     page.keyboard.press("Enter")
-    said(page, "→ −33.0 dB")
-    assert {b["down_threshold"] for b in saved(page, address, slug)["worked"][2]["bands"]} == {-33.0}
+    said(page, "→ −41.5 dB")
+    assert {b["down_threshold"] for b in saved(page, address, slug)["worked"][2]["bands"]} == {-41.5}
     # one band of the EQ, by what it takes away
     page.locator("#chip-mud").click()
     expect(page.locator("#stage-words")).to_contain_text("crest")
