@@ -181,17 +181,10 @@ class Knob:
     def scale(self, movers: Movers, shift: Array | float = 0.0) -> Array:
         """The moved value over the quantum on the control's own scale, within the control's limits."""
         if self.movements and isinstance(shift, float):
-            plain = [p for p in (m.plain(movers) for m in self.movements) if p is not None]
-            if len(plain) == len(self.movements):
-                x, rest = np.empty(QUANTUM), self.rest
-                last = len(plain) - 1
-                for n, each in enumerate(plain):
-                    # kept within the limits once all is added
-                    ends = (self._low, self._high) if n == last else (-math.inf, math.inf)
-                    moved_by(x, rest, shift, *each, *ends)
-                    rest, shift = x, 0.0
-                self.latest = x
-                return x
+            moved = self._plainly(movers, shift)
+            if moved is not None:
+                self.latest = moved
+                return moved
         x = self.rest + shift
         for moving in self.movements:
             added = moving.of(movers)
@@ -200,6 +193,26 @@ class Knob:
         np.maximum(x, self._low, out=x)
         self.latest = np.minimum(x, self._high, out=x)
         return self.latest
+
+    def _plainly(self, movers: Movers, shift: float) -> Array | None:
+        """The moved value where all movements add in a straight line."""
+        first, *others = self.movements
+        one = first.plain(movers)
+        if one is None:
+            return None
+        x = np.empty(QUANTUM)
+        if not others:
+            moved_by(x, self.rest, shift, *one, self._low, self._high)
+            return x
+        # kept within the limits once all is added
+        moved_by(x, self.rest, shift, *one, -math.inf, math.inf)
+        for n, each in enumerate(others, 1):
+            plain = each.plain(movers)
+            if plain is None:
+                return None
+            last = n == len(others)
+            moved_by(x, x, 0.0, *plain, self._low if last else -math.inf, self._high if last else math.inf)
+        return x
 
     def value(self, movers: Movers) -> Array:
         """The value over the quantum, converted for the loops."""

@@ -265,6 +265,8 @@ def take_layers(patch: Patch, takes: Takes, stop: Stop) -> dict[str, LayerTake]:
 def _later(x: NDArray[np.float32], part: slice, lag: int) -> Array:
     """A part of what is held back by ``lag`` samples, (2, n) float64."""
     n = part.stop - part.start
+    if lag == 0:
+        return x[:, part].astype(np.float64)
     out = np.zeros((2, n))
     first = max(0, lag - part.start)
     if first < n:
