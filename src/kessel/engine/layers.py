@@ -213,7 +213,7 @@ class LayerRun:
             pitch = pitch + self._pitch_knob.goal
         level = self._level_run.value(self.layer.envelope, LEVEL, voice, movers, self.patch.tempo, start)
         voice.end_quantum(level)
-        if self._may_rest and voice.silent(level):
+        if self._may_rest and not level[-1] and voice.silent(level):
             # nothing of it will be heard any more
             return False
         octaves = (pitch - _C2) / 12.0
@@ -237,10 +237,11 @@ class LayerRun:
             )
         sound(
             voice.sources, plan, x, past, a, freq, highest, isinstance(pitch, np.ndarray), movers, voice.down,
-            self._dest(), since,
+            plan.dest if self.solo_source is None else self._dest(), since,
         )  # fmt: skip
         self.row.process(x, a, voice.stage_states, now)
-        voice.held_back(level, past if plan.has_past else None, self.voice_latency, self.stage_latency)
+        if self.voice_latency:
+            voice.held_back(level, past if plan.has_past else None, self.voice_latency, self.stage_latency)
         if plan.has_past:
             x += past
         if added is not None:

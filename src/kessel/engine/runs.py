@@ -25,13 +25,13 @@ def full(value: float) -> Array:
     return made
 
 
-@lru_cache(maxsize=96)
+@lru_cache(maxsize=40)
 def lengthened(value: float, quanta: int) -> Array:
     """One value over several quanta, shared and not to be written to."""
     return np.full(quanta * QUANTUM, value)
 
 
-STRETCH = 8
+STRETCH = 16
 """Quanta that are worked on at once where nothing changes."""
 
 

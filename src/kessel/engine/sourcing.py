@@ -248,7 +248,9 @@ def sound(
     """
     if plan.count == 0 or a >= QUANTUM:
         return
-    level, pitch, shape, still = _values(plan, movers)
+    level, pitch, shape, still = plan.level, plan.pitch, plan.shape, plan.still
+    if plan.moved_rows:
+        level, pitch, shape, still = _values(plan, movers)
     if raw is not None:
         level = level.copy()
         level[raw] = 1.0
@@ -263,22 +265,24 @@ def sound(
         state.rows_for, state.rows_kept = (plan, highest, plan.turns), first
     moves = plan.moving if gliding else (~still).astype(np.int64) if plan.moved_rows else plan.moves
     edges = plan.edges
-    amount = edges.amounts(movers) if edges else _NONE
+    edged = bool(edges)
+    amount = edges.amounts(movers) if edged else _NONE
     if plan.ready:
         state.fill_ready(plan, a, freq, pitch, movers, amount)
         for k, s in enumerate(plan.ready):
             if s not in edges.worked and dest[s] != NOWHERE:
                 to = x if dest[s] == 0 else past
-                if edges:
+                if edged:
                     # as late as what comes down from twice the rate
                     hold_back(state.ready[k], 0, QUANTUM, state.held[k])
                 add_ready(to, a, QUANTUM, state.ready[k], plan.gain[s, 0, 0], level[s])
-    if not edges:
+    if not edged:
         sources_plain(
             x, past, a, QUANTUM, tables(), state.own, freq, plan.kind, first, second, ratio, plan.offset,
             plan.heard_copies, plan.gain, dest, level, pitch, shape, moves, state.phase, state.phase2,
         )  # fmt: skip
-        state.settled(plan, first, second)
+        if plan.own:
+            state.settled(plan, first, second)
         return
     channels = x.shape[0]
     x2, past2 = edges.twice[0, :channels], edges.twice[1, :channels]
@@ -335,9 +339,7 @@ def signals_of(
 
 
 def _values(plan: SourcePlan, movers: Movers) -> tuple[Array, Array, Array, NDArray[np.bool_]]:
-    """Level, pitch and shape of every source over the quantum, and which of them keep one value."""
-    if not plan.moved_rows:
-        return plan.level, plan.pitch, plan.shape, plan.still
+    """Level, pitch and shape of every source over the quantum where any moves, and which of them keep one value."""
     level, pitch, shape, still = plan.level.copy(), plan.pitch.copy(), plan.shape.copy(), plan.still.copy()
     for s in plan.moved_rows:
         own, master = plan.of[s], plan.of[plan.master[s]]

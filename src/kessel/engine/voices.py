@@ -194,7 +194,7 @@ class Voice:
         """Whether its level, (QUANTUM,) in this quantum, has come to rest at nothing."""
         state = self.gates.get(LEVEL)
         rests = state is None or state[0] == IDLE or state[0] >= SUSTAIN
-        return rests and not level[-1] and not level.any() and not self._level_line.any()
+        return rests and not level.any() and not self._level_line.any()
 
     @property
     def spent(self) -> bool:
