@@ -61,10 +61,11 @@ class EqRun(StageRun):
         mix = self.over("mix", voice)
         whole = bool(mix[a:b].min() == 1.0)
         dry = None if whole else x.copy()
+        fresh = not state
         for band in self.part.bands:
             if band.on or band.id not in self._off:
                 self._band(band, x, a, b, state, voice)
-        self._alone(x, a, b, state, voice)
+        self._alone(x, a, b, state, voice, fresh)
         if not steady([self.knobs["trim"]]) or self.knobs["trim"].goal != 0.0:
             x[:, a:b] *= self.over("trim", voice)[a:b]
         if dry is not None:
@@ -112,14 +113,21 @@ class EqRun(StageRun):
             for n in range(len(goal)):
                 state.pop(f"{band.id}/{n}", None)
 
-    def _alone(self, x: Buffer, a: int, b: int, state: dict[str, Buffer], voice: VoiceNow) -> None:
-        """Only what lies where bands are that are to be heard alone; going there and back over a quantum."""
+    def _alone(self, x: Buffer, a: int, b: int, state: dict[str, Buffer], voice: VoiceNow, fresh: bool) -> None:
+        """Only what lies where bands are that are to be heard alone; going there and back over a quantum.
+
+        fresh: a note begins, which is heard so from its first sample.
+        """
         alone = any(band.on and band.solo for band in self.part.bands)
         if not alone and "alone" not in state:
             return
         shares = state.get("alone")
         if shares is None:
             shares = state["alone"] = np.zeros((1, 1 + _MOST))
+            if fresh:
+                shares[0, 0] = 1.0
+                for k, band in enumerate(self.part.bands):
+                    shares[0, 1 + k] = 1.0 if band.on and band.solo else 0.0
         heard = np.zeros_like(x)
         for k, band in enumerate(self.part.bands):
             goal = 1.0 if band.on and band.solo else 0.0
