@@ -3,7 +3,7 @@
 from .check import CHECKS, check
 from .evidence import Evidence, HeardNote
 from .finding import Finding, Fix, Limits, Where
-from .layers_add_up import NoteSum, PairOfLayers, pairs_of
+from .pairs import NoteSum, Pair, in_words, pairs_of
 from .stage_report import (
     ChainLevels,
     StageLevels,
@@ -25,13 +25,14 @@ __all__ = [
     "HeardNote",
     "Limits",
     "NoteSum",
-    "PairOfLayers",
+    "Pair",
     "StageLevels",
     "StageReport",
     "Where",
     "any_matched",
     "chain_levels",
     "check",
+    "in_words",
     "levels_from",
     "match_of",
     "matches_wanted",

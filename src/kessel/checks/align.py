@@ -14,9 +14,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..patch import Edit, Layer, Oscillator, number, write
-from .evidence import Evidence, source_ratios
+from .evidence import Evidence, ratio_of
 from .finding import Fix, Limits
-from .layers_add_up import PairOfLayers, same_pair
+from .pairs import Pair, same_pair
 
 _Real = NDArray[np.float64]
 
@@ -36,7 +36,7 @@ class Choice:
     foreseen: float
 
 
-def _foreseen(pair: PairOfLayers, lowest: float, phases: _Real, delays: _Real) -> _Real:
+def _foreseen(pair: Pair, lowest: float, phases: _Real, delays: _Real) -> _Real:
     """Worst note's sum loss in dB, (2, phases, delays), the second row with the polarity flipped."""
     worst = np.full((2, phases.size, delays.size), np.inf)
     for note, a, b in zip(pair.notes, pair.a, pair.b, strict=True):
@@ -61,7 +61,7 @@ def _foreseen(pair: PairOfLayers, lowest: float, phases: _Real, delays: _Real) -
     return worst
 
 
-def _best(pair: PairOfLayers, lowest: float, phases: _Real, delays: _Real, flips: tuple[int, ...]) -> Choice:
+def _best(pair: Pair, lowest: float, phases: _Real, delays: _Real, flips: tuple[int, ...]) -> Choice:
     worst = _foreseen(pair, lowest, phases, delays)[list(flips)]
     best = worst.max()
     near = np.argwhere(worst >= best - _NEAR)
@@ -72,16 +72,19 @@ def _best(pair: PairOfLayers, lowest: float, phases: _Real, delays: _Real, flips
     return Choice(flips[row] == 1, float(phases[p]), float(delays[d]), float(worst[row, p, d]))
 
 
-def edits_of(layer: Layer, choice: Choice) -> tuple[Edit, ...]:
-    """The choice as edits of the layer."""
+def edits_of(pair: Pair, choice: Choice) -> tuple[Edit, ...]:
+    """The choice as edits of the turned layer, or of its one source."""
     edits: list[Edit] = []
+    layer = pair.turned
     if choice.flip:
-        edits.append(Edit(f"layers.{layer.id}.polarity", "normal" if layer.polarity == "flipped" else "flipped"))
+        part, path = layer, f"layers.{layer.id}.polarity"
+        if pair.sources:
+            part, path = pair.sources[0], f"layers.{layer.id}.sources.{pair.sources[0].id}.polarity"  # type: ignore[assignment]
+        edits.append(Edit(path, "normal" if part.polarity == "flipped" else "flipped"))
     if choice.phase:
-        lowest = min(source_ratios(layer))
-        for s in layer.sources:
+        for s in pair.sources[:1] or layer.sources:
             if isinstance(s, Oscillator):
-                ratio = 2.0 ** (s.octave + s.semitones / 12.0 + s.cents / 1200.0) / lowest
+                ratio = ratio_of(layer, s) / pair.own_ratio
                 phase = round((s.phase + choice.phase * ratio) % 360.0, 1)
                 edits.append(Edit(f"layers.{layer.id}.sources.{s.id}.phase", phase))
     if choice.delay_ms:
@@ -89,7 +92,7 @@ def edits_of(layer: Layer, choice: Choice) -> tuple[Edit, ...]:
     return tuple(edits)
 
 
-def _loose(layers: tuple[Layer, ...]) -> tuple[Edit, ...]:
+def restarting(layers: tuple[Layer, ...]) -> tuple[Edit, ...]:
     """Edits that make every oscillator of the layers restart on each note."""
     return tuple(
         Edit(f"layers.{layer.id}.sources.{s.id}.start", "restart")
@@ -99,33 +102,35 @@ def _loose(layers: tuple[Layer, ...]) -> tuple[Edit, ...]:
     )
 
 
-def _label(layer: Layer, choice: Choice, restart: bool) -> str:
+def _label(name: str, choice: Choice, restart: bool) -> str:
     parts = []
     if restart:
         parts.append("restart the oscillators")
     if choice.phase:
-        parts.append(f"turn the start of {layer.name} by {write(choice.phase, 'deg')}")
+        parts.append(f"turn the start of {name} by {write(choice.phase, 'deg')}")
     if choice.flip:
-        parts.append(f"flip the polarity of {layer.name}")
+        parts.append(f"flip the polarity of {name}")
     if choice.delay_ms:
-        parts.append(f"delay {layer.name} by {write(choice.delay_ms, 'ms')}")
+        parts.append(f"delay {name} by {write(choice.delay_ms, 'ms')}")
     text = ", ".join(parts)
     return text[:1].upper() + text[1:]
 
 
-def _choices(pair: PairOfLayers) -> Iterator[Choice]:
-    lowest = min(source_ratios(pair.turned))
+def _choices(pair: Pair) -> Iterator[Choice]:
+    lowest = pair.own_ratio
     period = 1000.0 / min(n.hz for n in pair.notes)
     none, delays = np.zeros(1), np.linspace(0.0, 0.5 * period, DELAYS)
     yield _best(pair, lowest, PHASES, none, (0, 1))
     yield _best(pair, lowest, none, none, (1,))
+    if pair.sources:
+        return
     yield _best(pair, lowest, none, delays, (0,))
     yield _best(pair, lowest, PHASES[::2], delays, (0, 1))
 
 
-def align_fixes(e: Evidence, pair: PairOfLayers, limits: Limits) -> tuple[Fix, ...]:
+def align_fixes(e: Evidence, pair: Pair, limits: Limits) -> tuple[Fix, ...]:
     """Fixes for a pair that cancels, each rendered and measured, the best first; only those that help are offered."""
-    loose = _loose((pair.turned, *pair.first))
+    loose = restarting((pair.turned, *pair.first))
     start = pair
     if loose:
         again = same_pair(e.with_edits(loose), pair)
@@ -139,7 +144,7 @@ def align_fixes(e: Evidence, pair: PairOfLayers, limits: Limits) -> tuple[Fix, .
     layer = start.turned
     most = number(e.patch, f"layers.{layer.id}.delay").high
     for choice in _choices(start):
-        own = edits_of(layer, choice)
+        own = edits_of(start, choice)
         edits = (*loose, *own)
         kind = choice.flip, choice.phase != 0.0, choice.delay_ms != 0.0
         if not own or kind in kinds or layer.delay + choice.delay_ms > most or choice.foreseen <= start.worst.sum_loss:
@@ -147,7 +152,7 @@ def align_fixes(e: Evidence, pair: PairOfLayers, limits: Limits) -> tuple[Fix, .
         kinds.add(kind)
         measured = same_pair(e.with_edits(edits), pair)
         if measured is not None and measured.worst.sum_loss > pair.worst.sum_loss + 0.5:
-            tried[edits] = Fix(_label(layer, choice, bool(loose)), edits, measured.worst.sum_loss)
+            tried[edits] = Fix(_label(start.own, choice, bool(loose)), edits, measured.worst.sum_loss)
     good = [f for f in tried.values() if f.after is not None and f.after >= limits.sum_loss_db]
     if good:
         return tuple(good[:3])

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from functools import partial
 from typing import Any
 
 import numpy as np
@@ -64,7 +65,10 @@ def stage_clips(e: Evidence, limits: Limits) -> list[Finding]:
             continue
         over = peak - limits.clip_dbfs + 0.5
         layers, whose = _whose(e.patch, path)
-        fix = _softer_sources(e, layer, over, path) if layer is not None else _softer_item(e, path, stage, over)
+        if layer is not None:
+            fixes = e.sought(partial(_softer_sources, e, layer, over, path))
+        else:
+            fixes = e.sought(partial(_softer_item, e, path, stage, over))
         return [
             Finding(
                 check="stage-clips",
@@ -76,7 +80,7 @@ def stage_clips(e: Evidence, limits: Limits) -> list[Finding]:
                 limit=limits.clip_dbfs,
                 limit_text=f"at most {write(limits.clip_dbfs, 'dB')}FS",
                 where=Where(layers, path=path),
-                fixes=(fix,) if fix else (),
+                fixes=fixes,
             )
         ]
     return []
@@ -132,8 +136,11 @@ def wet_lows(e: Evidence, limits: Limits) -> list[Finding]:
         level = _wet(e, place, path, limits.wet_low_hz)
         if level is None or level <= -24.0:
             continue
-        edit = Edit(f"{path}.low_cut", 150.0)
-        after = _wet(e.with_edits((edit,)), place, path, limits.wet_low_hz)
+        fix = e.cure(
+            [("Low cut to 150 Hz", (Edit(f"{path}.low_cut", 150.0),))],
+            lambda x, place=place, path=path: _wet(x, place, path, limits.wet_low_hz),  # type: ignore[misc]
+            lambda level: level <= -24.0,
+        )
         layers, whose = _whose(e.patch, path)
         found.append(
             Finding(
@@ -147,7 +154,7 @@ def wet_lows(e: Evidence, limits: Limits) -> list[Finding]:
                 limit=-24.0,
                 limit_text=f"at most {write(-24.0, 'dB')}",
                 where=Where(layers, low_hz=20.0, high_hz=limits.wet_low_hz, path=path),
-                fixes=(Fix("Low cut to 150 Hz", (edit,), after),),
+                fixes=(fix,) if fix else (),
             )
         )
     return found
@@ -177,7 +184,7 @@ def lows_pump(e: Evidence, limits: Limits) -> list[Finding]:
             continue
         own = f"{path}.bands.{band.id}"
         ratios = [min(r, band.down_ratio) for r in (2.0, 1.5, 1.2, 1.0)]
-        fix = first_that_holds(
+        fix = e.cure(
             (
                 (
                     f"{band.name} down ratio to {write(r, 'x')}",
@@ -185,7 +192,7 @@ def lows_pump(e: Evidence, limits: Limits) -> list[Finding]:
                 )
                 for r in ratios
             ),
-            lambda edits, path=path, band=band: _swing(e.with_edits(edits), path, band.id),  # type: ignore[misc]
+            lambda x, path=path, band=band: _swing(x, path, band.id),  # type: ignore[misc]
             lambda swing: swing <= limits.pump_db,
         )
         layers, whose = _whose(e.patch, path)
@@ -227,7 +234,7 @@ def folds_back(e: Evidence, limits: Limits) -> list[Finding]:
             continue
         drives = dict.fromkeys(max(0.0, round(item.drive - down, 1)) for down in (6.0, 12.0, 18.0, 24.0, 36.0))
         fix = first_that_holds(
-            ((f"Drive to {write(drive, 'dB')}", (Edit(f"{path}.drive", drive),)) for drive in drives),
+            ((f"Drive to {write(drive, 'dB')}", (Edit(f"{path}.drive", drive),)) for drive in drives if e.seeks),
             lambda edits, item=item, into=into: alias_of(  # type: ignore[misc]
                 item.model_copy(update={"drive": edits[0].value}), into
             ),
@@ -302,9 +309,9 @@ def crest_lost(e: Evidence, limits: Limits) -> list[Finding]:
         if lost is None or lost <= limits.crest_db:
             continue
         worst = max(each, key=lambda p: each[p])
-        fix = first_that_holds(
+        fix = e.cure(
             _less_of(e.patch, worst, (70.0, 50.0, 30.0)),
-            lambda edits, place=place: _losses(e.with_edits(edits), place)[0],  # type: ignore[misc]
+            lambda x, place=place: _losses(x, place)[0],  # type: ignore[misc]
             lambda lost: lost <= limits.crest_db,
         )
         layers, whose = _whose(e.patch, place)
@@ -362,9 +369,9 @@ def movement_flattened(e: Evidence, limits: Limits) -> list[Finding]:
         left = _left(e, place, path)
         if left is None or left >= 100.0 * limits.flat_share:
             continue
-        fix = first_that_holds(
+        fix = e.cure(
             _less_of(e.patch, path, (60.0, 40.0, 25.0)),
-            lambda edits, place=place, path=path: _left(e.with_edits(edits), place, path),  # type: ignore[misc]
+            lambda x, place=place, path=path: _left(x, place, path),  # type: ignore[misc]
             lambda left: left >= 100.0 * limits.flat_share,
         )
         layers, whose = _whose(e.patch, path)

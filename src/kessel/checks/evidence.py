@@ -2,19 +2,22 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from functools import cached_property
+from typing import Any, TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
 
-from ..engine import RATE, Loop, Stop, Stopped, Takes, Taps, render_loop, samples_per_beat, tap_chain
-from ..measure import Measures, Spectrum, decibels, fit_tones, measure
+from ..engine import RATE, Loop, Stop, Stopped, Takes, Taps, render_layer, render_loop, samples_per_beat, tap_chain
+from ..measure import Measures, Spectrum, decibels, measure, tones_of
 from ..patch import Edit, Layer, Oscillator, Patch, apply, pitch_hz
+from .finding import Fix, first_that_holds
 
 _Complex = NDArray[np.complex128]
 _Real = NDArray[np.float64]
+_Made = TypeVar("_Made")
 
 ONSET_SECONDS = 0.08
 
@@ -49,26 +52,78 @@ def source_ratios(layer: Layer) -> list[float]:
     """Frequency of every heard oscillator of a layer against the note, strongest first."""
     heard = [s for s in layer.sources if isinstance(s, Oscillator) and s.to != "nowhere" and s.level > -60]
     heard.sort(key=lambda s: -s.level)
-    return [2.0 ** (s.octave + s.semitones / 12.0 + s.cents / 1200.0) for s in heard]
+    return [ratio_of(layer, s) for s in heard]
+
+
+def ratio_of(layer: Layer, source: Oscillator) -> float:
+    """Frequency of an oscillator against the note, as its layer plays it."""
+    shift = layer.play.transpose / 12.0 + layer.play.fine / 1200.0
+    return float(source.ratio * 2.0 ** (shift + source.octave + source.semitones / 12.0 + source.cents / 1200.0))
+
+
+def frame_plan(note: HeardNote, hz: float, glide_ms: float = 0.0) -> tuple[NDArray[np.int64], int]:
+    """Where the frames of a note's steady part begin, in samples after its start, and their size.
+
+    The steady part begins after 80 ms, four periods or the glide; a short note is taken whole. No frames when it holds
+    less than one and a half periods.
+    """
+    period = RATE / hz
+    size = round(max(4.0 * period, 0.06 * RATE))
+    skip = round(max(ONSET_SECONDS * RATE, 4.0 * period, glide_ms * RATE / 1000.0))
+    if note.length - skip < size:
+        skip = min(round(0.01 * RATE), note.length // 8)
+        size = min(size, note.length - skip)
+    if size < 1.5 * period:
+        return np.zeros(0, dtype=np.int64), 0
+    return np.arange(skip, note.length - size + 1, max(1, size // 2)), size
 
 
 class Evidence:
     """Measured figures of a patch, made when first asked for."""
 
-    def __init__(self, patch: Patch, takes: Takes | None = None, stop: Stop | None = None) -> None:
+    def __init__(self, patch: Patch, takes: Takes | None = None, stop: Stop | None = None, seeks: bool = True) -> None:
+        """``seeks``: whether checks look for fixes, which means rendering the patch with each in place."""
         self.patch = patch
+        self.seeks = seeks
         self.takes = takes or Takes()
         self.stop = stop or Stop()
         self.loop: Loop = render_loop(patch, self.takes, self.stop)
         self.notes = heard_notes(patch)
         self._layers: dict[str, Spectrum] = {}
         self._mids: dict[str | None, _Real] = {}
-        self._partials: dict[tuple[str | None, str, float, int, float], _Complex] = {}
+        self._partials: dict[tuple[str, float, int, float], _Complex] = {}
         self._taps: dict[str, Taps] = {}
+        self._once: dict[str, Any] = {}
 
     def with_edits(self, edits: Sequence[Edit]) -> Evidence:
         """Evidence of the patch with edits in place, from the same kept work; gives up when this one does."""
-        return Evidence(apply(self.patch, edits), self.takes, self.stop)
+        return Evidence(apply(self.patch, edits), self.takes, self.stop, False)
+
+    def once(self, what: str, make: Callable[[], _Made]) -> _Made:
+        """What ``make`` finds, made when it is first asked for under this name."""
+        if what not in self._once:
+            self._once[what] = make()
+        made: _Made = self._once[what]
+        return made
+
+    def sought(self, seek: Callable[[], tuple[Fix, ...] | Fix | None]) -> tuple[Fix, ...]:
+        """What ``seek`` finds, when fixes are looked for."""
+        found = seek() if self.seeks else None
+        return found if isinstance(found, tuple) else (found,) if found is not None else ()
+
+    def cure(
+        self,
+        ways: Iterable[tuple[str, tuple[Edit, ...]]],
+        measured: Callable[[Evidence], float | None],
+        holds: Callable[[float], bool],
+    ) -> Fix | None:
+        """Of ways to cure something, the mildest first, the first with which the measure holds, else the last.
+
+        measured: the figure with a way in place; None, where there is none any more, holds.
+        """
+        if not self.seeks:
+            return None
+        return first_that_holds(ways, lambda edits: measured(self.with_edits(edits)), holds)
 
     @cached_property
     def sum(self) -> Measures:
@@ -114,33 +169,33 @@ class Evidence:
     def frames(self, signals: list[_Real], note: HeardNote, hz: float, count: int, glide_ms: float = 0.0) -> _Complex:
         """Amplitudes of partials 1..count of ``hz`` over a note's steady part, (frames, signals, count).
 
-        signals: (n,) loops. The steady part begins after 80 ms, four periods or the glide; a short note is taken whole.
+        signals: (n,) loops. Frames as ``frame_plan`` has them.
         """
         if self.stop.asked:
             raise Stopped
-        period = RATE / hz
-        size = round(max(4.0 * period, 0.06 * RATE))
-        skip = round(max(ONSET_SECONDS * RATE, 4.0 * period, glide_ms * RATE / 1000.0))
-        if note.length - skip < size:
-            skip = min(round(0.01 * RATE), note.length // 8)
-            size = min(size, note.length - skip)
-        if size < 1.5 * period:
+        starts, size = frame_plan(note, hz, glide_ms)
+        if starts.size == 0:
             return np.zeros((0, len(signals), count), dtype=np.complex128)
-        starts = np.arange(skip, note.length - size + 1, max(1, size // 2))
         tones = hz * np.arange(1, max(1, min(max(count, 12), int(0.45 * RATE / hz))) + 1)
         out = np.zeros((starts.size, len(signals), count), dtype=np.complex128)
         got = min(count, tones.size)
         # all frames are as long and hold the same tones: one fit serves them all
         rows = np.stack([self.stretch(s, note, int(start), size) for start in starts for s in signals])
-        out[:, :, :got] = fit_tones(rows, tones)[0][:, :got].reshape(starts.size, len(signals), got)
+        out[:, :, :got] = tones_of(rows, tones)[:, :got].reshape(starts.size, len(signals), got)
         return out
 
     def partials(self, layer: str | None, note: HeardNote, hz: float, count: int, glide_ms: float) -> _Complex:
         """As ``frames`` for the middle of a layer, or of the worked path for None, each kept; (frames, count)."""
-        key = (layer, note.id, hz, count, glide_ms)
+        key = (note.id, hz, count, glide_ms)
         if key not in self._partials:
-            self._partials[key] = self.frames([self.middle(layer)], note, hz, count, glide_ms)[:, 0]
-        return self._partials[key]
+            # one fit serves all that sounds
+            signals = [self.middle(i) for i in self._pitched]
+            self._partials[key] = self.frames(signals, note, hz, count, glide_ms)
+        return self._partials[key][:, self._pitched.index(layer)]
+
+    @cached_property
+    def _pitched(self) -> list[str | None]:
+        return [*(x.id for x in self.patch.layers if has_pitch(x)), None]
 
     def note_hz(self, note: HeardNote, ratio: float) -> float:
         """Frequency of a source at ``ratio`` on a note."""
@@ -152,6 +207,41 @@ class Evidence:
             x = self.loop.worked if layer is None else self.loop.layers[layer]
             self._mids[layer] = 0.5 * (x[0] + x[1])
         return self._mids[layer]
+
+    def strongest(self, note: HeardNote) -> float:
+        """Amplitude of the strongest partial of any layer, or of the worked path, on a note."""
+        if self.base_ratio is None:
+            return 0.0
+        hz = self.note_hz(note, self.base_ratio)
+        self.partials(None, note, hz, 8, 0.0)
+        found = self._partials[note.id, hz, 8, 0.0]
+        return float(np.sqrt(np.square(np.abs(found)).mean(axis=0)).max()) if found.size else 0.0
+
+    def onset(self, signals: list[_Real], note: HeardNote, hz: float, count: int) -> _Complex:
+        """Amplitudes of partials 1..count over the first 80 ms or four periods of a note, (signals, count)."""
+        size = min(note.length, round(max(ONSET_SECONDS * RATE, 4.0 * RATE / hz)))
+        out = np.zeros((len(signals), count), dtype=np.complex128)
+        if size >= 1.5 * RATE / hz:
+            tones = hz * np.arange(1, max(1, min(max(count, 12), int(0.45 * RATE / hz))) + 1)
+            rows = np.stack([self.stretch(s, note, 0, size) for s in signals])
+            got = min(count, tones.size)
+            out[:, :got] = tones_of(rows, tones)[:, :got]
+        return out
+
+    def alone(self, layer: Layer, source: str) -> _Real:
+        """The middle of a layer's loop with one of its sources alone, before its chain, (n,)."""
+
+        def make() -> _Real:
+            edits = [Edit(f"layers.{layer.id}.chain", [])]
+            edits += [
+                Edit(f"layers.{layer.id}.sources.{s.id}.to", "nowhere")
+                for s in layer.sources
+                if s.id != source and s.to != "nowhere"
+            ]
+            x = render_layer(apply(self.patch, edits), layer.id, self.takes, self.stop)
+            return np.asarray(0.5 * (x[0] + x[1]))
+
+        return self.once(f"alone {layer.id} {source}", make)
 
     @cached_property
     def middle_of_sum(self) -> _Real:

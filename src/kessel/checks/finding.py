@@ -90,7 +90,10 @@ class Where:
 
 @dataclass(frozen=True)
 class Finding:
-    """One measurement held against its limit. ``text`` is a plain sentence with the figure in it."""
+    """One measurement held against its limit. ``text`` is a plain sentence with the figure in it.
+
+    limit_name: the field of the limits that it is held against, where it is one.
+    """
 
     check: str
     verdict: Verdict
@@ -100,6 +103,7 @@ class Finding:
     unit: str
     limit: float
     limit_text: str
+    limit_name: str = ""
     where: Where = field(default_factory=Where)
     fixes: tuple[Fix, ...] = ()
     evidence: tuple[tuple[str, float | None], ...] = ()

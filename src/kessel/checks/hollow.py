@@ -23,6 +23,11 @@ def note_levels(e: Evidence, note: HeardNote, hz: float) -> dict[str, np.ndarray
 
 
 def worst_note(e: Evidence) -> tuple[float, HeardNote, float, str] | None:
+    """As ``_worst_note`` finds it, once for each piece of evidence."""
+    return e.once("worst note", lambda: _worst_note(e))
+
+
+def _worst_note(e: Evidence) -> tuple[float, HeardNote, float, str] | None:
     """How far the fundamental is under the strongest of 2..4 on the worst note; the note, Hz, and its best layer."""
     ratio = e.base_ratio
     if ratio is None:
@@ -69,7 +74,7 @@ def hollow(e: Evidence, limits: Limits) -> list[Finding]:
         text = f"Fundamental {write(under, 'dB')} under its overtones, worst note {name}"
     else:
         text = f"Fundamental {write(-under, 'dB')} over its overtones, lowest on {name}"
-    fix = _fix(e, best, under - limits.hollow_db) if fails else None
+    fixes = e.sought(lambda: _fix(e, best, under - limits.hollow_db)) if fails else ()
     return [
         Finding(
             check="hollow",
@@ -81,6 +86,6 @@ def hollow(e: Evidence, limits: Limits) -> list[Finding]:
             limit=limits.hollow_db,
             limit_text=f"at most {write(limits.hollow_db, 'dB')} under",
             where=Where((best,) if fails else (), name, note.beat, hz / 1.12, hz * 1.12),
-            fixes=(fix,) if fix else (),
+            fixes=fixes,
         )
     ]

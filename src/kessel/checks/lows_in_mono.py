@@ -87,7 +87,7 @@ def lows_in_mono(e: Evidence, limits: Limits) -> list[Finding]:
             limit=limits.low_mono_loss_db,
             limit_text=f"at least {write(limits.low_mono_loss_db, 'dB')}",
             where=Where((layer.id,) if layer else (), low_hz=_FROM, high_hz=high),
-            fixes=_fixes(e, limits, layer.id if layer else None) if fails else (),
+            fixes=e.sought(lambda: _fixes(e, limits, layer.id if layer else None)) if fails else (),
             evidence=(("correlation", s.correlation(_FROM, high)),),
         )
     ]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import partial
 from itertools import pairwise
 
 import numpy as np
@@ -101,9 +102,9 @@ def idle_movement(e: Evidence, limits: Limits) -> list[Finding]:
         change = _changes(e, m, layer)
         if change > _SILENT_MOVE:
             continue
-        fix = _to_the_sound(e, m, layer)
+        fixes = e.sought(partial(_to_the_sound, e, m, layer))
         text = f"From {control.write(low)} to {control.write(high)} nothing sounds: it changes {write(change, 'dB')}"
-        found.append(_idle(name, text, change, "dB", _SILENT_MOVE, m, layers, (fix,) if fix else (), low, high))
+        found.append(_idle(name, text, change, "dB", _SILENT_MOVE, m, layers, fixes, low, high))
     return found
 
 

@@ -9,6 +9,7 @@ from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.fft import next_fast_len, rfft
 
 from ..engine import RATE, Stop, Stopped, Takes, Taps, places_of_chains, tap_chain, through_item
 from ..measure import Spectrum, decibels, fit_tones, loudness
@@ -191,11 +192,12 @@ def alias_of(part: Distortion, into: _Real) -> float | None:
     The tone is as high as what holds 99 % of the power that goes in, and as loud as the loudest of it, at a frequency
     whose partials fall between those that fold.
     """
-    power = np.abs(np.fft.rfft(into.mean(axis=0))) ** 2
+    size = next_fast_len(into.shape[1], real=True)
+    power = np.abs(rfft(into.mean(axis=0), size)) ** 2
     peak = float(np.abs(into).max(initial=0.0))
     if peak < 1e-4 or part.curve == "crush":
         return None
-    edge = float(np.searchsorted(np.cumsum(power), 0.99 * power.sum())) * RATE / into.shape[1]
+    edge = float(np.searchsorted(np.cumsum(power), 0.99 * power.sum())) * RATE / size
     n = 1 << 15
     k = max(3, round(min(max(edge, 110.0), 4000.0) * n / RATE)) | 1
     x = peak * np.sin(2.0 * np.pi * k * np.arange(3 * n) / n)

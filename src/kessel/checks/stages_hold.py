@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 import numpy as np
 
 from ..engine import complex_response
 from ..patch import AllpassRow, Comb, Edit, Filter, Ladder, Layer, Stage, note_name, number, write
 from .evidence import Evidence, HeardNote, has_pitch, source_ratios
-from .finding import Finding, Fix, Limits, Where, first_that_holds
+from .finding import Finding, Fix, Limits, Where
 from .hollow import note_levels, worst_note
 
 _RINGS = 3.0
@@ -46,7 +48,7 @@ def _gentler(
     milder = (m for m in (70.0, 50.0, 30.0) if m < stage.mix)
     ways = [(f"{stage.name} mix to {m:.0f} %", (Edit(f"{path}.mix", m),)) for m in milder]
     ways.append((f"Switch {stage.name} off", (Edit(f"{path}.on", False),)))
-    return first_that_holds(ways, lambda edits: _loss(e.with_edits(edits), bare, note, hz), lambda loss: loss <= limit)
+    return e.cure(ways, lambda x: _loss(x, bare, note, hz), lambda loss: loss <= limit)
 
 
 def fundamental_shut(e: Evidence, limits: Limits) -> list[Finding]:
@@ -71,7 +73,7 @@ def fundamental_shut(e: Evidence, limits: Limits) -> list[Finding]:
             loss = _loss(e, bare, note, hz)
             if loss <= limits.shut_db:
                 continue
-            fix = _gentler(e, bare, note, hz, path, stage, limits.shut_db)
+            fixes = e.sought(partial(_gentler, e, bare, note, hz, path, stage, limits.shut_db))
             found.append(
                 Finding(
                     check="fundamental-shut",
@@ -84,7 +86,7 @@ def fundamental_shut(e: Evidence, limits: Limits) -> list[Finding]:
                     limit=limits.shut_db,
                     limit_text=f"at most {write(limits.shut_db, 'dB')} taken away",
                     where=Where((layer.id,), note_name(note.pitch), note.beat, hz / 1.12, hz * 1.12, path),
-                    fixes=(fix,) if fix else (),
+                    fixes=fixes,
                 )
             )
     return found
@@ -97,9 +99,9 @@ def _less(e: Evidence, path: str, name: str, present: float, peak: float, limit:
     if name == "resonance":
         values[0] = max(0.0, present - peak + limit - 1.0)
     tidied = [control.tidy(v) for v in values]
-    fix = first_that_holds(
+    fix = e.cure(
         ((f"{control.name} to {control.write(v)}", (Edit(f"{path}.{name}", v),)) for v in tidied),
-        lambda edits: e.with_edits(edits).stages[path][0],
+        lambda x: x.stages[path][0],
         lambda peak: peak <= limit,
     )
     # what hardly helps is no cure
@@ -123,7 +125,7 @@ def resonance_clips(e: Evidence, limits: Limits) -> list[Finding]:
             most = float(getattr(stage, name)) if values is None else float(np.nanmax(np.abs(values)))
             if abs(most) < (_RINGS if name == "resonance" else _FEEDS):
                 continue
-            fix = _less(e, path, name, float(getattr(stage, name)), peak, limits.clip_dbfs)
+            fixes = e.sought(partial(_less, e, path, name, float(getattr(stage, name)), peak, limits.clip_dbfs))
             found.append(
                 Finding(
                     check="resonance-clips",
@@ -135,7 +137,7 @@ def resonance_clips(e: Evidence, limits: Limits) -> list[Finding]:
                     limit=limits.clip_dbfs,
                     limit_text=f"at most {write(limits.clip_dbfs, 'dB')}FS",
                     where=Where((layer.id,), path=f"{path}.{control.name.lower()}"),
-                    fixes=(fix,) if fix else (),
+                    fixes=fixes,
                 )
             )
     return found

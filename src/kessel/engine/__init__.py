@@ -7,7 +7,7 @@ from .backing import BackingRun, Track, beat_track, kick_beats, loop_track
 from .engine import Engine
 from .keys import layer_key, span_of
 from .knobs import gain_of
-from .loop import Loop, render_bars, render_loop, render_sum
+from .loop import Loop, render_bars, render_layer, render_loop, render_sum
 from .pictures import (
     SourcePicture,
     audio_outline,
@@ -63,6 +63,7 @@ __all__ = [
     "mover_over",
     "places_of_chains",
     "render_bars",
+    "render_layer",
     "render_loop",
     "render_sum",
     "response_of",

@@ -352,6 +352,18 @@ def render_loop(patch: Patch, takes: Takes | None = None, stop: Stop | None = No
     return Loop(whole, own, worked, meters, travel, made.peak, traces=traces)
 
 
+def render_layer(patch: Patch, layer_id: str, takes: Takes, stop: Stop) -> Array:
+    """One pass of a layer alone, behind its chain and at its place, as early as it can be, (2, n). Raises Stopped."""
+    layer = patch.layer(layer_id)
+    if followed(patch)[layer_id]:
+        take = take_layers(patch, takes, stop)[layer_id]
+    else:
+        voices = take_voices_of(patch, layer, {}, takes, stop)
+        take = take_chain(patch, layer, voices, stop, {}, Record())
+    span = span_of(patch)
+    return joined(placed(layer, take, 0), span.pre + take.latency, span.length)
+
+
 def render_bars(patch: Patch, bars: int, takes: Takes | None = None) -> Array:
     """``bars`` bars of the running loop, (2, n) float64, repeating or cutting the phrase."""
     whole = render_loop(patch, takes).sum

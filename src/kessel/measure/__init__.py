@@ -1,9 +1,9 @@
 """Audio to numbers. Knows no patch: arrays in, figures out, None where a figure has no value."""
 
-from .alignment import Alignment, PairSums, align, pair_sums
+from .alignment import Alignment, PairSums, align, coherence_over, lag_of_cross, pair_sums
 from .levels import crest_db, dc_offset, decibels, true_peak
 from .loudness import Loudness, loudness
-from .partials import fit_tones, partials, whole_periods
+from .partials import fit_tones, partials, tones_of, whole_periods
 from .pitch import detect_pitch
 from .report import Band, Measures, measure
 from .spectrogram import moment, spectrogram
@@ -19,6 +19,7 @@ __all__ = [
     "PairSums",
     "Spectrum",
     "align",
+    "coherence_over",
     "correlation",
     "correlation_frames",
     "crest_db",
@@ -26,6 +27,7 @@ __all__ = [
     "decibels",
     "detect_pitch",
     "fit_tones",
+    "lag_of_cross",
     "loudness",
     "measure",
     "moment",
@@ -34,6 +36,7 @@ __all__ = [
     "partials",
     "spectrogram",
     "third_octaves",
+    "tones_of",
     "true_peak",
     "whole_periods",
 ]

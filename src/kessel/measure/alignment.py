@@ -139,16 +139,46 @@ def _pick(lags: _Real, r: _Real) -> tuple[float, bool, int]:
     return lag, near.size > 1, 1 if r[i] >= 0 else -1
 
 
-def _lag_of_tones(a: _Complex, b: _Complex, hz: _Real) -> tuple[float, bool, int]:
-    """Lag of tones from their amplitudes; whitened when there are three or more (Knapp and Carter 1976)."""
-    common = np.flatnonzero((np.abs(a) > _COMMON * np.abs(a).max()) & (np.abs(b) > _COMMON * np.abs(b).max()))
-    cross = np.conj(a[common]) * b[common]
-    if common.size >= 3:
+def lag_of_cross(cross: _Complex, hz: _Real) -> tuple[float, bool, int]:
+    """Lag in seconds of B behind A, whether another answer is within 5 %, and the polarity.
+
+    cross: conj(a) b of the common partials, (partials,), at hz, the lowest first; whitened when there are three or
+    more (Knapp and Carter 1976).
+    """
+    if cross.size >= 3:
         cross = cross / np.maximum(np.abs(cross), 1e-30)
-    reach = 0.5 / float(hz[common[0]])
+    reach = 0.5 / float(hz[0])
     lags = np.linspace(-reach, reach, 4001)
-    r = np.real(cross @ np.exp(2j * np.pi * hz[common][:, None] * lags)) / np.abs(cross).sum()
+    r = np.real(cross @ np.exp(2j * np.pi * hz[:, None] * lags)) / max(float(np.abs(cross).sum()), 1e-30)
     return _pick(lags, r)
+
+
+def _lag_of_tones(a: _Complex, b: _Complex, hz: _Real) -> tuple[float, bool, int]:
+    """Lag of tones from their amplitudes."""
+    common = np.flatnonzero((np.abs(a) > _COMMON * np.abs(a).max()) & (np.abs(b) > _COMMON * np.abs(b).max()))
+    return lag_of_cross(np.conj(a[common]) * b[common], hz[common])
+
+
+def coherence_over(a: _Real, b: _Real, hz: _Real, width: float = 1.0 / 6.0) -> _Real:
+    """Coherence of two loops a and b, (n,), in bands of ``width`` octaves around each of hz, (bands,), 0..1.
+
+    From averaged spectra (Carter, Knapp and Nuttall 1973); not a number where either is silent.
+    """
+    size = min(a.size // 4, RATE // 2)
+    powers = [csd(x, y, RATE, nperseg=size) for x, y in ((a, a), (b, b), (a, b))]
+    bins = powers[0][0]
+    pa, pb, pab = np.abs(powers[0][1]), np.abs(powers[1][1]), powers[2][1]
+    found = np.full(hz.size, np.nan)
+    floor = 1e-7 * max(float(pa.max(initial=0.0)), 1e-20), 1e-7 * max(float(pb.max(initial=0.0)), 1e-20)
+    half = 2.0 ** (width / 2.0)
+    for i, f in enumerate(hz):
+        low, high = np.searchsorted(bins, [f / half, f * half])
+        inside = slice(low, max(high, low + 1))
+        weight = np.sqrt(pa[inside] * pb[inside])
+        loud = (pa[inside].max(initial=0.0) > floor[0]) and (pb[inside].max(initial=0.0) > floor[1])
+        if loud and weight.sum() > 0:
+            found[i] = min(1.0, float(np.abs(pab[inside]).sum() / weight.sum()))
+    return found
 
 
 def _lag_of_noise(x: _Real, low: float) -> tuple[float, bool, int]:

@@ -45,14 +45,17 @@ class Spectrum:
 
     @classmethod
     def of(cls, x: Audio, wrap: bool = False) -> Spectrum:
-        """Of x, (1 or 2, n), at 48 kHz, by Hann windows of 1.4 s with three quarters overlap (Welch 1967).
+        """Of x, (1 or 2, n), at 48 kHz, by Hann windows of 1.4 s (Welch 1967).
+
+        They overlap by two thirds, the least with which every moment counts as much.
 
         wrap: x is a loop and goes on at its start.
         """
         n = x.shape[1]
-        two = np.vstack([x, x]) if x.shape[0] == 1 else x
+        same = x.shape[0] == 1 or bool(np.array_equal(x[0], x[1]))
+        two = x[:1] if same else x
         size = min(WINDOW, n) if not wrap else WINDOW
-        hop = max(1, size // 4)
+        hop = max(1, size // 3)
         if wrap:
             count = max(1, math.ceil(n / hop))
             starts = np.round(np.arange(count) * n / count).astype(np.int64)
@@ -65,11 +68,17 @@ class Spectrum:
         for start in starts:
             part = two[:, np.arange(start, start + size) % n] if wrap else two[:, start : start + size]
             f = np.fft.rfft(part * taper, axis=1)
-            p0, p1 = (np.square(f[c].real) + np.square(f[c].imag) for c in (0, 1))
+            p0 = np.square(f[0].real) + np.square(f[0].imag)
             left += p0
+            if same:
+                np.maximum(hold, p0, out=hold)
+                continue
+            p1 = np.square(f[1].real) + np.square(f[1].imag)
             right += p1
             cross += f[0].real * f[1].real + f[0].imag * f[1].imag
             np.maximum(hold, 0.5 * (p0 + p1), out=hold)
+        if same:
+            right, cross = left, left
         left, right, cross = (a * (scale / len(starts)) for a in (left, right, cross))
         mid = 0.25 * (left + right + 2.0 * cross)
         return cls(RATE / size, left, right, mid, cross, hold * scale)
