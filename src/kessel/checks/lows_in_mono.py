@@ -86,6 +86,7 @@ def lows_in_mono(e: Evidence, limits: Limits) -> list[Finding]:
             unit="dB",
             limit=limits.low_mono_loss_db,
             limit_text=f"at least {write(limits.low_mono_loss_db, 'dB')}",
+            limit_name="low_mono_loss_db",
             where=Where((layer.id,) if layer else (), low_hz=_FROM, high_hz=high),
             fixes=e.sought(lambda: _fixes(e, limits, layer.id if layer else None)) if fails else (),
             evidence=(("correlation", s.correlation(_FROM, high)),),
@@ -114,6 +115,7 @@ def mono_loss(e: Evidence, limits: Limits) -> list[Finding]:
             unit="dB",
             limit=limits.mono_loss_db,
             limit_text=f"at least {write(limits.mono_loss_db, 'dB')}",
+            limit_name="mono_loss_db",
             where=Where(low_hz=worst.low_hz if worst else None, high_hz=worst.high_hz if worst else None),
         )
     ]

@@ -204,6 +204,7 @@ def _short_level(e: Evidence, layer: Layer, note: HeardNote, db: float, limits: 
         unit="dB",
         limit=-limits.opening_db,
         limit_text=f"at least {write(-limits.opening_db, 'dB')}",
+        limit_name="opening_db",
         where=Where((layer.id,), note_name(note.pitch), note.beat, path=edit.path),
         fixes=(Fix(f"Attack to {control.write(float(edit.value))}", (edit,), after),),
     )

@@ -44,6 +44,7 @@ def output_peak(e: Evidence, limits: Limits) -> list[Finding]:
             unit="dBTP",
             limit=limits.peak_dbtp,
             limit_text=f"at most {write(limits.peak_dbtp, 'dB')}TP",
+            limit_name="peak_dbtp",
             fixes=e.sought(lambda: _fixes(e, limits, peak - limits.peak_dbtp)) if fails else (),
             evidence=(("peak_before_ceiling_linear", before),),
         )

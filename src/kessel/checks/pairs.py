@@ -23,7 +23,7 @@ INCOHERENT = 0.5
 _BEATS = 0.8
 """Coherence that a pair has once its beat is taken out, for it to be one beat and no wander."""
 _QUIET = 1e-3
-_HEARD = 10.0 ** (-30.0 / 20.0)
+_HEARD = 10.0 ** (-24.0 / 20.0)
 """Of the strongest partial on a note: what two sounds share under it is no overlap that anybody hears."""
 _LOUD = 10.0 ** (-25.0 / 20.0)
 
@@ -33,7 +33,7 @@ class NoteSum:
     """How a pair adds on one note; losses in dB over the steady part, phase in degrees.
 
     a, b: amplitudes at the lowest common partial over the steady part, b in step with what it is on average; low,
-    high: 5th percentile and most of the sum loss over the note. onset_loss: over the first 80 ms or four periods.
+    high: 5th percentile and most of the sum loss over the note.
     lag_ms: of the turned one behind the other; beat_hz: None for a pair that keeps step or wanders. common: how many
     partials both have; share: of the strongest partial on the note.
     """
@@ -49,7 +49,6 @@ class NoteSum:
     high: float
     a: float
     b: float
-    onset_loss: float | None
     lag_ms: float
     ambiguous: bool
     polarity: int
@@ -145,10 +144,8 @@ def _beat(cross: _Complex, hop: float) -> float | None:
     return abs(step) / (2.0 * math.pi * hop)
 
 
-def _note_sum(
-    note: HeardNote, hz: float, a: _Complex, b: _Complex, onset: _Complex, hop: float, strongest: float
-) -> NoteSum | None:
-    """Sums over the frames; None when the two share nothing low. onset: (2, partials)."""
+def _note_sum(note: HeardNote, hz: float, a: _Complex, b: _Complex, hop: float, strongest: float) -> NoteSum | None:
+    """Sums over the frames; None when the two share nothing low."""
     level_a, level_b = (np.sqrt(np.square(np.abs(x)).mean(axis=0)) for x in (a, b))
     if min(level_a.max(initial=0), level_b.max(initial=0)) < _QUIET:
         return None
@@ -166,7 +163,6 @@ def _note_sum(
     steady = abs(cross[k]) / math.sqrt(float(np.square(np.abs(a[:, k])).sum() * np.square(np.abs(b[:, k])).sum()))
     low, high = np.percentile(10.0 * np.log10(np.maximum(each, 1e-12)), [5.0, 100.0])
     lag, ambiguous, polarity = lag_of_cross(cross[loud], hz * (np.flatnonzero(loud) + 1))
-    begun = float(np.abs(onset[:, k]).sum()) ** 2
     return NoteSum(
         note=note,
         base_hz=hz,
@@ -179,7 +175,6 @@ def _note_sum(
         high=float(high),
         a=float(level_a[k]),
         b=float(level_b[k]),
-        onset_loss=_loss(float(abs(onset[:, k].sum()) ** 2), begun) if begun > _QUIET**2 else None,
         lag_ms=1000.0 * lag,
         ambiguous=ambiguous,
         polarity=polarity,
@@ -189,13 +184,25 @@ def _note_sum(
     )
 
 
+def _signals(e: Evidence, pair: Pair) -> list[NDArray[np.float64]]:
+    """The loops of both sides, the turned one last."""
+    if pair.sources:
+        return [e.alone(pair.turned, s.id) for s in reversed(pair.sources)]
+    return [e.middle(None if pair.kind == "path" else pair.first[0].id), e.middle(pair.turned.id)]
+
+
+def onset_loss(e: Evidence, pair: Pair, n: NoteSum) -> float | None:
+    """Sum loss at the lowest common partial over the first 80 ms or four periods of a note, in dB."""
+    k = round(n.hz / n.base_hz) - 1
+    begun = e.onset(_signals(e, pair), n.note, n.base_hz, COUNT)[:, k]
+    apart = float(np.abs(begun).sum()) ** 2
+    return _loss(float(abs(begun.sum()) ** 2), apart) if apart > _QUIET**2 else None
+
+
 def _measure(e: Evidence, pair: Pair) -> Pair:
     """The pair with its notes."""
     glide = max(layer.play.glide for layer in (*pair.first, pair.turned))
-    if pair.sources:
-        signals = [e.alone(pair.turned, s.id) for s in reversed(pair.sources)]
-    else:
-        signals = [e.middle(None if pair.kind == "path" else pair.first[0].id), e.middle(pair.turned.id)]
+    signals = _signals(e, pair) if pair.sources else []
     for note in e.notes:
         hz = e.note_hz(note, pair.ratio)
         if pair.sources:
@@ -207,7 +214,7 @@ def _measure(e: Evidence, pair: Pair) -> Pair:
         if not a.shape[0]:
             continue
         hop = max(1, frame_plan(note, hz, glide)[1] // 2) / RATE
-        found = _note_sum(note, hz, a, b, e.onset(signals, note, hz, COUNT), hop, e.strongest(note))
+        found = _note_sum(note, hz, a, b, hop, e.strongest(note))
         if found is None or found.hz > HIGHEST_HZ or found.share < _HEARD:
             continue
         pair.notes.append(found)

@@ -186,15 +186,15 @@ def _lowest(x: _Real, hz: float) -> float:
     return next((h for h, a in zip(choices, strong, strict=True) if a > 0.1 * strong.max()), hz)
 
 
-def alias_of(part: Distortion, into: _Real) -> float | None:
+def alias_of(part: Distortion, into: _Real, peak_dbfs: float | None = None) -> float | None:
     """How far under a tone the worst lies that a distortion folds back below 16 kHz, in dB.
 
     The tone is as high as what holds 99 % of the power that goes in, and as loud as the loudest of it, at a frequency
-    whose partials fall between those that fold.
+    whose partials fall between those that fold. peak_dbfs: of what goes in, where ``into`` is only some of it.
     """
     size = next_fast_len(into.shape[1], real=True)
     power = np.abs(rfft(into.mean(axis=0), size)) ** 2
-    peak = float(np.abs(into).max(initial=0.0))
+    peak = float(np.abs(into).max(initial=0.0)) if peak_dbfs is None else 10.0 ** (peak_dbfs / 20.0)
     if peak < 1e-4 or part.curve == "crush":
         return None
     edge = float(np.searchsorted(np.cumsum(power), 0.99 * power.sum())) * RATE / size

@@ -85,6 +85,7 @@ def fundamental_shut(e: Evidence, limits: Limits) -> list[Finding]:
                     unit="dB",
                     limit=limits.shut_db,
                     limit_text=f"at most {write(limits.shut_db, 'dB')} taken away",
+                    limit_name="shut_db",
                     where=Where((layer.id,), note_name(note.pitch), note.beat, hz / 1.12, hz * 1.12, path),
                     fixes=fixes,
                 )
@@ -136,6 +137,7 @@ def resonance_clips(e: Evidence, limits: Limits) -> list[Finding]:
                     unit="dBFS",
                     limit=limits.clip_dbfs,
                     limit_text=f"at most {write(limits.clip_dbfs, 'dB')}FS",
+                    limit_name="clip_dbfs",
                     where=Where((layer.id,), path=f"{path}.{control.name.lower()}"),
                     fixes=fixes,
                 )

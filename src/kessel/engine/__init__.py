@@ -26,6 +26,7 @@ from .schedule import NoteEvent, Schedule, loop_samples, samples_per_beat
 from .stages import latency_of
 from .takes import Stop, Stopped, Takes
 from .tapping import Taps, places_of_chains, tap_chain, through_item
+from .through_room import RoomRun, filters_of, room_response, through_room
 
 __all__ = [
     "BEAT_PATTERNS",
@@ -35,6 +36,7 @@ __all__ = [
     "Engine",
     "Loop",
     "NoteEvent",
+    "RoomRun",
     "Schedule",
     "SourcePicture",
     "Stop",
@@ -51,6 +53,7 @@ __all__ = [
     "envelope_after",
     "envelope_curve",
     "eq_band_response",
+    "filters_of",
     "forget",
     "gain_of",
     "keeper",
@@ -67,11 +70,13 @@ __all__ = [
     "render_loop",
     "render_sum",
     "response_of",
+    "room_response",
     "samples_per_beat",
     "source_picture",
     "span_of",
     "static_curve",
     "tap_chain",
     "through_item",
+    "through_room",
     "transfer_of",
 ]

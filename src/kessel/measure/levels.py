@@ -28,9 +28,11 @@ def true_peak(x: Audio) -> float | None:
     peak = float(np.abs(x).max(initial=0.0))
     if peak <= SILENCE:
         return None
+    if x.shape[0] == 2 and np.array_equal(x[0], x[1]):
+        x = x[:1]
     for at in range(0, x.shape[1], _BLOCK):
         part = x[:, max(0, at - _EDGE) : at + _BLOCK + _EDGE]
-        over = soxr.resample(np.ascontiguousarray(part.T), RATE, RATE * _OVER, "VHQ")
+        over = soxr.resample(np.ascontiguousarray(part.T), RATE, RATE * _OVER, "HQ")
         peak = max(peak, float(np.abs(over).max(initial=0.0)))
     return 20.0 * math.log10(peak)
 

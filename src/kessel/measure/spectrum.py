@@ -9,9 +9,11 @@ from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.fft import rfft
 
 from .levels import RATE, Audio, decibels
 
+_AT_ONCE = 8
 WINDOW = 1 << 16
 """1.4 s at 48 kHz."""
 
@@ -26,6 +28,10 @@ BANDS = (
 )
 
 _Array = NDArray[np.floating[Any]]
+
+
+def _power(f: NDArray[np.complex64]) -> _Array:
+    return np.asarray(np.square(f.real) + np.square(f.imag))
 
 
 @dataclass(frozen=True)
@@ -53,7 +59,8 @@ class Spectrum:
         """
         n = x.shape[1]
         same = x.shape[0] == 1 or bool(np.array_equal(x[0], x[1]))
-        two = x[:1] if same else x
+        # single precision leaves 140 dB, and takes half the time
+        two = (x[:1] if same else x).astype(np.float32)
         size = min(WINDOW, n) if not wrap else WINDOW
         hop = max(1, size // 3)
         if wrap:
@@ -61,27 +68,32 @@ class Spectrum:
             starts = np.round(np.arange(count) * n / count).astype(np.int64)
         else:
             starts = np.arange(0, max(1, n - size + 1), hop)
-        taper = np.hanning(size + 1)[:-1] if size > 2 else np.ones(size)
+        taper = (np.hanning(size + 1)[:-1] if size > 2 else np.ones(size)).astype(np.float32)
         scale = 2.0 / (size * float(np.square(taper).sum()))
         bins = size // 2 + 1
-        left, right, mid, cross, hold = (np.zeros(bins) for _ in range(5))
-        for start in starts:
-            part = two[:, np.arange(start, start + size) % n] if wrap else two[:, start : start + size]
-            f = np.fft.rfft(part * taper, axis=1)
-            p0 = np.square(f[0].real) + np.square(f[0].imag)
-            left += p0
-            if same:
-                np.maximum(hold, p0, out=hold)
-                continue
-            p1 = np.square(f[1].real) + np.square(f[1].imag)
-            right += p1
-            cross += f[0].real * f[1].real + f[0].imag * f[1].imag
-            np.maximum(hold, 0.5 * (p0 + p1), out=hold)
+        left, right, mid, cross, hold = (np.zeros(bins, dtype=np.float32) for _ in range(5))
+        if wrap:
+            two = np.concatenate([two, two[:, np.arange(size) % n]], axis=1)
+        # eight transforms at once cost as much as four
+        many = _AT_ONCE // two.shape[0]
+        for first in range(0, len(starts), many):
+            parts = np.stack([two[:, s : s + size] for s in starts[first : first + many]])
+            for f in rfft(parts * taper, axis=2):
+                p0 = _power(f[0])
+                left += p0
+                if same:
+                    np.maximum(hold, p0, out=hold)
+                    continue
+                p1 = _power(f[1])
+                right += p1
+                mid += _power(f[0] + f[1])
+                cross += f[0].real * f[1].real + f[0].imag * f[1].imag
+                np.maximum(hold, 0.5 * (p0 + p1), out=hold)
         if same:
-            right, cross = left, left
-        left, right, cross = (a * (scale / len(starts)) for a in (left, right, cross))
-        mid = 0.25 * (left + right + 2.0 * cross)
-        return cls(RATE / size, left, right, mid, cross, hold * scale)
+            right, cross, mid = left, left, 4.0 * left
+        mean = scale / len(starts)
+        left, right, cross, mid = (a.astype(np.float64) * mean for a in (left, right, cross, mid))
+        return cls(RATE / size, left, right, 0.25 * mid, cross, hold.astype(np.float64) * scale)
 
     @property
     def hz(self) -> _Array:

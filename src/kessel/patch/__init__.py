@@ -45,6 +45,7 @@ from .order import layer_leans, mover_leans, movers_below, movers_of, sorted_so
 from .paths import NoSuchPath, declaration, get, lookup, movable, number, title, walk
 from .phrase import LANES, ROOTS, SCALES, Note, Phrase, Point
 from .placing import AutoPan, BeatShape, Cabinet, FrequencyShift, Kick, Vocoder, Width
+from .room import Room, stock_rooms
 from .sentences import Said, amount_text, ends, manner, said
 from .sources import CLICK_PREFIX, CLICKS, Modulator, Noise, Oscillator, Sample, Source, click_name
 from .stages import (
@@ -146,6 +147,7 @@ __all__ = [
     "Point",
     "Range",
     "Return",
+    "Room",
     "Said",
     "Sample",
     "Segments",
@@ -208,6 +210,7 @@ __all__ = [
     "shown",
     "sorted_so",
     "source_of",
+    "stock_rooms",
     "swings",
     "title",
     "typed",

@@ -1,0 +1,156 @@
+"""The lows of every note: thin partials, rumble under the room's floor, notes too low to be played."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..patch import note_name, write
+from .evidence import SUM, Evidence, HeardNote
+from .finding import Finding, Limits, Where
+
+PARTIALS = 4
+_MATTERS_DB = 18.0
+"""A partial that is never closer to the strongest than this is not missed where it is weaker."""
+_LOWEST_DB = 60.0
+_TINY = 1e-5
+
+_Real = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class NotePartials:
+    """Partials 1..8 of a note in the sum and of every layer in it, in dBFS; None where there is none.
+
+    hz: of the first. under: how far the first stands under the strongest of 2..4 (negative: over it).
+    """
+
+    note: HeardNote
+    hz: float
+    sum: tuple[float | None, ...]
+    layers: dict[str, tuple[float | None, ...]]
+    under: float
+
+
+def _levels(frames: NDArray[np.complex128]) -> list[float | None]:
+    rms = np.sqrt(np.square(np.abs(frames)).mean(axis=0))
+    return [20.0 * float(np.log10(a)) if a > _TINY else None for a in rms]
+
+
+def note_partials(e: Evidence) -> list[NotePartials]:
+    """Every note's partials, of the whole and of each pitched layer as it stands in the sum before the worked chain."""
+    ratio = e.base_ratio
+    if ratio is None:
+        return []
+    return e.once("note partials", lambda: _note_partials(e, ratio))
+
+
+def _note_partials(e: Evidence, ratio: float) -> list[NotePartials]:
+    found = []
+    for note in e.notes:
+        hz = e.note_hz(note, ratio)
+        frames = e.partials(SUM, note, hz, 8, 0.0)
+        if frames.shape[0] == 0:
+            continue
+        whole = _levels(frames)
+        layers = {i: tuple(_levels(e.partials(i, note, hz, 8, 0.0))) for i in e.pitched if i is not None}
+        first = -100.0 if whole[0] is None else whole[0]
+        over = max((x for x in whole[1:PARTIALS] if x is not None), default=-100.0)
+        if first > -100.0 or over > -100.0:
+            found.append(NotePartials(note, hz, tuple(whole), layers, over - first))
+    return found
+
+
+def thin(e: Evidence, limits: Limits) -> list[Finding]:
+    """A low partial that is weaker on one note than on another, each against the strongest of its note."""
+    notes = note_partials(e)
+    if len({n.note.pitch for n in notes}) < 2:
+        return []
+    worst: tuple[float, int, NotePartials, NotePartials] | None = None
+    for k in range(PARTIALS):
+        keys: dict[int, list[tuple[float, NotePartials]]] = {}
+        for n in notes:
+            top = max((x for x in n.sum[:PARTIALS] if x is not None), default=None)
+            if top is not None:
+                level = n.sum[k]
+                under = -_LOWEST_DB if level is None else max(level - top, -_LOWEST_DB)
+                keys.setdefault(n.note.pitch, []).append((under, n))
+        # a key that is played more than once counts with its middle
+        rows = [sorted(found, key=lambda r: r[0])[len(found) // 2] for found in keys.values()]
+        if not rows or max(r[0] for r in rows) < -_MATTERS_DB:
+            continue
+        low, high = min(rows, key=lambda r: r[0]), max(rows, key=lambda r: r[0])
+        if worst is None or high[0] - low[0] > worst[0]:
+            worst = high[0] - low[0], k, low[1], high[1]
+    if worst is None:
+        return []
+    spread, k, low_note, high_note = worst
+    held = spread <= limits.thin_db
+    a, b = note_name(low_note.note.pitch), note_name(high_note.note.pitch)
+    hz = low_note.hz * (k + 1)
+    return [
+        Finding(
+            check="thin",
+            verdict="holds" if held else "look",
+            title="Partials keep their weight" if held else f"Thin: partial {k + 1} is weak on {a}",
+            text=f"Partial {k + 1} differs by {write(spread, 'dB')} between {a} and {b}",
+            value=spread,
+            unit="dB",
+            limit=limits.thin_db,
+            limit_text=f"at most {write(limits.thin_db, 'dB')}",
+            limit_name="thin_db",
+            where=Where((), a, low_note.note.beat, hz / 1.12, hz * 1.12),
+        )
+    ]
+
+
+def rumble(e: Evidence, limits: Limits) -> list[Finding]:
+    """What lies under the room's floor, where a club system plays nothing but loses headroom."""
+    s = e.sum.spectrum
+    under, low = s.power(2.0, limits.floor_hz), s.power(limits.floor_hz, 120.0)
+    if low <= 1e-12:
+        return []
+    value = 10.0 * float(np.log10(max(under, 1e-14) / low))
+    held = value <= limits.rumble_db
+    deep = sorted({n.note.pitch for n in note_partials(e) if n.hz < limits.floor_hz})
+    text = f"{write(value, 'dB')} under {write(limits.floor_hz, 'Hz')} against what lies above it"
+    if deep:
+        text += f"; {', '.join(note_name(p) for p in deep[:3])} begins below the floor"
+    return [
+        Finding(
+            check="rumble",
+            verdict="holds" if held else "look",
+            title="Nothing much under the floor" if held else "Rumble under the room's floor",
+            text=text,
+            value=value,
+            unit="dB",
+            limit=limits.rumble_db,
+            limit_text=f"at most {write(limits.rumble_db, 'dB')}",
+            limit_name="rumble_db",
+            where=Where(low_hz=20.0, high_hz=limits.floor_hz),
+        )
+    ]
+
+
+def loud_enough(e: Evidence, limits: Limits) -> list[Finding]:
+    """Integrated loudness between the two ends of what fits the set."""
+    value = e.sum.loudness.integrated
+    if value is None:
+        return []
+    soft, loud = value < limits.soft_lufs, value > limits.loud_lufs
+    limit = limits.loud_lufs if loud else limits.soft_lufs
+    return [
+        Finding(
+            check="loudness",
+            verdict="look" if soft or loud else "holds",
+            title="Softer than the set" if soft else "Louder than the set" if loud else "As loud as the set wants",
+            text=f"{value:.1f} LUFS".replace("-", "−"),
+            value=value,
+            unit="LUFS",
+            limit=limit,
+            limit_text=f"{limits.soft_lufs:g} to {limits.loud_lufs:g} LUFS".replace("-", "−"),
+            limit_name="loud_lufs" if loud else "soft_lufs",
+        )
+    ]

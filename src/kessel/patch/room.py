@@ -1,0 +1,108 @@
+"""A room: a simulated playback system to listen and measure through. Not part of a patch; kept beside the sets."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import Field
+
+from .base import Id, Name, Part
+from .controls import choice, control
+
+Slope = Literal["off", "12 dB", "24 dB"]
+
+
+class Room(Part):
+    """A playback system in numbers: filters, a mono edge, reflections, an end to the peaks."""
+
+    id: Id
+    name: Name
+    note: str = Field(default="", max_length=200)
+    low_cut: float = control("Low cut", "Hz", 15, 1000, 30, taper="log", help="Below it the system plays ever less.")
+    low_slope: Slope = choice("Low cut slope", "off", help="How steeply it falls, an octave.")
+    high_cut: float = control("High cut", "Hz", 500, 20000, 18000, taper="log", help="Above it the same.")
+    high_slope: Slope = choice("High cut slope", "off", help="How steeply it falls, an octave.")
+    shelf: float = control("Low shelf", "dB", -18, 18, 0, help="All lows up or down.")
+    shelf_at: float = control("Shelf up to", "Hz", 40, 500, 100, taper="log", help="Up to here the shelf reaches.")
+    bump: float = control("Bump", "dB", -18, 18, 0, help="One stretch up or down, as a box or a cabin has it.")
+    bump_at: float = control("Bump at", "Hz", 25, 8000, 60, taper="log", help="The middle of the bump.")
+    bump_q: float = control("Bump width", "Q", 0.3, 8, 1.2, taper="log", help="The higher, the narrower.")
+    mono_below: float = control(
+        "Mono below",
+        "Hz",
+        20,
+        20000,
+        20,
+        taper="log",
+        off_low="never",
+        off_high="all",
+        help="One side below it.",
+    )
+    reflections: float = control(
+        "Reflections", "dB", -36, 0, -36, off_low="none", help="How loud the first walls answer, against the sound."
+    )
+    spread: float = control("Walls away", "ms", 2, 40, 9, taper="log", help="How late the first of them comes.")
+    ceiling: float = control("Ceiling", "dB", -30, 0, 0, help="No peak gets above it.")
+    ceiling_way: Literal["off", "limiter", "hard"] = choice(
+        "Ceiling way", "off", help="Turned down ahead of the peak, or cut."
+    )
+
+
+def stock_rooms() -> tuple[Room, ...]:
+    """The six stand-ins that come with Kessel."""
+    return (
+        Room(
+            id="main-floor",
+            name="Main floor",
+            note="A club system: sub stacks in mono, low shelf up, limiter.",
+            low_cut=32,
+            low_slope="24 dB",
+            shelf=6,
+            shelf_at=100,
+            mono_below=110,
+            ceiling=-1,
+            ceiling_way="limiter",
+        ),
+        Room(
+            id="side-bar",
+            name="Side bar",
+            note="Two small boxes on a wall, close walls.",
+            low_cut=55,
+            low_slope="12 dB",
+            reflections=-9,
+            spread=6,
+        ),
+        Room(
+            id="car",
+            name="Car",
+            note="The cabin lifts 60 Hz; the lows come from one box.",
+            low_cut=25,
+            low_slope="12 dB",
+            bump=7,
+            bump_at=60,
+            bump_q=1.4,
+            mono_below=120,
+        ),
+        Room(
+            id="phone",
+            name="Phone",
+            note="One tiny speaker, driven to its end.",
+            low_cut=380,
+            low_slope="24 dB",
+            high_cut=8000,
+            high_slope="12 dB",
+            mono_below=20000,
+            ceiling=-6,
+            ceiling_way="hard",
+        ),
+        Room(
+            id="laptop",
+            name="Laptop",
+            note="Two small speakers in a flat case.",
+            low_cut=200,
+            low_slope="24 dB",
+            high_cut=14000,
+            high_slope="12 dB",
+        ),
+        Room(id="headphones", name="Headphones", note="Flat, nothing taken away."),
+    )
