@@ -23,6 +23,7 @@ from .loop_jump import loop_jump
 from .low_end import loud_enough, rumble, thin
 from .lows_in_mono import lows_in_mono, mono_loss
 from .movement import idle_movement, restarts, short_notes
+from .neighbours import kick_clash
 from .output_peak import output_peak
 from .stages_hold import fundamental_shut, resonance_clips
 from .strikes import repeatability
@@ -37,6 +38,7 @@ CHECKS: tuple[Callable[[Evidence, Limits], list[Finding]], ...] = (
     output_peak,
     mono_loss,
     loud_enough,
+    kick_clash,
     fundamental_shut,
     resonance_clips,
     idle_movement,

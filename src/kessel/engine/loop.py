@@ -212,13 +212,17 @@ def joined(x: Array, pre: int, length: int) -> Array:
     return out
 
 
-def placed(layer: Layer, take: LayerTake, pad: int) -> Array:
-    """A layer's take at its level, place, polarity and delay, (2, n) float64."""
+def placed(layer: Layer, take: LayerTake, pad: int, first: int, length: int) -> Array:
+    """One pass from sample ``first`` on of a layer at its level, place, polarity and delay, (2, n) float64."""
     own = place_of(layer)
-    x = take.x.astype(np.float64)
-    y = np.stack([own[0] * x[0] + own[1] * x[1], own[2] * x[0] + own[3] * x[1]])
-    late = int(own[4]) + pad
-    return np.pad(y, ((0, 0), (late, 0)))[:, : x.shape[1]] if late else y
+    x = _later(take.x, slice(first, first + length + SEAM), int(own[4]) + pad)
+    y = np.empty_like(x)
+    for side in (0, 1):
+        near, far = own[2 * side], own[2 * side + 1]
+        np.multiply(x[0], near, out=y[side])
+        if far:
+            y[side] += far * x[1]
+    return joined(y, 0, length)
 
 
 _POOL = ThreadPoolExecutor(max_workers=2, thread_name_prefix="layer")
@@ -337,7 +341,7 @@ def render_loop(patch: Patch, takes: Takes | None = None, stop: Stop | None = No
     pad = max(t.latency for t in layers.values())
     whole = joined(made.x, span.pre + made.late + OutputRun.latency, span.length)
     own = {
-        layer.id: joined(placed(layer, layers[layer.id], pad - layers[layer.id].latency), span.pre + pad, span.length)
+        layer.id: placed(layer, layers[layer.id], pad - layers[layer.id].latency, span.pre + pad, span.length)
         for layer in patch.layers
     }
     behind = made.late - return_latency(patch)
@@ -361,7 +365,7 @@ def render_layer(patch: Patch, layer_id: str, takes: Takes, stop: Stop) -> Array
         voices = take_voices_of(patch, layer, {}, takes, stop)
         take = take_chain(patch, layer, voices, stop, {}, Record())
     span = span_of(patch)
-    return joined(placed(layer, take, 0), span.pre + take.latency, span.length)
+    return placed(layer, take, 0, span.pre + take.latency, span.length)
 
 
 def render_bars(patch: Patch, bars: int, takes: Takes | None = None) -> Array:

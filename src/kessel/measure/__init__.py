@@ -8,7 +8,7 @@ from .pitch import detect_pitch
 from .report import Band, Measures, measure
 from .spectrogram import moment, spectrogram
 from .spectrum import BANDS, Spectrum, third_octaves
-from .stereo import correlation, correlation_frames, mono_loss
+from .stereo import correlation, correlation_frames, mono_loss, scope_density
 
 __all__ = [
     "BANDS",
@@ -34,6 +34,7 @@ __all__ = [
     "mono_loss",
     "pair_sums",
     "partials",
+    "scope_density",
     "spectrogram",
     "third_octaves",
     "tones_of",

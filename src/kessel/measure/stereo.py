@@ -30,11 +30,31 @@ def correlation(x: Audio) -> float | None:
     return max(-1.0, min(1.0, lr / math.sqrt(ll * rr)))
 
 
-def correlation_frames(x: Audio) -> NDArray[np.float64]:
-    """Correlation in frames of 50 ms of x, (2, n); frames where a side is silent are left out."""
+def correlation_frames(x: Audio, keep: bool = False) -> NDArray[np.float64]:
+    """Correlation in frames of 50 ms of x, (2, n); frames where a side is silent are left out.
+
+    With ``keep`` they are not a number instead.
+    """
     count = x.shape[1] // FRAME
     frames = x[:, : count * FRAME].reshape(2, count, FRAME)
     ll, rr = (np.square(frames[c]).sum(axis=1) for c in (0, 1))
     lr = (frames[0] * frames[1]).sum(axis=1)
     loud = (ll > 1e-10) & (rr > 1e-10)
+    if keep:
+        out = np.full(count, np.nan)
+        out[loud] = lr[loud] / np.sqrt(ll[loud] * rr[loud])
+        return out
     return np.asarray(lr[loud] / np.sqrt(ll[loud] * rr[loud]))
+
+
+def scope_density(x: Audio, size: int = 61) -> NDArray[np.float64]:
+    """How often x, (2, n), stands at each place of side (columns, left first) and middle (rows, the highest first).
+
+    (size, size), 0..1 on a log scale, the axes at 45 degrees scaled to the loudest sample.
+    """
+    peak = float(np.abs(x).max(initial=0.0))
+    if peak <= 1e-9:
+        return np.zeros((size, size))
+    mid, side = 0.5 * (x[0] + x[1]) / peak, 0.5 * (x[1] - x[0]) / peak
+    found, _, _ = np.histogram2d(-mid, side, bins=size, range=[[-1.0, 1.0], [-1.0, 1.0]])
+    return np.asarray(np.log1p(found) / np.log1p(max(found.max(), 1.0)))
