@@ -1,6 +1,7 @@
 """Measures held against limits: findings, and the fixes they offer."""
 
-from .check import CHECKS, check
+from . import details
+from .check import CHECKS, check, with_harms
 from .evidence import Evidence, HeardNote
 from .finding import Finding, Fix, Limits, Where
 from .pairs import NoteSum, Pair, in_words, pairs_of
@@ -32,10 +33,12 @@ __all__ = [
     "any_matched",
     "chain_levels",
     "check",
+    "details",
     "in_words",
     "levels_from",
     "match_of",
     "matches_wanted",
     "pairs_of",
     "stage_report",
+    "with_harms",
 ]

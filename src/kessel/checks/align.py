@@ -13,10 +13,10 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from ..patch import Edit, Layer, Oscillator, number, write
+from ..patch import Edit, Layer, Oscillator, note_name, number, write
 from .evidence import Evidence, ratio_of
 from .finding import Fix, Limits
-from .pairs import Pair, same_pair
+from .pairs import Pair, pairs_of, same_pair
 
 _Real = NDArray[np.float64]
 
@@ -157,3 +157,49 @@ def align_fixes(e: Evidence, pair: Pair, limits: Limits) -> tuple[Fix, ...]:
     if good:
         return tuple(good[:3])
     return tuple(sorted(tried.values(), key=lambda f: -(f.after or -99.0))[:2])
+
+
+@dataclass(frozen=True)
+class AlignPlan:
+    """What aligning would do, measured: edits, and the sum loss of every pair on every note before and after.
+
+    rows: by the pair's title, (note, beat, before, after) in dB. missed: titles of pairs that do not get there.
+    """
+
+    label: str
+    edits: tuple[Edit, ...]
+    rows: dict[str, tuple[tuple[str, float, float, float | None], ...]]
+    missed: tuple[str, ...]
+
+
+def plan_align(e: Evidence, limits: Limits, key: str | None = None) -> AlignPlan:
+    """Align one pair by its key, or all that keep step: the worst first, each measured with those before in place."""
+    wanted = [p for p in pairs_of(e) if (key is None or p.key == key) and not p.apart]
+    edits: dict[str, Edit] = {}
+    labels: list[str] = []
+    now = e
+    for pair in sorted(wanted, key=lambda p: p.worst.sum_loss):
+        present = same_pair(now, pair)
+        if present is None or (present.worst.sum_loss >= limits.sum_loss_db and key is None):
+            continue
+        fixes = align_fixes(now, present, limits)
+        if not fixes:
+            continue
+        best = max(
+            fixes[:1] if (fixes[0].after or -99.0) >= limits.sum_loss_db else fixes, key=lambda f: f.after or -99.0
+        )
+        edits |= {x.path: x for x in best.edits}
+        labels.append(best.label)
+        now = e.with_edits(tuple(edits.values()))
+    rows = {}
+    missed = []
+    for pair in pairs_of(e):
+        after = same_pair(now, pair) if edits else pair
+        found = {n.note.id: n.sum_loss for n in after.notes} if after is not None else {}
+        rows[pair.title] = tuple(
+            (note_name(n.note.pitch), n.note.beat, n.sum_loss, found.get(n.note.id)) for n in pair.notes
+        )
+        worst = min(found.values(), default=0.0)
+        if pair in wanted and worst < limits.sum_loss_db:
+            missed.append(pair.title)
+    return AlignPlan("; ".join(labels), tuple(edits.values()), rows, tuple(missed))

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
+from dataclasses import replace
 
 from ..engine import Stop, Stopped, Takes
-from ..patch import Patch
+from ..patch import Edit, Patch
 from .chains import (
     crest_lost,
     folds_back,
@@ -54,6 +55,7 @@ CHECKS: tuple[Callable[[Evidence, Limits], list[Finding]], ...] = (
     movement_flattened,
 )
 
+_WORSE = {"holds": 0, "look": 1, "fails": 2}
 _ORDER = {"fails": 0, "look": 1, "holds": 2}
 
 
@@ -68,3 +70,24 @@ def check(
             raise Stopped
         found.extend(ask(e, limits or Limits()))
     return sorted(found, key=lambda f: _ORDER[f.verdict])
+
+
+def with_harms(found: Sequence[Finding], e: Evidence, limits: Limits | None = None) -> list[Finding]:
+    """The findings, each fix with the titles of those findings that get worse by it. Raises Stopped."""
+    before = {f.key: _WORSE[f.verdict] for f in found}
+    known: dict[tuple[Edit, ...], tuple[str, ...]] = {}
+
+    def harms(finding: Finding, edits: tuple[Edit, ...]) -> tuple[str, ...]:
+        if edits not in known:
+            after = check(e.with_edits(edits), limits, stop=e.stop)
+            known[edits] = tuple(
+                f"{f.title}: {f.text}"
+                for f in after
+                if f.key != finding.key and _WORSE[f.verdict] > before.get(f.key, 0)
+            )
+        return known[edits]
+
+    return [
+        replace(f, fixes=tuple(replace(x, harms=harms(f, x.edits)) for x in f.fixes)) if f.verdict != "holds" else f
+        for f in found
+    ]

@@ -50,11 +50,15 @@ class Limits(BaseModel):
 
 @dataclass(frozen=True)
 class Fix:
-    """Edits that cure a finding, with the figure that was measured with them in place."""
+    """Edits that cure a finding, with the figure that was measured with them in place.
+
+    harms: titles of findings that get worse by it; None while that is not known.
+    """
 
     label: str
     edits: tuple[Edit, ...]
     after: float | None = None
+    harms: tuple[str, ...] | None = None
 
     def plain(self) -> dict[str, Any]:
         """As JSON has it."""
@@ -62,6 +66,7 @@ class Fix:
             "label": self.label,
             "edits": [{"path": e.path, "value": e.value} for e in self.edits],
             "after": self.after,
+            "harms": None if self.harms is None else list(self.harms),
         }
 
 

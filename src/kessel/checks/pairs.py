@@ -184,7 +184,7 @@ def _note_sum(note: HeardNote, hz: float, a: _Complex, b: _Complex, hop: float, 
     )
 
 
-def _signals(e: Evidence, pair: Pair) -> list[NDArray[np.float64]]:
+def signals_of(e: Evidence, pair: Pair) -> list[NDArray[np.float64]]:
     """The loops of both sides, the turned one last."""
     if pair.sources:
         return [e.alone(pair.turned, s.id) for s in reversed(pair.sources)]
@@ -194,7 +194,7 @@ def _signals(e: Evidence, pair: Pair) -> list[NDArray[np.float64]]:
 def onset_loss(e: Evidence, pair: Pair, n: NoteSum) -> float | None:
     """Sum loss at the lowest common partial over the first 80 ms or four periods of a note, in dB."""
     k = round(n.hz / n.base_hz) - 1
-    begun = e.onset(_signals(e, pair), n.note, n.base_hz, COUNT)[:, k]
+    begun = e.onset(signals_of(e, pair), n.note, n.base_hz, COUNT)[:, k]
     apart = float(np.abs(begun).sum()) ** 2
     return _loss(float(abs(begun.sum()) ** 2), apart) if apart > _QUIET**2 else None
 
@@ -202,7 +202,7 @@ def onset_loss(e: Evidence, pair: Pair, n: NoteSum) -> float | None:
 def _measure(e: Evidence, pair: Pair) -> Pair:
     """The pair with its notes."""
     glide = max(layer.play.glide for layer in (*pair.first, pair.turned))
-    signals = _signals(e, pair) if pair.sources else []
+    signals = signals_of(e, pair) if pair.sources else []
     for note in e.notes:
         hz = e.note_hz(note, pair.ratio)
         if pair.sources:

@@ -1,11 +1,13 @@
 """The desk: open patches, edits, undo, measuring in the background, live streams."""
 
 from . import curve_edits, live_hands, note_edits, wave_edits
+from .checking import worst_by_check
 from .comparing import Pair, without
 from .desk import Desk
 from .freezing import freeze
 from .kept_parts import KINDS, Kept, kept_from, put_in, take_out
 from .layer_edits import duplicate_layer, out_of_step, split_off, tie_split, untie_split
+from .limits import limit_title, limit_words
 from .live import LiveStream, go_first
 from .measuring import Measured
 from .movements import add_movement, aim, clear_lost, mirror, movable_controls, turn_round, unused
@@ -25,6 +27,8 @@ from .parts import (
     turn_into,
 )
 from .picture import Picture, axis
+from .room_edits import changed_room, copied_room
+from .set_check import Checked
 from .stances import keep_stance, pin, take_stance
 from .starting_settings import STARTING, same_bands, start_from
 from .stock_parts import STARTS
@@ -41,6 +45,7 @@ __all__ = [
     "STAGE_KINDS",
     "STARTING",
     "STARTS",
+    "Checked",
     "Desk",
     "Edited",
     "Kept",
@@ -56,7 +61,9 @@ __all__ = [
     "aim",
     "axis",
     "branch_around",
+    "changed_room",
     "clear_lost",
+    "copied_room",
     "curve_edits",
     "duplicate_layer",
     "end_of",
@@ -66,6 +73,8 @@ __all__ = [
     "go_first",
     "keep_stance",
     "kept_from",
+    "limit_title",
+    "limit_words",
     "live_hands",
     "mirror",
     "modulate",
@@ -93,4 +102,5 @@ __all__ = [
     "value_shown",
     "wave_edits",
     "without",
+    "worst_by_check",
 ]

@@ -20,6 +20,7 @@ from ..measure import detect_pitch
 from ..patch import Edit, Patch, Sample, ValueProblem, apply
 from .kept_parts import Kept, kept_from
 from .open_patch import OpenPatch
+from .set_check import SetCheck
 from .stock_parts import STARTS, start_patch, stock_parts
 from .workbench import Workbench
 
@@ -43,6 +44,7 @@ class Desk:
         keeper(self._find)
         self.clipboard: Kept | None = None
         self._open: dict[str, OpenPatch] = {}
+        self._set_checks: dict[int, SetCheck] = {}
         self._lock = threading.Lock()
 
     def seed_demo(self) -> None:
@@ -104,6 +106,15 @@ class Desk:
         """Rename a patch as one step of its history. Raises ValueProblem."""
         patch = self.open(slug)
         patch.edit([Edit("name", name)], f"Rename {patch.patch.name} to {name}")
+
+    def set_check(self, set_id: int) -> SetCheck:
+        """The check of a whole set. Raises ValueProblem."""
+        if set_id not in {c.id for c in self.library.sets()}:
+            raise ValueProblem("there is no such set any more")
+        with self._lock:
+            if set_id not in self._set_checks:
+                self._set_checks[set_id] = SetCheck(self.library, self.workbench, set_id)
+            return self._set_checks[set_id]
 
     # parts
 

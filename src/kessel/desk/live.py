@@ -22,6 +22,7 @@ from numpy.typing import NDArray
 from ..engine import QUANTUM, RATE, Engine
 from ..patch import NoSuchPath, Patch, ValueProblem, apply
 from .backing_mix import BackingMix
+from .listening import Listening
 from .live_hands import LiveHands
 from .open_patch import OpenPatch
 from .turning import Turn, turned, value_shown
@@ -87,6 +88,7 @@ class LiveStream(LiveHands):
         self._rest_hands()
         self.backing = BackingMix(open_patch.library, open_patch.workbench)
         self.backing.follow(open_patch.patch)
+        self.listening = Listening(open_patch.library, open_patch.slug)
         self._unlisten = open_patch.listen(self._edited)
         self._thread = threading.Thread(target=self._run, name="live", daemon=True)
         self._thread.start()
@@ -198,6 +200,13 @@ class LiveStream(LiveHands):
             raise ValueProblem(f"listen in {', '.join(_MODES)}")
         self._listen = message["mode"]
 
+    def _do_room(self, message: dict[str, Any]) -> None:
+        self.listening.enter(str(message.get("room") or "")[:40])
+
+    def _do_reference(self, message: dict[str, Any]) -> None:
+        picture = self._open.measuring.picture
+        self.listening.play_reference(bool(message["on"]), picture.loudness if picture is not None else None)
+
     def _do_turn(self, message: dict[str, Any]) -> None:
         path = str(message["path"])[:200]
         at, axis, steps = (None if message.get(k) is None else float(message[k]) for k in ("at", "axis", "steps"))
@@ -293,6 +302,7 @@ class LiveStream(LiveHands):
             if engine.loop and self.backing.run.tracks:
                 beside = self.backing.run.quantum(at - engine.latency, engine.schedule, engine.patch.phrase.beats)
                 x = x if beside is None else x + beside
+            x = self.listening.quantum(x)
             self._count_down(engine)
             self._costs.append(self._clock() - began)
             self._send(self._packed(x, beat))

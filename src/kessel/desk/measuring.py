@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import threading
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from ..checks import ChainLevels, Finding, Limits
 from ..patch import Patch
@@ -14,22 +14,30 @@ from .workbench import Told, Workbench
 
 @dataclass(frozen=True)
 class Measured:
-    """Findings of one version of a patch, with the picture they belong to."""
+    """Findings of one version of a patch, with the picture they belong to.
+
+    stage: 0 while fixes are looked for, 1 while it is not known what they would make worse, 2 when all is said.
+    """
 
     version: int
     picture: Picture
     findings: tuple[Finding, ...]
+    stage: int = 2
 
 
 class Measuring:
     """Measures one patch whenever it changes."""
 
     def __init__(
-        self, workbench: Workbench, leveled: Callable[[int, ChainLevels], None] = lambda version, x: None
+        self,
+        workbench: Workbench,
+        leveled: Callable[[int, ChainLevels], None] = lambda version, x: None,
+        judged: Callable[[int, tuple[Finding, ...]], None] = lambda version, x: None,
     ) -> None:
-        """``leveled`` is told the levels of every version that is measured."""
+        """``leveled`` is told the levels of every version that is measured, ``judged`` its findings."""
         self._workbench = workbench
         self._leveled = leveled
+        self._judged = judged
         self._news = threading.Condition()
         self._wanted = -1
         self._job: int | None = None
@@ -37,11 +45,13 @@ class Measuring:
         self.measured: Measured | None = None
         self.problem: str | None = None
 
-    def want(self, version: int, patch: Patch, limits: Limits) -> None:
+    def want(self, version: int, patch: Patch, limits: Limits, again: bool = False) -> None:
         """Measure this version, again when that failed; one that is under way for an older version is given up."""
         with self._news:
-            if version <= self._wanted and self.problem is None:
+            if version <= self._wanted and self.problem is None and not again:
                 return
+            if again and self.measured is not None:
+                self.measured = replace(self.measured, version=-1)
             if self._job is not None:
                 self._workbench.give_up(self._job)
             self._wanted = version
@@ -55,11 +65,13 @@ class Measuring:
             if told.picture is not None:
                 self.picture = told.picture
             elif told.findings is not None and self.picture is not None:
-                self.measured = Measured(version, self.picture, told.findings)
+                self.measured = Measured(version, self.picture, told.findings, 0 if told.partial else 1)
             self.problem = told.problem
             self._news.notify_all()
         if told.levels is not None:
             self._leveled(version, told.levels)
+        if told.findings is not None and not told.partial:
+            self._judged(version, told.findings)
 
     def wait_picture(self, version: int, seconds: float) -> Picture | None:
         """The picture of this version or a newer one, or the newest there is when the time is up."""
@@ -69,10 +81,23 @@ class Measuring:
             )
             return self.picture
 
-    def wait_findings(self, version: int, seconds: float) -> Measured | None:
-        """Findings of this version or a newer one, or the newest there are when the time is up."""
+    def wait_findings(self, version: int, seconds: float, stage: int = 1) -> Measured | None:
+        """Findings of this version or a newer one, or the newest there are when the time is up.
+
+        stage: how much of them is waited for.
+        """
+
+        def come() -> bool:
+            m = self.measured
+            return bool(self.problem) or (m is not None and m.version >= version and m.stage >= stage)
+
         with self._news:
-            self._news.wait_for(
-                lambda: self.problem or (self.measured is not None and self.measured.version >= version), seconds
-            )
+            self._news.wait_for(come, seconds)
             return self.measured
+
+    def improve(self, version: int, findings: tuple[Finding, ...]) -> None:
+        """Put the present findings with all that is known of them in their place."""
+        with self._news:
+            if self.measured is not None and self.measured.version == version:
+                self.measured = replace(self.measured, findings=findings, stage=2)
+                self._news.notify_all()

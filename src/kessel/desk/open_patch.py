@@ -9,10 +9,12 @@ from contextlib import suppress
 from dataclasses import dataclass
 from typing import Any
 
-from ..checks import ChainLevels, Limits, StageReport, any_matched
+from ..checks import ChainLevels, Finding, Limits, StageReport, any_matched
 from ..library import HistoryStep, Library
 from ..patch import Edit, NoSuchPath, Patch, ValueProblem, apply, get, inverse, sentence
+from .checking import Checking
 from .comparing import Pair
+from .limits import changed_limit, limit_title, limit_words
 from .measuring import Measuring
 from .note_edits import resized
 from .parts import add_part
@@ -56,7 +58,8 @@ class OpenPatch:
         self.version = 0
         self._asked = 0
         """The version that somebody asked for last; later ones differ from it by what level matches found."""
-        self.measuring = Measuring(workbench, self._leveled)
+        self.measuring = Measuring(workbench, self._leveled, self._judged)
+        self.checking = Checking(workbench, library, slug)
         self.pairs: dict[str, Pair] = {}
         self._levels: tuple[int, ChainLevels] | None = None
         self._stages: dict[str, tuple[int, StageReport]] = {}
@@ -72,6 +75,44 @@ class OpenPatch:
         """Measure the present version, unless that is done or under way."""
         with self._lock:
             self.measuring.want(self.version, self.patch, self.limits)
+
+    def put_limit(self, name: str, text: str) -> str:
+        """Change one limit of the set by what a person typed, and measure again; returns it in words.
+
+        Raises ValueProblem.
+        """
+        limits = changed_limit(self.limits, name, text)
+        self.library.put_limits(self.library.set_of(self.slug).id, limits.model_dump_json())
+        with self._lock:
+            self.measuring.want(self.version, self.patch, limits, again=True)
+        return f"{limit_title(name)}: {limit_words(limits, name)}"
+
+    def find(self, name: str, **words: Any) -> Any:
+        """What is looked into behind the findings, of the present version. Raises ValueProblem."""
+        with self._lock:
+            version, patch = self.version, self.patch
+        return self.checking.find(version, patch, self.limits, name, **words)
+
+    def known(self, name: str, **words: Any) -> Any:
+        """The same when it is known already, else None."""
+        return self.checking.known(self.version, self.limits, name, **words)
+
+    def _judged(self, version: int, findings: tuple[Finding, ...]) -> None:
+        with self._lock:
+            if version != self.version:
+                return
+            patch = self.patch
+        self.checking.judged(version, patch, self.limits, findings, self.measuring)
+
+    def align(self, key: str | None, version: int) -> Edited:
+        """Apply what aligning a pair, or all, would do, as one step. Raises ValueProblem."""
+        plan = self.find("align", key=key)
+        with self._lock:
+            if version != self.version:
+                raise ValueProblem("the patch has changed since: look at the plan again")
+            if not plan.edits:
+                raise ValueProblem("there is nothing to align: no start phase, polarity or delay makes it better")
+            return self.edit(plan.edits, f"Align: {plan.label}"[:200])
 
     def listen(self, listener: Callable[[Patch], None]) -> Callable[[], None]:
         """Be told every new version of the patch; returns how to stop."""

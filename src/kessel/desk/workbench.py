@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import contextlib
 import itertools
+import json
 import multiprocessing
 import os
 import threading
@@ -35,6 +36,7 @@ from ..formats import dump_patch, load_patch
 from ..library import find_audio
 from ..measure import moment, spectrogram
 from ..patch import Edit, Patch, ValueProblem, apply
+from .asks import PATIENT, Kept, Work, answer
 from .picture import Picture, axis, picture_of
 
 _NICE = 3
@@ -46,8 +48,8 @@ GIVEN_UP = 256
 
 @dataclass(frozen=True)
 class Told:
-    """One message of a job: its picture, its findings, levels of its chains, audio (2, n), a report on a stage, or a
-    problem in words. ``last``: nothing follows."""
+    """One message of a job: its picture, its findings, levels of its chains, audio (2, n), a report on a stage, an
+    answer, or a problem in words. ``partial``: fixes are still looked for; ``last``: nothing follows."""
 
     picture: Picture | None = None
     findings: tuple[Finding, ...] | None = None
@@ -55,7 +57,9 @@ class Told:
     stage: StageReport | None = None
     number: float | None = None
     audio: NDArray[np.float32] | None = None
+    found: Any = None
     problem: str | None = None
+    partial: bool = False
     last: bool = True
 
 
@@ -74,15 +78,33 @@ def _step_aside(playing: Any) -> None:
 
 
 class _SharedStop(Stop):
-    """Asked when the number of the job stands among those given up, in shared memory."""
+    """Asked when the number of the job stands among those given up, in shared memory.
 
-    def __init__(self, shared: Any, playing: Any, job: int) -> None:
+    ``patient``: also when another job waits; then ``put_off`` says that this one is only put off.
+    """
+
+    def __init__(self, shared: Any, playing: Any, job: int, patient: Callable[[], bool] | None) -> None:
         self._shared, self._playing, self._job = shared, playing, job
+        self._patient = patient
+        self.put_off = False
 
     @property
     def asked(self) -> bool:  # type: ignore[override]
         _step_aside(self._playing)
-        return bool(self._shared[self._job % GIVEN_UP] == self._job)
+        if self._shared[self._job % GIVEN_UP] == self._job:
+            self.put_off = False
+            return True
+        if self._patient is not None and self._patient():
+            self.put_off = True
+        return self.put_off
+
+
+_Message = tuple[int, int, str, str, str]
+
+
+def _patient(message: _Message) -> bool:
+    """Whether a job is put off when another comes."""
+    return message[4].startswith(tuple(f"ask {name}" for name in PATIENT))
 
 
 def _work(wire: Connection, stop: Any, playing: Any, folder: str) -> None:
@@ -91,23 +113,31 @@ def _work(wire: Connection, stop: Any, playing: Any, folder: str) -> None:
         os.nice(_NICE)
     takes = Takes()
     keeper(lambda word: find_audio(Path(folder), word))
-    waiting: list[tuple[int, int, str, str, str]] = []
+    waiting: list[_Message] = []
+    kept = Kept()
     while True:
         try:
             while not waiting or wire.poll():
                 waiting.append(wire.recv())
         except (EOFError, OSError, KeyboardInterrupt):
             return
-        # what was asked last is looked at first
-        job, version, patch_text, limits_text, what = waiting.pop()
-        asked = _SharedStop(stop, playing, job)
-        if asked.asked:
+        # what was asked last is looked at first; what nobody waits for comes after everything else
+        at = max(range(len(waiting)), key=lambda i: (not _patient(waiting[i]), i))
+        message = waiting.pop(at)
+        job, version, patch_text, limits_text, what = message
+        asked = _SharedStop(stop, playing, job, wire.poll if _patient(message) else None)
+        if asked.asked and not asked.put_off:
             continue
+        asked.put_off = False
         try:
             if what.startswith("stage "):
                 _, place, path = what.split(" ")
                 found = stage_report(load_patch(patch_text), place, path, axis(), takes, asked)
                 wire.send((job, Told(stage=found)))
+                continue
+            if what.startswith("ask "):
+                work = Work(load_patch(patch_text), Limits.model_validate_json(limits_text), takes, asked, kept)
+                wire.send((job, Told(found=answer(what.removeprefix("ask "), work))))
                 continue
             if what == "levels":
                 wire.send((job, Told(levels=chain_levels(load_patch(patch_text), takes, asked))))
@@ -119,17 +149,28 @@ def _work(wire: Connection, stop: Any, playing: Any, folder: str) -> None:
             if what:
                 wire.send((job, Told(audio=_audio(load_patch(patch_text), what, takes, asked))))
                 continue
-            evidence = Evidence(load_patch(patch_text), takes, asked)
+            limits = Limits.model_validate_json(limits_text)
+            evidence = Evidence(load_patch(patch_text), takes, asked, seeks=False)
             wire.send((job, Told(picture=picture_of(version, evidence), last=False)))
-            findings = check(evidence, Limits.model_validate_json(limits_text), stop=asked)
+            findings = check(evidence, limits, stop=asked)
+            if any(f.verdict != "holds" for f in findings):
+                # what is wrong is said at once, and how it can be cured as soon as that is found
+                wire.send((job, Told(findings=tuple(findings), partial=True, last=False)))
+                evidence.seeks = True
+                findings = check(evidence, limits, stop=asked)
+            kept.evidence, kept.limits, kept.findings = evidence, limits, findings
             matching = any_matched(evidence.patch)
             wire.send((job, Told(findings=tuple(findings), last=not matching)))
             if matching:
                 wire.send((job, Told(levels=_leveled(evidence, takes, asked))))
         except Stopped:
+            if asked.put_off:
+                waiting.insert(0, message)
             continue
         except (BrokenPipeError, KeyboardInterrupt):
             return
+        except ValueProblem as problem:
+            wire.send((job, Told(problem=str(problem))))
         except Exception as problem:
             wire.send((job, Told(problem=f"measuring failed: {type(problem).__name__}: {problem}"[:200])))
 
@@ -237,7 +278,15 @@ class Workbench:
         assert found is not None
         return found
 
-    def _wait(self, patch: Patch, what: str, seconds: float) -> Told:
+    def ask_for(self, patch: Patch, limits: Limits, name: str, tell: Callable[[Told], None], **words: Any) -> int:
+        """Ask one of ``asks``; ``tell`` is called from another thread. Returns the job's number."""
+        return self.ask(0, patch, limits, tell, f"ask {name} {json.dumps(words)}")
+
+    def find(self, patch: Patch, limits: Limits, name: str, seconds: float = 60.0, **words: Any) -> Any:
+        """What one of ``asks`` answers. Raises ValueProblem."""
+        return self._wait(patch, f"ask {name} {json.dumps(words)}", seconds, limits).found
+
+    def _wait(self, patch: Patch, what: str, seconds: float, limits: Limits | None = None) -> Told:
         done = threading.Event()
         found: list[Told] = []
 
@@ -245,7 +294,7 @@ class Workbench:
             found.append(told)
             done.set()
 
-        job = self.ask(0, patch, Limits(), tell, what)
+        job = self.ask(0, patch, limits or Limits(), tell, what)
         if not done.wait(seconds):
             self.give_up(job)
             raise ValueProblem("rendering takes too long: try again when the machine has less to do")

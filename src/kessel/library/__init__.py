@@ -1,7 +1,7 @@
 """What is kept: sets, patches and their history, parts and audio, in SQLite and one folder."""
 
 from .audio_store import find_audio
-from .records import AudioCard, HistoryStep, PartCard, PatchCard, SetCard
+from .records import AudioCard, HistoryStep, PartCard, PatchCard, Reference, SetCard
 from .store import Library, LibraryProblem, NoSuchPatch
 
 __all__ = [
@@ -12,6 +12,7 @@ __all__ = [
     "NoSuchPatch",
     "PartCard",
     "PatchCard",
+    "Reference",
     "SetCard",
     "find_audio",
 ]

@@ -57,3 +57,13 @@ class AudioCard:
     seconds: float
     channels: int
     root: float | None
+
+
+@dataclass(frozen=True)
+class Reference:
+    """The recording a patch is held against: ``seconds`` of it from ``start`` on, and its tempo in BPM."""
+
+    audio: str
+    start: float
+    seconds: float
+    tempo: float

@@ -16,10 +16,11 @@ from sqlalchemy.orm import Session
 from ..formats import dump_patch, load_patch
 from ..patch import Patch, free_id
 from .audio_store import AudioStore
+from .check_store import CheckStore
 from .migrate import migrate
 from .part_store import PartStore
 from .records import HistoryStep, PatchCard, SetCard
-from .tables import PatchTable, SetTable, StepTable
+from .tables import PatchTable, SetTable, StepTable, VerdictTable
 
 
 class LibraryProblem(Exception):
@@ -61,6 +62,7 @@ class Library:
 
         self.audio = AudioStore(self._engine, folder)
         self.parts = PartStore(self._engine)
+        self.checks = CheckStore(self._engine)
 
     def close(self) -> None:
         """Let go of the database."""
@@ -229,5 +231,6 @@ class Library:
                     self._add(s, shelf.id, patch, slug)
                     continue
                 row.deleted = None
-                s.execute(delete(StepTable).where(StepTable.patch_id == row.id))
+                for table in (StepTable, VerdictTable):
+                    s.execute(delete(table).where(table.patch_id == row.id))
                 self._write(row, patch)

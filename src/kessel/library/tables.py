@@ -75,3 +75,35 @@ class AudioTable(Base):
     channels: Mapped[int]
     root: Mapped[float | None] = mapped_column(Float, default=None)
     made: Mapped[str] = mapped_column(String(40))
+
+
+class RoomTable(Base):
+    """A room that was changed, added or taken away; body is JSON, empty for one that is gone."""
+
+    __tablename__ = "rooms"
+
+    id: Mapped[str] = mapped_column(String(32), primary_key=True)
+    body: Mapped[str] = mapped_column(Text)
+    made: Mapped[str] = mapped_column(String(40))
+
+
+class ReferenceTable(Base):
+    """The recording a patch is held against: seconds of it from a start on, and its tempo."""
+
+    __tablename__ = "reference_stretches"
+
+    patch_id: Mapped[int] = mapped_column(ForeignKey("patches.id", ondelete="CASCADE"), primary_key=True)
+    audio: Mapped[str] = mapped_column(String(80))
+    start: Mapped[float]
+    seconds: Mapped[float]
+    tempo: Mapped[float]
+
+
+class VerdictTable(Base):
+    """What the checks said behind a step of a patch's history (0: the beginning); body is JSON, verdicts by check."""
+
+    __tablename__ = "verdicts"
+
+    patch_id: Mapped[int] = mapped_column(ForeignKey("patches.id", ondelete="CASCADE"), primary_key=True)
+    step: Mapped[int] = mapped_column(primary_key=True)
+    body: Mapped[str] = mapped_column(Text)

@@ -1,7 +1,7 @@
 """Audio to numbers. Knows no patch: arrays in, figures out, None where a figure has no value."""
 
 from .alignment import Alignment, PairSums, align, coherence_over, lag_of_cross, pair_sums
-from .levels import crest_db, dc_offset, decibels, true_peak
+from .levels import crest_db, dc_offset, decibels, fitted_to, true_peak
 from .loudness import Loudness, loudness
 from .partials import fit_tones, partials, tones_of, whole_periods
 from .pitch import detect_pitch
@@ -27,6 +27,7 @@ __all__ = [
     "decibels",
     "detect_pitch",
     "fit_tones",
+    "fitted_to",
     "lag_of_cross",
     "loudness",
     "measure",

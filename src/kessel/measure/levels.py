@@ -50,3 +50,10 @@ def crest_db(x: Audio) -> float | None:
     if peak <= SILENCE:
         return None
     return 20.0 * math.log10(peak) - 10.0 * math.log10(power)
+
+
+def fitted_to(x: Audio, start: float, seconds: float) -> Audio:
+    """So many seconds of x, (1 or 2, n), from a start on, as two channels; at least a tenth of a second."""
+    first = min(max(0, round(start * RATE)), max(0, x.shape[1] - RATE // 10))
+    part = x[:, first : first + max(round(seconds * RATE), RATE // 10)]
+    return np.ascontiguousarray(part if part.shape[0] == 2 else part[[0, 0]], dtype=np.float64)

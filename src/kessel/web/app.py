@@ -13,7 +13,7 @@ from ..desk import Desk, go_first
 from .guard import Guard
 from .pages import HERE, warm
 from .problems import add_problem_handlers
-from .routes import edits, layers, movement, notes, shaping, shelf, sides, stream, waves, workspace
+from .routes import checks, edits, layers, movement, notes, shaping, shelf, sides, stream, waves, workspace
 
 
 def create_app(desk: Desk) -> FastAPI:
@@ -32,7 +32,7 @@ def create_app(desk: Desk) -> FastAPI:
     app.add_middleware(Guard)
     add_problem_handlers(app)
     app.mount("/static", StaticFiles(directory=HERE / "static"), name="static")
-    for room in (shelf, workspace, edits, layers, movement, notes, waves, shaping, sides, stream):
+    for room in (shelf, workspace, edits, layers, movement, notes, waves, shaping, checks, sides, stream):
         app.include_router(room.router)
 
     @app.get("/healthz")

@@ -11,6 +11,7 @@ from fastapi.responses import HTMLResponse, JSONResponse
 from ...desk import Desk, OpenPatch, Picture, Turn, turned
 from ...patch import NoSuchPath, Oscillator, ValueProblem, apply, get
 from ..pages import desk_of, page
+from ..views.checks import checks_view
 from ..views.editor import VIEWS, Asked, Editor, editor_view
 from ..views.header import header_view
 from ..views.movement import moving_view
@@ -40,10 +41,13 @@ def asked_of(
     sort: _Word = "target",
     only: _Word = "",
     zoom: _Word = "",
+    topic: _Word = "",
+    pick: _Item = "",
+    spot: _Word = "",
 ) -> Asked:
     """What the page asks to be shown."""
     view = view if view in VIEWS else VIEWS[0]
-    return Asked(layer, tab, item, group, frame, view, what, curve, sort, only, zoom)
+    return Asked(layer, tab, item, group, frame, view, what, curve, sort, only, zoom, topic, pick, spot)
 
 
 AskedOf = Annotated[Asked, Depends(asked_of)]
@@ -67,17 +71,18 @@ def layers(request: Request, slug: str, asked: AskedOf) -> HTMLResponse:
         slug=slug,
         patch=patch,
         header=header_view(patch, picture),
-        drawing=_drawing(open_patch, slug, asked, editor.layer, picture, open_patch.version),
+        drawing=_drawing(desk, open_patch, asked, editor.layer, picture, open_patch.version),
         rail=rail_view(open_patch.measuring.measured, open_patch.version, {}),
         editor=editor,
         strip=strip_row(patch, picture),
+        rooms=[(r.id, r.name) for r in desk.library.checks.rooms()],
         phrase=phrase_view(patch, picture),
     )
 
 
 def _drawing(
+    desk: Desk,
     open_patch: OpenPatch,
-    slug: str,
     asked: Asked,
     layer: str,
     picture: Picture | None,
@@ -87,7 +92,9 @@ def _drawing(
     """The main drawing of the workspace that is asked for; ``fresh``: what takes time may be waited for."""
     patch = open_patch.patch
     if asked.view == "movement":
-        return {"moving": moving_view(patch, picture, asked, slug, version)}
+        return {"moving": moving_view(patch, picture, asked, open_patch.slug, version)}
+    if asked.view == "checks":
+        return {"checking": checks_view(desk, open_patch, replace(asked, layer=layer), version, fresh)}
     if asked.view == "shaping":
         return {"shaping": shaping_view(open_patch, picture, replace(asked, layer=layer), version, fresh)}
     return {"sheet": sheet_view(patch, picture, layer, version)}
@@ -96,7 +103,8 @@ def _drawing(
 @router.get("/patch/{slug}/sheet")
 def sheet(request: Request, slug: str, asked: AskedOf, now: Annotated[bool, Query()] = False) -> HTMLResponse:
     """The main drawing, measured, with the header's figures and the phrase; with ``now`` as it is known."""
-    open_patch = desk_of(request).open(slug)
+    desk = desk_of(request)
+    open_patch = desk.open(slug)
     measuring = open_patch.measuring
     if measuring.problem is None:
         open_patch.measure()
@@ -106,20 +114,20 @@ def sheet(request: Request, slug: str, asked: AskedOf, now: Annotated[bool, Quer
         "sheet_answer.html",
         slug=slug,
         patch=open_patch.patch,
-        drawing=_drawing(open_patch, slug, asked, asked.layer, picture, version, not now),
+        drawing=_drawing(desk, open_patch, asked, asked.layer, picture, version, not now),
         header=header_view(open_patch.patch, picture),
         phrase=phrase_view(open_patch.patch, picture),
     )
 
 
 @router.get("/patch/{slug}/rail")
-def rail(request: Request, slug: str) -> HTMLResponse:
-    """The findings."""
+def rail(request: Request, slug: str, stage: Annotated[int, Query(ge=0, le=2)] = 0) -> HTMLResponse:
+    """The findings, as soon as so much of them is known."""
     open_patch = desk_of(request).open(slug)
     measuring = open_patch.measuring
     if measuring.problem is None:
         open_patch.measure()
-    measured = measuring.wait_findings(open_patch.version, _WAIT)
+    measured = measuring.wait_findings(open_patch.version, _WAIT, stage)
     return page(
         "rail.html", slug=slug, rail=rail_view(measured, open_patch.version, open_patch.before, measuring.problem)
     )

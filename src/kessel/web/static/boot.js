@@ -9,6 +9,7 @@ import { startPhrase } from "./phrase.js";
 import { startWave } from "./wave.js";
 import { startMovement } from "./movement.js";
 import { startShaping } from "./shaping.js";
+import { startChecks } from "./checks.js";
 
 if (document.body.dataset.slug) {
   const player = new Player(document.body.dataset.slug);
@@ -20,6 +21,7 @@ if (document.body.dataset.slug) {
   startWave(player);
   startMovement(player);
   startShaping(player);
+  startChecks(player);
   startKeys(player);
   window.kessel = { player };
 }

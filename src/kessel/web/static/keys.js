@@ -24,6 +24,7 @@ export function startKeys(player) {
     1: () => player.workspace("layers"),
     2: () => player.workspace("movement"),
     3: () => player.workspace("shaping"),
+    4: () => player.workspace("checks"),
     "?": () => document.querySelector("nav [data-act=help]").click(),
     ArrowUp: () => player.neighbour(1),
     ArrowDown: () => player.neighbour(-1),

@@ -60,7 +60,7 @@ export function startWorkspace(player) {
   // layers and tabs
   function reload() { document.body.dispatchEvent(new CustomEvent("redrawn")); }
   function address() {
-    const words = new URLSearchParams(["view", "layer", "tab", "item", "group", "what", "curve"].map((name) => [name, $(`editor-${name}`).value]).filter(([, value]) => value));
+    const words = new URLSearchParams(["view", "layer", "tab", "item", "group", "what", "curve", "topic", "pick"].map((name) => [name, $(`editor-${name}`).value]).filter(([, value]) => value));
     window.history.replaceState(null, "", `/patch/${slug}?${words}`);
   }
   function choose(layer) {

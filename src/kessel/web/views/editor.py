@@ -14,7 +14,7 @@ from .mover_panel import movements_panel, movers_panel
 from .panel import Look, Panel
 from .source_panel import sources_panel, wave_panel
 
-VIEWS = ("layers", "movement", "shaping")
+VIEWS = ("layers", "movement", "shaping", "checks")
 """The workspaces there are."""
 
 
@@ -33,6 +33,9 @@ class Asked:
     sort: str = "target"
     only: str = ""
     zoom: str = ""
+    topic: str = ""
+    pick: str = ""
+    spot: str = ""
 
     @property
     def named(self) -> list[tuple[str, str]]:
@@ -97,17 +100,23 @@ _TABS: tuple[tuple[str, str, Callable[[Look], Panel]], ...] = (
 )
 
 
+_CHECKS = ("place", "sources", "level", "chain", "worked", "output", "movements")
+"""Tabs of the checks workspace."""
 _SHAPING = ("chain", "worked", "returns", "output", "movers", "movements")
 """Tabs of the shaping workspace; all others have all but the returns."""
 
 
 def tabs_of(view: str) -> list[str]:
     """Slugs of a workspace's tabs."""
+    if view == "checks":
+        return list(_CHECKS)
     return list(_SHAPING) if view == "shaping" else [s for s, _, _ in _TABS if s != "returns"]
 
 
 def first_tab(view: str, patch: Patch) -> str:
     """The tab that a workspace begins with."""
+    if view == "checks":
+        return "place"
     if view == "shaping":
         return "worked" if patch.worked or not any(x.chain for x in patch.layers) else "chain"
     return "movements" if view == "movement" else "sources"

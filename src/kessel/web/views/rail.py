@@ -19,6 +19,7 @@ class FixView:
     label: str
     changes: str
     after: str
+    harms: str = ""
 
 
 @dataclass(frozen=True)
@@ -46,6 +47,7 @@ class Rail:
     measured: bool
     count: str
     findings: tuple[FindingView, ...]
+    stage: int = 2
 
 
 def _changes(patch: Patch, finding: Finding, index: int) -> str:
@@ -61,7 +63,8 @@ def _changes(patch: Patch, finding: Finding, index: int) -> str:
     return ", ".join(words)
 
 
-def _view(patch: Patch, f: Finding, before: Mapping[str, str]) -> FindingView:
+def finding_view(patch: Patch, f: Finding, before: Mapping[str, str]) -> FindingView:
+    """A finding of a measured patch; ``before`` holds what it said before its fix."""
     low, high = f.where.low_hz, f.where.high_hz
     x = across(low) if low else None
     fixes = tuple(
@@ -70,6 +73,7 @@ def _view(patch: Patch, f: Finding, before: Mapping[str, str]) -> FindingView:
             fix.label,
             _changes(patch, f, i),
             "" if fix.after is None else f"{fix.after:.1f} {f.unit}".replace("-", "−"),
+            "; ".join(fix.harms or ()),
         )
         for i, fix in enumerate(f.fixes)
     )
@@ -103,5 +107,6 @@ def rail_view(measured: Measured | None, version: int, before: Mapping[str, str]
         measured.version,
         measured.version >= version,
         count,
-        tuple(_view(measured.picture.patch, f, before) for f in found),
+        tuple(finding_view(measured.picture.patch, f, before) for f in found),
+        measured.stage,
     )

@@ -1,0 +1,89 @@
+"""What stands behind the findings, for those who look at it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..measure import coherence_over, spectrogram
+from .evidence import Evidence
+from .finding import Limits
+from .layers_add_up import limit_of
+from .low_end import NotePartials, note_partials
+from .pairs import Pair, in_words, onset_loss, pairs_of, signals_of
+
+_Real = NDArray[np.floating[Any]]
+
+LOW_HZ, HIGH_HZ = 20.0, 250.0
+POINTS = 320
+COHERENCE_HZ = 20.0 * 2.0 ** (np.arange(60) / 6.0)
+"""Sixth octaves of the shared axis."""
+
+
+@dataclass(frozen=True)
+class PairDetail:
+    """A pair with what is drawn of it: onset losses by note, coherence at COHERENCE_HZ, words by note."""
+
+    pair: Pair
+    limit: float
+    onsets: tuple[float | None, ...]
+    coherence: _Real
+    words: tuple[str, ...]
+
+
+def pair_details(e: Evidence, limits: Limits) -> tuple[PairDetail, ...]:
+    """Of every pair that shares the bottom, the worst first."""
+    found = []
+    for p in sorted(pairs_of(e), key=lambda p: p.worst.sum_loss - limit_of(p, limits)):
+        a, b = signals_of(e, p)
+        found.append(
+            PairDetail(
+                p,
+                limit_of(p, limits),
+                tuple(onset_loss(e, p, n) for n in p.notes),
+                coherence_over(a, b, COHERENCE_HZ),
+                tuple(in_words(p, n) for n in p.notes),
+            )
+        )
+    return tuple(found)
+
+
+def low_axis() -> NDArray[np.float64]:
+    """Frequencies from 20 to 250 Hz, evenly on a log axis."""
+    return np.asarray(LOW_HZ * (HIGH_HZ / LOW_HZ) ** (np.arange(POINTS) / (POINTS - 1)))
+
+
+@dataclass(frozen=True)
+class LowDetail:
+    """The low end: curves in dB along ``low_axis``; shares: of each layer of the power there, 0..1, in the order of the
+    layers; notes; levels: (rows, columns) of the loop's lows in dB, 20 to 250 Hz upwards."""
+
+    sum: _Real
+    layers: dict[str, _Real]
+    shares: dict[str, _Real]
+    notes: tuple[NotePartials, ...]
+    levels: _Real
+    floor_db: float | None
+
+
+def low_detail(e: Evidence, limits: Limits) -> LowDetail:
+    """Measured on the loop; layers as they stand in the sum, before the worked chain."""
+    hz = low_axis()
+    curves = {x.id: e.spectrum(x.id).curve(hz) for x in e.patch.layers if not x.mute}
+    power = {i: 10.0 ** (c / 10.0) for i, c in curves.items()}
+    whole = np.maximum(np.sum(list(power.values()), axis=0), 1e-14) if power else np.ones(POINTS)
+    s = e.sum.spectrum
+    under, low = s.power(2.0, limits.floor_hz), s.power(limits.floor_hz, 120.0)
+    levels = spectrogram(e.loop.sum, rows=192, columns=400)
+    top = round(191 * np.log(HIGH_HZ / 20.0) / np.log(1000.0))
+    return LowDetail(
+        sum=s.curve(hz),
+        layers=curves,
+        shares={i: p / whole for i, p in power.items()},
+        notes=tuple(note_partials(e)),
+        levels=levels[: top + 1],
+        floor_db=10.0 * float(np.log10(max(under, 1e-14) / low)) if low > 1e-12 else None,
+    )

@@ -1,0 +1,145 @@
+"""What can be asked of the process that measures, by name. Each takes its words as JSON and answers with plain data."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from typing import Any
+
+import numpy as np
+
+from ..checks import Evidence, Finding, Limits, check, details, with_harms
+from ..checks.against_reference import compare
+from ..checks.align import plan_align
+from ..checks.in_rooms import in_rooms
+from ..checks.mono_detail import mono_detail
+from ..checks.neighbours import kick_alone, neighbours, over_loop
+from ..checks.over_keys import strike_keys
+from ..checks.strikes import strike
+from ..engine import Stop, Takes, Track, audio_of, loop_track, render_loop
+from ..formats import load_patch
+from ..measure import fitted_to
+from ..patch import Patch, Room, ValueProblem
+from .picture import axis
+
+
+@dataclass
+class Kept:
+    """What was measured last, for who asks more about it."""
+
+    evidence: Evidence | None = None
+    limits: Limits | None = None
+    findings: list[Finding] = field(default_factory=list)
+
+
+@dataclass(frozen=True)
+class Work:
+    """What an ask works with."""
+
+    patch: Patch
+    limits: Limits
+    takes: Takes
+    stop: Stop
+    kept: Kept = field(default_factory=Kept)
+
+    def evidence(self) -> Evidence:
+        """The patch's, without looking for fixes; what was measured last is not measured again."""
+        known = self.kept.evidence
+        if known is not None and known.patch == self.patch:
+            known.stop, known.seeks = self.stop, False
+            return known
+        return Evidence(self.patch, self.takes, self.stop, seeks=False)
+
+
+def _pairs(w: Work, words: dict[str, Any]) -> Any:
+    return details.pair_details(w.evidence(), w.limits)
+
+
+def _align(w: Work, words: dict[str, Any]) -> Any:
+    return plan_align(w.evidence(), w.limits, words.get("key"))
+
+
+def _strikes(w: Work, words: dict[str, Any]) -> Any:
+    return strike(w.patch, w.limits, w.takes, w.stop)
+
+
+def _mono(w: Work, words: dict[str, Any]) -> Any:
+    return mono_detail(w.evidence(), w.limits)
+
+
+def _low(w: Work, words: dict[str, Any]) -> Any:
+    return details.low_detail(w.evidence(), w.limits)
+
+
+def _rooms(w: Work, words: dict[str, Any]) -> Any:
+    return in_rooms(w.evidence(), [Room.model_validate(r) for r in words["rooms"]], axis())
+
+
+def _keys(w: Work, words: dict[str, Any]) -> Any:
+    return strike_keys(w.patch, words["keys"], w.limits, w.takes, w.stop)
+
+
+def _neighbour(w: Work, words: dict[str, Any]) -> Any:
+    """words: the neighbour's ``word`` and what it is ``called``; another patch comes with its text."""
+    kind, _, own = words["word"].partition(":")
+    if kind == "kick":
+        track = kick_alone(w.patch)
+    elif kind == "loop":
+        loop = next((p for p in w.patch.backing.loops if p.id == own), None)
+        x = audio_of(loop.audio) if loop is not None else None
+        if loop is None or x is None:
+            raise ValueProblem("the audio of this loop is not there: import it again")
+        track = loop_track(loop.id, x * 10.0 ** (loop.level / 20.0), loop.tempo, w.patch.tempo, loop.offset)
+    else:
+        other = load_patch(words["text"]).model_copy(update={"tempo": w.patch.tempo})
+        x = render_loop(other, w.takes, w.stop).sum * 10.0 ** (words.get("level", 0.0) / 20.0)
+        track = Track("other", x.astype(np.float32), other.phrase.beats)
+    e = w.evidence()
+    return neighbours(e, words["called"], over_loop(e, track), w.limits, kick=kind == "kick")
+
+
+def _reference(w: Work, words: dict[str, Any]) -> Any:
+    x = audio_of(words["audio"])
+    if x is None:
+        raise ValueProblem("the reference's audio is not there: import it again")
+    return compare(w.evidence(), fitted_to(x, words["start"], words["seconds"]), words["tempo"], axis())
+
+
+def _findings(w: Work, words: dict[str, Any]) -> Any:
+    return tuple(check(w.evidence(), w.limits))
+
+
+def _harms(w: Work, words: dict[str, Any]) -> Any:
+    e = w.evidence()
+    if w.kept.evidence is e and w.kept.limits == w.limits:
+        found = w.kept.findings
+    else:
+        e.seeks = True
+        found = check(e, w.limits)
+    return tuple(with_harms(found, e, w.limits))
+
+
+ASKS: dict[str, Callable[[Work, dict[str, Any]], Any]] = {
+    "pairs": _pairs,
+    "align": _align,
+    "strikes": _strikes,
+    "mono": _mono,
+    "low": _low,
+    "rooms": _rooms,
+    "keys": _keys,
+    "neighbour": _neighbour,
+    "reference": _reference,
+    "findings": _findings,
+    "harms": _harms,
+}
+
+
+PATIENT = ("harms", "keys", "findings")
+"""Asks that nobody waits for: they are put off when another comes."""
+
+
+def answer(what: str, work: Work) -> Any:
+    """The answer to ``NAME WORDS``. Raises KeyError, ValueProblem or Stopped."""
+    name, _, words = what.partition(" ")
+    return ASKS[name](work, json.loads(words or "{}"))

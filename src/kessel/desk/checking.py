@@ -1,0 +1,74 @@
+"""What is looked into behind the findings of one open patch, each once for every version."""
+
+from __future__ import annotations
+
+import json
+import threading
+from typing import Any
+
+from ..checks import Finding, Limits
+from ..library import Library
+from ..patch import Patch
+from .key_sweep import KeySweep
+from .measuring import Measuring
+from .workbench import Told, Workbench
+
+_WORSE = {"holds": 0, "look": 1, "fails": 2}
+
+
+def worst_by_check(findings: tuple[Finding, ...]) -> dict[str, str]:
+    """The worst verdict of every check."""
+    found: dict[str, str] = {}
+    for f in findings:
+        if _WORSE[f.verdict] >= _WORSE.get(found.get(f.check, "holds"), 0):
+            found[f.check] = f.verdict
+    return found
+
+
+class Checking:
+    """Keeps answers of the workbench by version, and verdicts over the history. Safe between threads."""
+
+    def __init__(self, workbench: Workbench, library: Library, slug: str) -> None:
+        self._workbench, self._library, self._slug = workbench, library, slug
+        self._lock = threading.Lock()
+        self._known: dict[str, tuple[int, str, Any]] = {}
+        self._harms: int | None = None
+        self.sweep = KeySweep(workbench)
+
+    def find(self, version: int, patch: Patch, limits: Limits, name: str, **words: Any) -> Any:
+        """What ``asks`` answers of this version, kept. Raises ValueProblem."""
+        key = f"{name} {json.dumps(words, sort_keys=True)}"
+        against = limits.model_dump_json()
+        with self._lock:
+            known = self._known.get(key)
+        if known is not None and known[:2] == (version, against):
+            return known[2]
+        found = self._workbench.find(patch, limits, name, **words)
+        with self._lock:
+            # what is known of older versions is of no use any more
+            self._known = {k: v for k, v in self._known.items() if v[0] == version}
+            self._known[key] = version, against, found
+        return found
+
+    def known(self, version: int, limits: Limits, name: str, **words: Any) -> Any:
+        """What is known of this version, or None."""
+        with self._lock:
+            found = self._known.get(f"{name} {json.dumps(words, sort_keys=True)}")
+        return found[2] if found is not None and found[:2] == (version, limits.model_dump_json()) else None
+
+    def judged(
+        self, version: int, patch: Patch, limits: Limits, findings: tuple[Finding, ...], measuring: Measuring
+    ) -> None:
+        """Keep the verdicts of a version, and look for what its fixes would make worse."""
+        done = self._library.next_step(self._slug, False)
+        self._library.checks.put_verdicts(self._slug, done.id if done else 0, worst_by_check(findings))
+        if self._harms is not None:
+            self._workbench.give_up(self._harms)
+        if not any(f.fixes for f in findings if f.verdict != "holds"):
+            measuring.improve(version, findings)
+            return
+
+        def hear(told: Told) -> None:
+            measuring.improve(version, told.found or findings)
+
+        self._harms = self._workbench.ask_for(patch, limits, "harms", hear)

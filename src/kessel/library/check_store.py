@@ -1,0 +1,99 @@
+"""What the checks keep: rooms, references, verdicts."""
+
+from __future__ import annotations
+
+import json
+from datetime import UTC, datetime
+
+from sqlalchemy import Engine, delete, select
+from sqlalchemy.orm import Session
+
+from ..patch import Room, ValueProblem, stock_rooms
+from .records import Reference
+from .tables import PatchTable, ReferenceTable, RoomTable, VerdictTable
+
+
+class CheckStore:
+    """Rooms of one library, and what belongs to its patches' checks."""
+
+    def __init__(self, engine: Engine) -> None:
+        self._engine = engine
+
+    # rooms
+
+    def rooms(self) -> list[Room]:
+        """All rooms: those that come with Kessel, as they were changed, then those that were added."""
+        with Session(self._engine) as s:
+            rows = list(s.scalars(select(RoomTable).order_by(RoomTable.made)))
+        own = {r.id: Room.model_validate_json(r.body) if r.body else None for r in rows}
+        found = [own.pop(room.id, room) for room in stock_rooms()]
+        return [room for room in (*found, *own.values()) if room is not None]
+
+    def room(self, room_id: str) -> Room:
+        """One room. Raises ValueProblem."""
+        found = next((r for r in self.rooms() if r.id == room_id), None)
+        if found is None:
+            raise ValueProblem("there is no such room any more: choose another")
+        return found
+
+    def put_room(self, room: Room) -> None:
+        """Keep a room as it is now."""
+        self._put_room(room.id, room.model_dump_json())
+
+    def drop_room(self, room_id: str) -> None:
+        """Take a room away; one that comes with Kessel can be had back."""
+        if room_id in {r.id for r in stock_rooms()}:
+            self._put_room(room_id, "")
+            return
+        with Session(self._engine) as s, s.begin():
+            s.execute(delete(RoomTable).where(RoomTable.id == room_id))
+
+    def restore_rooms(self) -> None:
+        """Let the rooms that come with Kessel be as they came."""
+        with Session(self._engine) as s, s.begin():
+            s.execute(delete(RoomTable).where(RoomTable.id.in_([r.id for r in stock_rooms()])))
+
+    def _put_room(self, room_id: str, body: str) -> None:
+        with Session(self._engine) as s, s.begin():
+            row = s.get(RoomTable, room_id)
+            if row is None:
+                s.add(RoomTable(id=room_id, body=body, made=datetime.now(UTC).isoformat(timespec="milliseconds")))
+            else:
+                row.body = body
+
+    # references
+
+    def _patch_id(self, s: Session, slug: str) -> int | None:
+        return s.scalar(select(PatchTable.id).where(PatchTable.slug == slug))
+
+    def reference(self, slug: str) -> Reference | None:
+        """The recording a patch is held against."""
+        with Session(self._engine) as s:
+            row = s.get(ReferenceTable, self._patch_id(s, slug) or -1)
+            return Reference(row.audio, row.start, row.seconds, row.tempo) if row is not None else None
+
+    def put_reference(self, slug: str, reference: Reference | None) -> None:
+        """Keep or let go of it."""
+        with Session(self._engine) as s, s.begin():
+            patch_id = self._patch_id(s, slug)
+            if patch_id is None:
+                return
+            s.execute(delete(ReferenceTable).where(ReferenceTable.patch_id == patch_id))
+            if reference is not None:
+                s.add(ReferenceTable(patch_id=patch_id, **vars(reference)))
+
+    # verdicts
+
+    def put_verdicts(self, slug: str, step: int, verdicts: dict[str, str]) -> None:
+        """Keep what the checks said behind a step of a patch's history."""
+        with Session(self._engine) as s, s.begin():
+            patch_id = self._patch_id(s, slug)
+            if patch_id is not None:
+                s.merge(VerdictTable(patch_id=patch_id, step=step, body=json.dumps(verdicts)))
+
+    def verdicts(self, slug: str) -> dict[int, dict[str, str]]:
+        """Verdicts by check, by step."""
+        with Session(self._engine) as s:
+            patch_id = self._patch_id(s, slug)
+            rows = s.scalars(select(VerdictTable).where(VerdictTable.patch_id == patch_id))
+            return {r.step: json.loads(r.body) for r in rows}

@@ -1,0 +1,55 @@
+// The Checks workspace under a hand: topics, what is picked in them, rooms and the reference while it plays.
+const slug = document.body.dataset.slug;
+const $ = (id) => document.getElementById(id);
+
+export function startChecks(player) {
+  const ask = (name, value) => { $(`editor-${name}`).value = value; };
+  // what is known is shown at once; what has to be measured follows
+  const fresh = () => window.htmx.ajax("GET", `/patch/${slug}/sheet?now=true`, { source: "#sheet", target: "#sheet", swap: "outerHTML" }).catch(() => { /* a newer one took its place */ });
+  function go(topic, pick, spot) {
+    if ($("sheet").dataset.view !== "checks") player.workspace("checks");
+    ask("topic", topic);
+    ask("pick", pick);
+    ask("spot", spot);
+    player.address();
+    fresh();
+  }
+
+  let room = "";
+  function listenIn(id) {
+    room = id;
+    player.send({ do: "room", room });
+    show();
+  }
+  let reference = false;
+  function show() {
+    const pick = $("room-pick");
+    if (pick.value !== room) pick.value = room;
+    for (const b of document.querySelectorAll("[data-room]")) b.setAttribute("aria-pressed", String(b.dataset.room === room));
+    for (const b of document.querySelectorAll("[data-reference]")) b.setAttribute("aria-pressed", String(reference));
+  }
+  document.body.addEventListener("htmx:afterSettle", show);
+  document.body.addEventListener("rejudged", () => { if (room) player.send({ do: "room", room }); });
+  $("room-pick").addEventListener("change", () => listenIn($("room-pick").value));
+
+  document.addEventListener("click", (event) => {
+    const at = (what) => event.target.closest(what);
+    let found;
+    if ((found = at("[data-topic]"))) go(found.dataset.topic, "", "");
+    else if ((found = at("[data-pick]")) && found.tagName === "BUTTON" && found.closest("#sheet")) go($("editor-topic").value, found.dataset.pick, "");
+    else if ((found = at("[data-spot]"))) go($("editor-topic").value, $("editor-pick").value, found.dataset.spot);
+    else if ((found = at("[data-room]"))) listenIn(room === found.dataset.room ? "" : found.dataset.room);
+    else if (at("[data-reference]")) { reference = !reference; player.send({ do: "reference", on: reference }); show(); }
+  });
+  // an edit ends a plan, as it was made for what was there before
+  document.body.addEventListener("edited", () => { if ($("editor-spot")) ask("spot", ""); });
+  document.body.addEventListener("chosen", (event) => { for (const name of ["topic", "pick"]) if (event.detail[name] !== undefined) ask(name, event.detail[name]); });
+  // a difference shows its place
+  const point = (event) => {
+    const where = $("where"), item = event.target.closest?.(".difference");
+    if (!item || !where) return;
+    where.dataset.shown = String(item.dataset.x !== undefined);
+    if (item.dataset.x !== undefined) { where.setAttribute("x", `${item.dataset.x}%`); where.setAttribute("width", `${item.dataset.width}%`); }
+  };
+  for (const name of ["mouseover", "focusin"]) document.addEventListener(name, point);
+}

@@ -1,0 +1,210 @@
+"""How pairs add up, note by note: vectors, bars, coherence, and what aligning would do."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from ....checks import details
+from ....checks.align import AlignPlan
+from ....patch import note_name, write
+from ..controls import View, control_view
+from ..svg import across, broken_line
+from .look import Look, db
+
+DEEPEST = -12.0
+_MOST = 14
+"""Notes that are drawn; the worst are kept."""
+
+
+@dataclass(frozen=True)
+class Choice:
+    """A pair that can be chosen."""
+
+    key: str
+    title: str
+    loss: str
+    verdict: str
+    hatches: tuple[str, str]
+    on: bool
+
+
+@dataclass(frozen=True)
+class Dial:
+    """A note's vectors in a circle of radius 40 around 50: one side from the middle, the other from its end.
+
+    best: how far the two would reach. spot: the note's id.
+    """
+
+    spot: str
+    name: str
+    a: tuple[float, float]
+    end: tuple[float, float]
+    best: float
+    loss: str
+    words: str
+    fails: bool
+
+
+@dataclass(frozen=True)
+class Bar:
+    """A note's sum loss as a bar from the top, per cent of the height; onset and after, where they are known."""
+
+    x: float
+    width: float
+    height: float
+    onset: float | None
+    after: float | None
+    name: str
+    text: str
+    fails: bool
+
+
+@dataclass(frozen=True)
+class Alignment:
+    """The chosen pair, and all there are."""
+
+    choices: tuple[Choice, ...]
+    key: str
+    title: str
+    words: tuple[str, ...]
+    dials: tuple[Dial, ...]
+    bars: tuple[Bar, ...]
+    limit: float
+    left_out: int
+    coherence: str
+    overlap: tuple[float, float] | None
+    controls: tuple[View, ...]
+    plan: str
+    missed: str
+    planned: bool
+    applies: bool
+    all_plan: bool
+
+
+def _dial(d: details.PairDetail, i: int) -> Dial:
+    n = d.pair.notes[i]
+    whole = max(n.a + n.b, 1e-9)
+    turn = math.radians(n.phase)
+    a = (50.0 + 40.0 * n.a / whole, 50.0)
+    end = (a[0] + 40.0 * n.b / whole * math.cos(turn), a[1] - 40.0 * n.b / whole * math.sin(turn))
+    return Dial(
+        n.note.id,
+        f"{note_name(n.note.pitch)}",
+        (round(a[0], 2), a[1]),
+        (round(end[0], 2), round(end[1], 2)),
+        40.0,
+        db(n.sum_loss),
+        d.words[i],
+        n.sum_loss < d.limit,
+    )
+
+
+def _height(loss: float) -> float:
+    return round(100.0 * min(max(loss / DEEPEST, 0.0), 1.0), 2)
+
+
+def _bars(d: details.PairDetail, shown: list[int], plan: AlignPlan | None) -> tuple[Bar, ...]:
+    after: dict[tuple[str, float], float] = {}
+    if plan is not None:
+        after = {(name, beat): x for name, beat, _, x in plan.rows.get(d.pair.title, ()) if x is not None}
+    found = []
+    wide = 100.0 / max(len(shown), 1)
+    for place, i in enumerate(shown):
+        n = d.pair.notes[i]
+        name = note_name(n.note.pitch)
+        then = after.get((name, n.note.beat)) if plan is not None and plan.edits else None
+        onset = d.onsets[i]
+        text = f"{name} at beat {n.note.beat + 1:g}: {write(n.sum_loss, 'dB')} at {write(n.hz, 'Hz')}"
+        if onset is not None:
+            text += f", {write(onset, 'dB')} in its first 80 ms"
+        if then is not None:
+            text += f"; aligned {write(then, 'dB')}"
+        found.append(
+            Bar(
+                round(place * wide, 3),
+                round(wide, 3),
+                _height(n.sum_loss),
+                None if onset is None else _height(onset),
+                None if then is None else _height(then),
+                name,
+                text,
+                n.sum_loss < d.limit,
+            )
+        )
+    return tuple(found)
+
+
+def _hatches(look: Look, d: details.PairDetail) -> tuple[str, str]:
+    other = d.pair.first[0].hatch if d.pair.kind == "layers" else d.pair.turned.hatch if d.pair.sources else ""
+    return d.pair.turned.hatch, other
+
+
+def _verdict(d: details.PairDetail) -> str:
+    if d.pair.worst.sum_loss >= d.limit:
+        return "holds"
+    return "look" if d.pair.apart or d.pair.sources else "fails"
+
+
+def alignment_view(look: Look) -> Alignment:
+    """The pair that is asked for, or the worst."""
+    found: tuple[details.PairDetail, ...] = look.find("pairs") or ()
+    asked = look.asked.pick
+    chosen = next((d for d in found if d.pair.key == asked), found[0] if found else None)
+    choices = tuple(
+        Choice(d.pair.key, d.pair.title, db(d.pair.worst.sum_loss), _verdict(d), _hatches(look, d), d is chosen)
+        for d in found
+    )
+    if chosen is None:
+        return Alignment(choices, "", "", (), (), (), 0.0, 0, "", None, (), "", "", False, False, False)
+    pair = chosen.pair
+    shown = sorted(
+        sorted(range(len(pair.notes)), key=lambda i: pair.notes[i].sum_loss)[:_MOST],
+        key=lambda i: pair.notes[i].note.beat,
+    )
+    whole = look.asked.spot == "all"
+    plan: AlignPlan | None = None
+    if look.asked.spot in ("plan", "all"):
+        plan = look.find("align", key=None if whole else pair.key)
+    coherent = np.where(np.isfinite(chosen.coherence), 100.0 - 92.0 * chosen.coherence, np.nan)
+    x = np.array([10.0 * across(float(hz)) for hz in details.COHERENCE_HZ])
+    worst = pair.worst
+    place = f"layers.{pair.turned.id}"
+    paths = [f"{place}.delay", f"{place}.polarity"]
+    if pair.sources:
+        paths = [f"{place}.sources.{pair.sources[0].id}.{n}" for n in ("phase", "polarity")]
+    else:
+        own = [s for s in pair.turned.sources if s.kind == "oscillator"]
+        paths += [f"{place}.sources.{own[0].id}.phase"] if own else []
+    current = {layer.id for layer in look.patch.layers}
+    controls = tuple(control_view(look.patch, p) for p in paths) if pair.turned.id in current else ()
+    i = pair.notes.index(worst)
+    words = [f"{chosen.words[i]} at {note_name(worst.note.pitch)}"]
+    if pair.beat_hz is not None:
+        words.append(
+            f"from {write(worst.low, 'dB')} to {write(worst.high, 'dB')}, {write(worst.sum_loss, 'dB')} on average"
+        )
+    else:
+        words.append(f"{write(worst.sum_loss, 'dB')} of their best at {write(worst.hz, 'Hz')}")
+    words.append(f"coherence {pair.coherence:.2f}")
+    loud = [n.hz for n in pair.notes]
+    return Alignment(
+        choices=choices,
+        key=pair.key,
+        title=pair.title,
+        words=tuple(words),
+        dials=tuple(_dial(chosen, i) for i in shown),
+        bars=_bars(chosen, shown, plan),
+        limit=_height(chosen.limit),
+        left_out=len(pair.notes) - len(shown),
+        coherence=broken_line(x, coherent),
+        overlap=(across(min(loud)), round(across(2.0 * max(loud)) - across(min(loud)), 2)),
+        controls=controls,
+        plan=plan.label if plan is not None and plan.edits else "",
+        missed=" and ".join(plan.missed) if plan is not None else "",
+        planned=plan is not None,
+        applies=plan is not None and bool(plan.edits),
+        all_plan=whole,
+    )

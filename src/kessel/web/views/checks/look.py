@@ -1,0 +1,63 @@
+"""What the views of the Checks workspace look at."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+from ....checks import Limits
+from ....desk import Desk, Measured, OpenPatch
+from ....patch import Patch, ValueProblem
+from ..editor import Asked
+
+
+@dataclass
+class Look:
+    """An open patch with what is asked of it. ``fresh``: what takes time may be waited for.
+
+    waiting: whether something has to be measured yet; problem: why something can't be.
+    """
+
+    desk: Desk
+    open_patch: OpenPatch
+    asked: Asked
+    fresh: bool
+    waiting: bool = False
+    problem: str = ""
+
+    @property
+    def patch(self) -> Patch:
+        """As it stands."""
+        return self.open_patch.patch
+
+    @property
+    def limits(self) -> Limits:
+        """Of its set."""
+        return self.open_patch.limits
+
+    @property
+    def measured(self) -> Measured | None:
+        """The newest findings, of this version or an older one."""
+        return self.open_patch.measuring.measured
+
+    def find(self, name: str, **words: Any) -> Any:
+        """What ``asks`` answers; None when it has to be measured first, or can't be."""
+        if not self.fresh:
+            found = self.open_patch.known(name, **words)
+            self.waiting = self.waiting or found is None
+            return found
+        try:
+            return self.open_patch.find(name, **words)
+        except ValueProblem as problem:
+            self.problem = str(problem)
+            return None
+
+
+def db(value: float | None, digits: int = 1, empty: str = "silent") -> str:
+    """A figure in dB with a true minus, without its unit."""
+    return empty if value is None else f"{value:.{digits}f}".replace("-", "−")
+
+
+def signed(value: float | None, digits: int = 1, empty: str = "silent") -> str:
+    """The same with its sign."""
+    return empty if value is None else f"{value:+.{digits}f}".replace("-", "−")

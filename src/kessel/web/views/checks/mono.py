@@ -1,0 +1,109 @@
+"""What mono costs along the frequency axis, in time, and by layer and stage."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ....checks.mono_detail import MonoDetail
+from ....patch import write
+from ..sheet import Handle
+from ..svg import across, broken_line
+from .look import Look, db, signed
+
+DEEPEST = -9.0
+
+
+@dataclass(frozen=True)
+class ThirdBar:
+    """A third octave: its place, how far down the bar goes in per cent, and its figures."""
+
+    x: float
+    width: float
+    height: float
+    text: str
+    fails: bool
+
+
+@dataclass(frozen=True)
+class Cause:
+    """A layer or stage: its own loss in the lows and in all, and a share of all that is lost, in per cent."""
+
+    name: str
+    hatch: str
+    low: str
+    whole: str
+    share: float | None
+
+
+@dataclass(frozen=True)
+class Mono:
+    """All of it."""
+
+    bars: tuple[ThirdBar, ...]
+    correlation: str
+    in_time: str
+    beats: float
+    whole: str
+    low: str
+    side_low: str
+    limit: float
+    causes: tuple[Cause, ...]
+    stages: tuple[Cause, ...]
+    fold: Handle | None
+    folds: bool
+    lowest: str
+    negative: str
+
+
+def _height(loss: float | None) -> float:
+    return 0.0 if loss is None else round(100.0 * min(max(loss / DEEPEST, 0.0), 1.0), 2)
+
+
+def mono_view(look: Look) -> Mono | None:
+    """Of what leaves the output."""
+    d: MonoDetail | None = look.find("mono")
+    if d is None:
+        return None
+    patch, limits = look.patch, look.limits
+    bars = []
+    for t in d.thirds:
+        if t.level is None:
+            continue
+        limit = limits.low_mono_loss_db if t.high <= limits.low_hz * 1.1 else limits.mono_loss_db
+        loss = t.loss or 0.0
+        text = f"{write(t.hz, 'Hz')}: mono loss {write(loss, 'dB')}"
+        if t.correlation is not None:
+            text += f", correlation {t.correlation:.2f}"
+        x = across(t.low)
+        bars.append(ThirdBar(x, round(across(t.high) - x - 0.25, 3), _height(loss), text, loss < limit))
+    at = np.array([10.0 * across(t.hz) for t in d.thirds])
+    corr = np.array([np.nan if t.correlation is None else 50.0 - 46.0 * t.correlation for t in d.thirds])
+    frames = np.where(np.isfinite(d.correlation), 50.0 - 46.0 * d.correlation, np.nan)
+    hatches = {f"layers.{x.id}": x.hatch for x in patch.layers}
+    causes = tuple(
+        Cause(b.name, hatches.get(b.path, ""), db(b.low), db(b.whole), round(100.0 * b.low_share, 1)) for b in d.layers
+    )
+    stages = tuple(Cause(name, "", signed(low), signed(whole), None) for _, name, low, whole in d.changes)
+    fold = None
+    if patch.output.fold and not patch.output.fold_follows:
+        hz = patch.output.mono_below
+        fold = Handle("output.mono_below", "Mono below", write(hz, "Hz"), across(hz), "mono")
+    heard = d.correlation[np.isfinite(d.correlation)]
+    return Mono(
+        bars=tuple(bars),
+        correlation=broken_line(at, corr),
+        in_time=broken_line(np.linspace(0.0, 1000.0, max(frames.size, 2))[: frames.size], frames),
+        beats=patch.phrase.beats,
+        whole=db(d.whole),
+        low=db(d.low),
+        side_low=db(d.side_low_db, empty="none"),
+        limit=_height(limits.low_mono_loss_db),
+        causes=causes,
+        stages=stages,
+        fold=fold,
+        folds=patch.output.fold,
+        lowest=f"{heard.min():.2f}".replace("-", "−") if heard.size else "–",
+        negative=f"{100.0 * float((heard < 0).mean()):.0f} %" if heard.size else "–",
+    )

@@ -1,0 +1,97 @@
+"""The patch beside a recording, equally loud."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ....checks.against_reference import Comparison
+from ....measure import BANDS
+from ..svg import across, curve, level_line
+from .look import Look, db, signed
+
+
+@dataclass(frozen=True)
+class BandRow:
+    """A band of both: levels, mono loss, width."""
+
+    name: str
+    span: str
+    own: str
+    other: str
+    apart: str
+    mono: str
+    width: str
+    strong: bool
+
+
+@dataclass(frozen=True)
+class Reference:
+    """What is known, or how to begin. x, width of a difference: its place on the axis in per cent."""
+
+    name: str
+    audio: tuple[tuple[str, str], ...]
+    start: str
+    seconds: str
+    tempo: str
+    longest: str
+    own: str
+    other: str
+    rows: tuple[BandRow, ...]
+    differences: tuple[tuple[str, str, float | None, float | None], ...]
+    own_beat: str
+    other_beat: str
+    gain: str
+    crest: tuple[str, str]
+
+
+def reference_view(look: Look) -> Reference:
+    """Against the kept stretch."""
+    store = look.desk.library
+    audio = tuple((a.word, a.name) for a in store.audio.all())
+    kept = store.checks.reference(look.open_patch.slug)
+    if kept is None:
+        return Reference("", audio, "", "", "", "", "", "", (), (), "", "", "", ("", ""))
+    card = store.audio.card(kept.audio)
+    d: Comparison | None = look.find("reference", **vars(kept))
+    name = card.name if card is not None else "gone"
+    head = (name, audio, f"{kept.start:g} s", f"{kept.seconds:g} s", f"{kept.tempo:g} BPM")
+    longest = f"{card.seconds:.1f} s" if card is not None else ""
+    if d is None:
+        return Reference(*head, longest, "", "", (), (), "", "", "", ("", ""))
+    rows = []
+    for band, low, high in BANDS:
+        (a, mono_a, wide_a), (b, mono_b, wide_b) = d.own.bands[band], d.other.bands[band]
+        apart = a - b if a is not None and b is not None else None
+        rows.append(
+            BandRow(
+                band,
+                f"{low:.0f}–{high:.0f}",
+                db(a, empty="–"),
+                db(b, empty="–"),
+                signed(apart, empty="–"),
+                f"{db(mono_a, empty='–')} / {db(mono_b, empty='–')}",
+                f"{db(wide_a, 0, '–')} / {db(wide_b, 0, '–')}",
+                apart is not None and abs(apart) >= 3.0,
+            )
+        )
+    both = np.concatenate([d.own.envelope, d.other.envelope])
+    low, high = float(max(both.min(), both.max() - 40.0)), float(both.max())
+    found = []
+    for x in d.differences[:9]:
+        place = across(x.low_hz) if x.low_hz else None
+        width = round(across(x.high_hz) - across(x.low_hz), 2) if x.low_hz and x.high_hz else None
+        found.append((x.text, x.advice, place, width))
+    return Reference(
+        *head,
+        longest,
+        own=level_line(d.own.curve),
+        other=level_line(d.other.curve),
+        rows=tuple(rows),
+        differences=tuple(found),
+        own_beat=curve(d.own.envelope, low, high + 0.1),
+        other_beat=curve(d.other.envelope, low, high + 0.1),
+        gain=signed(d.gain),
+        crest=(db(d.own.crest), db(d.other.crest)),
+    )

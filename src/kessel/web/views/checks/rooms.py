@@ -1,0 +1,116 @@
+"""The patch in every room, side by side, and one of them in full."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from ....checks.in_rooms import InRoom
+from ....patch import Choice, Control, Room, declarations, write
+from ..svg import level_line
+from .look import Look, db, signed
+
+
+@dataclass(frozen=True)
+class RoomRow:
+    """A room in the table: loudness against flat, peak, who is left, and the pitch."""
+
+    id: str
+    name: str
+    note: str
+    drop: str
+    peak: str
+    shares: tuple[tuple[str, float, float, str], ...]
+    pitch: str
+    verdict: str
+    on: bool
+
+
+@dataclass(frozen=True)
+class Field:
+    """A number or a word of a room, as text that can be typed over or a choice."""
+
+    name: str
+    title: str
+    text: str
+    help: str
+    options: tuple[tuple[str, bool], ...]
+
+
+@dataclass(frozen=True)
+class Rooms:
+    """The table, and the chosen room."""
+
+    rows: tuple[RoomRow, ...]
+    id: str
+    name: str
+    note: str
+    line: str
+    flat: str
+    left: tuple[tuple[str, str, str], ...]
+    fields: tuple[Field, ...]
+
+
+def fields_of(room: Room) -> tuple[Field, ...]:
+    """Everything that can be set, from its one declaration."""
+    found = []
+    for name, c in declarations(Room).items():
+        value = getattr(room, name)
+        if isinstance(c, Control):
+            found.append(Field(name, c.name, c.write(float(value)), c.help, ()))
+        elif isinstance(c, Choice):
+            found.append(Field(name, c.name, str(value), c.help, tuple((o, o == value) for o in c.options)))
+    return tuple(found)
+
+
+def _pitch(r: InRoom) -> tuple[str, str]:
+    if r.carried is None:
+        return "no pitch to carry", ""
+    strongest = ""
+    if r.strongest is not None:
+        note, k, hz = r.strongest
+        strongest = f"{note}: partial {k} leads, {write(hz, 'Hz')}"
+    if r.carried >= 0.999:
+        return f"carried; {strongest}", "holds"
+    lost = f"{100.0 * (1.0 - r.carried):.0f} % of the notes lose it, {r.lost} first"
+    return lost, "fails" if r.carried < 0.5 else "look"
+
+
+def rooms_view(look: Look) -> Rooms:
+    """All rooms."""
+    rooms = look.desk.library.checks.rooms()
+    found: list[InRoom] = look.find("rooms", rooms=[r.model_dump() for r in rooms]) or []
+    by_id = {r.room.id: r for r in found}
+    chosen = next((r for r in rooms if r.id == look.asked.pick), rooms[0] if rooms else None)
+    layers: dict[str, tuple[str, str]] = {x.id: (x.name, x.hatch) for x in look.patch.layers}
+    rows = []
+    for room in rooms:
+        r = by_id.get(room.id)
+        on = chosen is not None and room.id == chosen.id
+        if r is None:
+            rows.append(RoomRow(room.id, room.name, room.note, "…", "…", (), "…", "", on))
+            continue
+        shares, x = [], 0.0
+        for i, s in r.shares.items():
+            if i in layers and s > 0.002:
+                text = f"{layers[i][0]} {100 * s:.0f} % of it, {signed(r.left[i])} dB left of it"
+                shares.append((layers[i][1], round(x, 2), round(100.0 * s, 2), text))
+                x += 100.0 * s
+        pitch, verdict = _pitch(r)
+        rows.append(
+            RoomRow(room.id, room.name, room.note, signed(r.drop), db(r.true_peak), tuple(shares), pitch, verdict, on)
+        )
+    own = by_id.get(chosen.id) if chosen is not None else None
+    picture = look.open_patch.measuring.picture
+    left: tuple[tuple[str, str, str], ...] = ()
+    if own is not None:
+        left = tuple((*layers[i], signed(x)) for i, x in own.left.items() if i in layers)
+    return Rooms(
+        rows=tuple(rows),
+        id=chosen.id if chosen is not None else "",
+        name=chosen.name if chosen is not None else "",
+        note=chosen.note if chosen is not None else "",
+        line=level_line(own.curve) if own is not None else "",
+        flat=level_line(picture.sum) if picture is not None else "",
+        left=left,
+        fields=fields_of(chosen) if chosen is not None else (),
+    )

@@ -1,0 +1,119 @@
+"""Does it hold? All checks in a table, their limits, and the verdicts over the history."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from ....checks import Finding
+from ....desk import limit_title, limit_words
+from .look import Look
+
+_GROUPS: tuple[tuple[str, tuple[str, ...], str], ...] = (
+    ("Layers add up", ("layers-add-up",), "alignment"),
+    ("Every note starts alike", ("repeatability",), "strikes"),
+    ("Lows in mono", ("lows-in-mono",), "mono"),
+    ("Whole in mono", ("mono-loss",), "mono"),
+    ("Fundamental", ("hollow", "fundamental-shut"), "low"),
+    ("Even partials", ("thin",), "low"),
+    ("Room's floor", ("rumble",), "low"),
+    ("Kick", ("kick-clash",), "neighbours"),
+    ("Output peak", ("output-peak",), "output"),
+    ("Loudness", ("loudness",), "reference"),
+    ("Stages", ("stage-clips", "resonance-clips", "folds-back", "stage-idles", "crest-lost"), "shaping"),
+    ("Wet lows", ("wet-lows", "lows-pump"), "shaping"),
+    ("Movement", ("idle-movement", "short-notes", "restarts", "loop-jump", "movement-flattened"), "movement"),
+)
+_WORSE = {"holds": 0, "look": 1, "fails": 2}
+_STEPS = 60
+
+
+@dataclass(frozen=True)
+class Row:
+    """One check. topic: where its evidence is shown, or another workspace."""
+
+    name: str
+    verdict: str
+    text: str
+    limit_name: str
+    limit_title: str
+    limit: str
+    topic: str
+    pick: str
+    more: int
+
+
+@dataclass(frozen=True)
+class Step:
+    """One step of the history with its verdicts, row by row: fails, look, holds, or nothing known."""
+
+    id: int
+    label: str
+    marks: tuple[str, ...]
+    now: bool
+
+
+@dataclass(frozen=True)
+class Summary:
+    """The answer at a glance. tracks: names of the rows of the history."""
+
+    verdict: str
+    answer: str
+    rows: tuple[Row, ...]
+    steps: tuple[Step, ...]
+    tracks: tuple[str, ...]
+
+
+def _row(name: str, found: list[Finding], topic: str, look: Look) -> Row:
+    if not found:
+        return Row(name, "", "nothing to judge", "", "", "", topic, "", 0)
+    f = max(found, key=lambda f: _WORSE[f.verdict])
+    more = sum(g.verdict == f.verdict for g in found) - 1
+    title = f"{f.title}: {f.text}" if f.verdict != "holds" or len(found) == 1 else f.text
+    limit = limit_words(look.limits, f.limit_name) if f.limit_name else ""
+    pick = f.where.layers[0] if topic in ("shaping", "movement") and f.where.layers else ""
+    called = limit_title(f.limit_name) if f.limit_name else f.limit_text
+    return Row(name, f.verdict, title, f.limit_name, called, limit, topic, pick, more)
+
+
+def _history(look: Look, rows: tuple[str, ...]) -> tuple[Step, ...]:
+    kept = look.desk.library.checks.verdicts(look.open_patch.slug)
+    steps = [s for s in look.open_patch.steps(_STEPS) if not s.undone]
+    slugs = {name: checks for name, checks, _ in _GROUPS}
+    found = []
+    for step_id, label in [(0, "The beginning"), *((s.id, s.label) for s in steps)]:
+        verdicts = kept.get(step_id)
+        marks = []
+        for name in rows:
+            own = [verdicts[c] for c in slugs[name] if c in verdicts] if verdicts is not None else []
+            marks.append(max(own, key=lambda v: _WORSE[v]) if own else "holds" if verdicts is not None else "")
+        found.append(Step(step_id, label, tuple(marks), False))
+    return tuple(s if n < len(found) - 1 else Step(s.id, s.label, s.marks, True) for n, s in enumerate(found))
+
+
+def summary_view(look: Look) -> Summary:
+    """From the newest findings."""
+    measured = look.measured
+    found = measured.findings if measured is not None else ()
+    rows = tuple(_row(name, [f for f in found if f.check in checks], topic, look) for name, checks, topic in _GROUPS)
+    fails = [r for r in rows if r.verdict == "fails"]
+    looks = [r for r in rows if r.verdict == "look"]
+    judged = sum(bool(r.verdict) for r in rows)
+    if measured is None:
+        verdict, answer = "", "measuring…"
+    elif fails:
+        names = " and ".join(r.name.lower() for r in fails[:3])
+        verdict = "fails"
+        answer = f"It does not hold. Failing: {names}; {judged - len(fails)} of {judged} checks hold."
+    elif looks:
+        verdict = "look"
+        answer = f"It holds; {len(looks)} of {judged} checks {'is' if len(looks) == 1 else 'are'} worth a look."
+    else:
+        verdict, answer = "holds", f"It holds: all {judged} checks."
+    known = tuple(name for name, _, _ in _GROUPS)
+    steps = _history(look, known)
+    # only what was not always well is drawn
+    shown = tuple(n for i, n in enumerate(known) if any(s.marks[i] in ("fails", "look") for s in steps))
+    kept = tuple(
+        Step(s.id, s.label, tuple(m for m, n in zip(s.marks, known, strict=True) if n in shown), s.now) for s in steps
+    )
+    return Summary(verdict, answer, rows, kept, shown)
