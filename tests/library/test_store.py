@@ -29,7 +29,7 @@ def test_migrations_lead_to_the_tables(library, tmp_path):
     with create_engine(f"sqlite:///{tmp_path / 'kessel.db'}").connect() as connection:
         assert compare_metadata(MigrationContext.configure(connection), Base.metadata) == []
         assert connection.exec_driver_sql("PRAGMA journal_mode").scalar() == "wal"
-        assert connection.exec_driver_sql("SELECT version_num FROM alembic_version").scalar() == "0002"
+        assert connection.exec_driver_sql("SELECT version_num FROM alembic_version").scalar() == "0003"
 
 
 def test_add_load_delete_and_put_back(library):

@@ -195,5 +195,5 @@ def test_the_loop_as_wav_and_the_card(client):
     data = client.get("/patch/salt-press/loop.wav")
     x, rate = sf.read(io.BytesIO(data.content), always_2d=True)
     assert rate == 48000 and x.shape == (round(8 * 60 * 48000 / 126), 2)
-    assert "all hold" in client.get("/patch/salt-press/card").text
+    assert "all hold" in client.get("/patch/mud-lantern/card").text
     assert "1 failing" in client.get("/patch/undertow/card").text

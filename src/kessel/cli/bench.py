@@ -8,12 +8,15 @@ import os
 import resource
 import time
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 
 import numpy as np
 from scipy.signal import butter, sosfilt
 
-from ..engine import QUANTUM, RATE, Engine, Takes, render_sum
+from ..checks import Evidence, Limits, check
+from ..checks.over_keys import AT_ONCE, FIRST, LAST, keys_patch, strike_keys
+from ..engine import QUANTUM, RATE, Engine, Takes, render_loop, render_sum
 from ..formats import read_patch
 from ..patch import Edit, Patch, apply
 from .command import Problem
@@ -44,6 +47,12 @@ def _edit(patch: Patch, takes: Takes, edits: list[Edit]) -> float:
     start = time.perf_counter()
     render_sum(edited, takes)
     return time.perf_counter() - start
+
+
+def _sweep(patch: Patch, pitches: list[int]) -> None:
+    takes = Takes()
+    for i in range(0, len(pitches), AT_ONCE):
+        strike_keys(patch, pitches[i : i + AT_ONCE], Limits(), takes)
 
 
 def _live(patch: Patch, seconds: float) -> np.ndarray[tuple[int], np.dtype[np.float64]]:
@@ -81,6 +90,16 @@ def bench(given: argparse.Namespace) -> int:
         worked.append(_edit(patch, takes, [Edit("layers.body.stages.tone.cutoff", 611.0 + 7.0 * i)]))
         output.append(_edit(patch, takes, [Edit("output.gain", -3.0 - i)]))
     live = _live(patch, given.seconds)
+    memory = (resource.getrusage(resource.RUSAGE_SELF).ru_maxrss - idle) / 1024.0
+    takes = Takes()
+    render_loop(patch, takes)
+    analysis, keys, key_renders = [], [], []
+    pitches = list(range(FIRST, LAST + 1))
+    for _ in range(3):
+        rendered = Evidence(patch, takes, seeks=False)
+        analysis.append(_seconds(partial(check, rendered), 1))
+        key_renders.append(_seconds(lambda: [render_loop(keys_patch(patch, [k]), Takes()) for k in pitches], 1))
+        keys.append(_seconds(lambda: _sweep(patch, pitches), 1))
     found = {
         "unit_ms": 1000.0 * unit,
         "rendered_seconds": samples / RATE,
@@ -89,9 +108,13 @@ def bench(given: argparse.Namespace) -> int:
         "clean_edit_units": min(clean) / unit,
         "worked_edit_units": min(worked) / unit,
         "output_edit_units": min(output) / unit,
+        "analysis_units": min(analysis) / unit,
+        "analysis_over_cold": min(analysis) / cold,
+        "sweep_units": min(keys) / unit,
+        "sweep_over_key_renders": min(keys) / min(key_renders),
         "live_p50_percent": float(np.percentile(live, 50)),
         "live_p99_percent": float(np.percentile(live, 99)),
-        "memory_over_first_render_mib": (resource.getrusage(resource.RUSAGE_SELF).ru_maxrss - idle) / 1024.0,
+        "memory_over_first_render_mib": memory,
     }
     if given.json:
         print(json.dumps(found, indent=1))

@@ -50,7 +50,11 @@ def _parser() -> argparse.ArgumentParser:
     p.add_argument("out", metavar="OUT.wav", type=Path)
     p.add_argument("--layer", metavar="ID", help="only this layer, as it stands in the sum")
     p.add_argument("--bars", type=int, metavar="N", help="so many bars of the running loop (1 to 256)")
-    p.add_argument("--room", metavar="NAME", help="through a playback room (flat)")
+    p.add_argument(
+        "--room",
+        metavar="NAME",
+        help="through a playback room (flat, main-floor, side-bar, car, phone, laptop, headphones)",
+    )
     p.add_argument("--mono", action="store_true", help="both sides carry (L+R)/2")
     p = word("measure", "measure a WAV or FLAC file")
     p.add_argument("audio", metavar="AUDIO", type=Path)
@@ -63,7 +67,9 @@ def _parser() -> argparse.ArgumentParser:
     p.add_argument("--pitch", type=float, metavar="HZ", help="fundamental; without it the partials are found")
     p.add_argument("--json", action="store_true", help="as JSON")
     p = word("check", "findings of a patch; exit status 1 when one fails")
-    p.add_argument("patch", metavar="PATCH", help="a demo slug or a patch file")
+    p.add_argument("patch", metavar="PATCH", nargs="?", help="a demo slug or a patch file")
+    p.add_argument("--set", metavar="NAME", help="every patch of a set instead; the demo set or one of the data folder")
+    p.add_argument("--data", type=Path, default=data_folder(), metavar="DIR", help="folder of the user's data")
     p.add_argument("--json", action="store_true", help="as JSON")
     p.add_argument("--apply-fixes", type=Path, metavar="OUT.json", help="write the patch with the first fixes applied")
     word("schema", "the patch's JSON Schema")
@@ -82,7 +88,7 @@ _DOORS = {
     "compile": ("compiling", "compile_loops"),
     "list": ("patch_words", "list_patches"),
     "render": ("patch_words", "render"),
-    "check": ("patch_words", "check_patch"),
+    "check": ("check_words", "check"),
     "schema": ("patch_words", "schema"),
     "measure": ("audio_words", "measure_file"),
     "align": ("audio_words", "align_files"),

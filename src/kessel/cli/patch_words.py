@@ -1,4 +1,4 @@
-"""Commands about a patch: list, render, check, schema."""
+"""Commands about a patch: list, render, schema."""
 
 from __future__ import annotations
 
@@ -8,14 +8,13 @@ from pathlib import Path
 
 import numpy as np
 
-from ..checks import Evidence, check
 from ..demo import demo_patch, demo_patches
-from ..engine import Takes, render_bars, render_loop
-from ..formats import read_patch, write_patch, write_wav
-from ..patch import Patch, apply
+from ..engine import Takes, render_bars, render_loop, through_room
+from ..formats import read_patch, write_wav
+from ..patch import Patch, stock_rooms
 from .command import Problem
 
-ROOMS = ("flat",)
+FLAT = "flat"
 
 
 def patch_named(word: str) -> Patch:
@@ -39,8 +38,9 @@ def list_patches(given: argparse.Namespace) -> int:
 
 def render(given: argparse.Namespace) -> int:
     """Render the loop, or a layer of it, to a file."""
-    if given.room is not None and given.room not in ROOMS:
-        raise Problem(f"there is no room “{given.room[:40]}”: take {', '.join(ROOMS)}")
+    rooms = {r.id: r for r in stock_rooms()}
+    if given.room is not None and given.room not in (FLAT, *rooms):
+        raise Problem(f"there is no room “{given.room[:40]}”: take {', '.join((FLAT, *rooms))}")
     if given.bars is not None and not 1 <= given.bars <= 256:
         raise Problem(f"--bars goes from 1 to 256, not {given.bars}")
     if not given.out.parent.is_dir():
@@ -59,41 +59,12 @@ def render(given: argparse.Namespace) -> int:
         x = render_bars(patch, given.bars, takes)
     else:
         x = render_loop(patch, takes).sum
+    if given.room not in (None, FLAT):
+        x = through_room(rooms[given.room], x)
     if given.mono:
         x = np.repeat(0.5 * (x[:1] + x[1:]), 2, axis=0)
     write_wav(given.out, x)
     return 0
-
-
-def check_patch(given: argparse.Namespace) -> int:
-    """Say what holds and what fails."""
-    patch = patch_named(given.patch)
-    if given.apply_fixes is not None and not given.apply_fixes.parent.is_dir():
-        raise Problem(f"there is no folder {given.apply_fixes.parent} to write to")
-    evidence = Evidence(patch)
-    findings = check(evidence)
-    failing = [f for f in findings if f.verdict == "fails"]
-    if given.apply_fixes is not None:
-        fixed = patch
-        for finding in failing:
-            if finding.fixes:
-                fixed = apply(fixed, finding.fixes[0].edits)
-        write_patch(given.apply_fixes, fixed)
-    if given.json:
-        stages = [{"path": p, "peak_dbfs": peak, "rms_dbfs": rms} for p, (peak, rms) in evidence.stages.items()]
-        print(
-            json.dumps(
-                {"patch": patch.name, "findings": [f.plain() for f in findings], "stages": stages},
-                indent=1,
-                ensure_ascii=False,
-            )
-        )
-    else:
-        for f in findings:
-            print(f"{f.verdict:<6} {f.title}: {f.text} ({f.limit_text})")
-            for fix in f.fixes if f.verdict == "fails" else ():
-                print(f"       fix: {fix.label}")
-    return 1 if failing else 0
 
 
 def schema(given: argparse.Namespace) -> int:

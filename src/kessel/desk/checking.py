@@ -35,7 +35,7 @@ class Checking:
         self._harms: int | None = None
         self.sweep = KeySweep(workbench)
 
-    def find(self, version: int, patch: Patch, limits: Limits, name: str, **words: Any) -> Any:
+    def find(self, version: int, patch: Patch, limits: Limits, name: str, /, **words: Any) -> Any:
         """What ``asks`` answers of this version, kept. Raises ValueProblem."""
         key = f"{name} {json.dumps(words, sort_keys=True)}"
         against = limits.model_dump_json()
@@ -50,7 +50,7 @@ class Checking:
             self._known[key] = version, against, found
         return found
 
-    def known(self, version: int, limits: Limits, name: str, **words: Any) -> Any:
+    def known(self, version: int, limits: Limits, name: str, /, **words: Any) -> Any:
         """What is known of this version, or None."""
         with self._lock:
             found = self._known.get(f"{name} {json.dumps(words, sort_keys=True)}")

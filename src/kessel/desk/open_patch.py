@@ -87,13 +87,13 @@ class OpenPatch:
             self.measuring.want(self.version, self.patch, limits, again=True)
         return f"{limit_title(name)}: {limit_words(limits, name)}"
 
-    def find(self, name: str, **words: Any) -> Any:
+    def find(self, name: str, /, **words: Any) -> Any:
         """What is looked into behind the findings, of the present version. Raises ValueProblem."""
         with self._lock:
             version, patch = self.version, self.patch
         return self.checking.find(version, patch, self.limits, name, **words)
 
-    def known(self, name: str, **words: Any) -> Any:
+    def known(self, name: str, /, **words: Any) -> Any:
         """The same when it is known already, else None."""
         return self.checking.known(self.version, self.limits, name, **words)
 

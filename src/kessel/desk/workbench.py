@@ -278,13 +278,13 @@ class Workbench:
         assert found is not None
         return found
 
-    def ask_for(self, patch: Patch, limits: Limits, name: str, tell: Callable[[Told], None], **words: Any) -> int:
+    def ask_for(self, patch: Patch, limits: Limits, name: str, tell: Callable[[Told], None], /, **words: Any) -> int:
         """Ask one of ``asks``; ``tell`` is called from another thread. Returns the job's number."""
         return self.ask(0, patch, limits, tell, f"ask {name} {json.dumps(words)}")
 
-    def find(self, patch: Patch, limits: Limits, name: str, seconds: float = 60.0, **words: Any) -> Any:
+    def find(self, patch: Patch, limits: Limits, name: str, /, patience: float = 60.0, **words: Any) -> Any:
         """What one of ``asks`` answers. Raises ValueProblem."""
-        return self._wait(patch, f"ask {name} {json.dumps(words)}", seconds, limits).found
+        return self._wait(patch, f"ask {name} {json.dumps(words)}", patience, limits).found
 
     def _wait(self, patch: Patch, what: str, seconds: float, limits: Limits | None = None) -> Told:
         done = threading.Event()

@@ -16,7 +16,7 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 HOSTS = frozenset({"127.0.0.1", "localhost", "[::1]"})
 LARGEST_BODY = 2_100_000
 LARGEST_AUDIO = 48_000_000
-_AUDIO = ("/import-audio", "/import-wave", "/backing/loop", "/library/import")
+_AUDIO = ("/import-audio", "/import-wave", "/backing/loop", "/library/import", "/reference/file")
 _SAFE = frozenset({"GET", "HEAD", "OPTIONS"})
 
 POLICY = "; ".join(

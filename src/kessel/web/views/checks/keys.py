@@ -90,7 +90,7 @@ def _cell(
         )
     share = min(max((value - ends[0]) / (ends[1] - ends[0]), 0.0), 1.0)
     text = f"{note_name(pitch)} {name.lower()} {db(value)} {unit}"
-    shown = db(value, 0 if unit in ("LUFS", "dBFS") else 1)
+    shown = db(value, 0 if unit != "dB" or name == "Hollow" else 1)
     return Cell(round(share, 3), text, "0" if shown in ("−0.0", "0.0", "−0") else shown, slug in bad, True)
 
 
@@ -140,7 +140,7 @@ def keys_view(look: Look) -> Keys:
         first=first,
         last=last,
         ranges=tuple((a, b, f"{note_name(a)} to {note_name(b)}", (a, b) == (first, last)) for a, b in RANGES),
-        slope="" if slope is None else f"{write(slope * 12.0, 'dB')} an octave",
+        slope="" if slope is None or not complete else f"{write(slope * 12.0, 'dB')} an octave",
         corrects=complete and bool(level_by_key(patch, found)),
         problem=sweep.problem or "",
         complete=complete,

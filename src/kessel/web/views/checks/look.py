@@ -40,7 +40,7 @@ class Look:
         """The newest findings, of this version or an older one."""
         return self.open_patch.measuring.measured
 
-    def find(self, name: str, **words: Any) -> Any:
+    def find(self, name: str, /, **words: Any) -> Any:
         """What ``asks`` answers; None when it has to be measured first, or can't be."""
         if not self.fresh:
             found = self.open_patch.known(name, **words)

@@ -91,7 +91,7 @@ def _low_line(levels: Any) -> str:
     return "M" + " ".join(f"{a:.0f},{b:.0f}" for a, b in zip(x, y, strict=True))
 
 
-def _words(d: Found, kick: bool) -> tuple[str, ...]:
+def _words(d: Found) -> tuple[str, ...]:
     found = []
     if d.over is None:
         found.append("Nothing of it sounds below 150 Hz.")
@@ -153,10 +153,13 @@ def neighbours_view(look: Look, finding: FindingView | None) -> Neighbours:
         keys=low_keys(),
         ticks=_TICKS,
         band=(low_across(d.band[0]), round(low_across(d.band[1]) - low_across(d.band[0]), 2)),
-        words=_words(d, kick),
+        words=_words(d)
+        + (("the beat is off: switch it on under Backing to hear it",) if kick and not patch.backing.beat.on else ()),
         facts=facts,
         room=tuple(room),
-        room_text="" if d.room_db is None else f"{signed(d.room_db)} dB between 200 Hz and 4 kHz",
+        room_text=""
+        if d.room_db is None
+        else f"Room above: between 200 Hz and 4 kHz it stands {signed(d.room_db)} dB against the patch",
         duck=f"{write(d.duck, 'dB')} for {d.hold_ms:.0f} ms" if d.duck > 0 else "",
         duck_values=values,
         kick=write(d.pitch, "Hz") if d.pitch is not None and abs(d.pitch - off) > 2 else "",

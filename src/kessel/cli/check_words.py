@@ -1,0 +1,109 @@
+"""The command that checks: one patch, or every patch of a set."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import sys
+from pathlib import Path
+from typing import Any
+
+from ..checks import Evidence, Finding, Limits, with_harms
+from ..checks import check as findings_of
+from ..demo import SET_NAME, demo_patches
+from ..engine import Takes, keeper
+from ..formats import write_patch
+from ..library import Library, LibraryProblem, find_audio
+from ..patch import Patch, apply
+from .command import Problem
+from .patch_words import patch_named
+
+_MARKS = {"fails": "fails", "look": "look", "holds": "holds", "": "-"}
+_WORSE = {"holds": 0, "look": 1, "fails": 2}
+
+
+def check(given: argparse.Namespace) -> int:
+    """Say what holds and what fails."""
+    if (given.patch is None) == (given.set is None):
+        raise Problem("name a patch, or a set with --set NAME")
+    if given.set is not None:
+        if given.apply_fixes is not None:
+            raise Problem("--apply-fixes writes one patch: name a patch instead of a set")
+        return _check_set(given)
+    return _check_patch(given)
+
+
+def _check_patch(given: argparse.Namespace) -> int:
+    patch = patch_named(given.patch)
+    if given.apply_fixes is not None and not given.apply_fixes.parent.is_dir():
+        raise Problem(f"there is no folder {given.apply_fixes.parent} to write to")
+    evidence = Evidence(patch)
+    findings = with_harms(findings_of(evidence), evidence)
+    failing = [f for f in findings if f.verdict == "fails"]
+    if given.apply_fixes is not None:
+        fixed = patch
+        for finding in failing:
+            if finding.fixes:
+                fixed = apply(fixed, finding.fixes[0].edits)
+        write_patch(given.apply_fixes, fixed)
+    if given.json:
+        stages = [{"path": p, "peak_dbfs": peak, "rms_dbfs": rms} for p, (peak, rms) in evidence.stages.items()]
+        _print({"patch": patch.name, "findings": [f.plain() for f in findings], "stages": stages})
+    else:
+        for f in findings:
+            print(f"{f.verdict:<6} {f.title}: {f.text} ({f.limit_text})")
+            for fix in f.fixes if f.verdict == "fails" else ():
+                print(f"       fix: {fix.label}")
+                for harm in fix.harms or ():
+                    print(f"            but then: {harm}")
+    return 1 if failing else 0
+
+
+def _print(found: dict[str, Any]) -> None:
+    print(json.dumps(found, indent=1, ensure_ascii=False))
+
+
+def _patches_of(name: str, folder: Path) -> tuple[dict[str, Patch], Limits]:
+    """The patches of a set by slug, and its limits. Raises Problem."""
+    if (folder / "kessel.db").exists():
+        try:
+            library = Library(folder)
+        except LibraryProblem as problem:
+            raise Problem(str(problem)) from None
+        try:
+            for card in library.sets():
+                if card.name.lower() == name.lower() or (card.demo and name.lower() == "demo"):
+                    keeper(lambda word: find_audio(folder, word))
+                    patches = {c.slug: library.load(c.slug) for c in library.patches(card.id)}
+                    return patches, Limits.model_validate_json(card.limits)
+            names = [c.name for c in library.sets()]
+        finally:
+            library.close()
+    else:
+        names = [SET_NAME]
+    if name.lower() in ("demo", SET_NAME.lower()):
+        return demo_patches(), Limits()
+    raise Problem(f"there is no set “{name[:60]}”: there are {', '.join(names) or 'none yet'}")
+
+
+def _check_set(given: argparse.Namespace) -> int:
+    patches, limits = _patches_of(given.set, given.data)
+    found: dict[str, list[Finding]] = {}
+    for n, (slug, patch) in enumerate(patches.items()):
+        print(f"checking {n + 1} of {len(patches)}: {patch.name}", file=sys.stderr)
+        found[slug] = findings_of(Evidence(patch, Takes(), seeks=False), limits)
+    if given.json:
+        rows = [{"slug": s, "patch": patches[s].name, "findings": [f.plain() for f in fs]} for s, fs in found.items()]
+        _print({"set": given.set, "patches": rows})
+    else:
+        _table(patches, found)
+    return 1 if any(f.verdict == "fails" for fs in found.values() for f in fs) else 0
+
+
+def _table(patches: dict[str, Patch], found: dict[str, list[Finding]]) -> None:
+    """One patch a line: its worst verdict, and what does not hold."""
+    wide = max((len(p.name) for p in patches.values()), default=8)
+    for slug, findings in found.items():
+        worst = max((f.verdict for f in findings), key=lambda v: _WORSE[v], default="")
+        bad = [f"{f.check} ({f.text})" for f in findings if f.verdict != "holds"]
+        print(f"{patches[slug].name:<{wide}}  {_MARKS[worst]:<6} {'; '.join(bad) or 'all hold'}")
