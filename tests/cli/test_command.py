@@ -130,3 +130,26 @@ def test_demo_serves_and_keeps_and_is_restored(tmp_path):
     assert "as it was shipped" in kessel("restore-demo", "--data", tmp_path).stdout
     (tmp_path / "blocked").write_text("x")
     kessel("demo", "--port", "0", "--data", tmp_path / "blocked" / "x", ok=(2,))
+
+
+def test_check_of_a_whole_set():
+    run = kessel("check", "--set", "demo", ok=(1,))
+    lines = run.stdout.splitlines()
+    assert len(lines) == len(demo_patches()) and run.stderr.count("checking") == len(lines)
+    verdicts = {line[:13].strip(): line[13:].split()[0] for line in lines}
+    assert verdicts["Undertow"] == verdicts["Slack Water"] == "fails" and verdicts["Mud Lantern"] == "holds"
+    for words in (("check",), ("check", "undertow", "--set", "demo"), ("check", "--set", "No such")):
+        assert kessel(*words, ok=(2,)).stderr.startswith("kessel check: ")
+
+
+def test_render_through_a_room(tmp_path):
+    for room in ("flat", "phone"):
+        kessel("render", "salt-press", tmp_path / f"{room}.wav", "--room", room)
+    flat, phone = (sf.read(tmp_path / f"{r}.wav", always_2d=True)[0] for r in ("flat", "phone"))
+    assert flat.shape == phone.shape
+    # a phone is mono and has no lows
+    assert np.array_equal(phone[:, 0], phone[:, 1])
+    power = [np.abs(np.fft.rfft(x[:, 0])) ** 2 for x in (flat, phone)]
+    low = slice(0, round(100 * flat.shape[0] / 48000))
+    assert power[1][low].sum() < 1e-3 * power[0][low].sum()
+    assert "headphones" in kessel("render", "salt-press", tmp_path / "x.wav", "--room", "cave", ok=(2,)).stderr

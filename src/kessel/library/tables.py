@@ -94,9 +94,9 @@ class ReferenceTable(Base):
 
     patch_id: Mapped[int] = mapped_column(ForeignKey("patches.id", ondelete="CASCADE"), primary_key=True)
     audio: Mapped[str] = mapped_column(String(80))
-    start: Mapped[float]
-    seconds: Mapped[float]
-    tempo: Mapped[float]
+    start: Mapped[float] = mapped_column(Float)
+    seconds: Mapped[float] = mapped_column(Float)
+    tempo: Mapped[float] = mapped_column(Float)
 
 
 class VerdictTable(Base):

@@ -34,6 +34,7 @@ TOPICS = (
     ("reference", "Reference", ()),
     ("set", "Whole set", ()),
 )
+_LONGEST = 25.0
 _PATIENCE = 5.0
 """Seconds that an answer waits for something new, so that progress is asked for seldom."""
 _WORSE = {"holds": 0, "look": 1, "fails": 2}
@@ -82,6 +83,8 @@ def checks_view(desk: Desk, open_patch: OpenPatch, asked: Asked, version: int, f
     topic = asked.topic if asked.topic in {t for t, _, _ in TOPICS} else "summary"
     begun = open_patch.version
     if topic == "summary":
+        if fresh:
+            open_patch.measuring.wait_findings(begun, _LONGEST, 0)
         it: Any = summary_view(look)
         look.waiting = look.waiting or look.measured is None or look.measured.version < begun
     elif topic == "alignment":

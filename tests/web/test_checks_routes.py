@@ -1,0 +1,131 @@
+"""Routes of the Checks workspace: every topic is drawn, bad words get one plain line and change nothing."""
+
+import io
+
+import numpy as np
+import pytest
+import soundfile as sf
+
+from kessel.formats import wav_bytes
+from kessel.web.views.checks import TOPICS
+
+from ..making import tone
+from .test_guard_and_routes import HOME, client, desk, slug  # noqa: F401
+
+
+def form(client, slug, where, **words):  # noqa: F811
+    return client.post(f"/patch/{slug}/{where}", data=words, headers=HOME)
+
+
+def drawn(client, slug, topic, **words):  # noqa: F811
+    asked = {"view": "checks", "topic": topic, **words}
+    return client.get(f"/patch/{slug}/sheet", params=asked).text
+
+
+@pytest.mark.parametrize("topic", [t for t, _, _ in TOPICS])
+@pytest.mark.parametrize("patch", ["undertow", "slack-water"])
+def test_every_topic_is_drawn(client, topic, patch):  # noqa: F811
+    page = client.get(f"/patch/{patch}", params={"view": "checks", "topic": topic}).text
+    assert f'aria-label="Checks: {topic}"' in page
+    answer = drawn(client, patch, topic)
+    assert f'id="topic-{topic}"' in answer and "check-problem" not in answer
+    assert "load delay" not in answer.split("hx-sync")[0]
+    assert "nan" not in answer.replace("tenance", "") and "None" not in answer
+
+
+@pytest.mark.parametrize(
+    ("where", "words"),
+    [
+        ("limit", {"name": "sum_loss_db", "value": "a lot"}),
+        ("limit", {"name": "sum_loss_db", "value": "12"}),
+        ("limit", {"name": "nothing", "value": "1"}),
+        ("align", {"version": "77"}),
+        ("sweep", {"first": "40", "last": "20"}),
+        ("sweep", {"first": "0", "last": "127"}),
+        ("even-keys", {"first": "24", "last": "48"}),
+        ("room", {"room": "car", "name": "bump", "value": "99 dB"}),
+        ("room", {"room": "cave", "name": "bump", "value": "1 dB"}),
+        ("room", {"room": "car", "name": "id", "value": "x"}),
+        ("room-add", {"room": "cave"}),
+        ("room-drop", {"room": "cave"}),
+        ("duck-kick", {"depth": "99", "hold": "10"}),
+        ("duck-kick", {"depth": "nan", "hold": "10"}),
+        ("tune-kick", {"hz": "1"}),
+        ("reference", {"word": "0" * 32}),
+        ("reference/stretch", {"name": "start", "value": "1 s"}),
+    ],
+)
+def test_bad_words_are_answered_in_one_line(client, slug, where, words):  # noqa: F811
+    before = client.get(f"/patch/{slug}/patch.json").json()
+    answer = form(client, slug, where, **words)
+    assert answer.status_code in (404, 422)
+    assert "\n" not in answer.text.strip() and "Traceback" not in answer.text
+    assert client.get(f"/patch/{slug}/patch.json").json() == before
+
+
+def test_pictures_are_pngs(client):  # noqa: F811
+    for name in ("scope.png", "low.png"):
+        answer = client.get(f"/patch/undertow/{name}")
+        assert answer.headers["content-type"] == "image/png" and answer.content.startswith(b"\x89PNG")
+    assert client.get("/patch/nobody/scope.png").status_code == 404
+
+
+def test_an_unknown_topic_or_pick_shows_the_first(client):  # noqa: F811
+    assert 'aria-label="Checks: summary"' in drawn(client, "undertow", "nonsense")
+    assert "Sub and the worked path" in drawn(client, "undertow", "alignment", pick="<script>")
+    assert "Main floor" in drawn(client, "undertow", "rooms", pick="nowhere")
+    assert "Beside Kick" in drawn(client, "undertow", "neighbours", pick="loop:none")
+
+
+def test_a_reference_is_taken_in_cut_and_let_go(client, slug):  # noqa: F811
+    data = io.BytesIO()
+    sf.write(data, np.stack([tone(110.0, -12.0, 4.0)] * 2, axis=1), 44100, format="FLAC")
+    answer = client.post(f"/patch/{slug}/reference/file", files={"file": ("near.flac", data.getvalue())}, headers=HOME)
+    assert answer.json()["label"] == "near is the reference" and "rejudged" in answer.headers["hx-trigger"]
+    assert "needs" in drawn(client, slug, "reference")
+    assert form(client, slug, "reference/stretch", name="start", value="0.5 s").status_code == 200
+    assert form(client, slug, "reference/stretch", name="seconds", value="1,5").status_code == 200
+    assert form(client, slug, "reference/stretch", name="tempo", value="120 BPM").status_code == 200
+    page = drawn(client, slug, "reference")
+    assert 'value="0.5 s"' in page and 'value="1.5 s"' in page and 'value="120 BPM"' in page
+    for name, value in (("start", "99 s"), ("seconds", "0"), ("tempo", "7"), ("seconds", "long")):
+        assert form(client, slug, "reference/stretch", name=name, value=value).status_code == 422
+    assert client.post(
+        f"/patch/{slug}/reference/file", files={"file": ("x.wav", b"RIFF")}, headers=HOME
+    ).status_code in (415, 422)
+    assert form(client, slug, "reference/drop").status_code == 200
+    assert "Import a record" in drawn(client, slug, "reference")
+
+
+def test_another_patch_and_a_loop_are_neighbours(client, slug):  # noqa: F811
+    x = np.stack([tone(60.0, -12.0, 2.0)] * 2)
+    client.post(f"/patch/{slug}/backing/loop", files={"file": ("line.wav", wav_bytes(x))}, headers=HOME)
+    form(client, slug, "backing/patch", other="mud-lantern")
+    page = drawn(client, slug, "neighbours")
+    words = [w.split('"')[0] for w in page.split('data-pick="')[1:]]
+    assert words[0] == "kick" and words[1].startswith("loop:") and words[2].startswith("patch:")
+    for word in words:
+        page = drawn(client, slug, "neighbours", pick=word)
+        assert "owns the bottom" in page and "Where it sounds" in page
+
+
+def test_rooms_over_the_page(client):  # noqa: F811
+    assert form(client, "undertow", "room", room="car", name="bump_at", value="80 Hz").status_code == 200
+    assert 'value="80 Hz"' in drawn(client, "undertow", "rooms", pick="car")
+    assert form(client, "undertow", "room-add", room="car").status_code == 200
+    assert "Car 2" in drawn(client, "undertow", "rooms")
+    form(client, "undertow", "room-drop", room="car-2")
+    form(client, "undertow", "rooms-restore")
+    page = drawn(client, "undertow", "rooms", pick="car")
+    assert "Car 2" not in page and 'value="60 Hz"' in page
+
+
+def test_the_set_and_the_keys_are_begun_and_stopped(client, slug):  # noqa: F811
+    assert client.post("/set/1/check", headers=HOME).status_code == 200
+    assert client.post("/set/1/check-cancel", headers=HOME).status_code == 200
+    assert client.post("/set/99/check", headers=HOME).status_code == 422
+    assert form(client, slug, "sweep", first="30", last="31").status_code == 200
+    while "sweep-progress" in drawn(client, slug, "keys", pick="28-40"):
+        pass
+    assert "F♯1" in drawn(client, slug, "keys", pick="28-40")
+    assert form(client, slug, "sweep-cancel").status_code == 200
