@@ -18,6 +18,8 @@ _Real = NDArray[np.floating[Any]]
 STEPS = 32
 """Of the envelope over a beat."""
 _SILENT_DB = -70.0
+_NARROW = -24.0
+"""Side against middle in dB under which nobody hears any width."""
 _LEAST = {"level": 1.0, "mono": 1.0, "width": 3.0, "crest": 2.0}
 
 
@@ -133,10 +135,12 @@ def compare(e: Evidence, x: NDArray[np.float64], tempo: float, hz: NDArray[np.fl
             )
             found.append(Difference("mono", text, advice, change, "dB", abs(change) * 1.2, low, high))
         elif own_width is not None and their_width is not None and abs(own_width - their_width) >= _LEAST["width"]:
-            change = own_width - their_width
-            if max(own_width, their_width) > -24.0:
+            change = max(own_width, _NARROW) - max(their_width, _NARROW)
+            if abs(change) >= _LEAST["width"]:
                 text = f"{span}: {abs(change):.0f} dB {'wider' if change > 0 else 'narrower'} than the reference"
                 advice = f"{'narrow' if change > 0 else 'widen'} {_owner(e, low, high) or 'it'}"
+                if change < 0 and high <= 250.0:
+                    advice = "leave it: the bottom is safer narrow"
                 found.append(Difference("width", text, advice, change, "dB", 0.25 * abs(change), low, high))
     found += _in_time(a, b)
     return Comparison(a, b, gain, tuple(sorted(found, key=lambda d: -d.weight)))

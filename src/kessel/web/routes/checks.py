@@ -79,7 +79,10 @@ def even_keys(request: Request, slug: str, first: _Key, last: _Key) -> Response:
     edits = level_by_key(open_patch.patch, known)
     if not edits:
         raise ValueProblem("the level by key can't be evened: it is even, or a fader has no way left")
-    return changed(open_patch.edit(edits, "Even the level by key"))
+    edited = open_patch.edit(edits, "Even the level by key")
+    # what it came to is measured at once
+    open_patch.checking.sweep.start(open_patch.patch, open_patch.limits, first, last)
+    return changed(edited)
 
 
 # rooms
@@ -194,6 +197,22 @@ def stretch(request: Request, slug: str, name: _Name, value: _Text) -> Response:
     new: dict[str, Any] = {name: number}
     store.put_reference(slug, replace(kept, **new))
     return _said(f"Reference: {title.lower()} {number:g}")
+
+
+@router.post("/patch/{slug}/reference/whole-stretch")
+def whole_stretch(
+    request: Request,
+    slug: str,
+    start: Annotated[float, Form(ge=0, le=3600)],
+    seconds: Annotated[float, Form(ge=0, le=3600)],
+) -> Response:
+    """A stretch that was drawn with the hand: half a second to a minute of it."""
+    store = desk_of(request).library.checks
+    kept = store.reference(slug)
+    if kept is None:
+        raise ValueProblem("choose a reference first")
+    store.put_reference(slug, replace(kept, start=round(start, 2), seconds=round(min(max(seconds, 0.5), 60.0), 2)))
+    return _said(f"Reference: from {start:.1f} s on")
 
 
 def float_of(text: str) -> float:

@@ -51,7 +51,7 @@ def card(request: Request, slug: str) -> HTMLResponse:
     """The measured part of a patch's row."""
     patch = desk_of(request).open(slug)
     patch.measure()
-    return page("card.html", card=card_view(slug, patch.measuring.wait_findings(patch.version, _WAIT)))
+    return page("card.html", card=card_view(slug, patch.measuring.wait_findings(patch.version, _WAIT, 0)))
 
 
 @router.post("/library/new")

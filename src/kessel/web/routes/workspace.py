@@ -117,6 +117,7 @@ def sheet(request: Request, slug: str, asked: AskedOf, now: Annotated[bool, Quer
         drawing=_drawing(desk, open_patch, asked, asked.layer, picture, version, not now),
         header=header_view(open_patch.patch, picture),
         phrase=phrase_view(open_patch.patch, picture),
+        rooms=[(r.id, r.name) for r in desk.library.checks.rooms()],
     )
 
 
@@ -129,7 +130,10 @@ def rail(request: Request, slug: str, stage: Annotated[int, Query(ge=0, le=2)] =
         open_patch.measure()
     measured = measuring.wait_findings(open_patch.version, _WAIT, stage)
     return page(
-        "rail.html", slug=slug, rail=rail_view(measured, open_patch.version, open_patch.before, measuring.problem)
+        "rail.html",
+        slug=slug,
+        rail=rail_view(measured, open_patch.version, open_patch.before, measuring.problem),
+        answered=True,
     )
 
 

@@ -1,4 +1,6 @@
 // The Checks workspace under a hand: topics, what is picked in them, rooms and the reference while it plays.
+import { post } from "./panels.js";
+
 const slug = document.body.dataset.slug;
 const $ = (id) => document.getElementById(id);
 
@@ -30,12 +32,12 @@ export function startChecks(player) {
   }
   document.body.addEventListener("htmx:afterSettle", show);
   document.body.addEventListener("rejudged", () => { if (room) player.send({ do: "room", room }); });
-  $("room-pick").addEventListener("change", () => listenIn($("room-pick").value));
+  document.addEventListener("change", (event) => { if (event.target.id === "room-pick") listenIn(event.target.value); });
 
   document.addEventListener("click", (event) => {
     const at = (what) => event.target.closest(what);
     let found;
-    if ((found = at("[data-topic]"))) go(found.dataset.topic, "", "");
+    if ((found = at("[data-topic]"))) { if ($("sheet").dataset.view === "checks" || found.closest("#rail")) go(found.dataset.topic, "", ""); }
     else if ((found = at("[data-pick]")) && found.tagName === "BUTTON" && found.closest("#sheet")) go($("editor-topic").value, found.dataset.pick, "");
     else if ((found = at("[data-spot]"))) go($("editor-topic").value, $("editor-pick").value, found.dataset.spot);
     else if ((found = at("[data-room]"))) listenIn(room === found.dataset.room ? "" : found.dataset.room);
@@ -44,6 +46,30 @@ export function startChecks(player) {
   // an edit ends a plan, as it was made for what was there before
   document.body.addEventListener("edited", () => { if ($("editor-spot")) ask("spot", ""); });
   document.body.addEventListener("chosen", (event) => { for (const name of ["topic", "pick"]) if (event.detail[name] !== undefined) ask(name, event.detail[name]); });
+  // a stretch of the recording is drawn with the hand
+  let stretch = null;
+  const shareOf = (event) => { const box = stretch.node.getBoundingClientRect(); return Math.min(Math.max((event.clientX - box.left) / box.width, 0), 1); };
+  document.addEventListener("pointerdown", (event) => {
+    const node = event.target.closest?.("[data-stretch]");
+    if (!node || event.button !== 0) return;
+    stretch = { node, from: 0 };
+    stretch.from = shareOf(event);
+    event.preventDefault();
+  });
+  const drawStretch = (event) => {
+    const to = shareOf(event), low = Math.min(stretch.from, to), wide = Math.abs(to - stretch.from);
+    const mark = stretch.node.querySelector(".stretch");
+    mark.setAttribute("x", `${100 * low}%`);
+    mark.setAttribute("width", `${100 * wide}%`);
+    return { low, wide };
+  };
+  document.addEventListener("pointermove", (event) => { if (stretch) drawStretch(event); });
+  document.addEventListener("pointerup", (event) => {
+    if (!stretch) return;
+    const { low, wide } = drawStretch(event), seconds = Number(stretch.node.dataset.stretch);
+    stretch = null;
+    post("reference/whole-stretch", new URLSearchParams({ start: (low * seconds).toFixed(3), seconds: (wide * seconds).toFixed(3) }));
+  });
   // a difference shows its place
   const point = (event) => {
     const where = $("where"), item = event.target.closest?.(".difference");

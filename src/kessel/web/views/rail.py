@@ -10,6 +10,19 @@ from ...desk import Measured
 from ...patch import NoSuchPath, Patch, get, shown, title
 from .svg import across
 
+_TOPICS = {
+    "layers-add-up": "alignment",
+    "repeatability": "strikes",
+    "lows-in-mono": "mono",
+    "mono-loss": "mono",
+    "hollow": "low",
+    "fundamental-shut": "low",
+    "thin": "low",
+    "rumble": "low",
+    "kick-clash": "neighbours",
+}
+"""Where the evidence of a check is shown."""
+
 
 @dataclass(frozen=True)
 class FixView:
@@ -37,6 +50,7 @@ class FindingView:
     width: float | None
     layers: str
     fixes: tuple[FixView, ...]
+    topic: str = ""
 
 
 @dataclass(frozen=True)
@@ -48,6 +62,7 @@ class Rail:
     count: str
     findings: tuple[FindingView, ...]
     stage: int = 2
+    fails: int = 0
 
 
 def _changes(patch: Patch, finding: Finding, index: int) -> str:
@@ -89,6 +104,7 @@ def finding_view(patch: Patch, f: Finding, before: Mapping[str, str]) -> Finding
         width=round(across(high) - x, 3) if x is not None and high else None,
         layers=" ".join(f.where.layers),
         fixes=tuple(fixes) if f.verdict != "holds" else (),
+        topic=_TOPICS.get(f.check, ""),
     )
 
 
@@ -109,4 +125,5 @@ def rail_view(measured: Measured | None, version: int, before: Mapping[str, str]
         count,
         tuple(finding_view(measured.picture.patch, f, before) for f in found),
         measured.stage,
+        fails,
     )

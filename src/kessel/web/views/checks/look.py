@@ -53,9 +53,13 @@ class Look:
             return None
 
 
+def _unsigned_zero(text: str) -> str:
+    return text[1:] if text.startswith("-") and not text.strip("-0.") else text
+
+
 def db(value: float | None, digits: int = 1, empty: str = "silent") -> str:
     """A figure in dB with a true minus, without its unit."""
-    return empty if value is None else f"{value:.{digits}f}".replace("-", "−")
+    return empty if value is None else _unsigned_zero(f"{value:.{digits}f}").replace("-", "−")
 
 
 def signed(value: float | None, digits: int = 1, empty: str = "silent") -> str:

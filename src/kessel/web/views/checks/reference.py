@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ....checks.against_reference import Comparison
+from ....engine import audio_outline
 from ....measure import BANDS
 from ..svg import across, curve, level_line
 from .look import Look, db, signed
@@ -44,6 +45,21 @@ class Reference:
     other_beat: str
     gain: str
     crest: tuple[str, str]
+    outline: str = ""
+    whole: float = 0.0
+    stretch: tuple[float, float] = (0.0, 100.0)
+
+
+def _outline(word: str) -> str:
+    """A recording as a closed shape in 180 by 60."""
+    found = audio_outline(word)
+    if found is None:
+        return ""
+    top = max(float(found.max(initial=0.0)), 1e-6)
+    x = np.linspace(0.0, 180.0, found.size)
+    up = " ".join(f"{a:.1f},{30 - 28 * v / top:.1f}" for a, v in zip(x, found, strict=True))
+    down = " ".join(f"{a:.1f},{30 + 28 * v / top:.1f}" for a, v in zip(x[::-1], found[::-1], strict=True))
+    return f"M{up} {down}Z"
 
 
 def reference_view(look: Look) -> Reference:
@@ -94,4 +110,11 @@ def reference_view(look: Look) -> Reference:
         other_beat=curve(d.other.envelope, low, high + 0.1),
         gain=signed(d.gain),
         crest=(db(d.own.crest), db(d.other.crest)),
+        outline=_outline(kept.audio),
+        whole=card.seconds if card is not None else 0.0,
+        stretch=(
+            (round(100.0 * kept.start / card.seconds, 2), round(100.0 * kept.seconds / card.seconds, 2))
+            if card is not None
+            else (0.0, 100.0)
+        ),
     )
