@@ -6,9 +6,9 @@ import pytest
 from kessel.checks import Evidence, Limits, check, in_words, pairs_of
 from kessel.checks.align import plan_align
 from kessel.checks.details import COHERENCE_HZ, pair_details
-from kessel.checks.pairs import onset_loss
+from kessel.checks.pairs import onset_loss, turned_by
 from kessel.engine import Takes
-from kessel.patch import apply
+from kessel.patch import Edit, apply
 
 from ..making import RATE, layer, note, oscillator, patch
 
@@ -144,3 +144,13 @@ def test_transposition_and_ratio_count():
     pair = pairs_of(seen(patch(down, up, notes=[note(45, 0, 4)])))[0]
     assert pair.worst.hz == pytest.approx(55.0, rel=1e-6)
     assert RATE / pair.worst.hz > 800
+
+
+@pytest.mark.parametrize("delay", [0.7, 2.0, 5.5])
+def test_a_delay_is_foreseen_as_it_is_then_measured(delay):
+    p = two_sines(40.0, -9.0)
+    pair = pairs_of(seen(p))[0]
+    said = turned_by(pair, lambda n: -0.36 * n.hz * delay)
+    (after,) = pairs_of(seen(apply(p, [Edit("layers.one.delay", delay)])))
+    for (_, loss), n in zip(said, after.notes, strict=True):
+        assert loss == pytest.approx(n.sum_loss, abs=0.15)

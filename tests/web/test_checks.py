@@ -76,6 +76,22 @@ def test_offsets_are_turned_by_hand_while_it_plays(page, address, copy_of):
     assert body_of(saved(page, address, slug), "sub")["delay"] == 4.5
 
 
+def test_the_vectors_follow_the_hand(page, address, copy_of):
+    slug = copy_of("undertow")
+    checks(page, address, slug, "alignment")
+    track = page.locator('.by-hand [data-rule="layers.sub.delay"]')
+    box = track.bounding_box()
+    page.mouse.move(box["x"] + 1, box["y"] + 10)
+    page.mouse.down()
+    page.mouse.move(box["x"] + 0.16 * box["width"], box["y"] + 10, steps=6)
+    # nothing is kept yet, and the drawing shows what it will be
+    expect(page.locator(".dial.fails")).not_to_have_count(7)
+    assert body_of(saved(page, address, slug), "sub")["delay"] == 0.0
+    page.mouse.up()
+    said(page, "Sub delay")
+    assert body_of(saved(page, address, slug), "sub")["delay"] > 1.0
+
+
 def test_lows_that_mono_takes_are_shown_heard_and_folded(page, address, copy_of):
     slug = copy_of("slack-water")
     checks(page, address, slug, "mono")

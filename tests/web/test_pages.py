@@ -16,7 +16,7 @@ pytestmark = pytest.mark.page
 def test_open_play_and_measure_that_sound_comes_out(page, address):
     page.goto(f"{address}/library")
     row = page.get_by_role("article", name="Sluice Gate", exact=True)
-    expect(row).to_contain_text("all hold")
+    expect(row).to_contain_text("to look at")
     row.get_by_role("link", name="Open").click()
     expect(page.get_by_role("button", name="Play")).to_be_visible()
     assert page.evaluate("() => window.kessel.player.context") is None
@@ -127,12 +127,12 @@ def test_keys_wheel_and_double_click_on_a_rule(page, address, copy_of):
 def test_a_finding_fails_is_cured_by_its_fix_undone_and_kept_over_a_reload(page, address, copy_of):
     slug = copy_of("undertow")
     open_patch(page, address, slug)
-    finding = page.locator('.finding[data-check="layers-add-up"]')
+    finding = page.locator('.finding[data-check="layers-add-up"][data-layers="sub body"]')
     expect(finding).to_have_attribute("data-verdict", "fails")
     finding.hover()
     expect(page.locator("#where")).to_have_attribute("data-shown", "true")
     before = saved(page, address, slug)
-    finding.get_by_role("button").first.click()
+    finding.locator(".fix").first.click()
     expect(finding).to_have_attribute("data-verdict", "holds")
     expect(finding).to_contain_text("before the fix")
     expect(page.locator("#rail h2")).to_contain_text("all hold")

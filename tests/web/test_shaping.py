@@ -160,7 +160,7 @@ def test_a_clipping_stage_is_named_and_cured_by_its_fix(page, address, copy_of):
     finding = page.locator(".finding", has_text="Shape on the worked path is the first over the clip point")
     expect(finding).to_be_visible()
     expect(page.locator(".cell.clips", has_text="Shape")).to_have_count(1)
-    finding.get_by_role("button").first.click()
+    finding.locator(".fix").first.click()
     expect(finding).to_have_count(0)
     expect(page.locator(".cell.clips", has_text="Shape")).to_have_count(0)
 

@@ -75,17 +75,19 @@ def check(
 def with_harms(found: Sequence[Finding], e: Evidence, limits: Limits | None = None) -> list[Finding]:
     """The findings, each fix with the titles of those findings that get worse by it. Raises Stopped."""
     before = {f.key: _WORSE[f.verdict] for f in found}
-    known: dict[tuple[Edit, ...], tuple[str, ...]] = {}
+    known: dict[str, tuple[str, ...]] = {}
 
     def harms(finding: Finding, edits: tuple[Edit, ...]) -> tuple[str, ...]:
-        if edits not in known:
+        # values may be lists, which have no hash
+        word = repr(edits)
+        if word not in known:
             after = check(e.with_edits(edits), limits, stop=e.stop)
-            known[edits] = tuple(
+            known[word] = tuple(
                 f"{f.title}: {f.text}"
                 for f in after
                 if f.key != finding.key and _WORSE[f.verdict] > before.get(f.key, 0)
             )
-        return known[edits]
+        return known[word]
 
     return [
         replace(f, fixes=tuple(replace(x, harms=harms(f, x.edits)) for x in f.fixes)) if f.verdict != "holds" else f

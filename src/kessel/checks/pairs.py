@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Literal
 
@@ -279,3 +280,17 @@ def in_words(pair: Pair, n: NoteSum) -> str:
     over = "upside down" if n.polarity < 0 else ""
     words = " and ".join(w for w in (late, over) if w) or f"in step with {pair.other}"
     return f"{pair.own} is {words}"
+
+
+def turned_by(pair: Pair, degrees: Callable[[NoteSum], float]) -> list[tuple[NoteSum, float]]:
+    """Every note with the sum loss at its lowest common partial if the turned side stood so many degrees further.
+
+    Reckoned from the measured amplitudes: exact for what turns phases only, as a delay or a start phase does.
+    """
+    found = []
+    for n, a, b in zip(pair.notes, pair.a, pair.b, strict=True):
+        k = round(n.hz / n.base_hz) - 1
+        turned = b[:, k] * np.exp(1j * math.radians(degrees(n)))
+        together = float(np.square(np.abs(a[:, k] + turned)).sum())
+        found.append((n, _loss(together, float(np.square(np.abs(a[:, k]) + np.abs(b[:, k])).sum()))))
+    return found

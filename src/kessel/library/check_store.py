@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import json
+from contextlib import suppress
 from datetime import UTC, datetime
 
 from sqlalchemy import Engine, delete, select
+from sqlalchemy.exc import SQLAlchemyError
 from sqlalchemy.orm import Session
 
 from ..patch import Room, ValueProblem, stock_rooms
@@ -85,8 +87,8 @@ class CheckStore:
     # verdicts
 
     def put_verdicts(self, slug: str, step: int, verdicts: dict[str, str]) -> None:
-        """Keep what the checks said behind a step of a patch's history."""
-        with Session(self._engine) as s, s.begin():
+        """Keep what the checks said behind a step of a patch's history; not where the database can't be written now."""
+        with suppress(SQLAlchemyError), Session(self._engine) as s, s.begin():
             patch_id = self._patch_id(s, slug)
             if patch_id is not None:
                 s.merge(VerdictTable(patch_id=patch_id, step=step, body=json.dumps(verdicts)))

@@ -11,12 +11,13 @@ from fastapi import APIRouter, File, Form, Query, Request, UploadFile
 from fastapi.responses import JSONResponse, Response
 
 from ...checks.over_keys import level_by_key
-from ...desk import changed_room, copied_room
+from ...desk import Turn, changed_room, copied_room, turned
 from ...formats import png_bytes
 from ...library import Reference
-from ...patch import Edit, ValueProblem, read
+from ...patch import Edit, NoSuchPath, ValueProblem, apply, read
 from ..guard import LARGEST_AUDIO
 from ..pages import desk_of
+from ..views.checks import foreseen
 from .edits import changed
 
 router = APIRouter()
@@ -47,6 +48,27 @@ def align(
 ) -> Response:
     """Align one pair, or all that keep step."""
     return changed(desk_of(request).open(slug).align(key or None, version))
+
+
+@router.get("/patch/{slug}/foreseen")
+def vectors(
+    request: Request,
+    slug: str,
+    key: Annotated[str, Query(max_length=160)],
+    path: Annotated[str, Query(max_length=200)],
+    at: Annotated[float | None, Query(ge=-1, le=2)] = None,
+    steps: Annotated[float | None, Query(ge=-1000, le=1000)] = None,
+) -> JSONResponse:
+    """The vectors of a pair with one control turned but not kept, for a hand that is still turning."""
+    open_patch = desk_of(request).open(slug)
+    known = open_patch.known("pairs") or ()
+    detail = next((d for d in known if d.pair.key == key), None)
+    try:
+        patch = open_patch.patch
+        new = apply(patch, turned(patch, Turn(path, at=at, steps=steps)))
+        return JSONResponse(foreseen(patch, new, detail, path) if detail is not None else [])
+    except (ValueProblem, NoSuchPath):
+        return JSONResponse([])
 
 
 # over the keys

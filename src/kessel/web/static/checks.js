@@ -46,6 +46,32 @@ export function startChecks(player) {
   // an edit ends a plan, as it was made for what was there before
   document.body.addEventListener("edited", () => { if ($("editor-spot")) ask("spot", ""); });
   document.body.addEventListener("chosen", (event) => { for (const name of ["topic", "pick"]) if (event.detail[name] !== undefined) ask(name, event.detail[name]); });
+  // the vectors follow a hand that is still turning
+  let asking = false, next = null;
+  const before = player.onTurn;
+  player.onTurn = (path, how) => {
+    before(path, how);
+    if (!document.querySelector(`.by-hand [data-rule="${path}"]`)) return;
+    next = { path, ...how };
+    if (!asking) follow();
+  };
+  async function follow() {
+    const box = document.querySelector(".by-hand");
+    if (!box || !next) { asking = false; return; }
+    asking = true;
+    const words = new URLSearchParams({ key: box.dataset.key, ...next });
+    next = null;
+    const answer = await fetch(`/patch/${slug}/foreseen?${words}`).catch(() => null);
+    for (const { note, end, loss, fails } of answer && answer.ok ? await answer.json() : []) {
+      const dial = document.querySelector(`.dial[data-note="${note}"]`);
+      if (!dial) continue;
+      for (const line of dial.querySelectorAll(".turned, .sum")) { line.setAttribute("x2", end[0]); line.setAttribute("y2", end[1]); }
+      dial.querySelector("b").textContent = loss;
+      dial.classList.toggle("fails", fails);
+    }
+    follow();
+  }
+
   // a stretch of the recording is drawn with the hand
   let stretch = null;
   const shareOf = (event) => { const box = stretch.node.getBoundingClientRect(); return Math.min(Math.max((event.clientX - box.left) / box.width, 0), 1); };

@@ -10,7 +10,7 @@ from ....desk import Desk, OpenPatch
 from ..editor import Asked
 from ..rail import FindingView, finding_view
 from ..sheet import GRID, sheet_view
-from .alignment import alignment_view
+from .alignment import alignment_view, foreseen
 from .keys import keys_view, span_of
 from .look import Look
 from .low import low_view
@@ -138,4 +138,4 @@ def checks_view(desk: Desk, open_patch: OpenPatch, asked: Asked, version: int, f
     )
 
 
-__all__ = ["TOPICS", "ChecksView", "checks_view", "fields_of", "set_view", "span_of"]
+__all__ = ["TOPICS", "ChecksView", "checks_view", "fields_of", "foreseen", "set_view", "span_of"]

@@ -9,7 +9,8 @@ import numpy as np
 
 from ....checks import details
 from ....checks.align import AlignPlan
-from ....patch import note_name, write
+from ....checks.pairs import NoteSum, turned_by
+from ....patch import Patch, get, note_name, write
 from ..controls import View, control_view
 from ..svg import across, broken_line
 from .look import Look, db
@@ -84,12 +85,18 @@ class Alignment:
     all_plan: bool
 
 
-def _dial(d: details.PairDetail, i: int) -> Dial:
-    n = d.pair.notes[i]
+def vectors(n: NoteSum, further: float = 0.0) -> tuple[tuple[float, float], tuple[float, float]]:
+    """Where the first vector of a note ends and where both together do, the second turned by so many degrees more."""
     whole = max(n.a + n.b, 1e-9)
-    turn = math.radians(n.phase)
+    turn = math.radians(n.phase + further)
     a = (50.0 + 40.0 * n.a / whole, 50.0)
     end = (a[0] + 40.0 * n.b / whole * math.cos(turn), a[1] - 40.0 * n.b / whole * math.sin(turn))
+    return a, end
+
+
+def _dial(d: details.PairDetail, i: int) -> Dial:
+    n = d.pair.notes[i]
+    a, end = vectors(n)
     return Dial(
         n.note.id,
         f"{note_name(n.note.pitch)}",
@@ -208,3 +215,33 @@ def alignment_view(look: Look) -> Alignment:
         applies=plan is not None and bool(plan.edits),
         all_plan=whole,
     )
+
+
+def foreseen(patch: Patch, new: Patch, d: details.PairDetail, path: str) -> list[dict[str, object]]:
+    """Every note's vectors with a control of the turned side as it is in ``new``; none where that can't be reckoned."""
+    was, now = get(patch, path), get(new, path)
+    pair = d.pair
+    steps = path.split(".")
+    if steps[:2] != ["layers", pair.turned.id]:
+        return []
+    if steps[-1] not in ("delay", "polarity", "phase"):
+        return []
+    if steps[-1] == "phase" and not pair.sources and len(pair.turned.sources) > 1:
+        return []
+
+    def turn(n: NoteSum) -> float:
+        if steps[-1] == "delay":
+            return float(-0.36 * n.hz * (now - was))
+        if steps[-1] == "polarity":
+            return 180.0 if now != was else 0.0
+        return float((now - was) * n.hz * pair.ratio / (n.base_hz * pair.own_ratio))
+
+    return [
+        {
+            "note": n.note.id,
+            "end": [round(x, 2) for x in vectors(n, turn(n))[1]],
+            "loss": db(loss),
+            "fails": loss < d.limit,
+        }
+        for n, loss in turned_by(pair, turn)
+    ]

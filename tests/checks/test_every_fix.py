@@ -1,0 +1,85 @@
+"""Every fix of every finding, on patches built to have a fault: it does what it says, and says what it harms."""
+
+import pytest
+
+from kessel.checks import Evidence, check, with_harms
+from kessel.demo import demo_patches
+from kessel.engine import Takes
+from kessel.patch import apply
+
+from ..making import edited, layer, note, oscillator, patch
+
+TAKES = Takes()
+_WORSE = {"holds": 0, "look": 1, "fails": 2}
+
+
+def chain(*items):
+    return [{"id": f"i{n}", "name": f"Item {n}", **item} for n, item in enumerate(items)]
+
+
+FAULTY = {
+    "layers-add-up": patch(
+        layer("sub", level=-9.0), layer("body", sources=[oscillator("saw", phase=180.0)], level=-9.0)
+    ),
+    "lows-in-mono": demo_patches()["slack-water"],
+    "hollow": patch(layer("sub", level=-30.0), layer("body", sources=[oscillator("saw", octave=1)], level=-9.0)),
+    "output-peak": patch(layer("sub", level=4.0)),
+    "repeatability": patch(
+        layer("sub", level=-9.0), layer("body", sources=[oscillator("sine", start="free")], level=-9.0), tempo=117.0
+    ),
+    "kick-clash": edited(
+        patch(layer("sub", level=-6.0), notes=[note(31, 0, 4)]), backing__beat__on=True, backing__beat__kick_pitch=49.0
+    ),
+    "stage-clips": patch(layer("sub", level=-12.0), worked=[], output={"ceiling": {"on": False}}).model_copy(
+        update={
+            "layers": [
+                patch(
+                    layer(
+                        "sub",
+                        level=-12.0,
+                        stages=[{"kind": "filter", "id": "f", "name": "F", "cutoff": 4000.0}],
+                        sources=[oscillator("saw", level=6.0)],
+                    )
+                ).layers[0]
+            ]
+        }
+    ),
+    "fundamental-shut": patch(
+        layer(
+            "body",
+            sources=[oscillator("saw")],
+            stages=[{"kind": "filter", "id": "f", "name": "F", "type": "high-pass", "slope": "24", "cutoff": 300.0}],
+            level=-9.0,
+        )
+    ),
+    "wet-lows": patch(layer("sub", level=-9.0, chain=chain({"kind": "echo", "low_cut": 20.0, "mix": 60.0}))),
+    "stage-idles": patch(layer("sub", level=-9.0, chain=chain({"kind": "eq"}))),
+}
+
+
+@pytest.mark.parametrize("slug", sorted(FAULTY))
+def test_fixes_do_what_they_say_and_say_what_they_harm(slug):
+    p = FAULTY[slug]
+    e = Evidence(p, TAKES)
+    found = with_harms(check(e), e)
+    mine = [f for f in found if f.check == slug and f.verdict != "holds"]
+    assert mine and mine[0].fixes, [(f.check, f.verdict) for f in found]
+    before = {f.key: f for f in found}
+    for finding in mine:
+        for fix in finding.fixes:
+            after = {f.key: f for f in check(Evidence(apply(p, fix.edits), TAKES, seeks=False))}
+            again = after.get(finding.key)
+            # it is cured, or gone with what it spoke of, or at least better and honest about it
+            if again is not None and again.verdict != "holds":
+                assert abs(again.value - again.limit) < abs(finding.value - finding.limit)
+            if again is not None and fix.after is not None:
+                assert again.value == pytest.approx(fix.after, abs=0.15)
+            worse = {
+                f"{f.title}: {f.text}"
+                for k, f in after.items()
+                if k != finding.key and _WORSE[f.verdict] > (_WORSE[before[k].verdict] if k in before else 0)
+            }
+            assert set(fix.harms) == worse
+    first = apply(p, mine[0].fixes[0].edits)
+    left = [f for f in check(Evidence(first, TAKES, seeks=False)) if f.key == mine[0].key]
+    assert all(f.verdict == "holds" for f in left)
