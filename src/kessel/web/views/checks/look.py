@@ -64,4 +64,7 @@ def db(value: float | None, digits: int = 1, empty: str = "silent") -> str:
 
 def signed(value: float | None, digits: int = 1, empty: str = "silent") -> str:
     """The same with its sign."""
-    return empty if value is None else f"{value:+.{digits}f}".replace("-", "−")
+    if value is None:
+        return empty
+    text = f"{value:+.{digits}f}"
+    return (text if text.strip("+-0.") else text[1:]).replace("-", "−")
