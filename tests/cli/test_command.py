@@ -152,4 +152,5 @@ def test_render_through_a_room(tmp_path):
     power = [np.abs(np.fft.rfft(x[:, 0])) ** 2 for x in (flat, phone)]
     low = slice(0, round(100 * flat.shape[0] / 48000))
     assert power[1][low].sum() < 1e-3 * power[0][low].sum()
+    kessel("render", "salt-press", tmp_path / "x.wav", "--room", "Main floor")
     assert "headphones" in kessel("render", "salt-press", tmp_path / "x.wav", "--room", "cave", ok=(2,)).stderr

@@ -9,7 +9,7 @@ import soundfile as sf
 from kessel.formats import wav_bytes
 from kessel.web.views.checks import TOPICS
 
-from ..making import tone
+from ..making import layer, note, patch, tone
 from .test_guard_and_routes import HOME, client, desk, slug  # noqa: F401
 
 
@@ -23,11 +23,11 @@ def drawn(client, slug, topic, **words):  # noqa: F811
 
 
 @pytest.mark.parametrize("topic", [t for t, _, _ in TOPICS])
-@pytest.mark.parametrize("patch", ["undertow", "slack-water"])
-def test_every_topic_is_drawn(client, topic, patch):  # noqa: F811
-    page = client.get(f"/patch/{patch}", params={"view": "checks", "topic": topic}).text
+@pytest.mark.parametrize("which", ["undertow", "slack-water"])
+def test_every_topic_is_drawn(client, topic, which):  # noqa: F811
+    page = client.get(f"/patch/{which}", params={"view": "checks", "topic": topic}).text
     assert f'aria-label="Checks: {topic}"' in page
-    answer = drawn(client, patch, topic)
+    answer = drawn(client, which, topic)
     assert f'id="topic-{topic}"' in answer and "check-problem" not in answer
     assert "load delay" not in answer.split("hx-sync")[0]
     assert "nan" not in answer.replace("tenance", "") and "None" not in answer
@@ -87,7 +87,11 @@ def test_a_reference_is_taken_in_cut_and_let_go(client, slug):  # noqa: F811
     assert form(client, slug, "reference/stretch", name="seconds", value="1,5").status_code == 200
     assert form(client, slug, "reference/stretch", name="tempo", value="120 BPM").status_code == 200
     page = drawn(client, slug, "reference")
+    assert 'data-stretch="4.3' in page
     assert 'value="0.5 s"' in page and 'value="1.5 s"' in page and 'value="120 BPM"' in page
+    form(client, slug, "reference/whole-stretch", start="1.25", seconds="0.01")
+    page = drawn(client, slug, "reference")
+    assert 'value="1.25 s"' in page and 'value="0.5 s"' in page
     for name, value in (("start", "99 s"), ("seconds", "0"), ("tempo", "7"), ("seconds", "long")):
         assert form(client, slug, "reference/stretch", name=name, value=value).status_code == 422
     assert client.post(
@@ -129,3 +133,52 @@ def test_the_set_and_the_keys_are_begun_and_stopped(client, slug):  # noqa: F811
         pass
     assert "F♯1" in drawn(client, slug, "keys", pick="28-40")
     assert form(client, slug, "sweep-cancel").status_code == 200
+
+
+ODD = {
+    "no notes": patch(notes=[]),
+    "nothing on": patch(layer(mute=True)),
+    "noise alone": patch(layer(sources=[{"kind": "noise", "id": "n", "name": "N"}])),
+    "one short note": patch(notes=[note(60, 3.9, 0.02)]),
+    "very low and slow": patch(notes=[note(12, 0, 4)], tempo=240.0),
+    "no sources": patch(layer(sources=[])),
+}
+
+
+@pytest.mark.parametrize("name", sorted(ODD))
+def test_odd_patches_are_drawn_on_every_topic(client, desk, name):  # noqa: F811
+    made = desk.library.add(desk.home(), ODD[name])
+    for topic, _, _ in TOPICS:
+        answer = drawn(client, made, topic)
+        assert f'id="topic-{topic}"' in answer and "check-problem" not in answer, topic
+        assert "nan" not in answer
+    assert client.get(f"/patch/{made}/scope.png").status_code == 200
+    desk.library.delete(made)
+
+
+def test_the_level_is_evened_by_key_and_struck_again(client, slug):  # noqa: F811
+    form(client, slug, "sweep", first="24", last="28")
+    while "sweep-progress" in drawn(client, slug, "keys", pick="24-48"):
+        pass
+    before = client.get(f"/patch/{slug}/patch.json").json()
+    answer = form(client, slug, "even-keys", first="24", last="28")
+    after = client.get(f"/patch/{slug}/patch.json").json()
+    assert answer.status_code == 200, answer.text
+    assert answer.json()["label"] == "Even the level by key"
+    new = [m for m in after["movements"] if m["mover"] == "key"]
+    assert {m["target"] for m in new} == {f"layers.{x['id']}.level" for x in after["layers"]}
+    assert len({m["amount"] for m in new}) == 1 and before["movements"] != after["movements"]
+    # what it came to is struck at once
+    page = drawn(client, slug, "keys", pick="24-48")
+    assert "sweep-progress" in page or "C1 loudness" in page
+
+
+def test_vectors_that_a_hand_would_make(client):  # noqa: F811
+    drawn(client, "undertow", "alignment")
+    asked = {"key": "path sub body", "path": "layers.sub.delay"}
+    found = client.get("/patch/undertow/foreseen", params={**asked, "steps": "0"}).json()
+    still = {d["note"]: d["loss"] for d in found}
+    moved = client.get("/patch/undertow/foreseen", params={**asked, "at": "0.15"}).json()
+    assert len(found) == len(moved) == 7 and any(still[d["note"]] != d["loss"] for d in moved)
+    for words in ({"key": "no pair"}, {"path": "layers.sub.pan"}, {"path": "layers.nobody.delay"}):
+        assert client.get("/patch/undertow/foreseen", params={**asked, "at": "0.2", **words}).json() == []

@@ -1,17 +1,17 @@
-"""Do the chains keep their peaks, their lows, their punch and the movements that go into them?"""
+"""Do the chains keep their peaks and their lows, and do their items do anything at all?"""
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from functools import partial
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
-from ..engine import RATE, places_of_chains
+from ..engine import RATE
 from ..measure import decibels
-from ..patch import Distortion, Edit, Layer, Multiband, Patch, TimeEffect, get, number, write
+from ..patch import Distortion, Edit, Layer, Multiband, TimeEffect, get, number, write
+from .chain_items import all_items, before_item, stages_in_order, whose_of
 from .evidence import Evidence
 from .finding import Finding, Fix, Limits, Where, first_that_holds
 from .stage_report import alias_of
@@ -21,52 +21,16 @@ _IDLE_DB = -70.0
 """What a stage changes less than this, against what goes into it, it does not change at all."""
 _APART = 0.01
 """dB by which levels before and behind an item differ when it does something."""
-_DYNAMICS = ("compressor", "expander", "multiband", "ceiling", "echo", "space", "distortion")
-
-
-def items_below(items: list[Any], place: str) -> Iterator[tuple[str, Any]]:
-    """Items of a chain with their paths, those within branches before the branch."""
-    for item in items:
-        for way in getattr(item, "ways", []):
-            yield from items_below(way.items, f"{place}.{item.id}.ways.{way.id}.items")
-        yield f"{place}.{item.id}", item
-
-
-def _all_items(patch: Patch) -> Iterator[tuple[str, str, Any]]:
-    """Place, path and item of all that is on."""
-    for place in places_of_chains(patch):
-        for path, item in items_below(get(patch, place), place):
-            if item.on and item.mix > 0:
-                yield place, path, item
-
-
-def _whose(patch: Patch, path: str) -> tuple[tuple[str, ...], str]:
-    """The layer that a path belongs to, and its name or that of the path."""
-    steps = path.split(".")
-    if steps[0] == "layers":
-        return (steps[1],), patch.layer(steps[1]).name
-    if steps[0] == "returns":
-        return (), next(r.name for r in patch.returns if r.id == steps[1])
-    return (), "the worked path"
-
-
-def _stages_in_order(patch: Patch) -> Iterator[tuple[str, Any, Layer | None]]:
-    for layer in patch.layers:
-        for stage in layer.stages:
-            yield f"layers.{layer.id}.stages.{stage.id}", stage, layer
-    for place in places_of_chains(patch):
-        for path, item in items_below(get(patch, place), place):
-            yield path, item, None
 
 
 def stage_clips(e: Evidence, limits: Limits) -> list[Finding]:
     """The first stage whose peak stands over the clip point."""
-    for path, stage, layer in _stages_in_order(e.patch):
+    for path, stage, layer in stages_in_order(e.patch):
         peak = e.stages.get(path, (None, None))[0]
         if not stage.on or peak is None or peak <= limits.clip_dbfs:
             continue
         over = peak - limits.clip_dbfs + 0.5
-        layers, whose = _whose(e.patch, path)
+        layers, whose = whose_of(e.patch, path)
         if layer is not None:
             fixes = e.sought(partial(_softer_sources, e, layer, over, path))
         else:
@@ -120,17 +84,10 @@ def _low_power(x: _Real, hz: float) -> float:
     return float(spectrum[:, : max(2, round(hz * x.shape[1] / RATE))].sum())
 
 
-def _less_of(patch: Patch, path: str, mixes: tuple[float, ...]) -> Iterator[tuple[str, tuple[Edit, ...]]]:
-    """Ever less of an item."""
-    item = get(patch, path)
-    for mix in mixes:
-        yield f"{item.name} mix to {min(mix, item.mix):.0f} %", (Edit(f"{path}.mix", min(mix, item.mix)),)
-
-
 def wet_lows(e: Evidence, limits: Limits) -> list[Finding]:
     """Time effects that put their own sound into the lows."""
     found = []
-    for place, path, item in _all_items(e.patch):
+    for place, path, item in all_items(e.patch):
         if not isinstance(item, TimeEffect) or item.low_cut >= limits.wet_low_hz:
             continue
         steps = place.split(".")
@@ -144,7 +101,7 @@ def wet_lows(e: Evidence, limits: Limits) -> list[Finding]:
             lambda x, place=place, path=path: _wet(x, place, path, limits.wet_low_hz),  # type: ignore[misc]
             lambda level: level <= -24.0,
         )
-        layers, whose = _whose(e.patch, path)
+        layers, whose = whose_of(e.patch, path)
         found.append(
             Finding(
                 check="wet-lows",
@@ -178,7 +135,7 @@ def _wet(e: Evidence, place: str, path: str, hz: float) -> float | None:
 def lows_pump(e: Evidence, limits: Limits) -> list[Finding]:
     """Multiband dynamics that turn what lies below 100 Hz up and down."""
     found = []
-    for _, path, item in _all_items(e.patch):
+    for _, path, item in all_items(e.patch):
         if not isinstance(item, Multiband):
             continue
         band = item.bands[0]
@@ -198,7 +155,7 @@ def lows_pump(e: Evidence, limits: Limits) -> list[Finding]:
             lambda x, path=path, band=band: _swing(x, path, band.id),  # type: ignore[misc]
             lambda swing: swing <= limits.pump_db,
         )
-        layers, whose = _whose(e.patch, path)
+        layers, whose = whose_of(e.patch, path)
         found.append(
             Finding(
                 check="lows-pump",
@@ -228,11 +185,11 @@ def _swing(e: Evidence, path: str, band: str) -> float | None:
 def folds_back(e: Evidence, limits: Limits) -> list[Finding]:
     """Distortions in chains whose alias stands within the limit of a tone as loud as what goes in."""
     found = []
-    for place, path, item in _all_items(e.patch):
+    for place, path, item in all_items(e.patch):
         if not isinstance(item, Distortion) or item.curve == "crush":
             continue
         into = _into(e, place, path)
-        before = _before(e.patch, place, path)
+        before = before_item(e.patch, place, path)
         peak = e.level_at(before)[0] if before == place or before in e.loop.meters else None
         floor = alias_of(item, into, peak)
         if floor is None or floor >= limits.alias_db:
@@ -245,7 +202,7 @@ def folds_back(e: Evidence, limits: Limits) -> list[Finding]:
             ),
             lambda floor: floor >= limits.alias_db,
         )
-        layers, whose = _whose(e.patch, path)
+        layers, whose = whose_of(e.patch, path)
         found.append(
             Finding(
                 check="folds-back",
@@ -267,7 +224,7 @@ def folds_back(e: Evidence, limits: Limits) -> list[Finding]:
 def stage_idles(e: Evidence, limits: Limits) -> list[Finding]:
     """Items that change nothing."""
     found = []
-    for place, path, item in _all_items(e.patch):
+    for place, path, item in all_items(e.patch):
         if place.startswith("returns."):
             continue
         if _told_apart(e, place, path):
@@ -280,7 +237,7 @@ def stage_idles(e: Evidence, limits: Limits) -> list[Finding]:
         change = decibels(float(np.mean(np.square(after - before), dtype=np.float64)) / power)
         if change is not None and change > _IDLE_DB:
             continue
-        layers, whose = _whose(e.patch, path)
+        layers, whose = whose_of(e.patch, path)
         stem, _, last = path.rpartition(".")
         left = [i.model_dump() for i in get(e.patch, stem) if i.id != last]
         found.append(
@@ -300,18 +257,8 @@ def stage_idles(e: Evidence, limits: Limits) -> list[Finding]:
     return found
 
 
-def _before(patch: Patch, place: str, path: str) -> str:
-    """The path of what goes into an item: the item before it, or the chain or way it stands in."""
-    stem, _, last = path.rpartition(".")
-    items = get(patch, stem)
-    at = next(n for n, i in enumerate(items) if i.id == last)
-    if at:
-        return f"{stem}.{items[at - 1].id}"
-    return place if stem == place else stem
-
-
 def _into(e: Evidence, place: str, path: str) -> _Real:
-    before = _before(e.patch, place, path)
+    before = before_item(e.patch, place, path)
     if before == place:
         return e.into(place)
     if place == "worked" and before.count(".") == 1:
@@ -322,127 +269,8 @@ def _into(e: Evidence, place: str, path: str) -> _Real:
 
 def _told_apart(e: Evidence, place: str, path: str) -> bool:
     """Whether peak or level alone say that an item changes something."""
-    before = _before(e.patch, place, path)
+    before = before_item(e.patch, place, path)
     if before != place and before not in e.loop.meters:
         return False
     rows = zip(e.level_at(before), e.level_at(path), strict=True)
     return any(a is not None and b is not None and abs(a - b) > _APART for a, b in rows)
-
-
-def _crest(peak: float | None, rms: float | None) -> float | None:
-    return None if peak is None or rms is None else peak - rms
-
-
-def crest_lost(e: Evidence, limits: Limits) -> list[Finding]:
-    """Chains that take more of the crest than they may."""
-    found = []
-    for place in places_of_chains(e.patch):
-        items = [i for i in get(e.patch, place) if i.on]
-        if not items or place.startswith("returns."):
-            # what comes back of a room is softer and longer than what goes in, and meant to be
-            continue
-        lost, each = _losses(e, place)
-        if lost is None or lost <= limits.crest_db:
-            continue
-        worst = max(each, key=lambda p: each[p])
-        fix = e.cure(
-            _less_of(e.patch, worst, (70.0, 50.0, 30.0)),
-            lambda x, place=place: _losses(x, place)[0],  # type: ignore[misc]
-            lambda lost: lost <= limits.crest_db,
-        )
-        layers, whose = _whose(e.patch, place)
-        found.append(
-            Finding(
-                check="crest-lost",
-                verdict="look",
-                title=f"The chain of {whose} costs its punch",
-                text=f"It takes {write(lost, 'dB')} of the crest, most of it {get(e.patch, worst).name}",
-                value=lost,
-                unit="dB",
-                limit=limits.crest_db,
-                limit_text=f"at most {write(limits.crest_db, 'dB')}",
-                limit_name="crest_db",
-                where=Where(layers, path=worst),
-                fixes=(fix,) if fix else (),
-            )
-        )
-    return found
-
-
-def _losses(e: Evidence, place: str) -> tuple[float | None, dict[str, float]]:
-    """Crest that a chain takes, and each of its items, in dB."""
-    each: dict[str, float] = {}
-    total = 0.0
-    for item in get(e.patch, place):
-        path = f"{place}.{item.id}"
-        before, after = (_crest(*e.level_at(p)) for p in (_before(e.patch, place, path), path))
-        if before is None or after is None:
-            return None, {}
-        each[path] = before - after
-        total += before - after
-    return total, each
-
-
-_FRAME = RATE // 50
-
-
-def _depth(x: _Real) -> float | None:
-    """How far the level goes up and down over the loop, in dB: the spread of frames of 20 ms that sound."""
-    n = x.shape[1] // _FRAME * _FRAME
-    power = np.asarray(np.mean(np.square(x[:, :n]).reshape(2, -1, _FRAME), axis=(0, 2), dtype=np.float64))
-    heard = power[power > 1e-4 * power.max(initial=0.0)]
-    if heard.size < 8 or power.max() <= 1e-10:
-        return None
-    return float(np.std(10.0 * np.log10(heard)))
-
-
-def movement_flattened(e: Evidence, limits: Limits) -> list[Finding]:
-    """Items that even out the level movement that goes into them."""
-    found = []
-    for place, path, item in _all_items(e.patch):
-        if item.kind not in _DYNAMICS or place.startswith("returns."):
-            continue
-        if _keeps_movement(e, place, limits):
-            continue
-        left = _left(e, place, path)
-        if left is None or left >= 100.0 * limits.flat_share:
-            continue
-        fix = e.cure(
-            _less_of(e.patch, path, (60.0, 40.0, 25.0)),
-            lambda x, place=place, path=path: _left(x, place, path),  # type: ignore[misc]
-            lambda left: left >= 100.0 * limits.flat_share,
-        )
-        layers, whose = _whose(e.patch, path)
-        found.append(
-            Finding(
-                check="movement-flattened",
-                verdict="look",
-                title=f"{item.name} on {whose} flattens the movement",
-                text=f"Of the ups and downs that go in {write(left, '%')} are left",
-                value=left,
-                unit="%",
-                limit=100.0 * limits.flat_share,
-                limit_text=f"at least {write(100.0 * limits.flat_share, '%')}",
-                limit_name="flat_share",
-                where=Where(layers, path=path),
-                fixes=(fix,) if fix else (),
-            )
-        )
-    return found
-
-
-def _keeps_movement(e: Evidence, place: str, limits: Limits) -> bool:
-    """Whether a worked path as a whole leaves the ups and downs: then there is no need to look at its items."""
-    if place != "worked":
-        return False
-    before, after = e.once("worked depths", lambda: (_depth(e.into(place)), _depth(e.loop.worked)))
-    return before is None or before < 3.0 or (after is not None and after >= limits.flat_share * before)
-
-
-def _left(e: Evidence, place: str, path: str) -> float | None:
-    """Per cent of the ups and downs that an item leaves; None where hardly any go in."""
-    taps = e.taps(place)
-    before, after = _depth(taps.x[taps.before[path]]), _depth(taps.x[path])
-    if before is None or after is None or before < 3.0:
-        return None
-    return 100.0 * after / before

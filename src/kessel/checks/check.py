@@ -7,15 +7,8 @@ from dataclasses import replace
 
 from ..engine import Stop, Stopped, Takes
 from ..patch import Edit, Patch
-from .chains import (
-    crest_lost,
-    folds_back,
-    lows_pump,
-    movement_flattened,
-    stage_clips,
-    stage_idles,
-    wet_lows,
-)
+from .chain_changes import crest_lost, movement_flattened
+from .chains import folds_back, lows_pump, stage_clips, stage_idles, wet_lows
 from .evidence import Evidence
 from .finding import Finding, Limits
 from .hollow import hollow

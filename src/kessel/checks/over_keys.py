@@ -125,36 +125,45 @@ def slope_of(keys: Sequence[KeyFigures]) -> float | None:
 def level_by_key(patch: Patch, keys: Sequence[KeyFigures]) -> tuple[Edit, ...]:
     """Edits that even the loudness out along the keys: every layer's level is moved by the key played.
 
-    A movement of its own that a layer already has by the key is made larger or smaller. None where the keys are even,
-    or a fader has no way left.
+    A movement that a layer already has for this is made larger or smaller. None where the keys are even, or a fader
+    would leave its rule within the keys that were struck.
     """
     slope = slope_of(keys)
     if slope is None or abs(slope) < 0.02:
         return ()
-    middle = float(np.mean([k.pitch for k in keys if k.loudness is not None]))
+    heard = [k.pitch for k in keys if k.loudness is not None]
+    # from its middle the key moves a level to both sides
+    places = [2.0 * (p - _KEY_FROM) / _KEYS_OVER - 1.0 for p in (min(heard), float(np.mean(heard)), max(heard))]
     movers = [m.model_dump() for m in patch.movers]
     hand = next((m for m in patch.movers if isinstance(m, Hand) and m.what == "key"), None)
     if hand is None:
         hand = Hand(id=free_id("key", [m.id for m in patch.movers]), name="Key", what="key")
         movers.append(hand.model_dump())
-    amount = -slope * _KEYS_OVER
-    share = (middle - _KEY_FROM) / _KEYS_OVER
+    amount = -slope * _KEYS_OVER / 2.0
     movements = [m.model_dump() for m in patch.movements]
     taken = [m["id"] for m in movements]
     edits = []
     for layer in patch.layers:
         path = f"layers.{layer.id}.level"
         control = number(patch, path)
-        rest = layer.level - amount * share
         if layer.mute or layer.level <= control.low:
             continue
-        if not control.low < rest <= control.high or not control.low < rest + amount <= control.high:
+        own = next((m for m in movements if m["mover"] == hand.id and m["target"] == path and m["both_ways"]), None)
+        before = own["amount"] if own is not None else 0.0
+        rest = layer.level - amount * places[1]
+        ends = [rest + (before + amount) * place for place in (places[0], places[2])]
+        if not all(control.low < level <= control.high for level in (rest, *ends)):
             return ()
-        own = next((m for m in movements if m["mover"] == hand.id and m["target"] == path), None)
         if own is not None:
-            own["amount"] = round(own["amount"] + amount, 2)
+            own["amount"] = round(before + amount, 2)
         else:
-            new = Movement(id=free_id(f"{layer.id}-by-key", taken), mover=hand.id, target=path, amount=round(amount, 2))
+            new = Movement(
+                id=free_id(f"{layer.id}-by-key", taken),
+                mover=hand.id,
+                target=path,
+                amount=round(amount, 2),
+                both_ways=True,
+            )
             taken.append(new.id)
             movements.append(new.model_dump())
         edits.append(Edit(path, round(rest, 2)))

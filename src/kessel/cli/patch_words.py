@@ -39,6 +39,8 @@ def list_patches(given: argparse.Namespace) -> int:
 def render(given: argparse.Namespace) -> int:
     """Render the loop, or a layer of it, to a file."""
     rooms = {r.id: r for r in stock_rooms()}
+    if given.room is not None:
+        given.room = given.room.strip().lower().replace(" ", "-") or FLAT
     if given.room is not None and given.room not in (FLAT, *rooms):
         raise Problem(f"there is no room “{given.room[:40]}”: take {', '.join((FLAT, *rooms))}")
     if given.bars is not None and not 1 <= given.bars <= 256:

@@ -12,6 +12,7 @@ from ..engine import QUANTUM, RoomRun, audio_of
 from ..library import Library
 from ..measure import fitted_to, loudness
 from ..patch import ValueProblem
+from .open_patch import OpenPatch
 
 _ACROSS = (np.arange(QUANTUM) + 0.5) / QUANTUM
 _Real = NDArray[np.float64]
@@ -30,6 +31,7 @@ class Listening:
         self._recording: NDArray[np.float32] | None = None
         self._at = 0
         self._share = 0.0
+        self._wanted = False
 
     def enter(self, room_id: str) -> None:
         """Hear everything in a room; without an id, flat. Raises ValueProblem."""
@@ -59,8 +61,6 @@ class Listening:
                 self._recording, self._at = x, 0
             self._wanted = on
 
-    _wanted = False
-
     def quantum(self, x: _Real) -> _Real:
         """What is heard of a quantum x, (2, QUANTUM)."""
         with self._lock:
@@ -78,3 +78,17 @@ class Listening:
         before = x if leaving is None else leaving.process(x)
         after = x if room is None else room.process(x)
         return np.asarray(before + _ACROSS * (after - before))
+
+
+class HeardThrough:
+    """What a player's messages say about how a stream is heard."""
+
+    _open: OpenPatch
+    listening: Listening
+
+    def _do_room(self, message: dict[str, Any]) -> None:
+        self.listening.enter(str(message.get("room") or "")[:40])
+
+    def _do_reference(self, message: dict[str, Any]) -> None:
+        picture = self._open.measuring.picture
+        self.listening.play_reference(bool(message["on"]), picture.loudness if picture is not None else None)

@@ -22,7 +22,7 @@ from numpy.typing import NDArray
 from ..engine import QUANTUM, RATE, Engine
 from ..patch import NoSuchPath, Patch, ValueProblem, apply
 from .backing_mix import BackingMix
-from .listening import Listening
+from .listening import HeardThrough, Listening
 from .live_hands import LiveHands
 from .open_patch import OpenPatch
 from .turning import Turn, turned, value_shown
@@ -56,7 +56,7 @@ def go_first() -> None:
         os.setpriority(os.PRIO_PROCESS, threading.get_native_id(), -10)
 
 
-class LiveStream(LiveHands):
+class LiveStream(LiveHands, HeardThrough):
     """Plays one open patch to one player. ``send`` takes bytes of sound and lines of JSON, from any thread."""
 
     def __init__(self, open_patch: OpenPatch, send: Send, cost: Callable[[], float] = time.perf_counter) -> None:
@@ -199,13 +199,6 @@ class LiveStream(LiveHands):
         if message["mode"] not in _MODES:
             raise ValueProblem(f"listen in {', '.join(_MODES)}")
         self._listen = message["mode"]
-
-    def _do_room(self, message: dict[str, Any]) -> None:
-        self.listening.enter(str(message.get("room") or "")[:40])
-
-    def _do_reference(self, message: dict[str, Any]) -> None:
-        picture = self._open.measuring.picture
-        self.listening.play_reference(bool(message["on"]), picture.loudness if picture is not None else None)
 
     def _do_turn(self, message: dict[str, Any]) -> None:
         path = str(message["path"])[:200]

@@ -100,7 +100,4 @@ class SetCheck:
     def wait(self, done: int, seconds: float) -> None:
         """Wait until more than ``done`` patches are known, or nothing runs."""
         with self._news:
-            self._news.wait_for(lambda: not self.running or self._count() > done, seconds)
-
-    def _count(self) -> int:
-        return len(self._found)
+            self._news.wait_for(lambda: not self.running or self.progress[0] > done, seconds)
