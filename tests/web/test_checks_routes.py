@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 import soundfile as sf
 
+from kessel.checks import Limits
 from kessel.formats import wav_bytes
 from kessel.web.views.checks import TOPICS
 
@@ -182,3 +183,8 @@ def test_vectors_that_a_hand_would_make(client):  # noqa: F811
     assert len(found) == len(moved) == 7 and any(still[d["note"]] != d["loss"] for d in moved)
     for words in ({"key": "no pair"}, {"path": "layers.sub.pan"}, {"path": "layers.nobody.delay"}):
         assert client.get("/patch/undertow/foreseen", params={**asked, "at": "0.2", **words}).json() == []
+
+
+def test_all_limits_are_shown_where_asked_for(client):  # noqa: F811
+    assert "Set limit:" not in drawn(client, "undertow", "summary")
+    assert drawn(client, "undertow", "summary", pick="limits").count("Set limit:") == len(Limits.model_fields)

@@ -87,7 +87,7 @@ def finding_view(patch: Patch, f: Finding, before: Mapping[str, str]) -> Finding
             i,
             fix.label,
             _changes(patch, f, i),
-            "" if fix.after is None else f"{fix.after:.1f} {f.unit}".replace("-", "−"),
+            "" if fix.after is None else f"{round(fix.after, 1) + 0.0:.1f} {f.unit}".replace("-", "−"),
             "; ".join(fix.harms or ()),
         )
         for i, fix in enumerate(f.fixes)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ....checks import Finding
+from ....checks import Finding, Limits
 from ....desk import limit_title, limit_words
 from .look import Look
 
@@ -54,13 +54,14 @@ class Step:
 
 @dataclass(frozen=True)
 class Summary:
-    """The answer at a glance. tracks: names of the rows of the history."""
+    """The answer at a glance. tracks: names of the rows of the history; limits: all of the set's, where asked for."""
 
     verdict: str
     answer: str
     rows: tuple[Row, ...]
     steps: tuple[Step, ...]
     tracks: tuple[str, ...]
+    limits: tuple[tuple[str, str, str, bool], ...] = ()
 
 
 def _row(name: str, found: list[Finding], topic: str, look: Look) -> Row:
@@ -116,4 +117,11 @@ def summary_view(look: Look) -> Summary:
     kept = tuple(
         Step(s.id, s.label, tuple(m for m, n in zip(s.marks, known, strict=True) if n in shown), s.now) for s in steps
     )
-    return Summary(verdict, answer, rows, kept, shown)
+    limits: tuple[tuple[str, str, str, bool], ...] = ()
+    if look.asked.pick == "limits":
+        plain = Limits()
+        limits = tuple(
+            (n, limit_title(n), limit_words(look.limits, n), getattr(look.limits, n) != getattr(plain, n))
+            for n in Limits.model_fields
+        )
+    return Summary(verdict, answer, rows, kept, shown, limits)
