@@ -30,7 +30,7 @@ class Kept:
 
     evidence: Evidence | None = None
     limits: Limits | None = None
-    findings: list[Finding] = field(default_factory=list)
+    findings: list[Finding] | None = None
 
 
 @dataclass(frozen=True)
@@ -110,13 +110,24 @@ def _findings(w: Work, words: dict[str, Any]) -> Any:
     return tuple(check(w.evidence(), w.limits))
 
 
-def _harms(w: Work, words: dict[str, Any]) -> Any:
+def _with_fixes(w: Work) -> tuple[Evidence, list[Finding]]:
+    """The findings with their fixes; those that were found last are not looked for again."""
     e = w.evidence()
+    if w.kept.evidence is e and w.kept.limits == w.limits and w.kept.findings is not None:
+        return e, w.kept.findings
+    e.seeks = True
+    found = check(e, w.limits)
     if w.kept.evidence is e and w.kept.limits == w.limits:
-        found = w.kept.findings
-    else:
-        e.seeks = True
-        found = check(e, w.limits)
+        w.kept.findings = found
+    return e, found
+
+
+def _fixes(w: Work, words: dict[str, Any]) -> Any:
+    return tuple(_with_fixes(w)[1])
+
+
+def _harms(w: Work, words: dict[str, Any]) -> Any:
+    e, found = _with_fixes(w)
     return tuple(with_harms(found, e, w.limits))
 
 
@@ -131,11 +142,12 @@ ASKS: dict[str, Callable[[Work, dict[str, Any]], Any]] = {
     "neighbour": _neighbour,
     "reference": _reference,
     "findings": _findings,
+    "fixes": _fixes,
     "harms": _harms,
 }
 
 
-PATIENT = ("harms", "keys", "findings")
+PATIENT = ("fixes", "harms", "keys", "findings")
 """Asks that nobody waits for: they are put off when another comes."""
 
 

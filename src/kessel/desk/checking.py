@@ -59,16 +59,25 @@ class Checking:
     def judged(
         self, version: int, patch: Patch, limits: Limits, findings: tuple[Finding, ...], measuring: Measuring
     ) -> None:
-        """Keep the verdicts of a version, and look for what its fixes would make worse."""
+        """Keep the verdicts of a version, look for fixes, and for what they would make worse."""
         done = self._library.next_step(self._slug, False)
         self._library.checks.put_verdicts(self._slug, done.id if done else 0, worst_by_check(findings))
         if self._harms is not None:
             self._workbench.give_up(self._harms)
-        if not any(f.fixes for f in findings if f.verdict != "holds"):
-            measuring.improve(version, findings)
+        if all(f.verdict == "holds" for f in findings):
+            measuring.improve(version, findings, 2)
             return
 
-        def hear(told: Told) -> None:
-            measuring.improve(version, told.found or findings)
+        def fixed(told: Told) -> None:
+            found = told.found or findings
+            if not any(f.fixes for f in found):
+                measuring.improve(version, found, 2)
+                return
 
-        self._harms = self._workbench.ask_for(patch, limits, "harms", hear)
+            def harmed(told: Told) -> None:
+                measuring.improve(version, told.found or found, 2)
+
+            measuring.improve(version, found, 1)
+            self._harms = self._workbench.ask_for(patch, limits, "harms", harmed)
+
+        self._harms = self._workbench.ask_for(patch, limits, "fixes", fixed)

@@ -70,7 +70,7 @@ class Measuring:
             self._news.notify_all()
         if told.levels is not None:
             self._leveled(version, told.levels)
-        if told.findings is not None and not told.partial:
+        if told.findings is not None:
             self._judged(version, told.findings)
 
     def wait_picture(self, version: int, seconds: float) -> Picture | None:
@@ -95,9 +95,9 @@ class Measuring:
             self._news.wait_for(come, seconds)
             return self.measured
 
-    def improve(self, version: int, findings: tuple[Finding, ...]) -> None:
+    def improve(self, version: int, findings: tuple[Finding, ...], stage: int) -> None:
         """Put the present findings with all that is known of them in their place."""
         with self._news:
             if self.measured is not None and self.measured.version == version:
-                self.measured = replace(self.measured, findings=findings, stage=2)
+                self.measured = replace(self.measured, findings=findings, stage=stage)
                 self._news.notify_all()

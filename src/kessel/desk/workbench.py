@@ -153,14 +153,11 @@ def _work(wire: Connection, stop: Any, playing: Any, folder: str) -> None:
             evidence = Evidence(load_patch(patch_text), takes, asked, seeks=False)
             wire.send((job, Told(picture=picture_of(version, evidence), last=False)))
             findings = check(evidence, limits, stop=asked)
-            if any(f.verdict != "holds" for f in findings):
-                # what is wrong is said at once, and how it can be cured as soon as that is found
-                wire.send((job, Told(findings=tuple(findings), partial=True, last=False)))
-                evidence.seeks = True
-                findings = check(evidence, limits, stop=asked)
-            kept.evidence, kept.limits, kept.findings = evidence, limits, findings
+            kept.evidence, kept.limits, kept.findings = evidence, limits, None
             matching = any_matched(evidence.patch)
-            wire.send((job, Told(findings=tuple(findings), last=not matching)))
+            # what is wrong is said at once; how it can be cured is asked for when nothing else waits
+            partial = any(f.verdict != "holds" for f in findings)
+            wire.send((job, Told(findings=tuple(findings), partial=partial, last=not matching)))
             if matching:
                 wire.send((job, Told(levels=_leveled(evidence, takes, asked))))
         except Stopped:
