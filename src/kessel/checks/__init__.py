@@ -3,7 +3,7 @@
 from . import details
 from .check import CHECKS, check, with_harms
 from .evidence import Evidence, HeardNote
-from .finding import Finding, Fix, Limits, Where
+from .finding import WORSE, Finding, Fix, Limits, Where
 from .pairs import NoteSum, Pair, in_words, pairs_of
 from .stage_report import (
     ChainLevels,
@@ -19,6 +19,7 @@ from .stage_report import (
 
 __all__ = [
     "CHECKS",
+    "WORSE",
     "ChainLevels",
     "Evidence",
     "Finding",

@@ -10,7 +10,7 @@ from ..patch import Edit, Patch
 from .chain_changes import crest_lost, movement_flattened
 from .chains import folds_back, lows_pump, stage_clips, stage_idles, wet_lows
 from .evidence import Evidence
-from .finding import Finding, Limits
+from .finding import WORSE, Finding, Limits
 from .hollow import hollow
 from .layers_add_up import layers_add_up
 from .loop_jump import loop_jump
@@ -48,9 +48,6 @@ CHECKS: tuple[Callable[[Evidence, Limits], list[Finding]], ...] = (
     movement_flattened,
 )
 
-_WORSE = {"holds": 0, "look": 1, "fails": 2}
-_ORDER = {"fails": 0, "look": 1, "holds": 2}
-
 
 def check(
     patch: Patch | Evidence, limits: Limits | None = None, takes: Takes | None = None, stop: Stop | None = None
@@ -62,12 +59,12 @@ def check(
         if stop is not None and stop.asked:
             raise Stopped
         found.extend(ask(e, limits or Limits()))
-    return sorted(found, key=lambda f: _ORDER[f.verdict])
+    return sorted(found, key=lambda f: -WORSE[f.verdict])
 
 
 def with_harms(found: Sequence[Finding], e: Evidence, limits: Limits | None = None) -> list[Finding]:
     """The findings, each fix with the titles of those findings that get worse by it. Raises Stopped."""
-    before = {f.key: _WORSE[f.verdict] for f in found}
+    before = {f.key: WORSE[f.verdict] for f in found}
     known: dict[str, tuple[str, ...]] = {}
 
     def harms(finding: Finding, edits: tuple[Edit, ...]) -> tuple[str, ...]:
@@ -78,7 +75,7 @@ def with_harms(found: Sequence[Finding], e: Evidence, limits: Limits | None = No
             known[word] = tuple(
                 f"{f.title}: {f.text}"
                 for f in after
-                if f.key != finding.key and _WORSE[f.verdict] > before.get(f.key, 0)
+                if f.key != finding.key and WORSE[f.verdict] > before.get(f.key, 0)
             )
         return known[word]
 

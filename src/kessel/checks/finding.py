@@ -11,6 +11,8 @@ from pydantic import BaseModel, ConfigDict, Field
 from ..patch import Edit
 
 Verdict = Literal["holds", "look", "fails"]
+WORSE: dict[str, int] = {"holds": 0, "look": 1, "fails": 2}
+"""The order of verdicts, the best first."""
 
 
 class Limits(BaseModel):

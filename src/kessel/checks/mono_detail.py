@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from ..engine import RATE, places_of_chains
+from ..engine import places_of_chains
 from ..measure import Spectrum, correlation_frames, scope_density, third_octaves
 from ..patch import get
 from .evidence import Evidence
@@ -123,8 +123,3 @@ def _changes(e: Evidence, edge: float) -> list[tuple[str, str, float | None, flo
                 rows.append(None if a is None or b is None else b - a)
             found.append((path, item.name, rows[0], rows[1]))
     return found
-
-
-def frame_seconds() -> float:
-    """Length of a frame of the correlation over time."""
-    return (RATE // 20) / RATE

@@ -8,7 +8,7 @@ import sys
 from pathlib import Path
 from typing import Any
 
-from ..checks import Evidence, Finding, Limits, with_harms
+from ..checks import WORSE, Evidence, Finding, Limits, with_harms
 from ..checks import check as findings_of
 from ..demo import SET_NAME, demo_patches
 from ..engine import Takes, keeper
@@ -17,9 +17,6 @@ from ..library import Library, LibraryProblem, find_audio
 from ..patch import Patch, apply
 from .command import Problem
 from .patch_words import patch_named
-
-_MARKS = {"fails": "fails", "look": "look", "holds": "holds", "": "-"}
-_WORSE = {"holds": 0, "look": 1, "fails": 2}
 
 
 def check(given: argparse.Namespace) -> int:
@@ -104,6 +101,6 @@ def _table(patches: dict[str, Patch], found: dict[str, list[Finding]]) -> None:
     """One patch a line: its worst verdict, and what does not hold."""
     wide = max((len(p.name) for p in patches.values()), default=8)
     for slug, findings in found.items():
-        worst = max((f.verdict for f in findings), key=lambda v: _WORSE[v], default="")
+        worst = max((f.verdict for f in findings), key=lambda v: WORSE[v], default="")
         bad = [f"{f.check} ({f.text})" for f in findings if f.verdict != "holds"]
-        print(f"{patches[slug].name:<{wide}}  {_MARKS[worst]:<6} {'; '.join(bad) or 'all hold'}")
+        print(f"{patches[slug].name:<{wide}}  {worst or '-':<6} {'; '.join(bad) or 'all hold'}")

@@ -6,21 +6,19 @@ import json
 import threading
 from typing import Any
 
-from ..checks import Finding, Limits
+from ..checks import WORSE, Finding, Limits
 from ..library import Library
 from ..patch import Patch
 from .key_sweep import KeySweep
 from .measuring import Measuring
 from .workbench import Told, Workbench
 
-_WORSE = {"holds": 0, "look": 1, "fails": 2}
-
 
 def worst_by_check(findings: tuple[Finding, ...]) -> dict[str, str]:
     """The worst verdict of every check."""
     found: dict[str, str] = {}
     for f in findings:
-        if _WORSE[f.verdict] >= _WORSE.get(found.get(f.check, "holds"), 0):
+        if WORSE[f.verdict] >= WORSE.get(found.get(f.check, "holds"), 0):
             found[f.check] = f.verdict
     return found
 

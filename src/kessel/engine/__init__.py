@@ -26,7 +26,7 @@ from .schedule import NoteEvent, Schedule, loop_samples, samples_per_beat
 from .stages import latency_of
 from .takes import Stop, Stopped, Takes
 from .tapping import Taps, places_of_chains, tap_chain, through_item
-from .through_room import RoomRun, filters_of, room_response, through_room
+from .through_room import RoomRun, room_response, through_room
 
 __all__ = [
     "BEAT_PATTERNS",
@@ -53,7 +53,6 @@ __all__ = [
     "envelope_after",
     "envelope_curve",
     "eq_band_response",
-    "filters_of",
     "forget",
     "gain_of",
     "keeper",

@@ -94,7 +94,7 @@ def _drawing(
     if asked.view == "movement":
         return {"moving": moving_view(patch, picture, asked, open_patch.slug, version)}
     if asked.view == "checks":
-        return {"checking": checks_view(desk, open_patch, replace(asked, layer=layer), version, fresh)}
+        return {"checking": checks_view(desk, open_patch, replace(asked, layer=layer), fresh)}
     if asked.view == "shaping":
         return {"shaping": shaping_view(open_patch, picture, replace(asked, layer=layer), version, fresh)}
     return {"sheet": sheet_view(patch, picture, layer, version)}

@@ -30,7 +30,7 @@ from .controls import travels
 from .editor import Asked, first_tab, tabs_of
 from .item_panel import Place, place_of
 from .movement import CurveView, curve_view, ruler_of
-from .sheet import GRID, Handle, sheet_view
+from .sheet import GRID, KEYS, TICKS, Handle
 from .stage_figures import Figure, Lane, Partial, decibels, lanes_of, partials_of, static_figure, transfer_figure
 from .stage_row import Group, groups_of
 from .svg import across, level_line
@@ -218,7 +218,6 @@ def shaping_view(open_patch: OpenPatch, picture: Picture | None, asked: Asked, v
     patch, begun = open_patch.patch, open_patch.version
     tab = asked.tab if asked.tab in tabs_of("shaping") else first_tab("shaping", patch)
     layer = next((x for x in patch.layers if x.id == asked.layer), patch.layers[min(1, len(patch.layers) - 1)])
-    axes = sheet_view(patch, picture, layer.id, version)
     chains = _chains(patch, tab, layer.id, asked.what)
     name = next((c.name for c in chains if c.on), "Worked path")
     if tab not in ("chain", "worked", "returns"):
@@ -268,15 +267,15 @@ def shaping_view(open_patch: OpenPatch, picture: Picture | None, asked: Asked, v
         partials=partials_of(report),
         lanes=lanes_of(picture, path, part),
         compare=_compare(open_patch, place, part, name) if tab != "output" else None,
-        ticks=axes.ticks,
+        ticks=TICKS,
         grid=GRID,
-        keys=axes.keys,
+        keys=KEYS,
         measured=open_patch.settled
         and open_patch.version == begun
         and picture is not None
         and picture.version >= version
         and (report is not None or not reported_on),
-        layers=axes.layers,
+        layers=tuple(x.id for x in patch.layers),
         travels=travels(patch, picture),
         path=path,
         drawn=_drawn(patch, path, part, asked.zoom),

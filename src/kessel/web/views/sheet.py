@@ -124,7 +124,11 @@ def _keys() -> tuple[tuple[float, float, bool, str], ...]:
     return tuple(found)
 
 
-_KEYS = _keys()
+KEYS = _keys()
+TICKS = (
+    *((across(hz), text, hz in (100, 1000)) for hz, text in _TICKS), (across(10000), "10k", True), (100.0, "20k", False)
+)  # fmt: skip
+"""Places, words and strength of the figures along the axis."""
 
 
 def _edge(patch: Patch, layer: Layer, which: str) -> Handle:
@@ -236,14 +240,12 @@ def _sum_view(patch: Patch, picture: Picture | None) -> Sum:
 def sheet_view(patch: Patch, picture: Picture | None, chosen: str = "", version: int = 0) -> Sheet:
     """The drawing of a patch with the newest measures there are; ``version`` is the patch's own."""
     strips = [strip_view(patch, layer, n + 1, picture, chosen) for n, layer in enumerate(patch.layers)]
-    ticks = [(across(hz), text, hz in (100, 1000)) for hz, text in _TICKS]
-    ticks += [(across(10000), "10k", True), (100.0, "20k", False)]
     return Sheet(
         strips=tuple(reversed(strips)),
         sum=_sum_view(patch, picture),
-        ticks=tuple(ticks),
+        ticks=TICKS,
         grid=GRID,
-        keys=_KEYS,
+        keys=KEYS,
         measured=picture is not None and picture.version >= version,
         layers=tuple(layer.id for layer in patch.layers),
         travels=travels(patch, picture),

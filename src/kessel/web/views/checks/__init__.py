@@ -5,11 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
-from ....checks import Finding
+from ....checks import WORSE, Finding
 from ....desk import Desk, OpenPatch
+from ..controls import travels
 from ..editor import Asked
 from ..rail import FindingView, finding_view
-from ..sheet import GRID, sheet_view
+from ..sheet import GRID, KEYS, TICKS
 from .alignment import alignment_view, foreseen
 from .keys import keys_view, span_of
 from .look import Look
@@ -37,7 +38,6 @@ TOPICS = (
 _LONGEST = 25.0
 _PATIENCE = 5.0
 """Seconds that an answer waits for something new, so that progress is asked for seldom."""
-_WORSE = {"holds": 0, "look": 1, "fails": 2}
 
 
 @dataclass(frozen=True)
@@ -73,11 +73,11 @@ def _finding(look: Look, check: str) -> FindingView | None:
     if measured is None:
         return None
     own = [f for f in measured.findings if f.check == check]
-    worst: Finding | None = max(own, key=lambda f: _WORSE[f.verdict], default=None)
+    worst: Finding | None = max(own, key=lambda f: WORSE[f.verdict], default=None)
     return None if worst is None else finding_view(measured.picture.patch, worst, look.open_patch.before)
 
 
-def checks_view(desk: Desk, open_patch: OpenPatch, asked: Asked, version: int, fresh: bool) -> ChecksView:
+def checks_view(desk: Desk, open_patch: OpenPatch, asked: Asked, fresh: bool) -> ChecksView:
     """The topic that is asked for; ``fresh``: what takes time may be waited for."""
     look = Look(desk, open_patch, asked, fresh)
     topic = asked.topic if asked.topic in {t for t, _, _ in TOPICS} else "summary"
@@ -118,9 +118,9 @@ def checks_view(desk: Desk, open_patch: OpenPatch, asked: Asked, version: int, f
     topics = []
     for word, name, checks in TOPICS:
         own = [f.verdict for f in findings if f.check in checks]
-        worst = max(own, key=lambda v: _WORSE[v], default="")
+        worst = max(own, key=lambda v: WORSE[v], default="")
         topics.append(Topic(word, name, worst if worst != "holds" else "", word == topic))
-    axes = sheet_view(open_patch.patch, open_patch.measuring.picture, asked.layer, version)
+    patch = open_patch.patch
     return ChecksView(
         topic=topic,
         topics=tuple(topics),
@@ -129,11 +129,11 @@ def checks_view(desk: Desk, open_patch: OpenPatch, asked: Asked, version: int, f
         or (not look.waiting and open_patch.version == begun),
         problem=look.problem,
         pick=asked.pick,
-        ticks=axes.ticks,
+        ticks=TICKS,
         grid=GRID,
-        keys=axes.keys,
-        layers=axes.layers,
-        travels=axes.travels,
+        keys=KEYS,
+        layers=tuple(x.id for x in patch.layers),
+        travels=travels(patch, open_patch.measuring.picture),
         version=begun,
     )
 

@@ -8,11 +8,10 @@ import numpy as np
 
 from ....checks.details import HIGH_HZ, LOW_HZ, LowDetail
 from ....patch import note_name, pitch_hz, write
+from ..svg import polyline
 from .look import Look, db
 
 TOP_DB, BOTTOM_DB = -6.0, -66.0
-_STEPS = 6
-"""Points of the axis that a stacked area skips."""
 
 
 @dataclass(frozen=True)
@@ -77,11 +76,6 @@ _KEYS = low_keys()
 _TICKS = tuple((low_across(hz), str(hz)) for hz in (20, 30, 40, 50, 60, 80, 100, 120, 150, 200, 250))
 
 
-def _line(values: np.ndarray[tuple[int], np.dtype[np.float64]]) -> str:
-    x = np.linspace(0.0, 1000.0, values.size)
-    return " ".join(f"{a:.0f},{b:.0f}" for a, b in zip(x, values, strict=True))
-
-
 def _areas(look: Look, d: LowDetail) -> tuple[tuple[Area, ...], str]:
     height = 1000.0 * np.clip((d.sum - BOTTOM_DB) / (TOP_DB - BOTTOM_DB), 0.0, 1.0)
     foot = np.zeros_like(height)
@@ -98,7 +92,7 @@ def _areas(look: Look, d: LowDetail) -> tuple[tuple[Area, ...], str]:
         points += [f"{a:.0f},{b:.0f}" for a, b in zip(x[::-1], down[::-1], strict=True)]
         found.append(Area(layer.name, layer.hatch, "M" + " L".join(points) + "Z"))
         foot = top
-    return tuple(found), "M" + _line(1000.0 - height)
+    return tuple(found), polyline(np.linspace(0.0, 1000.0, height.size), 1000.0 - height)
 
 
 def low_view(look: Look) -> Low | None:

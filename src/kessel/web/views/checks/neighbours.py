@@ -9,9 +9,10 @@ import numpy as np
 
 from ....checks.neighbours import Neighbours as Found
 from ....checks.neighbours import names_of
+from ....formats import dump_patch
 from ....patch import write
 from ..rail import FindingView
-from ..svg import across
+from ..svg import across, polyline
 from .look import Look, db, signed
 from .low import BOTTOM_DB, TOP_DB, low_across, low_keys
 
@@ -72,8 +73,6 @@ def words_of(look: Look, word: str) -> dict[str, Any] | None:
     found: dict[str, Any] = {"word": word, "called": name}
     if word.startswith("patch:"):
         part = next(p for p in look.patch.backing.patches if f"patch:{p.id}" == word)
-        from ....formats import dump_patch
-
         other = look.desk.open(part.slug).patch
         found |= {"text": dump_patch(other), "level": part.level}
     return found
@@ -81,14 +80,12 @@ def words_of(look: Look, word: str) -> dict[str, Any] | None:
 
 def _time_line(levels: Any) -> str:
     y = 96.0 - 92.0 * np.clip((levels - _FLOOR) / (-6.0 - _FLOOR), 0.0, 1.0)
-    x = np.linspace(0.0, 1000.0, y.size)
-    return "M" + " ".join(f"{a:.1f},{b:.1f}" for a, b in zip(x, y, strict=True))
+    return polyline(np.linspace(0.0, 1000.0, y.size), y)
 
 
 def _low_line(levels: Any) -> str:
     y = 1000.0 - 1000.0 * np.clip((levels - BOTTOM_DB) / (TOP_DB - BOTTOM_DB), 0.0, 1.0)
-    x = np.linspace(0.0, 1000.0, y.size)
-    return "M" + " ".join(f"{a:.0f},{b:.0f}" for a, b in zip(x, y, strict=True))
+    return polyline(np.linspace(0.0, 1000.0, y.size), y)
 
 
 def _words(d: Found) -> tuple[str, ...]:

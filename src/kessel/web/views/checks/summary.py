@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ....checks import Finding, Limits
+from ....checks import WORSE, Finding, Limits
 from ....desk import limit_title, limit_words
 from .look import Look
 
@@ -23,7 +23,6 @@ _GROUPS: tuple[tuple[str, tuple[str, ...], str], ...] = (
     ("Wet lows", ("wet-lows", "lows-pump"), "shaping"),
     ("Movement", ("idle-movement", "short-notes", "restarts", "loop-jump", "movement-flattened"), "movement"),
 )
-_WORSE = {"holds": 0, "look": 1, "fails": 2}
 _STEPS = 60
 
 
@@ -67,7 +66,7 @@ class Summary:
 def _row(name: str, found: list[Finding], topic: str, look: Look) -> Row:
     if not found:
         return Row(name, "", "nothing to judge", "", "", "", topic, "", 0)
-    f = max(found, key=lambda f: _WORSE[f.verdict])
+    f = max(found, key=lambda f: WORSE[f.verdict])
     more = sum(g.verdict == f.verdict for g in found) - 1
     title = f"{f.title}: {f.text}" if f.verdict != "holds" or len(found) == 1 else f.text
     limit = limit_words(look.limits, f.limit_name) if f.limit_name else ""
@@ -86,7 +85,7 @@ def _history(look: Look, rows: tuple[str, ...]) -> tuple[Step, ...]:
         marks = []
         for name in rows:
             own = [verdicts[c] for c in slugs[name] if c in verdicts] if verdicts is not None else []
-            marks.append(max(own, key=lambda v: _WORSE[v]) if own else "holds" if verdicts is not None else "")
+            marks.append(max(own, key=lambda v: WORSE[v]) if own else "holds" if verdicts is not None else "")
         found.append(Step(step_id, label, tuple(marks), False))
     return tuple(s if n < len(found) - 1 else Step(s.id, s.label, s.marks, True) for n, s in enumerate(found))
 
