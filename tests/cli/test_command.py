@@ -1,5 +1,7 @@
-"""The command: its contract from outside, one process a question."""
+"""The command: its contract from outside, in a process of its own where that makes a difference."""
 
+import contextlib
+import io
 import json
 import os
 import signal
@@ -7,11 +9,13 @@ import subprocess
 import sys
 import urllib.request
 from pathlib import Path
+from types import SimpleNamespace
 
 import numpy as np
 import pytest
 import soundfile as sf
 
+from kessel.cli import main
 from kessel.demo import demo_patches
 from kessel.formats import read_patch
 from kessel.patch import Patch
@@ -21,7 +25,8 @@ from ..making import tone
 SOURCE = str(Path(__file__).parents[2] / "src")
 
 
-def kessel(*words, ok=(0,)):
+def apart(*words, ok=(0,)):
+    """A process of its own."""
     run = subprocess.run(
         [sys.executable, "-m", "kessel", *map(str, words)],
         capture_output=True,
@@ -33,8 +38,20 @@ def kessel(*words, ok=(0,)):
     return run
 
 
+def kessel(*words, ok=(0,)):
+    """The same words without a process of their own."""
+    out, err = io.StringIO(), io.StringIO()
+    with contextlib.redirect_stdout(out), contextlib.redirect_stderr(err):
+        try:
+            status = main([str(word) for word in words])
+        except SystemExit as end:
+            status = end.code
+    assert status in ok, err.getvalue()[-400:]
+    return SimpleNamespace(stdout=out.getvalue(), stderr=err.getvalue())
+
+
 def test_list_and_schema():
-    lines = kessel("list").stdout.splitlines()
+    lines = apart("list").stdout.splitlines()
     assert [line.split()[0] for line in lines] == list(demo_patches())
     assert json.loads(kessel("schema").stdout) == json.loads(json.dumps(Patch.model_json_schema()))
 
@@ -53,7 +70,7 @@ def test_render_the_loop_a_layer_bars_and_mono(tmp_path):
 
 
 def test_check_says_what_fails_and_writes_the_cure(tmp_path):
-    run = kessel("check", "undertow", "--json", "--apply-fixes", tmp_path / "fixed.json", ok=(1,))
+    run = apart("check", "undertow", "--json", "--apply-fixes", tmp_path / "fixed.json", ok=(1,))
     assert [f["check"] for f in json.loads(run.stdout)["findings"] if f["verdict"] == "fails"] == ["layers-add-up"]
     assert read_patch(tmp_path / "fixed.json") != demo_patches()["undertow"]
     assert "fails" not in kessel("check", tmp_path / "fixed.json").stdout
@@ -87,13 +104,20 @@ def test_measure_and_align_speak_to_people_too(tmp_path):
         ["align", "a", "b", "--low", "300", "--high", "60"],
         ["align", "a", "b", "--low", "nan", "--high", "60"],
         ["bench", "--seconds", "-1"],
+        ["bench", "--rounds", "0"],
         ["demo", "--port", "99999"],
     ],
 )
-def test_bad_input_is_one_line_and_status_2(words, tmp_path):
+def test_bad_input_is_one_line_and_status_2(words, tmp_path, monkeypatch):
+    monkeypatch.chdir(tmp_path)
     run = kessel(*words, ok=(2,))
     assert 0 < len(run.stderr.strip().splitlines()) <= 3
     assert not Path("o.wav").exists()
+
+
+def test_a_process_ends_with_the_status_and_without_a_traceback(tmp_path):
+    assert apart("sing", ok=(2,)).stderr.startswith("kessel: ")
+    assert apart("measure", tmp_path / "nothing.wav", ok=(2,)).stderr.startswith("kessel measure: ")
 
 
 @pytest.mark.parametrize(
@@ -104,7 +128,7 @@ def test_every_command_has_help(word):
 
 
 def test_bench_tells_its_figures():
-    found = json.loads(kessel("bench", "--json", "--seconds", "1").stdout)
+    found = json.loads(apart("bench", "--json", "--seconds", "1", "--rounds", "1").stdout)
     names = {
         "cold_units",
         "cold_realtime",

@@ -22,8 +22,6 @@ from ..patch import Edit, Patch, apply
 from .command import Problem
 
 REFERENCE = Path(__file__).parents[3] / "bench" / "reference.json"
-_ROUNDS = 9
-"""Of each figure; the quickest counts, as what disturbs a run only adds to it."""
 
 
 def _seconds(work: Callable[[], object], rounds: int) -> float:
@@ -71,9 +69,11 @@ def _live(patch: Patch, seconds: float) -> np.ndarray[tuple[int], np.dtype[np.fl
 
 
 def bench(given: argparse.Namespace) -> int:
-    """Measure and print."""
+    """Measure and print. What disturbs a run only adds to it: of several rounds the quickest counts."""
     if not 1.0 <= given.seconds <= 600.0:
         raise Problem("--seconds goes from 1 to 600")
+    if not 1 <= given.rounds <= 100:
+        raise Problem("--rounds goes from 1 to 100")
     patch = read_patch(REFERENCE)
     if hasattr(os, "sched_setaffinity"):
         os.sched_setaffinity(0, {min(os.sched_getaffinity(0))})
@@ -81,11 +81,11 @@ def bench(given: argparse.Namespace) -> int:
     idle = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
     samples = render_sum(patch, Takes())[0].shape[1]
     unit = _unit(samples)
-    cold = _seconds(lambda: render_sum(patch, Takes()), _ROUNDS)
+    cold = _seconds(lambda: render_sum(patch, Takes()), given.rounds)
     clean, worked, output = [], [], []
     takes = Takes()
     render_sum(patch, takes)
-    for i in range(_ROUNDS):
+    for i in range(given.rounds):
         clean.append(_edit(patch, takes, [Edit("layers.sub.sources.sine.phase", 11.0 + 3.0 * i)]))
         worked.append(_edit(patch, takes, [Edit("layers.body.stages.tone.cutoff", 611.0 + 7.0 * i)]))
         output.append(_edit(patch, takes, [Edit("output.gain", -3.0 - i)]))
@@ -95,7 +95,7 @@ def bench(given: argparse.Namespace) -> int:
     render_loop(patch, takes)
     analysis, keys, key_renders = [], [], []
     pitches = list(range(FIRST, LAST + 1))
-    for _ in range(3):
+    for _ in range((given.rounds + 2) // 3):
         rendered = Evidence(patch, takes, seeks=False)
         analysis.append(_seconds(partial(check, rendered), 1))
         key_renders.append(_seconds(lambda: [render_loop(keys_patch(patch, [k]), Takes()) for k in pitches], 1))

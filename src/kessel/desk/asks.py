@@ -150,6 +150,9 @@ ASKS: dict[str, Callable[[Work, dict[str, Any]], Any]] = {
 PATIENT = ("fixes", "harms", "keys", "findings")
 """Asks that nobody waits for: they are put off when another comes."""
 
+UNASKED = ("fixes", "harms")
+"""Of them, those that begin by themselves: only once no hand has moved for a while."""
+
 
 def answer(what: str, work: Work) -> Any:
     """The answer to ``NAME WORDS``. Raises KeyError, ValueProblem or Stopped."""

@@ -54,14 +54,19 @@ class Checking:
             found = self._known.get(f"{name} {json.dumps(words, sort_keys=True)}")
         return found[2] if found is not None and found[:2] == (version, limits.model_dump_json()) else None
 
+    def give_up(self) -> None:
+        """Look no further for fixes of an older version."""
+        if self._harms is not None:
+            self._workbench.give_up(self._harms)
+            self._harms = None
+
     def judged(
         self, version: int, patch: Patch, limits: Limits, findings: tuple[Finding, ...], measuring: Measuring
     ) -> None:
         """Keep the verdicts of a version, look for fixes, and for what they would make worse."""
         done = self._library.next_step(self._slug, False)
         self._library.checks.put_verdicts(self._slug, done.id if done else 0, worst_by_check(findings))
-        if self._harms is not None:
-            self._workbench.give_up(self._harms)
+        self.give_up()
         if all(f.verdict == "holds" for f in findings):
             measuring.improve(version, findings, 2)
             return

@@ -123,6 +123,7 @@ class OpenPatch:
         self.patch, self.stamp = patch, stamp
         self.version += 1
         self._asked = self.version
+        self.checking.give_up()
         for listener in list(self._listeners):
             listener(patch)
         self.measure()

@@ -36,10 +36,12 @@ from ..formats import dump_patch, load_patch
 from ..library import find_audio
 from ..measure import moment, spectrogram
 from ..patch import Edit, Patch, ValueProblem, apply
-from .asks import PATIENT, Kept, Work, answer
+from .asks import PATIENT, UNASKED, Kept, Work, answer
 from .picture import Picture, axis, picture_of
 
 _NICE = 3
+_QUIET = 0.5
+"""Seconds without a message before what begins by itself begins, so that an edit on the way does not waste it."""
 _MATCHING = 4
 """Rounds in which level matches find their gains; what stands later in a chain waits for what stands before."""
 GIVEN_UP = 256
@@ -102,9 +104,23 @@ class _SharedStop(Stop):
 _Message = tuple[int, int, str, str, str]
 
 
+def _is_one_of(message: _Message, names: tuple[str, ...]) -> bool:
+    """Whether a job is one of these asks."""
+    return message[4].startswith(tuple(f"ask {name} " for name in names))
+
+
 def _patient(message: _Message) -> bool:
     """Whether a job is put off when another comes."""
-    return message[4].startswith(tuple(f"ask {name}" for name in PATIENT))
+    return _is_one_of(message, PATIENT)
+
+
+def _hear(wire: Connection, waiting: list[_Message]) -> None:
+    """Take what has come, waiting for something to do. Raises EOFError, OSError."""
+    while True:
+        idle = all(_is_one_of(message, UNASKED) for message in waiting)
+        if waiting and not wire.poll(_QUIET if idle else 0.0):
+            return
+        waiting.append(wire.recv())
 
 
 def _work(wire: Connection, stop: Any, playing: Any, folder: str) -> None:
@@ -117,8 +133,7 @@ def _work(wire: Connection, stop: Any, playing: Any, folder: str) -> None:
     kept = Kept()
     while True:
         try:
-            while not waiting or wire.poll():
-                waiting.append(wire.recv())
+            _hear(wire, waiting)
         except (EOFError, OSError, KeyboardInterrupt):
             return
         # what was asked last is looked at first; what nobody waits for comes after everything else
