@@ -244,6 +244,43 @@ def test_the_reference_is_heard_as_loud_as_the_patch(desk, opened):
     assert desk.library.checks.reference(opened.slug) is None
 
 
+def test_a_sweep_that_stepped_aside_goes_on_before_fixes_that_were_asked_for_earlier(desk):
+    opened = desk.open(desk.duplicate("salt-press"))
+    told = []
+    for slug in ("undertow", "slack-water"):
+        desk.workbench.ask_for(desk.open(slug).patch, Limits(), "fixes", lambda x: told.append("fixes"))
+    sweep = opened.checking.sweep
+    sweep.start(opened.patch, opened.limits, 24, 38)
+    # measured in between, while keys are being struck
+    sweep.wait(opened.patch, 0, _LONG)
+    assert settle(desk.open(desk.duplicate("reed-weir")), 0) is not None
+    assert len(finished(sweep, opened.patch)) == 15
+    assert told == []
+
+
+def test_fixes_are_looked_for_when_somebody_looks(desk):
+    """A patch that only lies on the shelf is measured, no more; who asks later gets the rest."""
+    opened = desk.open(desk.duplicate("undertow"))
+    assert settle(opened, 0).stage == 0
+    other = desk.open(desk.duplicate("slack-water"))
+    assert settle(other).stage == 2
+    assert opened.measuring.measured.stage == 0
+    assert settle(opened).stage == 2 and any(f.fixes for f in opened.measuring.measured.findings)
+
+
+def test_nobody_waits_for_a_bench_that_is_closed(tmp_path):
+    desk = Desk(tmp_path)
+    desk.seed_demo()
+    opened = desk.open("mud-lantern")
+    opened.measure()
+    desk.workbench.close()
+    opened.measuring.wait_findings(opened.version, _LONG)
+    assert "ending" in opened.measuring.problem
+    with pytest.raises(ValueProblem, match="ending"):
+        opened.find("mono")
+    desk.close()
+
+
 def test_a_long_job_steps_aside_for_what_somebody_waits_for(desk):
     """A sweep of many keys is under way: measuring another patch does not wait for its end."""
     opened = desk.open(desk.duplicate("mud-lantern"))

@@ -38,6 +38,19 @@ def _listening(port: int) -> socket.socket:
     return listener
 
 
+class _Server(uvicorn.Server):
+    """Lets no question wait for what is not measured any more when it ends."""
+
+    def __init__(self, config: uvicorn.Config, desk: Desk) -> None:
+        super().__init__(config)
+        self._desk = desk
+
+    async def shutdown(self, sockets: list[socket.socket] | None = None) -> None:
+        """End measuring first."""
+        self._desk.workbench.close()
+        await super().shutdown(sockets)
+
+
 def serve(given: argparse.Namespace, seed: bool = False) -> int:
     """Serve the data folder until interrupted."""
     listener = _listening(given.port)
@@ -59,7 +72,7 @@ def serve(given: argparse.Namespace, seed: bool = False) -> int:
     config = uvicorn.Config(create_app(desk), log_level="warning", access_log=False, ws_max_size=65536)
     # uvicorn passes the signal on when it is done: everything is put away then, as it is after Ctrl+C
     signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
-    uvicorn.Server(config).run(sockets=[listener])
+    _Server(config, desk).run(sockets=[listener])
     return 0
 
 

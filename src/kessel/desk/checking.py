@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import threading
+from collections.abc import Callable
 from typing import Any
 
 from ..checks import WORSE, Finding, Limits
@@ -30,7 +31,9 @@ class Checking:
         self._workbench, self._library, self._slug = workbench, library, slug
         self._lock = threading.Lock()
         self._known: dict[str, tuple[int, str, Any]] = {}
-        self._harms: int | None = None
+        self._seeking: int | None = None
+        self._looked_at = -1
+        self._judged: tuple[int, Callable[[], None]] | None = None
         self.sweep = KeySweep(workbench)
 
     def find(self, version: int, patch: Patch, limits: Limits, name: str, /, **words: Any) -> Any:
@@ -56,20 +59,24 @@ class Checking:
 
     def give_up(self) -> None:
         """Look no further for fixes of an older version."""
-        if self._harms is not None:
-            self._workbench.give_up(self._harms)
-            self._harms = None
+        with self._lock:
+            job, self._seeking, self._judged = self._seeking, None, None
+        if job is not None:
+            self._workbench.give_up(job)
 
     def judged(
         self, version: int, patch: Patch, limits: Limits, findings: tuple[Finding, ...], measuring: Measuring
     ) -> None:
-        """Keep the verdicts of a version, look for fixes, and for what they would make worse."""
+        """Keep the verdicts of a version. Fixes, and what they would make worse, are looked for when asked for."""
         done = self._library.next_step(self._slug, False)
         self._library.checks.put_verdicts(self._slug, done.id if done else 0, worst_by_check(findings))
         self.give_up()
         if all(f.verdict == "holds" for f in findings):
             measuring.improve(version, findings, 2)
             return
+
+        def seek() -> None:
+            self._seeking = self._workbench.ask_for(patch, limits, "fixes", fixed)
 
         def fixed(told: Told) -> None:
             found = told.found or findings
@@ -81,6 +88,21 @@ class Checking:
                 measuring.improve(version, told.found or found, 2)
 
             measuring.improve(version, found, 1)
-            self._harms = self._workbench.ask_for(patch, limits, "harms", harmed)
+            self._seeking = self._workbench.ask_for(patch, limits, "harms", harmed)
 
-        self._harms = self._workbench.ask_for(patch, limits, "fixes", fixed)
+        with self._lock:
+            asked = self._looked_at >= version
+            if not asked:
+                self._judged = version, seek
+        if asked:
+            seek()
+
+    def look(self, version: int) -> None:
+        """Somebody wants to know how what fails in this version can be cured."""
+        with self._lock:
+            self._looked_at = max(self._looked_at, version)
+            judged, self._judged = self._judged, None
+            if judged is not None and judged[0] < version:
+                judged = None
+        if judged is not None:
+            judged[1]()

@@ -33,11 +33,14 @@ class Measuring:
         workbench: Workbench,
         leveled: Callable[[int, ChainLevels], None] = lambda version, x: None,
         judged: Callable[[int, tuple[Finding, ...]], None] = lambda version, x: None,
+        curious: Callable[[int], None] = lambda version: None,
     ) -> None:
-        """``leveled`` is told the levels of every version that is measured, ``judged`` its findings."""
+        """``leveled`` is told the levels of every version that is measured, ``judged`` its findings, ``curious`` of
+        which version somebody wants to know how it can be cured."""
         self._workbench = workbench
         self._leveled = leveled
         self._judged = judged
+        self._curious = curious
         self._news = threading.Condition()
         self._wanted = -1
         self._job: int | None = None
@@ -91,6 +94,8 @@ class Measuring:
             m = self.measured
             return bool(self.problem) or (m is not None and m.version >= version and m.stage >= stage)
 
+        if stage > 0:
+            self._curious(version)
         with self._news:
             self._news.wait_for(come, seconds)
             return self.measured

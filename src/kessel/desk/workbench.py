@@ -44,6 +44,7 @@ _QUIET = 0.5
 """Seconds without a message before what begins by itself begins, so that an edit on the way does not waste it."""
 _MATCHING = 4
 """Rounds in which level matches find their gains; what stands later in a chain waits for what stands before."""
+_ENDING = "Kessel is ending: start it again to go on measuring"
 GIVEN_UP = 256
 """How many of the newest jobs can be told to stop."""
 
@@ -177,7 +178,8 @@ def _work(wire: Connection, stop: Any, playing: Any, folder: str) -> None:
                 wire.send((job, Told(levels=_leveled(evidence, takes, asked))))
         except Stopped:
             if asked.put_off:
-                waiting.insert(0, message)
+                # as the newest of those that wait: it goes on before what was put off earlier
+                waiting.append(message)
             continue
         except (BrokenPipeError, KeyboardInterrupt):
             return
@@ -233,6 +235,7 @@ class Workbench:
         self._waiting: dict[int, Callable[[Told], None]] = {}
         self._wire: Connection | None = None
         self._process: Any = None
+        self._closed = False
 
     def _start(self) -> Connection:
         ours, theirs = self._context.Pipe()
@@ -261,14 +264,18 @@ class Workbench:
         """
         with self._lock:
             job = next(self._jobs)
-            self._waiting[job] = tell
-            wire = self._wire or self._start()
-            message = (job, version, dump_patch(patch), limits.model_dump_json(), what)
-            try:
-                wire.send(message)
-            except OSError:
-                self._start().send(message)
-            return job
+            closed = self._closed
+            if not closed:
+                self._waiting[job] = tell
+                wire = self._wire or self._start()
+                message = (job, version, dump_patch(patch), limits.model_dump_json(), what)
+                try:
+                    wire.send(message)
+                except OSError:
+                    self._start().send(message)
+        if closed:
+            tell(Told(problem=_ENDING))
+        return job
 
     def stage(self, patch: Patch, place: str, path: str, seconds: float = 60.0) -> StageReport:
         """A report on an item of a chain. Raises ValueProblem."""
@@ -345,11 +352,14 @@ class Workbench:
             tell(Told(problem="measuring stopped: change something to measure again"))
 
     def close(self) -> None:
-        """End the process."""
+        """End the process; who waits for it is told."""
         with self._lock:
+            self._closed = True
             wire, process = self._wire, self._process
             self._wire = None
-            self._waiting = {}
+            left, self._waiting = self._waiting, {}
+        for tell in left.values():
+            tell(Told(problem=_ENDING))
         if wire is not None:
             wire.close()
         if process is not None:
