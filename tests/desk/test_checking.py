@@ -268,6 +268,16 @@ def test_fixes_are_looked_for_when_somebody_looks(desk):
     assert settle(opened).stage == 2 and any(f.fixes for f in opened.measuring.measured.findings)
 
 
+def test_who_waits_for_fixes_gets_those_of_a_newer_version(desk):
+    """An edit comes in between: its own fixes are as good."""
+    opened = desk.open(desk.duplicate("undertow"))
+    opened.measure()
+    before = opened.version
+    opened.edit([Edit("layers.sub.pan", 5.0)])
+    found = opened.measuring.wait_findings(before, _LONG, 2)
+    assert found.version == opened.version > before and found.stage == 2
+
+
 def test_nobody_waits_for_a_bench_that_is_closed(tmp_path):
     desk = Desk(tmp_path)
     desk.seed_demo()

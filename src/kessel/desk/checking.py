@@ -90,8 +90,9 @@ class Checking:
             measuring.improve(version, found, 1)
             self._seeking = self._workbench.ask_for(patch, limits, "harms", harmed)
 
+        watched = measuring.watched
         with self._lock:
-            asked = self._looked_at >= version
+            asked = watched or self._looked_at >= version
             if not asked:
                 self._judged = version, seek
         if asked:

@@ -43,6 +43,7 @@ class Measuring:
         self._curious = curious
         self._news = threading.Condition()
         self._wanted = -1
+        self._watching = 0
         self._job: int | None = None
         self.picture: Picture | None = None
         self.measured: Measured | None = None
@@ -94,11 +95,20 @@ class Measuring:
             m = self.measured
             return bool(self.problem) or (m is not None and m.version >= version and m.stage >= stage)
 
+        with self._news:
+            self._watching += stage > 0
         if stage > 0:
             self._curious(version)
         with self._news:
             self._news.wait_for(come, seconds)
+            self._watching -= stage > 0
             return self.measured
+
+    @property
+    def watched(self) -> bool:
+        """Whether somebody waits to know how this version, or an older one, can be cured."""
+        with self._news:
+            return self._watching > 0
 
     def improve(self, version: int, findings: tuple[Finding, ...], stage: int) -> None:
         """Put the present findings with all that is known of them in their place."""
