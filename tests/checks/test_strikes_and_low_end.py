@@ -4,10 +4,12 @@ import numpy as np
 import pytest
 
 from kessel.checks import Evidence, Limits, check
-from kessel.checks.low_end import note_partials
+from kessel.checks.details import low_detail
+from kessel.checks.level_detail import level_detail
+from kessel.checks.low_end import note_partials, weights_of
 from kessel.checks.strikes import STRIKES, causes_of, strike
 from kessel.engine import Takes
-from kessel.patch import apply
+from kessel.patch import Edit, apply
 
 from ..making import layer, note, oscillator, patch
 
@@ -92,7 +94,7 @@ def test_partials_of_every_note_are_the_saws():
 
 
 def test_a_partial_that_a_fixed_notch_takes_from_one_note_is_thin():
-    notch = {"kind": "filter", "id": "f", "name": "F", "type": "notch", "cutoff": 110.0}
+    notch = {"kind": "filter", "id": "f", "name": "F", "type": "notch", "cutoff": 110.0, "resonance": 12.0}
     p = patch(
         layer("one", sources=[oscillator("saw")], stages=[notch], level=-6.0),
         notes=[note(33, 0, 0.9), note(38, 1, 0.9), note(36, 2, 0.9)],
@@ -101,6 +103,62 @@ def test_a_partial_that_a_fixed_notch_takes_from_one_note_is_thin():
     assert f.verdict == "look" and f.value > 20.0
     assert "Partial 2" in f.text and f.where.note == "A1"
     assert of(p, "thin", Limits(thin_db=36.0))[0].verdict == ("holds" if f.value <= 36 else "look")
+
+
+def test_a_partial_that_carries_nothing_is_not_missed():
+    """The second partial of a sine with a little of its octave far under it, which a notch takes away on one note."""
+    notch = {"kind": "filter", "id": "f", "name": "F", "type": "notch", "cutoff": 110.0}
+    sources = [oscillator("sine"), {**oscillator("sine", octave=1, level=-20.0), "id": "b", "name": "B"}]
+    p = patch(
+        layer("one", sources=sources, stages=[notch], level=-6.0),
+        notes=[note(33, 0, 0.9), note(38, 1, 0.9), note(36, 2, 0.9)],
+    )
+    assert of(p, "thin")[0].verdict == "holds"
+    louder = apply(p, [Edit("layers.one.sources.b.level", 0.0)])
+    assert of(louder, "thin")[0].verdict == "look"
+    weights = weights_of(Evidence(louder, TAKES))
+    # the notch stands on the second partial of A1, and is told of that key alone
+    assert [list(w.missed(LIMITS)) for w in weights if w.partial == 2] == [[33]]
+    detail = low_detail(Evidence(louder, TAKES), LIMITS)
+    assert list(detail.thin) == [33] and detail.thin[33][0][0] == 2
+
+
+def test_the_level_is_brought_into_what_fits():
+    p = patch(layer("one", sources=[oscillator("saw")], level=-6.0))
+    value = of(p, "loudness", Limits(soft_lufs=-60, loud_lufs=0))[0].value
+    for limits, path in (
+        (Limits(soft_lufs=-60, loud_lufs=value - 3), "output.trim"),
+        (Limits(soft_lufs=value + 3, loud_lufs=0), "output.gain"),
+    ):
+        (f,) = of(p, "loudness", limits)
+        (fix,) = f.fixes
+        assert [e.path for e in fix.edits] == [path]
+        (after,) = of(apply(p, fix.edits), "loudness", limits)
+        assert after.verdict == "holds" and after.value == pytest.approx(fix.after, abs=0.01)
+        assert abs(after.value - value) == pytest.approx(3.5, abs=0.2)
+
+
+def test_level_over_the_loop_is_that_of_each_layer_and_of_all():
+    """Two layers far enough apart: without one of equal loudness all is 3 LU softer; a still note is as loud
+    everywhere, also where the window reaches back into the pass before."""
+    env = {"attack": 1.0, "sustain": 0.0, "release": 5.0}
+    low = layer("one", sources=[oscillator("sine", octave=4)], level=-20.0, envelope=env)
+    high = layer("two", sources=[oscillator("sine", octave=4, ratio=1.1)], level=-20.0, envelope=env)
+    p = apply(patch(low, high, notes=[note(36, 0, 4.0)]), [Edit("phrase.bars", 1)])
+    d = level_detail(Evidence(p, TAKES), LIMITS)
+    first, second = d.layers
+    assert first.loudness - second.loudness == pytest.approx(0.0, abs=0.5)
+    assert first.without == pytest.approx(3.0, abs=0.5) and second.without == pytest.approx(3.0, abs=0.5)
+    assert second.peak == pytest.approx(-20.0, abs=0.3)
+    assert np.isfinite(d.momentary).all() and np.ptp(d.momentary) < 0.6
+    assert d.loudest_short == pytest.approx(d.integrated, abs=0.3)
+    assert np.nanmax(d.peaks) == pytest.approx(d.true_peak, abs=0.05)
+    alone = level_detail(Evidence(patch(low), TAKES), LIMITS)
+    assert [x.without for x in alone.layers] == [None]
+    # the ceiling is off in the plainest patch, and says how much it has to take when it is on
+    assert alone.over is None
+    pressed = apply(p, [Edit("output.ceiling.on", True), Edit("output.ceiling.limit", -20.0)])
+    assert level_detail(Evidence(pressed, TAKES), LIMITS).over == pytest.approx(6.0, abs=0.5)
 
 
 def test_rumble_and_notes_below_the_floor():

@@ -4,7 +4,7 @@ import numpy as np
 import pyloudnorm
 import pytest
 
-from kessel.measure import crest_db, dc_offset, loudness, measure, true_peak
+from kessel.measure import crest_db, dc_offset, loudness, loudness_over, measure, peaks_over, true_peak
 
 from ..making import RATE, tone
 
@@ -20,6 +20,30 @@ CASES = {
     "4": ([(-72, 10), (-36, 10), (-23, 60), (-36, 10), (-72, 10)], -23.0),
     "5": ([(-26, 20), (-20, 20.1), (-26, 20)], -23.0),
 }
+
+
+def test_loudness_over_time_follows_each_step():
+    """A 1 kHz tone of L dB on both sides reads L LUFS, as soon as the window holds nothing else."""
+    x = stereo(np.concatenate([tone(1000, -30, 4.0), tone(1000, -20, 4.0)]))
+    for seconds, first in ((0.4, 3), (3.0, 29)):
+        found = loudness_over(x, seconds)
+        assert found.size == 80 and np.isnan(found[:first]).all()
+        assert found[first:40] == pytest.approx(-30.0, abs=0.1)
+        assert found[40 + first :] == pytest.approx(-20.0, abs=0.1)
+    # half of a window over the step holds the mean of both powers
+    half = 10 * np.log10((10**-3 + 10**-2) / 2)
+    assert loudness_over(x, 0.4)[41] == pytest.approx(half, abs=0.1)
+    assert np.isnan(loudness_over(np.zeros((2, RATE)), 0.4)).all()
+    assert np.nanmax(loudness_over(x, 0.4)) == pytest.approx(loudness(x).momentary, abs=1e-9)
+
+
+def test_peaks_over_time_add_up_to_the_true_peak():
+    x = stereo(np.concatenate([tone(997, -12, 1.0), np.zeros(RATE), tone(11990, -3, 1.0, 45.0)]))
+    found = peaks_over(x, 30)
+    assert found.size == 30
+    assert found[2:8] == pytest.approx(-12.0, abs=0.05) and np.isnan(found[13:17]).all()
+    assert np.nanmax(found) == pytest.approx(true_peak(x), abs=1e-6)
+    assert found[22:28] == pytest.approx(-3.0, abs=0.1)
 
 
 @pytest.mark.parametrize("case", CASES)

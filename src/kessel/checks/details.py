@@ -12,7 +12,7 @@ from ..measure import coherence_over, spectrogram
 from .evidence import Evidence
 from .finding import Limits
 from .layers_add_up import limit_of
-from .low_end import NotePartials, note_partials
+from .low_end import NotePartials, note_partials, weights_of
 from .pairs import Pair, in_words, onset_loss, pairs_of, signals_of
 
 _Real = NDArray[np.floating[Any]]
@@ -59,7 +59,8 @@ def low_axis() -> NDArray[np.float64]:
 @dataclass(frozen=True)
 class LowDetail:
     """The low end: curves in dB along ``low_axis``; shares: of each layer of the power there, 0..1, in the order of the
-    layers; notes; levels: (rows, columns) of the loop's lows in dB, 20 to 250 Hz upwards."""
+    layers; notes; levels: (rows, columns) of the loop's lows in dB, 20 to 250 Hz upwards; thin: by key, partials that
+    are weaker on it than usual, as (partial, by how many dB)."""
 
     sum: _Real
     layers: dict[str, _Real]
@@ -67,6 +68,7 @@ class LowDetail:
     notes: tuple[NotePartials, ...]
     levels: _Real
     floor_db: float | None
+    thin: dict[int, tuple[tuple[int, float], ...]]
 
 
 def low_detail(e: Evidence, limits: Limits) -> LowDetail:
@@ -78,6 +80,10 @@ def low_detail(e: Evidence, limits: Limits) -> LowDetail:
     s = e.sum.spectrum
     under, low = s.power(2.0, limits.floor_hz), s.power(limits.floor_hz, 120.0)
     levels = spectrogram(e.loop.sum, rows=192, columns=400)
+    missed: dict[int, list[tuple[int, float]]] = {}
+    for w in weights_of(e):
+        for pitch, by in w.missed(limits).items():
+            missed.setdefault(pitch, []).append((w.partial, by))
     top = round(191 * np.log(HIGH_HZ / 20.0) / np.log(1000.0))
     return LowDetail(
         sum=s.curve(hz),
@@ -86,4 +92,5 @@ def low_detail(e: Evidence, limits: Limits) -> LowDetail:
         notes=tuple(note_partials(e)),
         levels=levels[: top + 1],
         floor_db=10.0 * float(np.log10(max(under, 1e-14) / low)) if low > 1e-12 else None,
+        thin={pitch: tuple(rows) for pitch, rows in missed.items()},
     )

@@ -7,13 +7,14 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from ..patch import note_name, write
+from ..patch import Edit, note_name, number, write
 from .evidence import SUM, Evidence, HeardNote
-from .finding import Finding, Limits, Where
+from .finding import Finding, Fix, Limits, Where
 
 PARTIALS = 4
-_MATTERS_DB = 18.0
-"""A partial that is never closer to the strongest than this is not missed where it is weaker."""
+_MATTERS_DB = 9.0
+"""A partial that on no note comes closer to the strongest than this has an eighth of its power at most, and is not
+missed where it is weaker still."""
 _LOWEST_DB = 60.0
 _TINY = 1e-5
 
@@ -63,12 +64,37 @@ def _note_partials(e: Evidence, ratio: float) -> list[NotePartials]:
     return found
 
 
-def thin(e: Evidence, limits: Limits) -> list[Finding]:
-    """A low partial that is weaker on one note than on another, each against the strongest of its note."""
+@dataclass(frozen=True)
+class Weight:
+    """A low partial against the strongest of its note, in dB: by key, usually, on every note of the phrase.
+
+    keys: (level, note) of every key, the weakest first; a key that is played more than once counts with its middle.
+    """
+
+    partial: int
+    usual: float
+    keys: tuple[tuple[float, NotePartials], ...]
+
+    @property
+    def spread(self) -> float:
+        """From the key on which it is weakest to the one on which it is strongest."""
+        return self.keys[-1][0] - self.keys[0][0]
+
+    def missed(self, limits: Limits) -> dict[int, float]:
+        """Keys on which it is weaker than usual by more than the limit, and by how much."""
+        return {n.note.pitch: self.usual - level for level, n in self.keys if self.usual - level > limits.thin_db}
+
+
+def _middle(rows: list[tuple[float, NotePartials]]) -> tuple[float, NotePartials]:
+    return sorted(rows, key=lambda r: r[0])[len(rows) // 2]
+
+
+def weights_of(e: Evidence) -> list[Weight]:
+    """Of those of the lowest four partials that count on any note; none where fewer than two keys are played."""
     notes = note_partials(e)
     if len({n.note.pitch for n in notes}) < 2:
         return []
-    worst: tuple[float, int, NotePartials, NotePartials] | None = None
+    found = []
     for k in range(PARTIALS):
         keys: dict[int, list[tuple[float, NotePartials]]] = {}
         for n in notes:
@@ -77,16 +103,18 @@ def thin(e: Evidence, limits: Limits) -> list[Finding]:
                 level = n.sum[k]
                 under = -_LOWEST_DB if level is None else max(level - top, -_LOWEST_DB)
                 keys.setdefault(n.note.pitch, []).append((under, n))
-        # a key that is played more than once counts with its middle
-        rows = [sorted(found, key=lambda r: r[0])[len(found) // 2] for found in keys.values()]
-        if not rows or max(r[0] for r in rows) < -_MATTERS_DB:
-            continue
-        low, high = min(rows, key=lambda r: r[0]), max(rows, key=lambda r: r[0])
-        if worst is None or high[0] - low[0] > worst[0]:
-            worst = high[0] - low[0], k, low[1], high[1]
+        rows = sorted((_middle(own) for own in keys.values()), key=lambda r: r[0])
+        if rows and rows[-1][0] >= -_MATTERS_DB:
+            found.append(Weight(k + 1, _middle(rows)[0], tuple(rows)))
+    return found
+
+
+def thin(e: Evidence, limits: Limits) -> list[Finding]:
+    """A low partial that is weaker on one note than on another, each against the strongest of its note."""
+    worst = max(weights_of(e), key=lambda w: w.spread, default=None)
     if worst is None:
         return []
-    spread, k, low_note, high_note = worst
+    spread, k, low_note, high_note = worst.spread, worst.partial - 1, worst.keys[0][1], worst.keys[-1][1]
     held = spread <= limits.thin_db
     a, b = note_name(low_note.note.pitch), note_name(high_note.note.pitch)
     hz = low_note.hz * (k + 1)
@@ -134,6 +162,27 @@ def rumble(e: Evidence, limits: Limits) -> list[Finding]:
     ]
 
 
+def _levels_up(e: Evidence, limits: Limits, value: float) -> Fix | None:
+    """Level behind the ceiling where it is too loud, into it where it is too soft, half a unit inside what fits."""
+    inside = min(0.5, (limits.loud_lufs - limits.soft_lufs) / 4.0)
+    loud = value > limits.loud_lufs
+    path = "output.trim" if loud else "output.gain"
+    control = number(e.patch, path)
+    present = float(getattr(e.patch.output, path.removeprefix("output.")))
+    ways = []
+    # a ceiling takes some of what goes into it: then more for what is left
+    for more in (1.0,) if loud else (1.0, 1.5, 2.2):
+        way = (limits.loud_lufs - inside if loud else limits.soft_lufs + inside) - value
+        new = round(present + more * way, 1)
+        if control.low <= new <= control.high:
+            ways.append((f"{control.name} to {control.write(new)}", (Edit(path, new),)))
+    return e.cure(
+        ways,
+        lambda x: x.sum.loudness.integrated,
+        lambda lufs: limits.soft_lufs <= lufs <= limits.loud_lufs,
+    )
+
+
 def loud_enough(e: Evidence, limits: Limits) -> list[Finding]:
     """Integrated loudness between the two ends of what fits the set."""
     value = e.sum.loudness.integrated
@@ -141,6 +190,7 @@ def loud_enough(e: Evidence, limits: Limits) -> list[Finding]:
         return []
     soft, loud = value < limits.soft_lufs, value > limits.loud_lufs
     limit = limits.loud_lufs if loud else limits.soft_lufs
+    fixes = e.sought(lambda: _levels_up(e, limits, value)) if soft or loud else ()
     return [
         Finding(
             check="loudness",
@@ -152,5 +202,6 @@ def loud_enough(e: Evidence, limits: Limits) -> list[Finding]:
             limit=limit,
             limit_text=f"{limits.soft_lufs:g} to {limits.loud_lufs:g} LUFS".replace("-", "−"),
             limit_name="loud_lufs" if loud else "soft_lufs",
+            fixes=fixes,
         )
     ]

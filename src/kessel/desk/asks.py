@@ -13,6 +13,7 @@ from ..checks import Evidence, Finding, Limits, check, details, with_harms
 from ..checks.against_reference import compare
 from ..checks.align import plan_align
 from ..checks.in_rooms import in_rooms
+from ..checks.level_detail import level_detail
 from ..checks.mono_detail import mono_detail
 from ..checks.neighbours import kick_alone, neighbours, over_loop
 from ..checks.over_keys import strike_keys
@@ -70,6 +71,10 @@ def _mono(w: Work, words: dict[str, Any]) -> Any:
 
 def _low(w: Work, words: dict[str, Any]) -> Any:
     return details.low_detail(w.evidence(), w.limits)
+
+
+def _level(w: Work, words: dict[str, Any]) -> Any:
+    return level_detail(w.evidence(), w.limits)
 
 
 def _rooms(w: Work, words: dict[str, Any]) -> Any:
@@ -137,6 +142,7 @@ ASKS: dict[str, Callable[[Work, dict[str, Any]], Any]] = {
     "strikes": _strikes,
     "mono": _mono,
     "low": _low,
+    "level": _level,
     "rooms": _rooms,
     "keys": _keys,
     "neighbour": _neighbour,

@@ -1,8 +1,8 @@
 """Audio to numbers. Knows no patch: arrays in, figures out, None where a figure has no value."""
 
 from .alignment import Alignment, PairSums, align, coherence_over, lag_of_cross, pair_sums
-from .levels import crest_db, dc_offset, decibels, fitted_to, true_peak
-from .loudness import Loudness, loudness
+from .levels import crest_db, dc_offset, decibels, fitted_to, peaks_over, true_peak
+from .loudness import Loudness, loudness, loudness_over
 from .partials import fit_tones, partials, tones_of, whole_periods
 from .pitch import detect_pitch
 from .report import Band, Measures, measure
@@ -30,11 +30,13 @@ __all__ = [
     "fitted_to",
     "lag_of_cross",
     "loudness",
+    "loudness_over",
     "measure",
     "moment",
     "mono_loss",
     "pair_sums",
     "partials",
+    "peaks_over",
     "scope_density",
     "spectrogram",
     "third_octaves",

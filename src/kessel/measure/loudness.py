@@ -54,13 +54,33 @@ def _gated(power: NDArray[np.float64], relative: float) -> NDArray[np.float64]:
     return np.asarray(loud[loud > gate], dtype=np.float64)
 
 
+def _hops(x: Audio) -> NDArray[np.float64]:
+    """Weighted power of every 100 ms of x, (channels, n), summed over the channels."""
+    n = x.shape[1] // _HOP * _HOP
+    weighted = sosfilt(_K_WEIGHT, x, axis=1)[:, :n]
+    hops: NDArray[np.float64] = np.square(weighted).sum(axis=0).reshape(-1, _HOP).mean(axis=1)
+    return hops
+
+
+def loudness_over(x: Audio, seconds: float) -> NDArray[np.float64]:
+    """Loudness in LUFS of the last ``seconds`` before the end of every 100 ms of x, (channels, n).
+
+    0.4 is momentary, 3 short-term loudness. Not a number before so much has passed, and where it is silent.
+    """
+    hops = _hops(x)
+    count = max(1, round(10.0 * seconds))
+    means = _windows(hops, count)
+    found = np.full(hops.size, np.nan)
+    heard = means > SILENCE**2
+    found[hops.size - means.size :][heard] = _OFFSET + 10.0 * np.log10(means[heard])
+    return found
+
+
 def loudness(x: Audio) -> Loudness:
     """Loudness of x, (channels, n), one or two channels at 48 kHz; one channel counts once."""
     if x.shape[1] < 4 * _HOP or float(np.abs(x).max(initial=0.0)) <= SILENCE:
         return Loudness(None, None, None, None)
-    n = x.shape[1] // _HOP * _HOP
-    weighted = sosfilt(_K_WEIGHT, x, axis=1)[:, :n]
-    hops = np.square(weighted).sum(axis=0).reshape(-1, _HOP).mean(axis=1)
+    hops = _hops(x)
     momentary, short = _windows(hops, 4), _windows(hops, 30)
     kept = _gated(momentary, -10.0)
     spread = _gated(short, -20.0)

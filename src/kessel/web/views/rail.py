@@ -20,6 +20,8 @@ _TOPICS = {
     "thin": "low",
     "rumble": "low",
     "kick-clash": "neighbours",
+    "output-peak": "level",
+    "loudness": "level",
 }
 """Where the evidence of a check is shown."""
 

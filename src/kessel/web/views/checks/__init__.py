@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
@@ -13,6 +14,7 @@ from ..rail import FindingView, finding_view
 from ..sheet import GRID, KEYS, TICKS
 from .alignment import alignment_view, foreseen
 from .keys import keys_view, span_of
+from .level import level_view
 from .look import Look
 from .low import low_view
 from .mono import mono_view
@@ -23,18 +25,6 @@ from .strikes import strikes_view
 from .summary import summary_view
 from .whole_set import set_view
 
-TOPICS = (
-    ("summary", "Summary", ()),
-    ("alignment", "Alignment", ("layers-add-up",)),
-    ("strikes", "Strikes", ("repeatability",)),
-    ("mono", "Mono", ("lows-in-mono", "mono-loss")),
-    ("low", "Low end", ("hollow", "thin", "rumble", "fundamental-shut")),
-    ("keys", "Keys", ()),
-    ("rooms", "Rooms", ()),
-    ("neighbours", "Neighbours", ("kick-clash",)),
-    ("reference", "Reference", ()),
-    ("set", "Whole set", ()),
-)
 _LONGEST = 25.0
 _PATIENCE = 5.0
 """Seconds that an answer waits for something new, so that progress is asked for seldom."""
@@ -77,46 +67,68 @@ def _finding(look: Look, check: str) -> FindingView | None:
     return None if worst is None else finding_view(measured.picture.patch, worst, look.open_patch.before)
 
 
+def _judged(look: Look) -> None:
+    """Wait for the verdicts of this version, where there is time."""
+    version = look.open_patch.version
+    if look.fresh:
+        look.open_patch.measuring.wait_findings(version, _LONGEST, 0)
+    look.waiting = look.waiting or look.measured is None or look.measured.version < version
+
+
+def _summary(look: Look) -> Any:
+    _judged(look)
+    return summary_view(look)
+
+
+def _level(look: Look) -> Any:
+    _judged(look)
+    return level_view(look, tuple(f for c in ("output-peak", "loudness") if (f := _finding(look, c)) is not None))
+
+
+def _keys(look: Look) -> Any:
+    sweep, patch = look.open_patch.checking.sweep, look.patch
+    if look.fresh and sweep.running(patch):
+        sweep.wait(patch, len(sweep.keys_of(patch)), _PATIENCE)
+    found = keys_view(look)
+    look.waiting = found.running
+    return found
+
+
+def _whole_set(look: Look) -> Any:
+    set_id = look.desk.library.set_of(look.open_patch.slug).id
+    whole = look.desk.set_check(set_id)
+    if look.fresh and whole.running:
+        whole.wait(whole.progress[0], _PATIENCE)
+    found = set_view(look.desk, set_id, look.open_patch.slug)
+    look.waiting = found.running
+    return found
+
+
+TOPICS: tuple[tuple[str, str, tuple[str, ...], Callable[[Look], Any]], ...] = (
+    ("summary", "Summary", (), _summary),
+    ("alignment", "Alignment", ("layers-add-up",), alignment_view),
+    ("strikes", "Strikes", ("repeatability",), lambda look: strikes_view(look, _finding(look, "repeatability"))),
+    ("mono", "Mono", ("lows-in-mono", "mono-loss"), mono_view),
+    ("low", "Low end", ("hollow", "thin", "rumble", "fundamental-shut"), low_view),
+    ("level", "Level", ("output-peak", "loudness"), _level),
+    ("keys", "Keys", (), _keys),
+    ("rooms", "Rooms", (), rooms_view),
+    ("neighbours", "Neighbours", ("kick-clash",), lambda look: neighbours_view(look, _finding(look, "kick-clash"))),
+    ("reference", "Reference", (), reference_view),
+    ("set", "Whole set", (), _whole_set),
+)
+"""Word, name, the checks that belong to it, and what draws it."""
+
+
 def checks_view(desk: Desk, open_patch: OpenPatch, asked: Asked, fresh: bool) -> ChecksView:
     """The topic that is asked for; ``fresh``: what takes time may be waited for."""
     look = Look(desk, open_patch, asked, fresh)
-    topic = asked.topic if asked.topic in {t for t, _, _ in TOPICS} else "summary"
     begun = open_patch.version
-    if topic == "summary":
-        if fresh:
-            open_patch.measuring.wait_findings(begun, _LONGEST, 0)
-        it: Any = summary_view(look)
-        look.waiting = look.waiting or look.measured is None or look.measured.version < begun
-    elif topic == "alignment":
-        it = alignment_view(look)
-    elif topic == "strikes":
-        it = strikes_view(look, _finding(look, "repeatability"))
-    elif topic == "mono":
-        it = mono_view(look)
-    elif topic == "low":
-        it = low_view(look)
-    elif topic == "keys":
-        sweep = open_patch.checking.sweep
-        if fresh and sweep.running(open_patch.patch):
-            sweep.wait(open_patch.patch, len(sweep.keys_of(open_patch.patch)), _PATIENCE)
-        it = keys_view(look)
-        look.waiting = it.running
-    elif topic == "rooms":
-        it = rooms_view(look)
-    elif topic == "neighbours":
-        it = neighbours_view(look, _finding(look, "kick-clash"))
-    elif topic == "reference":
-        it = reference_view(look)
-    else:
-        set_id = desk.library.set_of(open_patch.slug).id
-        whole = desk.set_check(set_id)
-        if fresh and whole.running:
-            whole.wait(whole.progress[0], _PATIENCE)
-        it = set_view(desk, set_id, open_patch.slug)
-        look.waiting = it.running
+    topic, _, _, draw = next((t for t in TOPICS if t[0] == asked.topic), TOPICS[0])
+    it = draw(look)
     findings = look.measured.findings if look.measured is not None else ()
     topics = []
-    for word, name, checks in TOPICS:
+    for word, name, checks, _ in TOPICS:
         own = [f.verdict for f in findings if f.check in checks]
         worst = max(own, key=lambda v: WORSE[v], default="")
         topics.append(Topic(word, name, worst if worst != "holds" else "", word == topic))

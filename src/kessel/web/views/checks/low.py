@@ -25,13 +25,17 @@ class Area:
 
 @dataclass(frozen=True)
 class NoteRow:
-    """A note: partials 1..4 as (height in per cent, text), whether it is hollow, by layer who carries partial 1."""
+    """A note: partials 1..4 as (height in per cent, text), whether it is hollow, by layer who carries partial 1.
+
+    thin: partials that are weaker here than on the other notes, in words.
+    """
 
     name: str
     hz: str
     bars: tuple[tuple[float, str], ...]
     hollow: bool
     deep: bool
+    thin: str
     under: str
     carried: tuple[tuple[str, str, str], ...]
 
@@ -119,7 +123,7 @@ def low_view(look: Look) -> Low | None:
             n.note.pitch,
             NoteRow(
                 note_name(n.note.pitch), write(n.hz, "Hz"), bars, n.under > limits.hollow_db, n.hz < limits.floor_hz,
-                db(n.under), carried,
+                ", ".join(f"{k} by {db(by)}" for k, by in d.thin.get(n.note.pitch, ())), db(n.under), carried,
             ),
         )  # fmt: skip
     marks = {round(low_across(n.hz), 2): note_name(n.note.pitch) for n in d.notes}
