@@ -195,6 +195,21 @@ def test_the_kick_is_given_its_room(page, address, copy_of):
     expect(page.locator(".check-head")).to_contain_text("under it")
 
 
+def test_a_new_neighbour_is_the_one_that_is_looked_at(page, address, copy_of, tmp_path):
+    slug = copy_of("sluice-gate")
+    file = tmp_path / "low line.wav"
+    file.write_bytes(wav_bytes(np.stack([tone(55.0, -12.0, 4.0)] * 2)))
+    checks(page, address, slug, "neighbours")
+    page.locator('#sheet input[type="file"]').set_input_files(str(file))
+    expect(page.locator(".check-head")).to_contain_text("Beside low line")
+    measured(page)
+    page.get_by_label("Another patch beside it").select_option("reed-weir")
+    expect(page.locator(".check-head")).to_contain_text("Beside Reed Weir")
+    measured(page)
+    page.get_by_role("button", name="Kick", exact=True).or_(page.get_by_role("radio", name="Kick", exact=True)).click()
+    expect(page.locator(".check-head")).to_contain_text("Beside Kick")
+
+
 def test_a_reference_is_laid_over_the_patch_and_heard(page, address, copy_of, tmp_path):
     slug = copy_of("sluice-gate")
     file = tmp_path / "near.wav"

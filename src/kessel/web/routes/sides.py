@@ -57,7 +57,8 @@ async def add_loop(request: Request, slug: str, file: Annotated[UploadFile, File
     tempo = _tempo_of(x.shape[1] / 48000.0, patch.tempo)
     new = BackingLoop(id=free_id(card.name, taken), name=card.name, audio=card.word, tempo=tempo)
     kept = [p.model_dump() for p in patch.backing.loops]
-    return changed(open_patch.edit([Edit("backing.loops", [*kept, new.model_dump()])], f"Backing: {card.name}"))
+    edited = open_patch.edit([Edit("backing.loops", [*kept, new.model_dump()])], f"Backing: {card.name}")
+    return changed(edited, beside=f"loop:{new.id}")
 
 
 def _tempo_of(seconds: float, near: float) -> float:
@@ -78,4 +79,5 @@ def add_patch(request: Request, slug: str, other: Annotated[str, Form(max_length
     taken = [p.id for p in (*patch.backing.loops, *patch.backing.patches)] + ["beat"]  # type: ignore[attr-defined]
     new = BackingPatch(id=free_id(card.name, taken), name=card.name, slug=other)
     kept = [p.model_dump() for p in patch.backing.patches]
-    return changed(open_patch.edit([Edit("backing.patches", [*kept, new.model_dump()])], f"Backing: {card.name}"))
+    edited = open_patch.edit([Edit("backing.patches", [*kept, new.model_dump()])], f"Backing: {card.name}")
+    return changed(edited, beside=f"patch:{new.id}")

@@ -45,7 +45,11 @@ export function startChecks(player) {
   });
   // an edit ends a plan, as it was made for what was there before
   document.body.addEventListener("edited", () => { if ($("editor-spot")) ask("spot", ""); });
-  document.body.addEventListener("chosen", (event) => { for (const name of ["topic", "pick"]) if (event.detail[name] !== undefined) ask(name, event.detail[name]); });
+  document.body.addEventListener("chosen", (event) => {
+    for (const name of ["topic", "pick"]) if (event.detail[name] !== undefined) ask(name, event.detail[name]);
+    // a new neighbour is the one to be looked at
+    if (event.detail.beside !== undefined && $("editor-topic")?.value === "neighbours") { ask("pick", event.detail.beside); player.address(); }
+  });
   // the vectors follow a hand that is still turning
   let asking = false, next = null;
   const before = player.onTurn;
