@@ -91,6 +91,23 @@ def test_verdicts_are_kept_for_every_step(desk):
     assert worst_by_check(settle(opened).findings)["layers-add-up"] == "fails"
 
 
+def test_who_sees_findings_finds_their_verdicts_kept(desk, monkeypatch):
+    slug = desk.duplicate("undertow")
+    opened = desk.open(slug)
+    seen = []
+    keep = type(desk.library.checks).put_verdicts
+
+    def put(store, *words):
+        # nobody is told before
+        seen.append(opened.measuring.measured)
+        keep(store, *words)
+
+    monkeypatch.setattr(type(desk.library.checks), "put_verdicts", put)
+    opened.measure()
+    assert opened.measuring.wait_findings(opened.version, _LONG, 0) is not None
+    assert seen == [None] and desk.library.checks.verdicts(slug)[0]["layers-add-up"] == "fails"
+
+
 def test_aligning_everything_is_one_step(desk):
     opened = desk.open(desk.duplicate("undertow"))
     settle(opened)

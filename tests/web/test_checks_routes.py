@@ -6,9 +6,11 @@ import numpy as np
 import pytest
 import soundfile as sf
 
-from kessel.checks import Limits
+from kessel.checks import Evidence, Limits, Where, check
+from kessel.demo import demo_patches
 from kessel.formats import wav_bytes
 from kessel.web.views.checks import TOPICS
+from kessel.web.views.evidence import TOPIC_OF, VIEW_OF, spot_of
 
 from ..making import layer, note, patch, tone
 from .test_guard_and_routes import HOME, client, desk, slug  # noqa: F401
@@ -31,6 +33,39 @@ def test_every_topic_is_drawn(client, topic):  # noqa: F811
     assert f'id="topic-{topic}"' in answer and "check-problem" not in answer
     assert "load delay" not in answer.split("hx-sync")[0]
     assert "nan" not in answer.replace("tenance", "") and "None" not in answer
+
+
+@pytest.mark.parametrize("slug_of", sorted({*TOPIC_OF, *VIEW_OF}))
+def test_the_evidence_of_every_check_stands_somewhere(slug_of):
+    spot = spot_of(slug_of, Where())
+    assert (spot.topic in {t[0] for t in TOPICS}) != (spot.view in ("layers", "movement", "shaping"))
+
+
+def test_every_finding_of_the_demo_set_has_its_evidence():
+    known = {*TOPIC_OF, *VIEW_OF}
+    for p in demo_patches().values():
+        assert {f.check for f in check(Evidence(p, seeks=False))} <= known
+
+
+@pytest.mark.parametrize(
+    ("slug_of", "path", "want"),
+    [
+        ("stage-clips", "worked.crush", ("shaping", "worked", "", "crush", "")),
+        (
+            "stage-clips",
+            "worked.split.ways.low.items.drive",
+            ("shaping", "worked", "", "split.ways.low.items.drive", ""),
+        ),
+        ("stage-clips", "layers.body.chain.drive", ("shaping", "chain", "body", "drive", "")),
+        ("wet-lows", "returns.space.chain.room", ("shaping", "returns", "", "room", "space")),
+        ("stage-clips", "output.gain", ("shaping", "output", "", "", "")),
+        ("resonance-clips", "layers.body.stages.pluck.resonance", ("layers", "stages", "body", "pluck", "")),
+        ("idle-movement", "layers.body.stages.pluck.cutoff", ("movement", "", "body", "", "")),
+    ],
+)
+def test_the_place_of_a_finding_is_chosen(slug_of, path, want):
+    spot = spot_of(slug_of, Where(("body",), path=path))
+    assert (spot.view, spot.tab, spot.layer, spot.item, spot.what) == want
 
 
 @pytest.mark.parametrize(

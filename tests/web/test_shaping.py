@@ -160,6 +160,12 @@ def test_a_clipping_stage_is_named_and_cured_by_its_fix(page, address, copy_of):
     finding = page.locator(".finding", has_text="Shape on the worked path is the first over the clip point")
     expect(finding).to_be_visible()
     expect(page.locator(".cell.clips", has_text="Shape")).to_have_count(1)
+    # its evidence is one step away from anywhere
+    page.get_by_role("link", name="1 Layers").click()
+    expect(page.locator("#sheet")).to_have_attribute("data-view", "layers")
+    finding.get_by_role("button", name="See the evidence").click()
+    expect(page.locator("#sheet")).to_have_attribute("data-view", "shaping")
+    expect(page.locator('#editor [data-value="worked.shape.trim"]')).to_be_visible()
     finding.locator(".fix").first.click()
     expect(finding).to_have_count(0)
     expect(page.locator(".cell.clips", has_text="Shape")).to_have_count(0)

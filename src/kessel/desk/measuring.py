@@ -35,8 +35,8 @@ class Measuring:
         judged: Callable[[int, tuple[Finding, ...]], None] = lambda version, x: None,
         curious: Callable[[int], None] = lambda version: None,
     ) -> None:
-        """``leveled`` is told the levels of every version that is measured, ``judged`` its findings, ``curious`` of
-        which version somebody wants to know how it can be cured."""
+        """``leveled`` is told the levels of every version that is measured, ``judged`` its findings before anybody
+        else, ``curious`` of which version somebody wants to know how it can be cured."""
         self._workbench = workbench
         self._leveled = leveled
         self._judged = judged
@@ -63,19 +63,24 @@ class Measuring:
             self._job = self._workbench.ask(version, patch, limits, lambda told: self._hear(version, told))
 
     def _hear(self, version: int, told: Told) -> None:
+        if told.findings is not None and self._is_wanted(version):
+            # who sees the findings finds their verdicts kept
+            self._judged(version, told.findings)
         with self._news:
             if version != self._wanted:
                 return
             if told.picture is not None:
                 self.picture = told.picture
             elif told.findings is not None and self.picture is not None:
-                self.measured = Measured(version, self.picture, told.findings, 0 if told.partial else 1)
+                self.measured = Measured(version, self.picture, told.findings, 0 if told.partial else 2)
             self.problem = told.problem
             self._news.notify_all()
         if told.levels is not None:
             self._leveled(version, told.levels)
-        if told.findings is not None:
-            self._judged(version, told.findings)
+
+    def _is_wanted(self, version: int) -> bool:
+        with self._news:
+            return version == self._wanted
 
     def wait_picture(self, version: int, seconds: float) -> Picture | None:
         """The picture of this version or a newer one, or the newest there is when the time is up."""

@@ -1,5 +1,5 @@
 // The Checks workspace under a hand: topics, what is picked in them, rooms and the reference while it plays.
-import { post } from "./panels.js";
+import { draw, post } from "./panels.js";
 
 const slug = document.body.dataset.slug;
 const $ = (id) => document.getElementById(id);
@@ -7,7 +7,7 @@ const $ = (id) => document.getElementById(id);
 export function startChecks(player) {
   const ask = (name, value) => { $(`editor-${name}`).value = value; };
   // what is known is shown at once; what has to be measured follows
-  const fresh = () => window.htmx.ajax("GET", `/patch/${slug}/sheet?now=true`, { source: "#sheet", target: "#sheet", swap: "outerHTML" }).catch(() => { /* a newer one took its place */ });
+  const fresh = () => draw(`/patch/${slug}/sheet?now=true`, "#sheet", { source: "#sheet" });
   function go(topic, pick, spot) {
     if ($("sheet").dataset.view !== "checks") player.workspace("checks");
     ask("topic", topic);

@@ -1,6 +1,6 @@
 // The movement workspace under a hand: points of a drawn curve, a moment of the loop, the vowel chart, the menu of a control.
 import { say, turn } from "./controls.js";
-import { post } from "./panels.js";
+import { draw, post } from "./panels.js";
 
 const slug = document.body.dataset.slug;
 const $ = (id) => document.getElementById(id);
@@ -28,7 +28,7 @@ export function startMovement(player) {
     redraw();
   };
   // what is known now is shown at once; what has to be measured follows
-  const fresh = () => window.htmx.ajax("GET", `/patch/${slug}/sheet?now=true`, { source: "#sheet", target: "#sheet", swap: "outerHTML" });
+  const fresh = () => draw(`/patch/${slug}/sheet?now=true`, "#sheet", { source: "#sheet" });
 
   document.addEventListener("click", (event) => {
     const at = (what) => event.target.closest(what);
@@ -205,7 +205,7 @@ export function startMovement(player) {
   }
   function see(at) {
     const what = $("sheet").dataset.what;
-    window.htmx.ajax("GET", `/patch/${slug}/moment?at=${at.toFixed(5)}&what=${what === "sum" ? "sum" : `layer:${what}`}`, { target: "#moment", swap: "outerHTML" });
+    draw(`/patch/${slug}/moment?at=${at.toFixed(5)}&what=${what === "sum" ? "sum" : `layer:${what}`}`, "#moment");
   }
   document.addEventListener("pointerdown", async (event) => {
     const box = event.target.closest?.("#loop-picture");

@@ -4,6 +4,9 @@ import { say } from "./controls.js";
 const slug = document.body.dataset.slug;
 const $ = (id) => document.getElementById(id);
 
+// A part of the page anew, unless a newer one takes its place.
+export const draw = (url, target, more = {}) => window.htmx.ajax("GET", url, { target, swap: "outerHTML", ...more }).catch(() => { /* it did */ });
+
 // Ask the server for a move that is answered with a label and events; false when it was refused or led to nothing.
 export async function post(where, body) {
   const form = body instanceof URLSearchParams;
@@ -31,7 +34,7 @@ export function startPanels(player) {
     $("rail").hidden = name !== "";
     const box = $("side");
     box.hidden = name === "";
-    if (name) window.htmx.ajax("GET", `/patch/${slug}/side/${name}`, { target: "#side", swap: "outerHTML" });
+    if (name) draw(`/patch/${slug}/side/${name}`, "#side");
     else { const empty = document.createElement("div"); empty.id = "side"; empty.hidden = true; box.replaceWith(empty); }
   }
   document.addEventListener("click", (event) => {

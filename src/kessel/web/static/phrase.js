@@ -1,6 +1,6 @@
 // The note editor: where the hand is. The grid, the limits and the words are the server's.
 import { say } from "./controls.js";
-import { post } from "./panels.js";
+import { draw, post } from "./panels.js";
 
 const slug = document.body.dataset.slug;
 const $ = (id) => document.getElementById(id);
@@ -29,7 +29,7 @@ export function startPhrase(player) {
       panel().replaceWith(empty);
       return;
     }
-    window.htmx.ajax("GET", `/patch/${slug}/phrase-panel`, { target: "#phrase-panel", swap: "outerHTML" });
+    draw(`/patch/${slug}/phrase-panel`, "#phrase-panel");
   };
   const again = () => { if ($("phrase-shown")) $("phrase-shown").value = ""; document.body.dispatchEvent(new CustomEvent("redrawn")); };
 

@@ -1,5 +1,5 @@
 // The shaping workspace under a hand: going to a stage, comparing while it plays, chips dragged to another place.
-import { post } from "./panels.js";
+import { draw, post } from "./panels.js";
 
 const slug = document.body.dataset.slug;
 const $ = (id) => document.getElementById(id);
@@ -8,7 +8,7 @@ export function startShaping(player) {
   const ask = (name, value) => { $(`editor-${name}`).value = value; };
   const redraw = () => document.body.dispatchEvent(new CustomEvent("redrawn"));
   // what is known is shown at once; what has to be measured follows
-  const fresh = () => window.htmx.ajax("GET", `/patch/${slug}/sheet?now=true`, { source: "#sheet", target: "#sheet", swap: "outerHTML" }).catch(() => { /* a newer one took its place */ });
+  const fresh = () => draw(`/patch/${slug}/sheet?now=true`, "#sheet", { source: "#sheet" });
 
   function goTo({ viewWord, tabWord, layerWord, itemWord, whatWord }) {
     if (viewWord && $("sheet").dataset.view !== viewWord) player.workspace(viewWord);

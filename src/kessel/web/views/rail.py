@@ -8,22 +8,8 @@ from dataclasses import dataclass
 from ...checks import Finding
 from ...desk import Measured
 from ...patch import NoSuchPath, Patch, get, shown, title
+from .evidence import Spot, spot_of
 from .svg import across
-
-_TOPICS = {
-    "layers-add-up": "alignment",
-    "repeatability": "strikes",
-    "lows-in-mono": "mono",
-    "mono-loss": "mono",
-    "hollow": "low",
-    "fundamental-shut": "low",
-    "thin": "low",
-    "rumble": "low",
-    "kick-clash": "neighbours",
-    "output-peak": "level",
-    "loudness": "level",
-}
-"""Where the evidence of a check is shown."""
 
 
 @dataclass(frozen=True)
@@ -52,7 +38,7 @@ class FindingView:
     width: float | None
     layers: str
     fixes: tuple[FixView, ...]
-    topic: str = ""
+    spot: Spot
 
 
 @dataclass(frozen=True)
@@ -106,7 +92,7 @@ def finding_view(patch: Patch, f: Finding, before: Mapping[str, str]) -> Finding
         width=round(across(high) - x, 3) if x is not None and high else None,
         layers=" ".join(f.where.layers),
         fixes=tuple(fixes) if f.verdict != "holds" else (),
-        topic=_TOPICS.get(f.check, ""),
+        spot=spot_of(f.check, f.where),
     )
 
 

@@ -10,6 +10,7 @@ from ....checks import WORSE, Finding
 from ....desk import Desk, OpenPatch
 from ..controls import travels
 from ..editor import Asked
+from ..evidence import TOPIC_OF
 from ..rail import FindingView, finding_view
 from ..sheet import GRID, KEYS, TICKS
 from .alignment import alignment_view, foreseen
@@ -104,32 +105,32 @@ def _whole_set(look: Look) -> Any:
     return found
 
 
-TOPICS: tuple[tuple[str, str, tuple[str, ...], Callable[[Look], Any]], ...] = (
-    ("summary", "Summary", (), _summary),
-    ("alignment", "Alignment", ("layers-add-up",), alignment_view),
-    ("strikes", "Strikes", ("repeatability",), lambda look: strikes_view(look, _finding(look, "repeatability"))),
-    ("mono", "Mono", ("lows-in-mono", "mono-loss"), mono_view),
-    ("low", "Low end", ("hollow", "thin", "rumble", "fundamental-shut"), low_view),
-    ("level", "Level", ("output-peak", "loudness"), _level),
-    ("keys", "Keys", (), _keys),
-    ("rooms", "Rooms", (), rooms_view),
-    ("neighbours", "Neighbours", ("kick-clash",), lambda look: neighbours_view(look, _finding(look, "kick-clash"))),
-    ("reference", "Reference", (), reference_view),
-    ("set", "Whole set", (), _whole_set),
+TOPICS: tuple[tuple[str, str, Callable[[Look], Any]], ...] = (
+    ("summary", "Summary", _summary),
+    ("alignment", "Alignment", alignment_view),
+    ("strikes", "Strikes", lambda look: strikes_view(look, _finding(look, "repeatability"))),
+    ("mono", "Mono", mono_view),
+    ("low", "Low end", low_view),
+    ("level", "Level", _level),
+    ("keys", "Keys", _keys),
+    ("rooms", "Rooms", rooms_view),
+    ("neighbours", "Neighbours", lambda look: neighbours_view(look, _finding(look, "kick-clash"))),
+    ("reference", "Reference", reference_view),
+    ("set", "Whole set", _whole_set),
 )
-"""Word, name, the checks that belong to it, and what draws it."""
+"""Word, name, and what draws it."""
 
 
 def checks_view(desk: Desk, open_patch: OpenPatch, asked: Asked, fresh: bool) -> ChecksView:
     """The topic that is asked for; ``fresh``: what takes time may be waited for."""
     look = Look(desk, open_patch, asked, fresh)
     begun = open_patch.version
-    topic, _, _, draw = next((t for t in TOPICS if t[0] == asked.topic), TOPICS[0])
+    topic, _, draw = next((t for t in TOPICS if t[0] == asked.topic), TOPICS[0])
     it = draw(look)
     findings = look.measured.findings if look.measured is not None else ()
     topics = []
-    for word, name, checks, _ in TOPICS:
-        own = [f.verdict for f in findings if f.check in checks]
+    for word, name, _ in TOPICS:
+        own = [f.verdict for f in findings if TOPIC_OF.get(f.check) == word]
         worst = max(own, key=lambda v: WORSE[v], default="")
         topics.append(Topic(word, name, worst if worst != "holds" else "", word == topic))
     patch = open_patch.patch

@@ -6,29 +6,30 @@ from dataclasses import dataclass
 
 from ....checks import WORSE, Finding, Limits
 from ....desk import limit_title, limit_words
+from ..evidence import Spot, spot_of
 from .look import Look
 
-_GROUPS: tuple[tuple[str, tuple[str, ...], str], ...] = (
-    ("Layers add up", ("layers-add-up",), "alignment"),
-    ("Every note starts alike", ("repeatability",), "strikes"),
-    ("Lows in mono", ("lows-in-mono",), "mono"),
-    ("Whole in mono", ("mono-loss",), "mono"),
-    ("Fundamental", ("hollow", "fundamental-shut"), "low"),
-    ("Even partials", ("thin",), "low"),
-    ("Room's floor", ("rumble",), "low"),
-    ("Kick", ("kick-clash",), "neighbours"),
-    ("Output peak", ("output-peak",), "output"),
-    ("Loudness", ("loudness",), "reference"),
-    ("Stages", ("stage-clips", "resonance-clips", "folds-back", "stage-idles", "crest-lost"), "shaping"),
-    ("Wet lows", ("wet-lows", "lows-pump"), "shaping"),
-    ("Movement", ("idle-movement", "short-notes", "restarts", "loop-jump", "movement-flattened"), "movement"),
+_GROUPS: tuple[tuple[str, tuple[str, ...]], ...] = (
+    ("Layers add up", ("layers-add-up",)),
+    ("Every note starts alike", ("repeatability",)),
+    ("Lows in mono", ("lows-in-mono",)),
+    ("Whole in mono", ("mono-loss",)),
+    ("Fundamental", ("hollow", "fundamental-shut")),
+    ("Even partials", ("thin",)),
+    ("Room's floor", ("rumble",)),
+    ("Kick", ("kick-clash",)),
+    ("Output peak", ("output-peak",)),
+    ("Loudness", ("loudness",)),
+    ("Stages", ("stage-clips", "resonance-clips", "folds-back", "stage-idles", "crest-lost")),
+    ("Wet lows", ("wet-lows", "lows-pump")),
+    ("Movement", ("idle-movement", "short-notes", "restarts", "loop-jump", "movement-flattened")),
 )
 _STEPS = 60
 
 
 @dataclass(frozen=True)
 class Row:
-    """One check. topic: where its evidence is shown, or another workspace."""
+    """One check. spot: where its evidence stands."""
 
     name: str
     verdict: str
@@ -36,8 +37,7 @@ class Row:
     limit_name: str
     limit_title: str
     limit: str
-    topic: str
-    pick: str
+    spot: Spot
     more: int
 
 
@@ -63,22 +63,21 @@ class Summary:
     limits: tuple[tuple[str, str, str, bool], ...] = ()
 
 
-def _row(name: str, found: list[Finding], topic: str, look: Look) -> Row:
+def _row(name: str, checks: tuple[str, ...], found: list[Finding], look: Look) -> Row:
     if not found:
-        return Row(name, "", "nothing to judge", "", "", "", topic, "", 0)
+        return Row(name, "", "nothing to judge", "", "", "", spot_of(checks[0]), 0)
     f = max(found, key=lambda f: WORSE[f.verdict])
     more = sum(g.verdict == f.verdict for g in found) - 1
     title = f"{f.title}: {f.text}" if f.verdict != "holds" or len(found) == 1 else f.text
     limit = limit_words(look.limits, f.limit_name) if f.limit_name else ""
-    pick = f.where.layers[0] if topic in ("shaping", "movement") and f.where.layers else ""
     called = limit_title(f.limit_name) if f.limit_name else f.limit_text
-    return Row(name, f.verdict, title, f.limit_name, called, limit, topic, pick, more)
+    return Row(name, f.verdict, title, f.limit_name, called, limit, spot_of(f.check, f.where), more)
 
 
 def _history(look: Look, rows: tuple[str, ...]) -> tuple[Step, ...]:
     kept = look.desk.library.checks.verdicts(look.open_patch.slug)
     steps = [s for s in look.open_patch.steps(_STEPS) if not s.undone]
-    slugs = {name: checks for name, checks, _ in _GROUPS}
+    slugs = dict(_GROUPS)
     found = []
     for step_id, label in [(0, "The beginning"), *((s.id, s.label) for s in steps)]:
         verdicts = kept.get(step_id)
@@ -94,7 +93,7 @@ def summary_view(look: Look) -> Summary:
     """From the newest findings."""
     measured = look.measured
     found = measured.findings if measured is not None else ()
-    rows = tuple(_row(name, [f for f in found if f.check in checks], topic, look) for name, checks, topic in _GROUPS)
+    rows = tuple(_row(name, checks, [f for f in found if f.check in checks], look) for name, checks in _GROUPS)
     fails = [r for r in rows if r.verdict == "fails"]
     looks = [r for r in rows if r.verdict == "look"]
     judged = sum(bool(r.verdict) for r in rows)
@@ -109,7 +108,7 @@ def summary_view(look: Look) -> Summary:
         answer = f"It holds; {len(looks)} of {judged} checks {'is' if len(looks) == 1 else 'are'} worth a look."
     else:
         verdict, answer = "holds", f"It holds: all {judged} checks."
-    known = tuple(name for name, _, _ in _GROUPS)
+    known = tuple(name for name, _ in _GROUPS)
     steps = _history(look, known)
     # only what was not always well is drawn
     shown = tuple(n for i, n in enumerate(known) if any(s.marks[i] in ("fails", "look") for s in steps))
