@@ -16,7 +16,7 @@ pytestmark = pytest.mark.page
 def test_open_play_and_measure_that_sound_comes_out(page, address):
     page.goto(f"{address}/library")
     row = page.get_by_role("article", name="Sluice Gate", exact=True)
-    expect(row).to_contain_text("to look at")
+    expect(row).to_contain_text("all hold")
     row.get_by_role("link", name="Open").click()
     expect(page.get_by_role("button", name="Play")).to_be_visible()
     assert page.evaluate("() => window.kessel.player.context") is None
