@@ -35,6 +35,23 @@ def test_every_topic_is_drawn(client, topic):  # noqa: F811
     assert "nan" not in answer.replace("tenance", "") and "None" not in answer
 
 
+def test_the_summary_says_what_is_known_of_keys_and_rooms(client, slug):  # noqa: F811
+    page = drawn(client, slug, "summary")
+    assert "not struck yet" in page and "not measured yet" in page
+    drawn(client, slug, "rooms")
+    form(client, slug, "sweep", first="28", last="30")
+    # each answer waits for the next keys
+    assert any("of E1 to F♯1" in drawn(client, slug, "summary") for _ in range(20) if drawn(client, slug, "keys"))
+    page = drawn(client, slug, "summary")
+    assert "Playable: E1 to F♯1" in page
+    assert "The pitch is carried in 4 of 6; notes lose it in Phone, Laptop" in page
+    # neither is counted as a check, and an edit makes both unknown
+    assert "It holds: all" in page
+    client.post(f"/patch/{slug}/turn", json={"path": "layers.body.level", "text": "-9"}, headers=HOME)
+    page = drawn(client, slug, "summary")
+    assert "not struck yet" in page and "not measured yet" in page
+
+
 @pytest.mark.parametrize("slug_of", sorted({*TOPIC_OF, *VIEW_OF}))
 def test_the_evidence_of_every_check_stands_somewhere(slug_of):
     spot = spot_of(slug_of, Where())

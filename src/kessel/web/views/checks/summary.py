@@ -5,7 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ....checks import WORSE, Finding, Limits
+from ....checks.in_rooms import InRoom
+from ....checks.over_keys import playable
 from ....desk import limit_title, limit_words
+from ....patch import note_name
 from ..evidence import Spot, spot_of
 from .look import Look
 
@@ -89,6 +92,30 @@ def _history(look: Look, rows: tuple[str, ...]) -> tuple[Step, ...]:
     return tuple(s if n < len(found) - 1 else Step(s.id, s.label, s.marks, True) for n, s in enumerate(found))
 
 
+def _asked_for(look: Look) -> tuple[Row, ...]:
+    """What is only measured when it is asked for, as far as it is known of this version; no check counts it."""
+    keys = look.open_patch.checking.sweep.keys_of(look.patch)
+    if keys:
+        span = playable(keys, look.limits)
+        struck = f"{note_name(keys[0].pitch)} to {note_name(keys[-1].pitch)}"
+        whole = span == (keys[0].pitch, keys[-1].pitch)
+        said = "none of them" if span is None else f"{note_name(span[0])} to {note_name(span[1])}"
+        over = Row("Keys", "holds" if whole else "look", f"Playable: {said}, of {struck}", "", "", "", Spot("keys"), 0)
+    else:
+        over = Row("Keys", "", "not struck yet", "", "", "", Spot("keys"), 0)
+    rooms: list[InRoom] | None = look.open_patch.known(
+        "rooms", rooms=[r.model_dump() for r in look.desk.library.checks.rooms()]
+    )
+    if rooms is None:
+        return over, Row("Rooms", "", "not measured yet", "", "", "", Spot("rooms"), 0)
+    told = [r for r in rooms if r.carried is not None]
+    lost = [r for r in told if r.carried is not None and r.carried < 0.999]
+    text = f"The pitch is carried in {len(told) - len(lost)} of {len(rooms)}"
+    if lost:
+        text += f"; notes lose it in {', '.join(r.room.name for r in lost)}"
+    return over, Row("Rooms", "look" if lost else "holds" if told else "", text, "", "", "", Spot("rooms"), 0)
+
+
 def summary_view(look: Look) -> Summary:
     """From the newest findings."""
     measured = look.measured
@@ -122,4 +149,7 @@ def summary_view(look: Look) -> Summary:
             (n, limit_title(n), limit_words(look.limits, n), getattr(look.limits, n) != getattr(plain, n))
             for n in Limits.model_fields
         )
-    return Summary(verdict, answer, rows, kept, shown, limits)
+    # what had nothing to judge stands below what has been, or can be, measured
+    idle = tuple(r for r in rows if not r.verdict)
+    ordered = (*(r for r in rows if r.verdict), *_asked_for(look), *idle)
+    return Summary(verdict, answer, ordered, kept, shown, limits)
