@@ -145,7 +145,7 @@ def test_level_over_the_loop_is_that_of_each_layer_and_of_all():
     low = layer("one", sources=[oscillator("sine", octave=4)], level=-20.0, envelope=env)
     high = layer("two", sources=[oscillator("sine", octave=4, ratio=1.1)], level=-20.0, envelope=env)
     p = apply(patch(low, high, notes=[note(36, 0, 4.0)]), [Edit("phrase.bars", 1)])
-    d = level_detail(Evidence(p, TAKES), LIMITS)
+    d = level_detail(Evidence(p, TAKES))
     first, second = d.layers
     assert first.loudness - second.loudness == pytest.approx(0.0, abs=0.5)
     assert first.without == pytest.approx(3.0, abs=0.5) and second.without == pytest.approx(3.0, abs=0.5)
@@ -153,12 +153,12 @@ def test_level_over_the_loop_is_that_of_each_layer_and_of_all():
     assert np.isfinite(d.momentary).all() and np.ptp(d.momentary) < 0.6
     assert d.loudest_short == pytest.approx(d.integrated, abs=0.3)
     assert np.nanmax(d.peaks) == pytest.approx(d.true_peak, abs=0.05)
-    alone = level_detail(Evidence(patch(low), TAKES), LIMITS)
+    alone = level_detail(Evidence(patch(low), TAKES))
     assert [x.without for x in alone.layers] == [None]
     # the ceiling is off in the plainest patch, and says how much it has to take when it is on
     assert alone.over is None
     pressed = apply(p, [Edit("output.ceiling.on", True), Edit("output.ceiling.limit", -20.0)])
-    assert level_detail(Evidence(pressed, TAKES), LIMITS).over == pytest.approx(6.0, abs=0.5)
+    assert level_detail(Evidence(pressed, TAKES)).over == pytest.approx(6.0, abs=0.5)
 
 
 def test_rumble_and_notes_below_the_floor():

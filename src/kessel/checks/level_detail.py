@@ -10,7 +10,6 @@ from numpy.typing import NDArray
 from ..measure import decibels, loudness, loudness_over, peaks_over
 from ..patch import Edit
 from .evidence import Evidence
-from .finding import Limits
 
 _Real = NDArray[np.float64]
 _FRAMES = 500
@@ -62,7 +61,7 @@ def _running(x: _Real, seconds: float) -> _Real:
     return found[-max(1, n // 4800) :]
 
 
-def level_detail(e: Evidence, limits: Limits) -> LevelDetail:
+def level_detail(e: Evidence) -> LevelDetail:
     """Of what leaves the output, and of every layer."""
     x = e.loop.sum
     whole = e.sum.loudness.integrated

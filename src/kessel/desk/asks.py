@@ -74,7 +74,7 @@ def _low(w: Work, words: dict[str, Any]) -> Any:
 
 
 def _level(w: Work, words: dict[str, Any]) -> Any:
-    return level_detail(w.evidence(), w.limits)
+    return level_detail(w.evidence())
 
 
 def _rooms(w: Work, words: dict[str, Any]) -> Any:

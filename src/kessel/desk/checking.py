@@ -32,8 +32,7 @@ class Checking:
         self._lock = threading.Lock()
         self._known: dict[str, tuple[int, str, Any]] = {}
         self._seeking: int | None = None
-        self._looked_at = -1
-        self._judged: tuple[int, Callable[[], None]] | None = None
+        self._unsought: Callable[[], None] | None = None
         self.sweep = KeySweep(workbench)
 
     def find(self, version: int, patch: Patch, limits: Limits, name: str, /, **words: Any) -> Any:
@@ -60,7 +59,7 @@ class Checking:
     def give_up(self) -> None:
         """Look no further for fixes of an older version."""
         with self._lock:
-            job, self._seeking, self._judged = self._seeking, None, None
+            job, self._seeking, self._unsought = self._seeking, None, None
         if job is not None:
             self._workbench.give_up(job)
 
@@ -89,20 +88,16 @@ class Checking:
             measuring.improve(version, found, 1)
             self._seeking = self._workbench.ask_for(patch, limits, "harms", harmed)
 
-        watched = measuring.watched
         with self._lock:
-            asked = watched or self._looked_at >= version
-            if not asked:
-                self._judged = version, seek
-        if asked:
+            # who begins to wait after this asks for it
+            watched = measuring.watched
+            self._unsought = None if watched else seek
+        if watched:
             seek()
 
-    def look(self, version: int) -> None:
-        """Somebody wants to know how what fails in this version can be cured."""
+    def look(self) -> None:
+        """Somebody waits to know how what fails can be cured."""
         with self._lock:
-            self._looked_at = max(self._looked_at, version)
-            judged, self._judged = self._judged, None
-            if judged is not None and judged[0] < version:
-                judged = None
-        if judged is not None:
-            judged[1]()
+            seek, self._unsought = self._unsought, None
+        if seek is not None:
+            seek()

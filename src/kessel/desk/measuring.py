@@ -33,10 +33,10 @@ class Measuring:
         workbench: Workbench,
         leveled: Callable[[int, ChainLevels], None] = lambda version, x: None,
         judged: Callable[[int, tuple[Finding, ...]], None] = lambda version, x: None,
-        curious: Callable[[int], None] = lambda version: None,
+        curious: Callable[[], None] = lambda: None,
     ) -> None:
         """``leveled`` is told the levels of every version that is measured, ``judged`` its findings before anybody
-        else, ``curious`` of which version somebody wants to know how it can be cured."""
+        else, ``curious`` that somebody waits to know how they can be cured."""
         self._workbench = workbench
         self._leveled = leveled
         self._judged = judged
@@ -103,7 +103,7 @@ class Measuring:
         with self._news:
             self._watching += stage > 0
         if stage > 0:
-            self._curious(version)
+            self._curious()
         with self._news:
             self._news.wait_for(come, seconds)
             self._watching -= stage > 0

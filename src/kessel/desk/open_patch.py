@@ -58,8 +58,8 @@ class OpenPatch:
         self.version = 0
         self._asked = 0
         """The version that somebody asked for last; later ones differ from it by what level matches found."""
-        self.measuring = Measuring(workbench, self._leveled, self._judged, self._curious)
         self.checking = Checking(workbench, library, slug)
+        self.measuring = Measuring(workbench, self._leveled, self._judged, self.checking.look)
         self.pairs: dict[str, Pair] = {}
         self._levels: tuple[int, ChainLevels] | None = None
         self._stages: dict[str, tuple[int, StageReport]] = {}
@@ -103,9 +103,6 @@ class OpenPatch:
                 return
             patch = self.patch
         self.checking.judged(version, patch, self.limits, findings, self.measuring)
-
-    def _curious(self, version: int) -> None:
-        self.checking.look(version)
 
     def align(self, key: str | None, version: int) -> Edited:
         """Apply what aligning a pair, or all, would do, as one step. Raises ValueProblem."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from abc import ABC, abstractmethod
 from typing import Any
 
 import numpy as np
@@ -24,7 +25,7 @@ _MACRO_STEP = 0.005
 """Seconds that a step in a macro's automation takes."""
 
 
-class MoverRun:
+class MoverRun(ABC):
     """A running mover. ``knobs`` are those of its controls that movements can drive."""
 
     def __init__(self, part: Any) -> None:
@@ -68,9 +69,9 @@ class MoverRun:
         x = knob.scale(movers)
         return np.exp2(x) if knob.control.taper == "log" else x
 
+    @abstractmethod
     def value(self, voice: Voice, movers: Movers, now: Moment) -> Array:
         """What it says over the quantum for a voice."""
-        raise NotImplementedError
 
 
 class EnvelopeMover(MoverRun):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from abc import ABC, abstractmethod
 from dataclasses import dataclass, field
 from functools import lru_cache
 from typing import Any, ClassVar, Protocol
@@ -75,7 +76,7 @@ class Run(Protocol):
         """Work on samples a..b of x, (channels, n), in place."""
 
 
-class StageRun:
+class StageRun(ABC):
     """A stage with a mix and a level after it; off is a mix of nothing that nothing moves.
 
     ``converts``: its controls that are smoothed and can be moved, and what the loops want of them.
@@ -164,9 +165,9 @@ class StageRun:
             return
         x[:, a:b] *= self.over("trim", voice)[a:b]
 
+    @abstractmethod
     def work(self, x: Buffer, a: int, b: int, state: Any, voice: VoiceNow) -> None:
         """Work on the sound."""
-        raise NotImplementedError
 
     def rest(self, x: Buffer, a: int, b: int, state: Any) -> None:
         """Let the sound pass."""
@@ -212,25 +213,25 @@ class EffectRun(StageRun):
         """At rest."""
         return Held()
 
+    @abstractmethod
     def fresh(self) -> Any:
         """What it keeps while it works, at rest."""
-        raise NotImplementedError
 
-    def process(self, x: Buffer, a: int, b: int, state: Held, voice: VoiceNow) -> None:
+    def rest(self, x: Buffer, a: int, b: int, state: Held) -> None:
+        """Let the sound pass, as late as it would be."""
+        state.it = None
+        self.traces = {}
+        state.late(x, self.latency_of(self.part))
+
+    def work(self, x: Buffer, a: int, b: int, state: Held, voice: VoiceNow) -> None:
         """Work on x, (2, quanta), in place."""
-        if self.off:
-            state.it = None
-            self.traces = {}
-            state.late(x, self.latency_of(self.part))
-            return
         if state.it is None:
             state.it = self.fresh()
         self.effect(x, state, voice)
-        self.level(x, a, b, voice)
 
+    @abstractmethod
     def effect(self, x: Buffer, held: Held, voice: VoiceNow) -> None:
         """Work on x, (2, quanta), in place."""
-        raise NotImplementedError
 
     def steps(self, name: str, voice: VoiceNow) -> Array:
         """A control's value at the end of every step of the quantum."""

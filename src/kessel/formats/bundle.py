@@ -67,7 +67,7 @@ def load_bundle(data: bytes) -> Bundle:
                 if sizes[name] > _LARGEST_AUDIO:
                     raise PatchProblem(f"{name} in the zip file is too large")
                 audio[word] = audio_from(z.read(name), name, LONGEST_SAMPLE + 1)
-    except (zipfile.BadZipFile, OSError, RuntimeError, NotImplementedError):
+    except (zipfile.BadZipFile, OSError, RuntimeError):
         raise PatchProblem("the zip file is broken: export it again") from None
     except AudioProblem as problem:
         raise PatchProblem(str(problem)) from None

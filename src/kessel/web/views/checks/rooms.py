@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Any
 
 from ....checks.in_rooms import InRoom
 from ....patch import Choice, Control, Room, declarations, write
@@ -75,10 +77,15 @@ def _pitch(r: InRoom) -> tuple[str, str]:
     return lost, "fails" if r.carried < 0.5 else "look"
 
 
+def words_of(rooms: Sequence[Room]) -> dict[str, Any]:
+    """What the ask for rooms needs to know."""
+    return {"rooms": [r.model_dump() for r in rooms]}
+
+
 def rooms_view(look: Look) -> Rooms:
     """All rooms."""
     rooms = look.desk.library.checks.rooms()
-    found: list[InRoom] = look.find("rooms", rooms=[r.model_dump() for r in rooms]) or []
+    found: list[InRoom] = look.find("rooms", **words_of(rooms)) or []
     by_id = {r.room.id: r for r in found}
     chosen = next((r for r in rooms if r.id == look.asked.pick), rooms[0] if rooms else None)
     layers: dict[str, tuple[str, str]] = {x.id: (x.name, x.hatch) for x in look.patch.layers}

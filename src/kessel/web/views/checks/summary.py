@@ -11,6 +11,7 @@ from ....desk import limit_title, limit_words
 from ....patch import note_name
 from ..evidence import Spot, spot_of
 from .look import Look
+from .rooms import words_of
 
 _GROUPS: tuple[tuple[str, tuple[str, ...]], ...] = (
     ("Layers add up", ("layers-add-up",)),
@@ -37,11 +38,11 @@ class Row:
     name: str
     verdict: str
     text: str
-    limit_name: str
-    limit_title: str
-    limit: str
     spot: Spot
-    more: int
+    limit_name: str = ""
+    limit_title: str = ""
+    limit: str = ""
+    more: int = 0
 
 
 @dataclass(frozen=True)
@@ -68,13 +69,13 @@ class Summary:
 
 def _row(name: str, checks: tuple[str, ...], found: list[Finding], look: Look) -> Row:
     if not found:
-        return Row(name, "", "nothing to judge", "", "", "", spot_of(checks[0]), 0)
+        return Row(name, "", "nothing to judge", spot_of(checks[0]))
     f = max(found, key=lambda f: WORSE[f.verdict])
     more = sum(g.verdict == f.verdict for g in found) - 1
     title = f"{f.title}: {f.text}" if f.verdict != "holds" or len(found) == 1 else f.text
     limit = limit_words(look.limits, f.limit_name) if f.limit_name else ""
     called = limit_title(f.limit_name) if f.limit_name else f.limit_text
-    return Row(name, f.verdict, title, f.limit_name, called, limit, spot_of(f.check, f.where), more)
+    return Row(name, f.verdict, title, spot_of(f.check, f.where), f.limit_name, called, limit, more)
 
 
 def _history(look: Look, rows: tuple[str, ...]) -> tuple[Step, ...]:
@@ -100,20 +101,18 @@ def _asked_for(look: Look) -> tuple[Row, ...]:
         struck = f"{note_name(keys[0].pitch)} to {note_name(keys[-1].pitch)}"
         whole = span == (keys[0].pitch, keys[-1].pitch)
         said = "none of them" if span is None else f"{note_name(span[0])} to {note_name(span[1])}"
-        over = Row("Keys", "holds" if whole else "look", f"Playable: {said}, of {struck}", "", "", "", Spot("keys"), 0)
+        over = Row("Keys", "holds" if whole else "look", f"Playable: {said}, of {struck}", Spot("keys"))
     else:
-        over = Row("Keys", "", "not struck yet", "", "", "", Spot("keys"), 0)
-    rooms: list[InRoom] | None = look.open_patch.known(
-        "rooms", rooms=[r.model_dump() for r in look.desk.library.checks.rooms()]
-    )
+        over = Row("Keys", "", "not struck yet", Spot("keys"))
+    rooms: list[InRoom] | None = look.open_patch.known("rooms", **words_of(look.desk.library.checks.rooms()))
     if rooms is None:
-        return over, Row("Rooms", "", "not measured yet", "", "", "", Spot("rooms"), 0)
+        return over, Row("Rooms", "", "not measured yet", Spot("rooms"))
     told = [r for r in rooms if r.carried is not None]
     lost = [r for r in told if r.carried is not None and r.carried < 0.999]
     text = f"The pitch is carried in {len(told) - len(lost)} of {len(rooms)}"
     if lost:
         text += f"; notes lose it in {', '.join(r.room.name for r in lost)}"
-    return over, Row("Rooms", "look" if lost else "holds" if told else "", text, "", "", "", Spot("rooms"), 0)
+    return over, Row("Rooms", "look" if lost else "holds" if told else "", text, Spot("rooms"))
 
 
 def summary_view(look: Look) -> Summary:
