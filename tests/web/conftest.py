@@ -9,6 +9,8 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import expect, sync_playwright
 
+from .hands import kept
+
 FLAGS = [
     "--no-sandbox",
     "--disable-gpu",
@@ -58,6 +60,8 @@ def page(browser):
         lambda m: troubles.append(m.text) if m.type == "error" and not any(w in m.text for w in meant) else None,
     )
     yield opened
+    # what a test leaves on its way would come in the middle of the next one
+    kept(opened)
     context.close()
     assert troubles == []
 

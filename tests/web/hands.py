@@ -43,6 +43,8 @@ def drag(page, node, to, steps=12):
 
 
 def saved(page, address, slug):
+    """The patch as it is kept, once nothing the hands asked for is on its way."""
+    kept(page)
     return page.request.get(f"{address}/patch/{slug}/patch.json").json()
 
 
@@ -53,6 +55,11 @@ def body_of(patch, layer="body"):
 def said(page, text):
     """Wait until the help line says it."""
     expect(page.locator("#help-line")).to_contain_text(text)
+
+
+def kept(page):
+    """Wait until all that the hands asked for is answered."""
+    expect(page.locator("body[data-keeping]")).to_have_count(0)
 
 
 def box_of(node):

@@ -10,7 +10,7 @@ from playwright.sync_api import expect
 from kessel.formats import midi_bytes, phrase_from_midi, wav_bytes
 from kessel.patch import IDIOMS, Phrase, phrase_of
 
-from .hands import LISTEN, box_of, drag, open_patch, rule, said, saved
+from .hands import LISTEN, box_of, drag, kept, open_patch, rule, said, saved
 
 pytestmark = pytest.mark.page
 
@@ -201,6 +201,7 @@ def test_a_wave_is_drawn_and_heard(page, address):
         page.get_by_role("link", name="Export WAV").click()
     assert got.value.suggested_filename == "first-three.wav"
     page.get_by_label("Run from WAV").set_input_files(got.value.path())
+    kept(page)
     expect(page.locator(".frame")).to_have_count(3)
     assert len(saved(page, address, slug)["waves"]) == 2
 
@@ -394,12 +395,16 @@ def test_parts_are_kept_put_in_copied_and_frozen(page, address):
     expect(page.locator(".strip.layer")).to_have_count(3)
     frozen = saved(page, address, other)["layers"][-1]
     assert (frozen["sources"][0]["kind"], frozen["play"]["mode"]) == ("sample", "drone")
+    name = saved(page, address, other)["name"]
     page.goto(f"{address}/library")
+    same = page.get_by_role("article", name=name, exact=True)
+    count = same.count()
     row = page.get_by_role("article").filter(has=page.locator(f'a[href="/patch/{other}/export"]'))
     with page.expect_download() as got:
         row.get_by_role("link", name="Export").click()
     assert got.value.suggested_filename.endswith(".zip")
     page.get_by_label("Import a patch file").set_input_files(got.value.path())
+    expect(same).to_have_count(count + 1)
     expect(page.get_by_role("alert")).to_have_count(0)
     assert slug != other
 
@@ -522,6 +527,7 @@ def test_a_button_that_is_redrawn_before_its_answer_comes_is_answered_all_the_sa
     page.route("**/add", lambda route: held.append(route))
     with page.expect_request("**/add"):
         page.get_by_role("button", name="+ Layer").click()
+    expect(page.locator("body[data-keeping]")).to_have_count(1)
     page.evaluate("() => { document.getElementById('sheet').dataset.mark = 'old'; }")
     page.evaluate("() => document.body.dispatchEvent(new CustomEvent('edited'))")
     expect(page.locator("#sheet[data-mark]")).to_have_count(0)
@@ -530,3 +536,4 @@ def test_a_button_that_is_redrawn_before_its_answer_comes_is_answered_all_the_sa
     expect(page.get_by_label("Layer name")).to_have_value("Layer")
     expect(page.locator(".strip.layer")).to_have_count(2)
     said(page, "Add Layer")
+    kept(page)

@@ -124,6 +124,17 @@ def test_keys_wheel_and_double_click_on_a_rule(page, address, copy_of):
     expect(track).to_have_attribute("aria-valuetext", "800 Hz")
 
 
+def test_what_the_arrows_turned_is_kept_when_the_page_is_left_at_once(page, address, copy_of):
+    slug = copy_of("sluice-gate")
+    open_patch(page, address, slug)
+    rule(page, CUTOFF).focus()
+    page.keyboard.press("ArrowRight")
+    page.goto(f"{address}/library")
+    expect(page.get_by_role("article").first).to_be_visible()
+    open_patch(page, address, slug)
+    expect(rule(page, CUTOFF)).to_have_attribute("aria-valuetext", "244 Hz")
+
+
 def test_a_finding_fails_is_cured_by_its_fix_undone_and_kept_over_a_reload(page, address, copy_of):
     slug = copy_of("undertow")
     open_patch(page, address, slug)

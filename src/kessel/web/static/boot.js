@@ -1,4 +1,5 @@
 // Starts what the page needs.
+import { startKeeping } from "./keeping.js";
 import { startControls } from "./controls.js";
 import { startWorkspace } from "./workspace.js";
 import { Player } from "./player.js";
@@ -11,6 +12,7 @@ import { startMovement } from "./movement.js";
 import { startShaping } from "./shaping.js";
 import { startChecks } from "./checks.js";
 
+startKeeping();
 if (document.body.dataset.slug) {
   const player = new Player(document.body.dataset.slug);
   startControls(player);

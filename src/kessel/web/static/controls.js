@@ -1,6 +1,7 @@
 // Hands on controls: drag, wheel, arrows, typing. The server knows what a place on a rule means; here is only where
 // the hand is.
-const slug = document.body.dataset.slug;
+import { keeping, say, send } from "./keeping.js";
+
 let held = null;
 let swapping = false;
 const waiting = new Map();
@@ -9,13 +10,6 @@ const waiting = new Map();
 let pressed = false;
 export function holding() { return held !== null || pressed || document.activeElement?.dataset?.dirty === "yes"; }
 const letGo = () => document.body.dispatchEvent(new CustomEvent("letgo"));
-
-export function say(text, bad = false) {
-  const line = document.getElementById("help-line");
-  if (!line) return;
-  line.textContent = text;
-  line.classList.toggle("bad", bad);
-}
 
 function showValue({ path, text, at, axis }) {
   for (const input of document.querySelectorAll(`[data-value="${path}"]`)) {
@@ -50,23 +44,15 @@ function placeHandle(handle, at) {
 // has the last word.
 let line = Promise.resolve();
 export function turn(path, how) {
-  line = line.then(() => turnNow(path, how));
+  const over = keeping();
+  line = line.then(() => turnNow(path, how)).finally(over);
   return line;
 }
 
 async function turnNow(path, how) {
-  const answer = await fetch(`/patch/${slug}/turn`, {
-    method: "POST",
-    headers: { "content-type": "application/json" },
-    body: JSON.stringify({ path, ...how }),
-  }).catch(() => null);
-  if (!answer) { say("Kessel does not answer: is it still running?", true); return null; }
-  if (!answer.ok) {
-    const text = await answer.text();
-    say(text, true);
-    return { problem: text };
-  }
-  const found = await answer.json();
+  const answer = await send("turn", { path, ...how });
+  if (!answer || answer.refused) return answer;
+  const { found } = answer;
   showValue(found);
   say(found.label);
   document.body.dispatchEvent(new CustomEvent("edited", { detail: { path } }));
@@ -154,20 +140,22 @@ export function startControls(player) {
 
   // arrows and wheel: heard at once, kept as one step when the hand rests
   function step(path, steps) {
-    const kept = waiting.get(path) || { steps: 0, timer: 0 };
+    const kept = waiting.get(path) || { steps: 0, timer: 0, over: keeping() };
     kept.steps += steps;
     clearTimeout(kept.timer);
     player.send({ do: "turn", path, steps: kept.steps });
-    kept.timer = setTimeout(() => { waiting.delete(path); turn(path, { steps: kept.steps }).then(redraw); }, 160);
+    kept.timer = setTimeout(() => rest(path).then(redraw), 160);
     waiting.set(path, kept);
   }
-  function rest(path) {
+  async function rest(path) {
     const kept = waiting.get(path);
     if (!kept) return;
     clearTimeout(kept.timer);
     waiting.delete(path);
-    turn(path, { steps: kept.steps });
+    await turn(path, { steps: kept.steps }).finally(kept.over);
   }
+  // who leaves the page with the hand still on the arrows leaves nothing behind
+  window.addEventListener("pagehide", () => { for (const path of [...waiting.keys()]) rest(path); });
   document.addEventListener("wheel", (event) => {
     const node = trackOf(event.target);
     if (!node || event.deltaY === 0) return;
@@ -213,7 +201,7 @@ export function startControls(player) {
   }
   async function keep(input) {
     const found = await turn(input.dataset.value, { text: input.value });
-    if (found && found.problem) {
+    if (found && found.refused) {
       input.setAttribute("aria-invalid", "true");
       input.value = input.dataset.was;
     } else if (found) {

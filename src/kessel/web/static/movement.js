@@ -1,5 +1,6 @@
 // The movement workspace under a hand: points of a drawn curve, a moment of the loop, the vowel chart, the menu of a control.
-import { say, turn } from "./controls.js";
+import { turn } from "./controls.js";
+import { say } from "./keeping.js";
 import { draw, post } from "./panels.js";
 
 const slug = document.body.dataset.slug;

@@ -1,5 +1,5 @@
 // What opens and closes beside the drawing, layers dragged to another place, and what answers say.
-import { say } from "./controls.js";
+import { say, send } from "./keeping.js";
 
 const slug = document.body.dataset.slug;
 const $ = (id) => document.getElementById(id);
@@ -9,17 +9,10 @@ export const draw = (url, target, more = {}) => window.htmx.ajax("GET", url, { t
 
 // Ask the server for a move that is answered with a label and events; false when it was refused or led to nothing.
 export async function post(where, body) {
-  const form = body instanceof URLSearchParams;
-  const answer = await fetch(`/patch/${slug}/${where}`, {
-    method: "POST",
-    headers: form ? {} : { "content-type": "application/json" },
-    body: form ? body : JSON.stringify(body),
-  }).catch(() => null);
-  if (!answer) { say("Kessel does not answer: is it still running?", true); return false; }
-  if (!answer.ok) { say(await answer.text(), true); return false; }
-  const found = await answer.json();
-  told(answer.headers.get("hx-trigger"), found);
-  return found.label !== null;
+  const answer = await send(where, body);
+  if (!answer || answer.refused) return false;
+  told(answer.trigger, answer.found);
+  return answer.found.label !== null;
 }
 
 function told(trigger, found) {

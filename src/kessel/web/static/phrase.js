@@ -1,5 +1,5 @@
 // The note editor: where the hand is. The grid, the limits and the words are the server's.
-import { say } from "./controls.js";
+import { say } from "./keeping.js";
 import { draw, post } from "./panels.js";
 
 const slug = document.body.dataset.slug;

@@ -1,5 +1,5 @@
 // The drawn wave under a hand: strokes over the cycle, bars of harmonics, frames.
-import { say } from "./controls.js";
+import { say } from "./keeping.js";
 import { post } from "./panels.js";
 
 const $ = (id) => document.getElementById(id);

@@ -1,5 +1,6 @@
 // The workspace around the controls: transport, layers, tabs, findings, playhead, meter.
-import { holding, say } from "./controls.js";
+import { holding } from "./controls.js";
+import { keeping, say, send } from "./keeping.js";
 
 const slug = document.body.dataset.slug;
 const $ = (id) => document.getElementById(id);
@@ -44,16 +45,18 @@ export function startWorkspace(player) {
   let steps = Promise.resolve(), left = 0;
   function history(way) {
     left += 1;
+    const over = keeping();
     steps = steps.then(() => step(way)).finally(() => {
       left -= 1;
+      over();
       if (!left) for (const name of ["edited", "redrawn"]) document.body.dispatchEvent(new CustomEvent(name));
     });
     return steps;
   }
   async function step(way) {
-    const answer = await fetch(`/patch/${slug}/${way}`, { method: "POST" }).catch(() => null);
-    if (!answer || !answer.ok) { say("That could not be done: is Kessel still running?", true); return; }
-    const found = await answer.json();
+    const answer = await send(way);
+    if (!answer || answer.refused) return;
+    const { found } = answer;
     say(found.label ? `${way === "undo" ? "Undone" : "Done again"}: ${found.label}` : `Nothing to ${way}`);
   }
 
@@ -97,10 +100,9 @@ export function startWorkspace(player) {
   }
   async function octave(by) {
     const body = new URLSearchParams({ layer: $("editor-layer").value, by });
-    const answer = await fetch(`/patch/${slug}/octave`, { method: "POST", body }).catch(() => null);
-    if (!answer) { say("Kessel does not answer: is it still running?", true); return; }
-    if (!answer.ok) { say(await answer.text(), true); return; }
-    say((await answer.json()).label);
+    const answer = await send("octave", body);
+    if (!answer || answer.refused) return;
+    say(answer.found.label);
     for (const name of ["edited", "redrawn"]) document.body.dispatchEvent(new CustomEvent(name));
   }
 
