@@ -138,6 +138,11 @@ def test_what_a_phone_leaves_of_a_sub_and_a_body():
     assert flat.drop == pytest.approx(0.0, abs=0.05) and phone.drop < -8.0
     assert flat.strongest[1:] == (1, pytest.approx(55.0)) and phone.strongest[1] > 5
     assert phone.carried == 1.0
+    # of the rooms only the one that is changed is measured again
+    other = [r.model_copy(update={"low_cut": 90.0}) if r.id == "phone" else r for r in stock_rooms()]
+    again = {r.room.id: r for r in in_rooms(e, other, AXIS)}
+    assert [i for i in rooms if again[i] is not rooms[i]] == ["phone"]
+    assert again["phone"].left["sub"] > phone.left["sub"] + 10.0
 
 
 def test_a_pitch_needs_its_first_partial_or_a_row():

@@ -72,6 +72,21 @@ def test_loudness_agrees_with_an_independent_meter(seed):
     assert loudness(x).integrated == pytest.approx(pyloudnorm.Meter(RATE).integrated_loudness(x.T), abs=0.1)
 
 
+@pytest.mark.parametrize("seed", range(4))
+def test_true_peak_agrees_with_interpolation_by_fourier_series(seed):
+    """Noise up to 18 kHz that comes and goes: its transform, padded to 32 times the rate, is the curve itself."""
+    rng = np.random.default_rng(seed)
+    n = RATE // 2
+    wave = rng.standard_normal((2, n)) * np.hanning(n) ** 2
+    spectrum = np.fft.rfft(wave)
+    spectrum[:, 18000 * n // RATE :] = 0.0
+    x = 0.1 * np.fft.irfft(spectrum, n)
+    curve = 32 * 0.1 * np.fft.irfft(spectrum, 32 * n)
+    want = 20 * np.log10(np.abs(curve).max())
+    assert want > 20 * np.log10(np.abs(x).max()) + 0.01
+    assert want - 0.4 <= true_peak(x) <= want + 0.05
+
+
 def test_one_channel_counts_once():
     assert loudness(tone(1000, -20, 5)[None, :]).integrated == pytest.approx(-23.01, abs=0.1)
     assert loudness(stereo(tone(1000, -20, 5))).integrated == pytest.approx(-20.0, abs=0.1)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import partial
 
 import numpy as np
 from numpy.typing import NDArray
@@ -103,5 +104,5 @@ def in_room(e: Evidence, room: Room, hz: NDArray[np.float64]) -> InRoom:
 
 
 def in_rooms(e: Evidence, rooms: Sequence[Room], hz: NDArray[np.float64]) -> list[InRoom]:
-    """The loop in every room, in their order."""
-    return [in_room(e, room, hz) for room in rooms]
+    """The loop in every room, in their order; a room that was not changed is not measured again."""
+    return [e.once(f"room {room.model_dump_json()}", partial(in_room, e, room, hz)) for room in rooms]

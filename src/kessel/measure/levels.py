@@ -23,10 +23,18 @@ def decibels(power: float, floor: float = SILENCE**2) -> float | None:
     return 10.0 * math.log10(power) if power > floor else None
 
 
+def _heights(x: Audio) -> Audio:
+    """Of x, (channels, n): the larger of the channels' magnitudes at four times the rate."""
+    if x.shape[0] == 2 and np.array_equal(x[0], x[1]):
+        x = x[:1]
+    over = soxr.resample(np.ascontiguousarray(x.T), RATE, RATE * _OVER, "HQ")
+    high: Audio = np.abs(over).max(axis=1, initial=0.0)
+    return high
+
+
 def peaks_over(x: Audio, frames: int) -> Audio:
     """True peak in dBTP of so many frames of x, (channels, n), one after the other; not a number where it is silent."""
-    over = soxr.resample(np.ascontiguousarray(x.T), RATE, RATE * _OVER, "HQ")
-    high = np.abs(over).max(axis=1)
+    high = _heights(x)
     edges = np.linspace(0, high.size, frames + 1).astype(int)[:-1]
     found = np.maximum.reduceat(high, edges)
     return np.where(found > SILENCE, 20.0 * np.log10(np.maximum(found, SILENCE)), np.nan)
@@ -37,12 +45,9 @@ def true_peak(x: Audio) -> float | None:
     peak = float(np.abs(x).max(initial=0.0))
     if peak <= SILENCE:
         return None
-    if x.shape[0] == 2 and np.array_equal(x[0], x[1]):
-        x = x[:1]
     for at in range(0, x.shape[1], _BLOCK):
         part = x[:, max(0, at - _EDGE) : at + _BLOCK + _EDGE]
-        over = soxr.resample(np.ascontiguousarray(part.T), RATE, RATE * _OVER, "HQ")
-        peak = max(peak, float(np.abs(over).max(initial=0.0)))
+        peak = max(peak, float(_heights(part).max(initial=0.0)))
     return 20.0 * math.log10(peak)
 
 
