@@ -17,6 +17,11 @@ def chain(*items):
     return [{"id": f"i{n}", "name": f"Item {n}", **item} for n, item in enumerate(items)]
 
 
+SPLIT = [{"id": "s", "lower": "sub", "upper": "body"}]
+KEYS = [note(24 + 3 * i, 0.5 * i, 0.45) for i in range(8)]
+TURNS = {"kind": "allpass", "id": "f", "name": "F", "stages": 12, "cutoff": 60.0, "mix": 100.0}
+STILL = {"kind": "filter", "id": "f", "name": "F", "type": "low-pass", "cutoff": 150.0, "resonance": 12.0}
+
 FAULTY = {
     "layers-add-up": patch(
         layer("sub", level=-9.0), layer("body", sources=[oscillator("saw", phase=180.0)], level=-9.0)
@@ -52,14 +57,46 @@ FAULTY = {
             level=-9.0,
         )
     ),
+    # a row of all-passes turns every key by another angle: no one delay or start phase serves them all
+    "layers-add-up, out of step on every key": patch(
+        layer("sub", level=-9.0), layer("body", sources=[oscillator("saw")], stages=[TURNS], level=-9.0), notes=KEYS
+    ),
+    "lows-in-mono, over a split": patch(
+        layer("sub", level=-19.0, range={"high": 60.0}),
+        layer(
+            "body",
+            sources=[oscillator("saw")],
+            level=-3.0,
+            range={"low": 60.0},
+            unison={"copies": 7, "detune": 12, "width": 100},
+            width=200.0,
+        ),
+        splits=SPLIT,
+    ),
+    "hollow, over a split": patch(
+        layer("sub", level=-9.0, range={"high": 30.0}),
+        layer("body", sources=[oscillator("saw", octave=1)], level=-9.0, range={"low": 30.0}),
+        splits=SPLIT,
+    ),
+    "thin": patch(
+        layer("one", sources=[oscillator("saw")], stages=[STILL], level=-18.0),
+        notes=[note(q, i, 0.9) for i, q in enumerate((28, 33, 38, 40))],
+    ),
+    "thin, over a split": patch(
+        layer("sub", level=-9.0, range={"high": 100.0}),
+        layer("body", sources=[oscillator("saw")], level=-6.0, range={"low": 100.0}),
+        splits=SPLIT,
+        notes=[note(q, i, 0.9) for i, q in enumerate((28, 31, 36, 40))],
+    ),
+    "rumble": patch(layer("sub", sources=[oscillator("saw", octave=-2)], level=-9.0), notes=[note(40, 0, 4)]),
     "wet-lows": patch(layer("sub", level=-9.0, chain=chain({"kind": "echo", "low_cut": 20.0, "mix": 60.0}))),
     "stage-idles": patch(layer("sub", level=-9.0, chain=chain({"kind": "eq"}))),
 }
 
 
-@pytest.mark.parametrize("slug", sorted(FAULTY))
-def test_fixes_do_what_they_say_and_say_what_they_harm(slug):
-    p = FAULTY[slug]
+@pytest.mark.parametrize("name", sorted(FAULTY))
+def test_fixes_do_what_they_say_and_say_what_they_harm(name):
+    slug, p = name.split(",")[0], FAULTY[name]
     e = Evidence(p, TAKES)
     found = with_harms(check(e), e)
     mine = [f for f in found if f.check == slug and f.verdict != "holds"]
@@ -80,6 +117,8 @@ def test_fixes_do_what_they_say_and_say_what_they_harm(slug):
                 if k != finding.key and _WORSE[f.verdict] > (_WORSE[before[k].verdict] if k in before else 0)
             }
             assert set(fix.harms) == worse
+    if "split" in name:
+        assert any("split" in fix.label for fix in mine[0].fixes)
     first = apply(p, mine[0].fixes[0].edits)
     left = [f for f in check(Evidence(first, TAKES, seeks=False)) if f.key == mine[0].key]
     assert all(f.verdict == "holds" for f in left)

@@ -141,6 +141,16 @@ class Evidence:
             return None
         return first_that_holds(ways, lambda edits: measured(self.with_edits(edits)), holds)
 
+    def full_cure(
+        self,
+        ways: Iterable[tuple[str, tuple[Edit, ...]]],
+        measured: Callable[[Evidence], float | None],
+        holds: Callable[[float], bool],
+    ) -> tuple[Fix, ...]:
+        """As ``cure``, or nothing where no way does it: beside other fixes, half a cure is of no use."""
+        fix = self.cure(ways, measured, holds)
+        return (fix,) if fix is not None and (fix.after is None or holds(fix.after)) else ()
+
     @cached_property
     def sum(self) -> Measures:
         """Measures of what leaves the output."""

@@ -7,6 +7,7 @@ import numpy as np
 from ..patch import Edit, note_name, number, write
 from .evidence import SUM, Evidence, HeardNote
 from .finding import Finding, Fix, Limits, Where
+from .splits import moved_splits
 
 _SPARE = 1.0
 
@@ -60,6 +61,21 @@ def _fix(e: Evidence, layer_id: str, missing: float) -> Fix | None:
     return fix
 
 
+def _fixes(e: Evidence, layer_id: str, under: float, limits: Limits) -> tuple[Fix, ...]:
+    """The layer raised, or the split moved that keeps the fundamental from it."""
+    raised = _fix(e, layer_id, under - limits.hollow_db)
+    found = () if raised is None else (raised,)
+    up = [s for s in e.patch.splits if s.lower == layer_id]
+    down = [s for s in e.patch.splits if s.upper == layer_id]
+
+    def left(x: Evidence) -> float | None:
+        after = worst_note(x)
+        return after[0] if after else None
+
+    ways = (*moved_splits(e.patch, up, (1, 2, 3, 4)), *moved_splits(e.patch, down, (-1, -2, -3, -4)))
+    return (*found, *e.full_cure(ways, left, lambda value: value <= limits.hollow_db))
+
+
 def hollow(e: Evidence, limits: Limits) -> list[Finding]:
     """Partial 1 against the strongest of partials 2..4, on the worst note."""
     worst = worst_note(e)
@@ -72,7 +88,7 @@ def hollow(e: Evidence, limits: Limits) -> list[Finding]:
         text = f"Fundamental {write(under, 'dB')} under its overtones, worst note {name}"
     else:
         text = f"Fundamental {write(-under, 'dB')} over its overtones, lowest on {name}"
-    fixes = e.sought(lambda: _fix(e, best, under - limits.hollow_db)) if fails else ()
+    fixes = e.sought(lambda: _fixes(e, best, under, limits)) if fails else ()
     return [
         Finding(
             check="hollow",

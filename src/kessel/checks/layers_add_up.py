@@ -8,7 +8,8 @@ from ..patch import note_name, write
 from .align import align_fixes
 from .evidence import Evidence
 from .finding import Finding, Fix, Limits, Verdict, Where
-from .pairs import Pair, onset_loss, pairs_of
+from .pairs import Pair, onset_loss, pairs_of, same_pair
+from .splits import parted
 
 
 def limit_of(pair: Pair, limits: Limits) -> float:
@@ -41,6 +42,20 @@ def _verdict(pair: Pair, limits: Limits) -> Verdict:
     return "look" if pair.apart or (pair.sources and not bottom) else "fails"
 
 
+def _fixes(e: Evidence, pair: Pair, limits: Limits) -> tuple[Fix, ...]:
+    """Aligned where they keep step; where that is not enough, taken apart."""
+    aligned = () if pair.apart else align_fixes(e, pair, limits)
+    if any(f.after is not None and f.after >= limit_of(pair, limits) for f in aligned):
+        return aligned
+
+    def over(x: Evidence) -> float | None:
+        """How far the pair stands over its limit, which another place may change."""
+        found = same_pair(x, pair)
+        return None if found is None else found.worst.sum_loss - limit_of(found, limits) + limit_of(pair, limits)
+
+    return (*e.full_cure(parted(e, pair), over, lambda loss: loss >= limit_of(pair, limits)), *aligned)
+
+
 def layers_add_up(e: Evidence, limits: Limits) -> list[Finding]:
     """One finding a pair; those that fail offer a start phase, a polarity or a delay, measured with it in place."""
     found: list[Finding] = []
@@ -54,8 +69,8 @@ def layers_add_up(e: Evidence, limits: Limits) -> list[Finding]:
         else:
             title = f"{pair.title} {'add up' if verdict == 'holds' else 'cancel'}"
         fixes: tuple[Fix, ...] = ()
-        if verdict != "holds" and not pair.apart:
-            fixes = e.sought(partial(align_fixes, e, pair, limits))
+        if verdict != "holds":
+            fixes = e.sought(partial(_fixes, e, pair, limits))
         path = f"layers.{pair.turned.id}.sources.{pair.sources[0].id}.phase" if pair.sources else None
         found.append(
             Finding(

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
-from ..patch import Edit, note_name, number, write
+from ..patch import FOLLOWED_FROM, Edit, note_name, number, write
 from .evidence import SUM, Evidence, HeardNote
 from .finding import Finding, Fix, Limits, Where
+from .splits import Way, kept_above, moved_splits
 
 PARTIALS = 4
 _MATTERS_DB = 9.0
@@ -109,6 +111,44 @@ def weights_of(e: Evidence) -> list[Weight]:
     return found
 
 
+def _following(e: Evidence, weight: Weight) -> Iterator[Way]:
+    """Filters of the voices that stand still are let go along with the key, from the middle of what is played."""
+    middle = sorted(n.note.pitch for _, n in weight.keys)[len(weight.keys) // 2]
+    for layer in e.patch.layers:
+        for stage in layer.stages:
+            follow = getattr(stage, "key_follow", None)
+            if not stage.on or follow is None or follow >= 100.0:
+                continue
+            path = f"layers.{layer.id}.stages.{stage.id}"
+            edits = [Edit(f"{path}.key_follow", 100.0)]
+            cutoff = getattr(stage, "cutoff", None)
+            if cutoff is not None:
+                # on the middle key it stands where it stood
+                control = number(e.patch, f"{path}.cutoff")
+                hz = control.tidy(cutoff * 2.0 ** ((follow / 100.0 - 1.0) * (middle - FOLLOWED_FROM) / 12.0))
+                edits.append(Edit(f"{path}.cutoff", hz))
+            yield f"Let {stage.name} of {layer.name} follow the key", tuple(edits)
+
+
+def _even(e: Evidence, weight: Weight, limits: Limits) -> tuple[Fix, ...]:
+    """A filter that follows the key, or a split away from the partial: one of each at most, and only what is enough."""
+
+    def spread(x: Evidence) -> float:
+        return max((w.spread for w in weights_of(x)), default=0.0)
+
+    def still_there(x: Evidence) -> float:
+        # a split that takes the partial from every note cures nothing
+        return spread(x) if any(w.partial == weight.partial for w in weights_of(x)) else weight.spread
+
+    def enough(value: float) -> bool:
+        return value <= limits.thin_db
+
+    return (
+        *e.full_cure(_following(e, weight), spread, enough),
+        *e.full_cure(moved_splits(e.patch, e.patch.splits), still_there, enough),
+    )
+
+
 def thin(e: Evidence, limits: Limits) -> list[Finding]:
     """A low partial that is weaker on one note than on another, each against the strongest of its note."""
     worst = max(weights_of(e), key=lambda w: w.spread, default=None)
@@ -116,6 +156,7 @@ def thin(e: Evidence, limits: Limits) -> list[Finding]:
         return []
     spread, k, low_note, high_note = worst.spread, worst.partial - 1, worst.keys[0][1], worst.keys[-1][1]
     held = spread <= limits.thin_db
+    fixes = () if held else e.sought(lambda: _even(e, worst, limits))
     a, b = note_name(low_note.note.pitch), note_name(high_note.note.pitch)
     hz = low_note.hz * (k + 1)
     return [
@@ -130,17 +171,35 @@ def thin(e: Evidence, limits: Limits) -> list[Finding]:
             limit_text=f"at most {write(limits.thin_db, 'dB')}",
             limit_name="thin_db",
             where=Where((), a, low_note.note.beat, hz / 1.12, hz * 1.12),
+            fixes=fixes,
         )
     ]
 
 
-def rumble(e: Evidence, limits: Limits) -> list[Finding]:
-    """What lies under the room's floor, where a club system plays nothing but loses headroom."""
+def _under_floor(e: Evidence, limits: Limits) -> float | None:
+    """Power under the room's floor against the lows above it, in dB; None where there are no lows."""
     s = e.sum.spectrum
     under, low = s.power(2.0, limits.floor_hz), s.power(limits.floor_hz, 120.0)
-    if low <= 1e-12:
+    return 10.0 * float(np.log10(max(under, 1e-14) / low)) if low > 1e-12 else None
+
+
+def _off_the_floor(e: Evidence, limits: Limits) -> tuple[Fix, ...]:
+    """The layer that brings most of what lies under the floor is kept above it."""
+    layers = [layer for layer in e.patch.layers if not layer.mute]
+    most = max(layers, key=lambda layer: e.spectrum(layer.id).power(2.0, limits.floor_hz))
+    ways = (kept_above(most, over * limits.floor_hz) for over in (1.0, 1.25, 1.6))
+    return e.full_cure(
+        [way for way in ways if way is not None],
+        lambda x: _under_floor(x, limits),
+        lambda value: value <= limits.rumble_db,
+    )
+
+
+def rumble(e: Evidence, limits: Limits) -> list[Finding]:
+    """What lies under the room's floor, where a club system plays nothing but loses headroom."""
+    value = _under_floor(e, limits)
+    if value is None:
         return []
-    value = 10.0 * float(np.log10(max(under, 1e-14) / low))
     held = value <= limits.rumble_db
     deep = sorted({n.note.pitch for n in note_partials(e) if n.hz < limits.floor_hz})
     text = f"{write(value, 'dB')} under {write(limits.floor_hz, 'Hz')} against what lies above it"
@@ -158,6 +217,7 @@ def rumble(e: Evidence, limits: Limits) -> list[Finding]:
             limit_text=f"at most {write(limits.rumble_db, 'dB')}",
             limit_name="rumble_db",
             where=Where(low_hz=20.0, high_hz=limits.floor_hz),
+            fixes=() if held else e.sought(lambda: _off_the_floor(e, limits)),
         )
     ]
 

@@ -11,6 +11,7 @@ from ..measure import Spectrum
 from ..patch import Edit, write
 from .evidence import Evidence
 from .finding import Finding, Fix, Limits, Where
+from .splits import above_the_lows
 
 _EDGES = (120.0, 140.0, 160.0, 200.0, 250.0)
 _FROM = 20.0
@@ -55,6 +56,11 @@ def _fixes(e: Evidence, limits: Limits, layer_id: str | None) -> tuple[Fix, ...]
         if layer.width > 0:
             edits = (Edit(f"layers.{layer_id}.width", 0.0),)
             fixes.append(Fix(f"Narrow {layer.name} to mono", edits, _after(e, edits, limits)))
+        fixes += e.full_cure(
+            above_the_lows(e.patch, layer_id, limits),
+            lambda x: Spectrum.of(x.loop.sum, wrap=True).mono_loss(_FROM, limits.low_hz),
+            lambda loss: loss >= limits.low_mono_loss_db,
+        )
     return tuple(fixes)
 
 

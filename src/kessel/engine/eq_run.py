@@ -7,7 +7,7 @@ import numpy as np
 from ..dsp import QUANTUM
 from ..dsp.filters import filter_mixed, sections_of, span_of_band
 from ..dsp.mixing import ramp_gain
-from ..patch import Eq, EqBand, pitch_hz
+from ..patch import FOLLOWED_FROM, Eq, EqBand, pitch_hz
 from .knobs import Array, as_factor, as_is, as_share, knob_of, steady
 from .runs import Buffer, StageRun, VoiceNow
 
@@ -88,7 +88,7 @@ class EqRun(StageRun):
             at = {n: float(v[stop - 1]) for n, v in values.items()}
             hz = 2.0 ** at["frequency"]
             if band.tied:
-                hz = pitch_hz(_C2, voice.tuning) * 2.0 ** (float(pitch[stop - 1]) + at["times"])
+                hz = pitch_hz(FOLLOWED_FROM, voice.tuning) * 2.0 ** (float(pitch[stop - 1]) + at["times"])
             wanted = sections_of(band.type, int(band.slope), hz, at["gain"], 2.0 ** at["q"])
             self._sections(band, wanted, x, first, stop, state)
 
@@ -155,7 +155,7 @@ class EqRun(StageRun):
         hz = 2.0 ** float(own["frequency"])
         if band.tied:
             octaves = float(np.broadcast_to(np.asarray(voice.octaves), (QUANTUM,))[b - 1])
-            hz = pitch_hz(_C2, voice.tuning) * 2.0 ** (octaves + float(own["times"]))
+            hz = pitch_hz(FOLLOWED_FROM, voice.tuning) * 2.0 ** (octaves + float(own["times"]))
         return hz, 2.0 ** float(own["q"])
 
 
@@ -166,4 +166,3 @@ def _nothing(section: Array) -> Array:
 
 _MOVED = 64
 """Samples over which the sections of a moved band go in a straight line."""
-_C2 = 36.0

@@ -14,12 +14,11 @@ from ..dsp.ladder import ladder, ladder_gain, loop_gain
 from ..dsp.shaped_filters import SHAPED_STATE, blend_of, filter_shaped
 from ..dsp.soft_edge import edge_share, level_back
 from ..dsp.vowel import FORMANTS, bands, vowel
-from ..patch import Filter, Vowel, pitch_hz
+from ..patch import FOLLOWED_FROM, Filter, Vowel, pitch_hz
 from .knobs import Array, as_damping, as_factor, as_is, as_share, steady
 from .runs import Buffer, StageRun, VoiceNow, full
 
 KINDS = {"low-pass": 0, "high-pass": 1, "band-pass": 2, "notch": 3}
-_C2 = 36.0
 
 
 class _Tuned(StageRun):
@@ -139,7 +138,7 @@ class CombRun(_Tuned):
         own = self.knobs
         if self.part.tuned == "note":
             octaves = own["interval"].scale(voice.movers) / 12.0 + voice.octaves
-            hz = pitch_hz(_C2, voice.tuning) * np.exp2(octaves)
+            hz = pitch_hz(FOLLOWED_FROM, voice.tuning) * np.exp2(octaves)
         else:
             hz = np.exp2(self._log_hz(voice))
         damping = np.exp2(own["damping"].scale(voice.movers))

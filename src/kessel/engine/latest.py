@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..dsp import QUANTUM
+from ..patch import FOLLOWED_FROM
 from .bank import Bank
 from .knobs import Array, Movers
 from .moment import Moment
@@ -15,7 +16,6 @@ from .voices import Voice
 
 FADE = 480
 """Samples in which what was before a note has gone over into what is after it: 10 ms."""
-_C2 = 36.0
 _AWAY = 1.0 - (np.arange(QUANTUM + FADE) + 1.0) / FADE
 _AWAY[FADE:] = 0.0
 
@@ -34,7 +34,7 @@ class Latest:
     def __init__(self) -> None:
         self.voice = Voice()
         self.voice.began = -(1 << 40)
-        self.voice.pitch = _C2
+        self.voice.pitch = FOLLOWED_FROM
         self._heard = False
         self._held: list[NoteEvent] = []
         self._gaps: dict[str, _Gap] = {}
@@ -76,7 +76,7 @@ class Latest:
         self, new: Movers, pitch: float, at: int, before: tuple[Movers, Array | float] | None
     ) -> tuple[Movers, Array | float]:
         """What is new, going on from what was before sample ``at``."""
-        octaves = (pitch - _C2) / 12.0
+        octaves = (pitch - FOLLOWED_FROM) / 12.0
         if before is not None:
             old, was = before
             found = {i: self._after(i, values, old.get(i), at) for i, values in new.items()}

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from ..dsp import QUANTUM, RATE
 from ..dsp.mixing import apply_level
 from ..dsp.oscillators import NOWHERE
-from ..patch import Oscillator, Patch, pitch_hz
+from ..patch import FOLLOWED_FROM, Oscillator, Patch, pitch_hz
 from ..patch.controls import Control, declarations
 from .bank import Bank
 from .envelopes import EnvelopeRun
@@ -26,7 +26,6 @@ from .stage_row import StageRow
 from .travel import TRAVEL_STEP, Travel
 from .voices import LEVEL, Voice
 
-_C2 = 36.0
 _SILENT = np.full(QUANTUM // TRAVEL_STEP, math.nan)
 
 
@@ -216,7 +215,7 @@ class LayerRun:
         if self._may_rest and not level[-1] and voice.silent(level):
             # nothing of it will be heard any more
             return False
-        octaves = (pitch - _C2) / 12.0
+        octaves = (pitch - FOLLOWED_FROM) / 12.0
         now = self._told
         now.movers, now.octaves, now.gliding, now.tuning = movers, octaves, gliding, self.patch.tuning
         if isinstance(pitch, np.ndarray):

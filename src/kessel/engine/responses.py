@@ -12,10 +12,9 @@ from ..dsp.filters import BUTTERWORTH, FOURTH_1, FOURTH_2, band_response, sectio
 from ..dsp.ladder import ladder_response
 from ..dsp.shaped_filters import blend_of, shaped_response
 from ..dsp.vowel import bands, vowel_response
-from ..patch import AllpassRow, ChainItem, Comb, Eq, EqBand, Filter, Ladder, Vowel, pitch_hz
+from ..patch import FOLLOWED_FROM, AllpassRow, ChainItem, Comb, Eq, EqBand, Filter, Ladder, Vowel, pitch_hz
 from .knobs import Array, gain_of
 
-_C2 = 36.0
 Complex = np.ndarray
 
 
@@ -74,9 +73,11 @@ def eq_band_response(band: EqBand, hz: Array, note: float) -> Complex:
 _PLAIN: dict[str, Callable[..., Complex]] = {"filter": _filter, "ladder": _ladder, "allpass": _allpass}
 
 
-def complex_response(part: ChainItem, hz: Array, pitch: float = _C2, tuning: float = 440.0) -> Complex | None:
+def complex_response(part: ChainItem, hz: Array, pitch: float = FOLLOWED_FROM, tuning: float = 440.0) -> Complex | None:
     """Response of a stage with its mix at frequencies in Hz, for a note of ``pitch``; None for what is no filter."""
-    octaves = (pitch - _C2) / 12.0 * (0.0 if isinstance(part, Eq) else getattr(part, "key_follow", 0.0) / 100.0)
+    octaves = (
+        (pitch - FOLLOWED_FROM) / 12.0 * (0.0 if isinstance(part, Eq) else getattr(part, "key_follow", 0.0) / 100.0)
+    )
     if isinstance(part, Eq):
         h = _eq(part, hz, pitch_hz(pitch, tuning))
     elif isinstance(part, Comb):
@@ -91,7 +92,7 @@ def complex_response(part: ChainItem, hz: Array, pitch: float = _C2, tuning: flo
     return np.asarray(after * (1.0 + part.mix / 100.0 * (h - 1.0)))
 
 
-def response_of(part: ChainItem, hz: Array, pitch: float = _C2, tuning: float = 440.0) -> Array | None:
+def response_of(part: ChainItem, hz: Array, pitch: float = FOLLOWED_FROM, tuning: float = 440.0) -> Array | None:
     """Response in dB, at most 96 dB down; None for what is no filter."""
     h = complex_response(part, hz, pitch, tuning)
     return None if h is None else np.asarray(20.0 * np.log10(np.maximum(np.abs(h), 1.6e-5)))

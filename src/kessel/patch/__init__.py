@@ -64,12 +64,13 @@ from .stages import (
 )
 from .ties import Tie, all_tied, frequency, whole
 from .times import Chorus, Echo, Flanger, Phaser, Space, Swinging, Thicken, TimeEffect
-from .units import SILENT_DB, Unit, ValueProblem, note_name, pitch_hz, pitch_of, read, write
+from .units import FOLLOWED_FROM, SILENT_DB, Unit, ValueProblem, note_name, pitch_hz, pitch_of, read, write
 from .waves import FRAME_POINTS, MOST_FRAMES, STOCK, STOCK_PREFIX, Wave, known_wave, wave_name
 
 __all__ = [
     "CLICKS",
     "CLICK_PREFIX",
+    "FOLLOWED_FROM",
     "FRAME_POINTS",
     "HATCHES",
     "IDIOMS",

@@ -73,6 +73,10 @@ def note_name(pitch: int) -> str:
     return NOTE_NAMES[pitch % 12].replace("b", "♭").replace("#", "♯") + str(pitch // 12 - 1)
 
 
+FOLLOWED_FROM = 36.0
+"""C2: the key on which everything that follows the key stands where it is set."""
+
+
 def pitch_hz(pitch: float, tuning: float = 440.0) -> float:
     """Frequency in Hz of a MIDI pitch in equal temperament."""
     return float(tuning * 2.0 ** ((pitch - 69.0) / 12.0))
