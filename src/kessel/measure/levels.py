@@ -24,17 +24,17 @@ def decibels(power: float, floor: float = SILENCE**2) -> float | None:
 
 
 def _heights(x: Audio) -> Audio:
-    """Of x, (channels, n): the larger of the channels' magnitudes at four times the rate."""
+    """Magnitudes of x, (channels, n), at four times the rate: (4 n, channels), one of them where both are the same."""
     if x.shape[0] == 2 and np.array_equal(x[0], x[1]):
         x = x[:1]
-    over = soxr.resample(np.ascontiguousarray(x.T), RATE, RATE * _OVER, "HQ")
-    high: Audio = np.abs(over).max(axis=1, initial=0.0)
+    high: Audio = np.abs(soxr.resample(np.ascontiguousarray(x.T), RATE, RATE * _OVER, "HQ"))
     return high
 
 
 def peaks_over(x: Audio, frames: int) -> Audio:
     """True peak in dBTP of so many frames of x, (channels, n), one after the other; not a number where it is silent."""
-    high = _heights(x)
+    found = _heights(x)
+    high = np.maximum(found[:, 0], found[:, -1])
     edges = np.linspace(0, high.size, frames + 1).astype(int)[:-1]
     found = np.maximum.reduceat(high, edges)
     return np.where(found > SILENCE, 20.0 * np.log10(np.maximum(found, SILENCE)), np.nan)
