@@ -118,6 +118,29 @@ def test_lows_that_mono_takes_are_shown_heard_and_folded(page, address, copy_of)
     assert saved(page, address, slug)["output"]["mono_below"] > 125
 
 
+def test_a_split_is_moved_as_the_cure_and_moved_back(page, address, copy_of):
+    slug = copy_of("sluice-gate")
+    for path, text in (("layers.sub.range.high", "36 Hz"), ("layers.body.sources.square.octave", "1")):
+        page.request.post(
+            f"{address}/patch/{slug}/turn", data={"path": path, "text": text}, headers={"origin": address}
+        )
+    checks(page, address, slug, "low")
+    finding = page.locator('#rail .finding[data-check="hollow"]')
+    expect(finding).to_have_attribute("data-verdict", "fails")
+    split = finding.locator(".fix", has_text="Move the split between Sub and Body to")
+    expect(split).to_have_count(1)
+    split.click()
+    expect(finding).to_have_attribute("data-verdict", "holds")
+    expect(finding).to_contain_text("before the fix")
+    found = saved(page, address, slug)
+    edge = body_of(found, "sub")["range"]["high"]
+    assert edge > 40 and body_of(found)["range"]["low"] == edge
+    expect(page.locator('table[aria-label="Partials of every note"] tr.fails')).to_have_count(0)
+    page.locator("#undo").click()
+    expect(finding).to_have_attribute("data-verdict", "fails")
+    assert body_of(saved(page, address, slug), "sub")["range"]["high"] == 36.0
+
+
 def test_a_limit_is_typed_and_counts_for_the_set(page, address, copy_of):
     slug = copy_of("undertow")
     checks(page, address, slug)

@@ -14,7 +14,8 @@ from .finding import WORSE, Finding, Limits
 from .hollow import hollow
 from .layers_add_up import layers_add_up
 from .loop_jump import loop_jump
-from .low_end import loud_enough, rumble, thin
+from .loud_enough import loud_enough
+from .low_end import rumble, thin
 from .lows_in_mono import lows_in_mono, mono_loss
 from .movement import idle_movement, restarts, short_notes
 from .neighbours import kick_clash

@@ -12,7 +12,7 @@ from ..measure import coherence_over, spectrogram
 from .evidence import Evidence
 from .finding import Limits
 from .layers_add_up import limit_of
-from .low_end import NotePartials, note_partials, weights_of
+from .low_end import NotePartials, note_partials, under_floor, weights_of
 from .pairs import Pair, in_words, onset_loss, pairs_of, signals_of
 
 _Real = NDArray[np.floating[Any]]
@@ -78,7 +78,6 @@ def low_detail(e: Evidence, limits: Limits) -> LowDetail:
     power = {i: 10.0 ** (c / 10.0) for i, c in curves.items()}
     whole = np.maximum(np.sum(list(power.values()), axis=0), 1e-14) if power else np.ones(POINTS)
     s = e.sum.spectrum
-    under, low = s.power(2.0, limits.floor_hz), s.power(limits.floor_hz, 120.0)
     levels = spectrogram(e.loop.sum, rows=192, columns=400)
     missed: dict[int, list[tuple[int, float]]] = {}
     for w in weights_of(e):
@@ -91,6 +90,6 @@ def low_detail(e: Evidence, limits: Limits) -> LowDetail:
         shares={i: p / whole for i, p in power.items()},
         notes=tuple(note_partials(e)),
         levels=levels[: top + 1],
-        floor_db=10.0 * float(np.log10(max(under, 1e-14) / low)) if low > 1e-12 else None,
+        floor_db=under_floor(e, limits),
         thin={pitch: tuple(rows) for pitch, rows in missed.items()},
     )

@@ -26,7 +26,7 @@ from ..engine import (
 )
 from ..measure import Measures, Spectrum, decibels, measure, tones_of
 from ..patch import Edit, Layer, Oscillator, Patch, apply, pitch_hz
-from .finding import Fix, first_that_holds
+from .finding import Fix, Way, first_that_holds
 
 _Complex = NDArray[np.complex128]
 _Real = NDArray[np.float64]
@@ -129,7 +129,7 @@ class Evidence:
 
     def cure(
         self,
-        ways: Iterable[tuple[str, tuple[Edit, ...]]],
+        ways: Iterable[Way],
         measured: Callable[[Evidence], float | None],
         holds: Callable[[float], bool],
     ) -> Fix | None:
@@ -143,7 +143,7 @@ class Evidence:
 
     def full_cure(
         self,
-        ways: Iterable[tuple[str, tuple[Edit, ...]]],
+        ways: Iterable[Way],
         measured: Callable[[Evidence], float | None],
         holds: Callable[[float], bool],
     ) -> tuple[Fix, ...]:

@@ -72,8 +72,12 @@ class Fix:
         }
 
 
+Way = tuple[str, tuple[Edit, ...]]
+"""What a fix would be called, and its edits."""
+
+
 def first_that_holds(
-    ways: Iterable[tuple[str, tuple[Edit, ...]]],
+    ways: Iterable[Way],
     measured: Callable[[tuple[Edit, ...]], float | None],
     holds: Callable[[float], bool],
 ) -> Fix | None:
@@ -106,7 +110,8 @@ class Where:
 class Finding:
     """One measurement held against its limit. ``text`` is a plain sentence with the figure in it.
 
-    limit_name: the field of the limits that it is held against, where it is one.
+    limit_name: the field of the limits that it is held against, where it is one. alone: the check says one thing of the
+    whole patch, which stays the same finding wherever it points.
     """
 
     check: str
@@ -121,10 +126,13 @@ class Finding:
     where: Where = field(default_factory=Where)
     fixes: tuple[Fix, ...] = ()
     evidence: tuple[tuple[str, float | None], ...] = ()
+    alone: bool = False
 
     @property
     def key(self) -> str:
         """Names the same finding in two runs of the checks."""
+        if self.alone:
+            return self.check
         return "/".join((self.check, *self.where.layers, *([self.where.path] if self.where.path else [])))
 
     def plain(self) -> dict[str, Any]:

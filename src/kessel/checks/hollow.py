@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from itertools import chain
+
 import numpy as np
 
 from ..patch import Edit, note_name, number, write
 from .evidence import SUM, Evidence, HeardNote
-from .finding import Finding, Fix, Limits, Where
+from .finding import Finding, Fix, Limits, Way, Where
 from .splits import moved_splits
 
 _SPARE = 1.0
@@ -44,36 +47,31 @@ def _worst_note(e: Evidence) -> tuple[float, HeardNote, float, str] | None:
     return max(found, key=lambda f: f[0], default=None)
 
 
-def _fix(e: Evidence, layer_id: str, missing: float) -> Fix | None:
-    """Raise the layer that carries the fundamental, as far as its fader goes."""
+def _raised(e: Evidence, layer_id: str, missing: float) -> Iterator[Way]:
+    """The layer that carries the fundamental further up, as far as its fader goes."""
     path = f"layers.{layer_id}.level"
     layer = e.patch.layer(layer_id)
     control = number(e.patch, path)
     for more in (missing + _SPARE, missing + 3.0 * _SPARE):
         level = control.tidy(layer.level + more)
-        if level <= layer.level:
-            return None
-        edits = (Edit(path, level),)
-        after = worst_note(e.with_edits(edits))
-        fix = Fix(f"Raise {layer.name} to {write(level, 'dB')}", edits, after[0] if after else None)
-        if after and after[0] < missing:
-            return fix
-    return fix
+        if level > layer.level:
+            yield f"Raise {layer.name} to {write(level, 'dB')}", (Edit(path, level),)
 
 
 def _fixes(e: Evidence, layer_id: str, under: float, limits: Limits) -> tuple[Fix, ...]:
     """The layer raised, or the split moved that keeps the fundamental from it."""
-    raised = _fix(e, layer_id, under - limits.hollow_db)
-    found = () if raised is None else (raised,)
-    up = [s for s in e.patch.splits if s.lower == layer_id]
-    down = [s for s in e.patch.splits if s.upper == layer_id]
 
     def left(x: Evidence) -> float | None:
         after = worst_note(x)
         return after[0] if after else None
 
-    ways = (*moved_splits(e.patch, up, (1, 2, 3, 4)), *moved_splits(e.patch, down, (-1, -2, -3, -4)))
-    return (*found, *e.full_cure(ways, left, lambda value: value <= limits.hollow_db))
+    def holds(value: float) -> bool:
+        return value <= limits.hollow_db
+
+    raised = e.cure(_raised(e, layer_id, under - limits.hollow_db), left, holds)
+    up = moved_splits(e.patch, [s for s in e.patch.splits if s.lower == layer_id], (1, 2, 3, 4))
+    down = moved_splits(e.patch, [s for s in e.patch.splits if s.upper == layer_id], (-1, -2, -3, -4))
+    return (*(() if raised is None else (raised,)), *e.full_cure(chain(up, down), left, holds))
 
 
 def hollow(e: Evidence, limits: Limits) -> list[Finding]:
@@ -102,5 +100,6 @@ def hollow(e: Evidence, limits: Limits) -> list[Finding]:
             limit_name="hollow_db",
             where=Where((best,) if fails else (), name, note.beat, hz / 1.12, hz * 1.12),
             fixes=fixes,
+            alone=True,
         )
     ]

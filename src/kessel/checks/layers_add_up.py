@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from functools import partial
 
 from ..patch import note_name, write
@@ -44,16 +45,19 @@ def _verdict(pair: Pair, limits: Limits) -> Verdict:
 
 def _fixes(e: Evidence, pair: Pair, limits: Limits) -> tuple[Fix, ...]:
     """Aligned where they keep step; where that is not enough, taken apart."""
+    limit = limit_of(pair, limits)
     aligned = () if pair.apart else align_fixes(e, pair, limits)
-    if any(f.after is not None and f.after >= limit_of(pair, limits) for f in aligned):
+    if any(f.after is not None and f.after >= limit for f in aligned):
         return aligned
 
-    def over(x: Evidence) -> float | None:
-        """How far the pair stands over its limit, which another place may change."""
+    def left(x: Evidence) -> float | None:
         found = same_pair(x, pair)
-        return None if found is None else found.worst.sum_loss - limit_of(found, limits) + limit_of(pair, limits)
+        if found is None:
+            return None
+        # one that begins or ceases to keep step would be held against another limit
+        return found.worst.sum_loss if found.apart == pair.apart else -math.inf
 
-    return (*e.full_cure(parted(e, pair), over, lambda loss: loss >= limit_of(pair, limits)), *aligned)
+    return (*e.full_cure(parted(e, pair), left, lambda loss: loss >= limit), *aligned)
 
 
 def layers_add_up(e: Evidence, limits: Limits) -> list[Finding]:

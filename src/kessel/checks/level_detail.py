@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from ..engine import RATE
 from ..measure import decibels, loudness, loudness_over, peaks_over
 from ..patch import Edit
 from .evidence import Evidence
@@ -22,7 +23,7 @@ class LayerLevel:
     without: how much softer all becomes when this layer is muted, in LU (negative: louder).
     """
 
-    path: str
+    layer: str
     loudness: float | None
     peak: float | None
     without: float | None
@@ -56,9 +57,9 @@ def _highest(x: _Real) -> float | None:
 def _running(x: _Real, seconds: float) -> _Real:
     """Of the last of so many passes that the window is full from its start on."""
     n = x.shape[1]
-    passes = 1 + int(np.ceil(seconds * 48000.0 / n))
+    passes = 1 + int(np.ceil(seconds * RATE / n))
     found = loudness_over(np.tile(x, passes), seconds)
-    return found[-max(1, n // 4800) :]
+    return found[-max(1, 10 * n // RATE) :]
 
 
 def level_detail(e: Evidence) -> LevelDetail:
@@ -74,7 +75,7 @@ def level_detail(e: Evidence) -> LevelDetail:
         left = loudness(rest.loop.sum).integrated if rest is not None else None
         layers.append(
             LayerLevel(
-                f"layers.{layer.id}",
+                layer.id,
                 loudness(own).integrated,
                 decibels(float(np.abs(own).max(initial=0.0)) ** 2),
                 whole - left if whole is not None and left is not None else None,

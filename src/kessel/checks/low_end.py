@@ -10,8 +10,8 @@ from numpy.typing import NDArray
 
 from ..patch import FOLLOWED_FROM, Edit, note_name, number, write
 from .evidence import SUM, Evidence, HeardNote
-from .finding import Finding, Fix, Limits, Where
-from .splits import Way, kept_above, moved_splits
+from .finding import Finding, Fix, Limits, Way, Where
+from .splits import kept_above, moved_splits
 
 PARTIALS = 4
 _MATTERS_DB = 9.0
@@ -176,7 +176,7 @@ def thin(e: Evidence, limits: Limits) -> list[Finding]:
     ]
 
 
-def _under_floor(e: Evidence, limits: Limits) -> float | None:
+def under_floor(e: Evidence, limits: Limits) -> float | None:
     """Power under the room's floor against the lows above it, in dB; None where there are no lows."""
     s = e.sum.spectrum
     under, low = s.power(2.0, limits.floor_hz), s.power(limits.floor_hz, 120.0)
@@ -190,14 +190,14 @@ def _off_the_floor(e: Evidence, limits: Limits) -> tuple[Fix, ...]:
     ways = (kept_above(most, over * limits.floor_hz) for over in (1.0, 1.25, 1.6))
     return e.full_cure(
         [way for way in ways if way is not None],
-        lambda x: _under_floor(x, limits),
+        lambda x: under_floor(x, limits),
         lambda value: value <= limits.rumble_db,
     )
 
 
 def rumble(e: Evidence, limits: Limits) -> list[Finding]:
     """What lies under the room's floor, where a club system plays nothing but loses headroom."""
-    value = _under_floor(e, limits)
+    value = under_floor(e, limits)
     if value is None:
         return []
     held = value <= limits.rumble_db
@@ -218,50 +218,5 @@ def rumble(e: Evidence, limits: Limits) -> list[Finding]:
             limit_name="rumble_db",
             where=Where(low_hz=20.0, high_hz=limits.floor_hz),
             fixes=() if held else e.sought(lambda: _off_the_floor(e, limits)),
-        )
-    ]
-
-
-def _levels_up(e: Evidence, limits: Limits, value: float) -> Fix | None:
-    """Level behind the ceiling where it is too loud, into it where it is too soft, half a unit inside what fits."""
-    inside = min(0.5, (limits.loud_lufs - limits.soft_lufs) / 4.0)
-    loud = value > limits.loud_lufs
-    path = "output.trim" if loud else "output.gain"
-    control = number(e.patch, path)
-    present = float(getattr(e.patch.output, path.removeprefix("output.")))
-    ways = []
-    # a ceiling takes some of what goes into it: then more for what is left
-    for more in (1.0,) if loud else (1.0, 1.5, 2.2):
-        way = (limits.loud_lufs - inside if loud else limits.soft_lufs + inside) - value
-        new = round(present + more * way, 1)
-        if control.low <= new <= control.high:
-            ways.append((f"{control.name} to {control.write(new)}", (Edit(path, new),)))
-    return e.cure(
-        ways,
-        lambda x: x.sum.loudness.integrated,
-        lambda lufs: limits.soft_lufs <= lufs <= limits.loud_lufs,
-    )
-
-
-def loud_enough(e: Evidence, limits: Limits) -> list[Finding]:
-    """Integrated loudness between the two ends of what fits the set."""
-    value = e.sum.loudness.integrated
-    if value is None:
-        return []
-    soft, loud = value < limits.soft_lufs, value > limits.loud_lufs
-    limit = limits.loud_lufs if loud else limits.soft_lufs
-    fixes = e.sought(lambda: _levels_up(e, limits, value)) if soft or loud else ()
-    return [
-        Finding(
-            check="loudness",
-            verdict="look" if soft or loud else "holds",
-            title="Softer than the set" if soft else "Louder than the set" if loud else "As loud as the set wants",
-            text=f"{value:.1f} LUFS".replace("-", "−"),
-            value=value,
-            unit="LUFS",
-            limit=limit,
-            limit_text=f"{limits.soft_lufs:g} to {limits.loud_lufs:g} LUFS".replace("-", "−"),
-            limit_name="loud_lufs" if loud else "soft_lufs",
-            fixes=fixes,
         )
     ]

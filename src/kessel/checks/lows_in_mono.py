@@ -50,23 +50,24 @@ def _fixes(e: Evidence, limits: Limits, layer_id: str | None) -> tuple[Fix, ...]
     edge = next((x for x in wanted if folded_loss(e, x, limits.low_hz) >= limits.low_mono_loss_db + 0.1), None)
     if edge is not None:
         edits: tuple[Edit, ...] = (Edit("output.fold", True), Edit("output.mono_below", edge))
-        fixes.append(Fix(f"Fold the output to mono below {write(edge, 'Hz')}", edits, _after(e, edits, limits)))
+        after = _loss(e.with_edits(edits), limits)
+        fixes.append(Fix(f"Fold the output to mono below {write(edge, 'Hz')}", edits, after))
     if layer_id is not None:
         layer = e.patch.layer(layer_id)
         if layer.width > 0:
             edits = (Edit(f"layers.{layer_id}.width", 0.0),)
-            fixes.append(Fix(f"Narrow {layer.name} to mono", edits, _after(e, edits, limits)))
+            fixes.append(Fix(f"Narrow {layer.name} to mono", edits, _loss(e.with_edits(edits), limits)))
         fixes += e.full_cure(
             above_the_lows(e.patch, layer_id, limits),
-            lambda x: Spectrum.of(x.loop.sum, wrap=True).mono_loss(_FROM, limits.low_hz),
+            lambda x: _loss(x, limits),
             lambda loss: loss >= limits.low_mono_loss_db,
         )
     return tuple(fixes)
 
 
-def _after(e: Evidence, edits: tuple[Edit, ...], limits: Limits) -> float | None:
-    after = Spectrum.of(e.with_edits(edits).loop.sum, wrap=True)
-    return after.mono_loss(_FROM, limits.low_hz)
+def _loss(e: Evidence, limits: Limits) -> float | None:
+    """Mono loss of the lows alone: of a patch with a fix in place nothing else is wanted."""
+    return Spectrum.of(e.loop.sum, wrap=True).mono_loss(_FROM, limits.low_hz)
 
 
 def lows_in_mono(e: Evidence, limits: Limits) -> list[Finding]:
@@ -96,6 +97,7 @@ def lows_in_mono(e: Evidence, limits: Limits) -> list[Finding]:
             where=Where((layer.id,) if layer else (), low_hz=_FROM, high_hz=high),
             fixes=e.sought(lambda: _fixes(e, limits, layer.id if layer else None)) if fails else (),
             evidence=(("correlation", s.correlation(_FROM, high)),),
+            alone=True,
         )
     ]
 

@@ -10,10 +10,8 @@ from collections.abc import Iterator, Sequence
 
 from ..patch import Edit, Layer, Patch, Split, write
 from .evidence import Evidence
-from .finding import Limits
+from .finding import Limits, Way
 from .pairs import Pair
-
-Way = tuple[str, tuple[Edit, ...]]
 
 _THIRDS = (1, -1, 2, -2, 3, -3, 4, 5)
 """Where a split is tried, in thirds of an octave from where it stands: near places first."""

@@ -214,5 +214,6 @@ def repeatability(e: Evidence, limits: Limits) -> list[Finding]:
             where=Where(layers, low_hz=LOW_HZ, high_hz=limits.low_hz),
             fixes=e.sought(lambda: _fixes(e, found, limits)) if fails and found is not None else (),
             evidence=(("angle_spread_deg", None if found is None else found.spread_deg),),
+            alone=True,
         )
     ]

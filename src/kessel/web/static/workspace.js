@@ -1,6 +1,7 @@
 // The workspace around the controls: transport, layers, tabs, findings, playhead, meter.
 import { holding } from "./controls.js";
 import { keeping, say, send } from "./keeping.js";
+import { post } from "./panels.js";
 
 const slug = document.body.dataset.slug;
 const $ = (id) => document.getElementById(id);
@@ -98,13 +99,7 @@ export function startWorkspace(player) {
     for (const b of document.querySelectorAll("[data-solo]")) press(b, solo.has(b.dataset.solo));
     for (const b of document.querySelectorAll("[data-source-solo]")) press(b, b.dataset.sourceSolo === alone);
   }
-  async function octave(by) {
-    const body = new URLSearchParams({ layer: $("editor-layer").value, by });
-    const answer = await send("octave", body);
-    if (!answer || answer.refused) return;
-    say(answer.found.label);
-    for (const name of ["edited", "redrawn"]) document.body.dispatchEvent(new CustomEvent(name));
-  }
+  const octave = (by) => post("octave", new URLSearchParams({ layer: $("editor-layer").value, by }));
 
   document.addEventListener("click", (event) => {
     const at = (what) => event.target.closest(what);

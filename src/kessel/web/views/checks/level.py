@@ -61,7 +61,7 @@ def level_view(look: Look, findings: tuple[FindingView, ...]) -> Level | None:
     if d is None:
         return None
     limits, patch = look.limits, look.patch
-    layers = {f"layers.{x.id}": x for x in patch.layers}
+    layers = {x.id: x for x in patch.layers}
     over = "off" if not patch.output.ceiling.on else "silent" if d.over is None else f"{signed(d.over)} dB"
     return Level(
         facts=(
@@ -84,14 +84,14 @@ def level_view(look: Look, findings: tuple[FindingView, ...]) -> Level | None:
         peak_limit=down(limits.peak_dbtp, *_PEAK),
         rows=tuple(
             LayerRow(
-                layers[x.path].name,
-                layers[x.path].hatch,
+                layers[x.layer].name,
+                layers[x.layer].hatch,
                 db(x.loudness),
                 db(x.peak),
                 "all of it" if len(d.layers) == 1 else signed(None if x.without is None else -x.without),
             )
             for x in d.layers
-            if x.path in layers
+            if x.layer in layers
         ),
         findings=findings,
     )
