@@ -4,7 +4,10 @@ import pytest
 
 from kessel.checks import Limits
 from kessel.desk import Turn, add_part, move_part, remove_part, turned, value_shown
+from kessel.desk.open_patch import ChangedElsewhere, OpenPatch
 from kessel.desk.parts import modulate, move_octave
+from kessel.formats import document_of
+from kessel.library import NoSuchPatch
 from kessel.patch import Edit, NoSuchPath, ValueProblem, apply, get
 
 CUTOFF = "layers.body.stages.pluck.cutoff"
@@ -64,8 +67,7 @@ def test_undo_and_redo_lead_back_and_forth_across_a_reload(desk, opened):
     opened.turn(Turn(CUTOFF, text="500"))
     opened.edit([Edit("output.gain", -2.0), Edit("tempo", 100.0)], "two at once")
     last = opened.patch
-    desk._open.clear()
-    again = desk.open(opened.slug)
+    again = OpenPatch(desk.library, opened.slug, desk.workbench)
     assert again.patch == last
     assert again.undo().label == "two at once"
     assert again.undo().label == "Body Pluck cutoff 230 Hz → 500 Hz"
@@ -138,9 +140,9 @@ def test_the_newest_version_is_measured_and_a_stale_one_never_overtakes_it(opene
     for gain in (-1.0, -2.0, -3.0, -12.0):
         opened.edit([Edit("output.gain", gain)])
     measured = opened.measuring.wait_findings(opened.version, WAIT)
-    assert measured.version == opened.version == 4
+    assert measured.version == opened.version
     assert measured.picture.patch == opened.patch
-    assert opened.measuring.picture.version == 4
+    assert opened.measuring.picture.version == opened.version
     quiet = measured.picture.loudness
     opened.edit([Edit("output.gain", -6.0)])
     assert opened.measuring.wait_picture(opened.version, WAIT).loudness == pytest.approx(quiet + 6.0, abs=0.05)
@@ -176,12 +178,48 @@ def test_the_workbench_starts_again_after_it_died(desk, opened):
     assert opened.measuring.wait_picture(opened.version, WAIT).version == opened.version
 
 
-def test_a_patch_changed_elsewhere_is_read_again(desk):
+def test_there_is_one_open_patch_however_often_it_is_asked_for(desk, monkeypatch):
     slug = desk.duplicate("salt-press")
     first = desk.open(slug)
-    assert desk.open(slug) is first
-    desk.library.record(slug, apply(first.patch, [Edit("tempo", 99.0)]), "elsewhere", "[]", "[]")
-    assert desk.open(slug).patch.tempo == 99.0
+    first.edit([Edit("tempo", 99.0)])
+    real = desk.library.card
+    # a look at the library between a write and what follows it
+    monkeypatch.setattr(desk.library, "card", lambda s: real(s))
+    for other in ("undertow", "sluice-gate", "ebb-motor", "reed-weir", "slack-water", "mud-lantern", "salt-press"):
+        desk.open(other)
+    for n in range(12):
+        desk.open(desk.duplicate("undertow"))
+        assert desk.open(slug) is first, n
+    assert first.patch.tempo == 99.0
+
+
+def test_a_write_elsewhere_is_never_written_over(desk):
+    slug = desk.duplicate("salt-press")
+    first = desk.open(slug)
+    elsewhere = apply(first.patch, [Edit("tempo", 99.0)])
+    desk.library.history.record(slug, first.version, document_of(elsewhere), "elsewhere")
+    for act in (lambda: first.edit([Edit("output.gain", -9.0)]), first.undo, lambda: first.go_to(0)):
+        version = first.version
+        desk.library.history.amend(slug, desk.library.card(slug).revision, document_of(elsewhere))
+        with pytest.raises(ChangedElsewhere, match="look at it as it is now"):
+            act()
+        assert first.version > version and first.patch == elsewhere == desk.library.load(slug)
+    first.edit([Edit("output.gain", -9.0)])
+    assert desk.library.load(slug).output.gain == -9.0 and desk.library.load(slug).tempo == 99.0
+
+
+def test_an_edit_of_a_deleted_patch_is_refused_and_it_comes_back_as_it_was(desk):
+    slug = desk.duplicate("salt-press")
+    held = desk.open(slug)
+    held.edit([Edit("tempo", 99.0)])
+    desk.delete(slug)
+    for act in (lambda: held.edit([Edit("tempo", 88.0)]), held.undo, lambda: desk.open(slug)):
+        with pytest.raises(NoSuchPatch, match="deleted"):
+            act()
+    desk.put_back(slug)
+    assert desk.open(slug) is held and held.patch.tempo == 99.0
+    held.edit([Edit("tempo", 77.0)])
+    assert desk.library.load(slug).tempo == 77.0
 
 
 def test_limits_of_the_set(desk, opened):

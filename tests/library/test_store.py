@@ -12,6 +12,7 @@ from alembic.migration import MigrationContext
 from sqlalchemy import create_engine
 
 from kessel.demo import SET_NAME, demo_patches
+from kessel.formats import document_of
 from kessel.library import Library, LibraryProblem, NoSuchPatch
 from kessel.library.tables import Base
 
@@ -29,7 +30,7 @@ def test_migrations_lead_to_the_tables(library, tmp_path):
     with create_engine(f"sqlite:///{tmp_path / 'kessel.db'}").connect() as connection:
         assert compare_metadata(MigrationContext.configure(connection), Base.metadata) == []
         assert connection.exec_driver_sql("PRAGMA journal_mode").scalar() == "wal"
-        assert connection.exec_driver_sql("SELECT version_num FROM alembic_version").scalar() == "0003"
+        assert connection.exec_driver_sql("SELECT version_num FROM alembic_version").scalar() == "0004"
 
 
 def test_add_load_delete_and_put_back(library):
@@ -47,29 +48,15 @@ def test_add_load_delete_and_put_back(library):
         library.card("never")
 
 
-def test_history_goes_back_and_forth_and_a_new_step_drops_what_was_undone(library):
-    slug = library.add(library.add_set("Mine"), patch())
-    for gain in (1.0, 2.0, 3.0):
-        library.record(slug, edited(patch(), output__gain=gain), f"gain {gain}", "[]", "[]")
-    newest = library.next_step(slug, undone=False)
-    assert newest.label == "gain 3.0"
-    library.mark(slug, edited(patch(), output__gain=2.0), newest.id, undone=True)
-    assert library.next_step(slug, undone=True).label == "gain 3.0"
-    assert library.load(slug).output.gain == 2.0
-    library.record(slug, edited(patch(), output__gain=9.0), "gain 9.0", "[]", "[]")
-    assert library.next_step(slug, undone=True) is None
-    assert [s.label for s in library.steps(slug)] == ["gain 1.0", "gain 2.0", "gain 9.0"]
-
-
 def test_the_demo_set_is_seeded_once_and_restored_on_demand(library):
     assert library.seed_demo(SET_NAME, demo_patches())
     assert not library.seed_demo(SET_NAME, demo_patches())
     own = library.add(library.add_set("Mine"), patch())
-    library.record("undertow", edited(library.load("undertow"), output__gain=5.0), "gain", "[]", "[]")
+    library.history.record("undertow", 0, document_of(edited(library.load("undertow"), output__gain=5.0)), "gain")
     library.delete("salt-press")
     library.restore_demo(SET_NAME, demo_patches())
     assert library.load("undertow") == demo_patches()["undertow"]
-    assert library.next_step("undertow", undone=False) is None
+    assert library.history.steps("undertow") == []
     assert library.load("salt-press") == demo_patches()["salt-press"]
     assert library.load(own) == patch()
     assert len(library.patches()) == len(demo_patches()) + 1
@@ -114,5 +101,5 @@ def test_acknowledged_edits_survive_a_kill(tmp_path):
     assert run.stdout.split()[-1] == "19"
     library = Library(tmp_path)
     assert library.load("sluice-gate").output.gain == -1.9
-    assert len(library.steps("sluice-gate")) == 20
+    assert len(library.history.steps("sluice-gate")) == 20
     library.close()

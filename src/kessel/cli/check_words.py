@@ -72,7 +72,7 @@ def _patches_of(name: str, folder: Path) -> tuple[dict[str, Patch], Limits]:
                 if card.name.lower() == name.lower() or (card.demo and name.lower() == "demo"):
                     keeper(lambda word: find_audio(folder, word))
                     patches = {c.slug: library.load(c.slug) for c in library.patches(card.id)}
-                    return patches, Limits.model_validate_json(card.limits)
+                    return patches, Limits.model_validate(card.limits)
             names = [c.name for c in library.sets()]
         finally:
             library.close()

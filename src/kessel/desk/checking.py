@@ -67,8 +67,7 @@ class Checking:
         self, version: int, patch: Patch, limits: Limits, findings: tuple[Finding, ...], measuring: Measuring
     ) -> None:
         """Keep the verdicts of a version. Fixes, and what they would make worse, are looked for when asked for."""
-        done = self._library.next_step(self._slug, False)
-        self._library.checks.put_verdicts(self._slug, done.id if done else 0, worst_by_check(findings))
+        self._library.checks.put_verdicts(self._slug, worst_by_check(findings))
         self.give_up()
         if all(f.verdict == "holds" for f in findings):
             return

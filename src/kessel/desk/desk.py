@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import contextlib
 import threading
+from collections import OrderedDict
 from dataclasses import replace
 from functools import partial
 from pathlib import Path
 from typing import Any
+from weakref import WeakValueDictionary
 
 import numpy as np
 from numpy.typing import NDArray
@@ -15,7 +17,7 @@ from numpy.typing import NDArray
 from ..demo import SET_NAME, demo_patches
 from ..engine import forget, keeper
 from ..formats import AudioProblem, Bundle, audio_from, dump_patch, load_patch
-from ..library import AudioCard, Library, find_audio
+from ..library import AudioCard, Library, NoSuchPatch, find_audio
 from ..measure import detect_pitch
 from ..patch import Edit, Patch, Sample, ValueProblem, apply
 from .kept_parts import Kept, kept_from
@@ -23,6 +25,9 @@ from .open_patch import OpenPatch
 from .set_check import SetCheck
 from .stock_parts import STARTS, start_patch, stock_parts
 from .workbench import Workbench
+
+KEPT_OPEN = 8
+"""Open patches that stay at hand when nobody has them any more."""
 
 
 def _title(patch: Patch, word: str) -> str:
@@ -43,7 +48,8 @@ class Desk:
         self._find = partial(find_audio, folder)
         keeper(self._find)
         self.clipboard: Kept | None = None
-        self._open: dict[str, OpenPatch] = {}
+        self._open: WeakValueDictionary[str, OpenPatch] = WeakValueDictionary()
+        self._recent: OrderedDict[str, OpenPatch] = OrderedDict()
         self._set_checks: dict[int, SetCheck] = {}
         self._lock = threading.Lock()
 
@@ -54,16 +60,48 @@ class Desk:
     def restore_demo(self) -> None:
         """Put the demo set back as shipped."""
         self.library.restore_demo(SET_NAME, demo_patches())
+        for slug in demo_patches():
+            found = self._is_open(slug)
+            if found is not None:
+                found.read_again()
 
     def open(self, slug: str) -> OpenPatch:
-        """The open patch of this slug, read again when it was changed elsewhere. Raises NoSuchPatch."""
+        """The open patch of this slug: there is one, for as long as anybody has it. Raises NoSuchPatch or Damaged."""
         with self._lock:
-            card = self.library.card(slug)
             found = self._open.get(slug)
-            if found is None or card.deleted or found.stamp != card.edited:
-                self._open.pop(slug, None)
+            if found is None:
                 found = self._open[slug] = OpenPatch(self.library, slug, self.workbench)
+            elif self.library.card(slug).deleted:
+                raise NoSuchPatch(slug)
+            self._recent[slug] = found
+            self._recent.move_to_end(slug)
+            while len(self._recent) > KEPT_OPEN:
+                self._recent.popitem(last=False)
             return found
+
+    def _is_open(self, slug: str) -> OpenPatch | None:
+        with self._lock:
+            return self._open.get(slug)
+
+    def delete(self, slug: str) -> None:
+        """Take a patch off the shelf, with a way back. Raises NoSuchPatch."""
+        self.library.delete(slug)
+
+    def put_back(self, slug: str) -> None:
+        """Put a deleted patch onto the shelf again. Raises NoSuchPatch."""
+        self.library.put_back(slug)
+        found = self._is_open(slug)
+        if found is not None:
+            found.read_again()
+
+    def mend(self, slug: str, state: int) -> str:
+        """Put a good state of its history in the place of a damaged patch; says which. Raises ValueProblem."""
+        states = self.library.good_states(slug)
+        if not 0 <= state < len(states):
+            raise ValueProblem("that state is not kept any more: choose another")
+        words, patch = states[state]
+        self.library.mend(slug, patch, words)
+        return words
 
     def home(self) -> int:
         """The set new patches go to: the first that is not the demo set, made when there is none."""
@@ -137,7 +175,7 @@ class Desk:
     def keep_part(self, kept: Kept, name: str) -> None:
         """Keep a part under a name. Raises ValueProblem."""
         cleaned = " ".join(name.split())[:60] or kept.name
-        self.library.parts.keep(kept.kind, cleaned, kept.text())
+        self.library.parts.keep(kept.kind, cleaned, kept.plain())
 
     # audio
 

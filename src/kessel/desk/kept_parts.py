@@ -8,7 +8,9 @@ from typing import Any
 
 from pydantic import TypeAdapter, ValidationError
 
+from ..formats import climb
 from ..patch import (
+    VERSION,
     ChainItem,
     Edit,
     Layer,
@@ -67,22 +69,24 @@ class Kept:
     movements: list[Any]
     waves: list[Any]
 
-    def text(self) -> str:
-        """As JSON."""
-        return json.dumps(vars(self), ensure_ascii=False)
+    def plain(self) -> dict[str, Any]:
+        """As plain JSON data, with the version it is of."""
+        return {"version": VERSION, **vars(self)}
 
 
-def kept_from(text: str) -> Kept:
-    """A part from JSON. Raises ValueProblem."""
+def kept_from(found: Any) -> Kept:
+    """A part of any version from plain JSON data. Raises ValueProblem."""
     try:
-        found = json.loads(text)
+        version = found.get("version", 1)
+        if version < VERSION:
+            found = climb(found, version)
         kept = Kept(**{k: found[k] for k in ("kind", "name", "part", "movers", "movements", "waves")})
         _CHECKS[kept.kind].validate_python(kept.part)
         for name in ("movers", "movements", "waves"):
             _CHECKS[name].validate_python(getattr(kept, name))
     except ValidationError as problem:
         raise ValueProblem(f"the part can't be used: {plain(problem)}") from None
-    except (KeyError, TypeError, ValueError):
+    except (KeyError, TypeError, ValueError, AttributeError):
         raise ValueProblem("the part can't be used: it was kept by another Kessel") from None
     return kept
 

@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-import json
 import threading
 from collections.abc import Callable, Sequence
 from contextlib import suppress
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, TypeVar
 
 from ..checks import ChainLevels, Finding, Limits, StageReport, any_matched
-from ..library import HistoryStep, Library
-from ..patch import Edit, NoSuchPath, Patch, ValueProblem, apply, get, inverse, sentence
+from ..formats import document_of, patch_from
+from ..library import HistoryStep, Library, NoSuchPatch, NotKept, Stale, Standing
+from ..patch import Edit, NoSuchPath, Patch, ValueProblem, apply, get, same, sentence
 from .checking import Checking
 from .comparing import Pair
 from .limits import changed_limit, limit_title, limit_words
@@ -22,6 +22,8 @@ from .stances import blended
 from .turning import Turn as Turn
 from .turning import far_end, turned
 from .workbench import Workbench
+
+_T = TypeVar("_T")
 
 _MATCHED = 3
 """So often level matches are set after an edit; what is not settled by then stays as it is."""
@@ -36,27 +38,28 @@ class Edited:
     label: str
 
 
-def _packed(edits: Sequence[Edit]) -> str:
-    return json.dumps([[e.path, e.value] for e in edits])
+class ChangedElsewhere(ValueProblem):
+    """The patch was written by somebody else meanwhile; it is now read again."""
 
-
-def _unpacked(text: str) -> list[Edit]:
-    return [Edit(path, value) for path, value in json.loads(text)]
+    def __init__(self) -> None:
+        super().__init__("the patch was changed elsewhere meanwhile: look at it as it is now, then do it again")
 
 
 class OpenPatch:
-    """One patch, with its history and what is measured on it. Safe between threads."""
+    """One patch, with its history and what is measured on it. Safe between threads.
+
+    Its version is the revision in the database: every write names the one it was made from and raises it by one.
+    """
 
     def __init__(self, library: Library, slug: str, workbench: Workbench) -> None:
-        """Load it. Raises NoSuchPatch."""
+        """Load it. Raises NoSuchPatch or Damaged."""
         self.library = library
         self.workbench = workbench
         self._lock = threading.RLock()
         self.slug = slug
-        self.patch = library.load(slug)
-        self.stamp = library.card(slug).edited
-        self.version = 0
-        self._asked = 0
+        self.patch, standing = library.standing(slug)
+        self.version = standing.revision
+        self._asked = self.version
         """The version that somebody asked for last; later ones differ from it by what level matches found."""
         self.checking = Checking(workbench, library, slug)
         self.measuring = Measuring(workbench, self._leveled, self._judged, self.checking.look)
@@ -69,7 +72,7 @@ class OpenPatch:
     @property
     def limits(self) -> Limits:
         """Of the set it stands in."""
-        return Limits.model_validate_json(self.library.set_of(self.slug).limits)
+        return Limits.model_validate(self.library.set_of(self.slug).limits)
 
     def measure(self) -> None:
         """Measure the present version, unless that is done or under way."""
@@ -82,7 +85,7 @@ class OpenPatch:
         Raises ValueProblem.
         """
         limits = changed_limit(self.limits, name, text)
-        self.library.put_limits(self.library.set_of(self.slug).id, limits.model_dump_json())
+        self.library.put_limits(self.library.set_of(self.slug).id, limits.model_dump())
         with self._lock:
             self.measuring.want(self.version, self.patch, limits, again=True)
         return f"{limit_title(name)}: {limit_words(limits, name)}"
@@ -119,9 +122,23 @@ class OpenPatch:
         self._listeners.append(listener)
         return lambda: self._listeners.remove(listener)
 
-    def _took(self, patch: Patch, stamp: str) -> None:
-        self.patch, self.stamp = patch, stamp
-        self.version += 1
+    def _write(self, write: Callable[[int], _T]) -> _T:
+        """Let the library write from the present version. Raises ChangedElsewhere, NoSuchPatch or NotKept."""
+        try:
+            return write(self.version)
+        except Stale:
+            self.read_again()
+            raise ChangedElsewhere from None
+
+    def read_again(self) -> None:
+        """Take the patch as it stands in the library. Raises NoSuchPatch or Damaged."""
+        with self._lock:
+            patch, standing = self.library.standing(self.slug)
+            if standing.revision != self.version:
+                self._took(patch, standing)
+
+    def _took(self, patch: Patch, standing: Standing) -> None:
+        self.patch, self.version = patch, standing.revision
         self._asked = self.version
         self.checking.give_up()
         for listener in list(self._listeners):
@@ -137,8 +154,11 @@ class OpenPatch:
             edits = [Edit(path, value) for path, value in levels.wanted]
             if edits and self.version - self._asked < _MATCHED:
                 new, asked = apply(self.patch, edits), self._asked
-                self._took(new, self.library.amend(self.slug, new))
-                self._asked = asked
+                with suppress(ChangedElsewhere, NoSuchPatch, NotKept):
+                    # what is not kept now is found again by the next measuring
+                    document = document_of(new)
+                    self._took(new, self._write(lambda v: self.library.history.amend(self.slug, v, document)))
+                    self._asked = asked
 
     @property
     def settled(self) -> bool:
@@ -188,9 +208,10 @@ class OpenPatch:
         with self._lock:
             new = apply(self.patch, edits)
             label = label or self._label(edits)
-            if new != self.patch:
-                back = inverse(self.patch, edits)
-                self._took(new, self.library.record(self.slug, new, label, _packed(edits), _packed(back)))
+            document = document_of(new)
+            if not same(document, document_of(self.patch)):
+                record = self.library.history.record
+                self._took(new, self._write(lambda v: record(self.slug, v, document, label)))
             return Edited(self.patch, self.version, label)
 
     def _label(self, edits: Sequence[Edit]) -> str:
@@ -232,30 +253,27 @@ class OpenPatch:
         return self._step(True)
 
     def go_to(self, step: int) -> int:
-        """Undo or redo until ``step`` (0: the beginning) is the newest that is done; returns how many were taken."""
+        """Let ``step`` (0: the beginning) be the newest that is done; returns how many lie between.
+
+        Raises ValueProblem where nothing leads there any more.
+        """
         with self._lock:
-            taken = 0
-            while True:
-                done = self.library.next_step(self.slug, False)
-                at = done.id if done else 0
-                if at == step:
-                    return taken
-                if (self.undo() if at > step else self.redo()) is None:
-                    return taken
-                taken += 1
+            gone = self._write(lambda v: self.library.history.go_to(self.slug, v, step))
+            if gone is None:
+                raise ValueProblem("that step can't be gone to: it is not kept any more; choose another")
+            standing, between = gone
+            self._took(patch_from(standing.document), standing)
+            return between
 
     def steps(self, most: int = 200) -> list[HistoryStep]:
         """The newest steps of the history, oldest first."""
-        return self.library.steps(self.slug, most)
+        return self.library.history.steps(self.slug, most)
 
-    def _step(self, undone: bool) -> Edited | None:
+    def _step(self, redo: bool) -> Edited | None:
         with self._lock:
-            step = self.library.next_step(self.slug, undone)
-            if step is None:
+            taken = self._write(lambda v: self.library.history.take(self.slug, v, redo))
+            if taken is None:
                 return None
-            try:
-                new = apply(self.patch, _unpacked(step.there if undone else step.back))
-            except NoSuchPath:
-                return None
-            self._took(new, self.library.mark(self.slug, new, step.id, not undone))
-            return Edited(new, self.version, step.label)
+            self._took(patch_from(taken.standing.document), taken.standing)
+            label = taken.label if taken.fits else f"{taken.label} (passed: what it changed is not kept any more)"
+            return Edited(self.patch, self.version, label)

@@ -35,7 +35,7 @@ class SetCheck:
     def limits(self) -> Limits:
         """Of the set, as they are now."""
         card = next(c for c in self._library.sets() if c.id == self._set_id)
-        return Limits.model_validate_json(card.limits)
+        return Limits.model_validate(card.limits)
 
     def rows(self) -> list[Checked]:
         """Every patch of the set; what was found of an older state of it or of other limits does not count."""
@@ -44,7 +44,7 @@ class SetCheck:
         with self._news:
             for card in self._library.patches(self._set_id):
                 stamp, row = self._found.get(card.slug, ("", Checked(card.slug, card.name, None)))
-                fresh = stamp == f"{card.edited} {against}"
+                fresh = stamp == f"{card.revision} {against}"
                 found.append(row if fresh else Checked(card.slug, card.name, None))
         return found
 
@@ -83,7 +83,7 @@ class SetCheck:
             slug = self._left.pop(0)
         limits = self.limits
         card = self._library.card(slug)
-        stamp = f"{card.edited} {limits.model_dump_json()}"
+        stamp = f"{card.revision} {limits.model_dump_json()}"
 
         def hear(told: Told) -> None:
             with self._news:

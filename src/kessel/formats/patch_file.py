@@ -8,7 +8,8 @@ from typing import Any, NoReturn
 
 from pydantic import ValidationError
 
-from ..patch import Patch, plain
+from ..patch import FORMAT, VERSION, Patch, plain
+from .ladder import climb
 from .whole import write_whole
 
 LARGEST_PATCH = 2_000_000
@@ -24,7 +25,7 @@ def _refuse(word: str) -> NoReturn:
 
 
 def load_patch(data: bytes | str) -> Patch:
-    """A patch from JSON text. Raises PatchProblem with one plain line."""
+    """A patch of any version from JSON text. Raises PatchProblem with one plain line."""
     if len(data) > LARGEST_PATCH:
         raise PatchProblem("the file is too large for a patch (2 MB at most)")
     try:
@@ -33,16 +34,35 @@ def load_patch(data: bytes | str) -> Patch:
         raise
     except (ValueError, RecursionError):
         raise PatchProblem("the file is no JSON: give a patch file that Kessel wrote") from None
-    if not isinstance(found, dict) or found.get("format") != "kessel-patch":
-        raise PatchProblem("the file is JSON but no patch: its “format” has to be “kessel-patch”")
-    if found.get("version") != 1:
-        raise PatchProblem(
-            f"the patch has format version {str(found.get('version'))[:20]}; this Kessel reads version 1"
-        )
+    return patch_from(found)
+
+
+def patch_from(document: Any) -> Patch:
+    """A patch of any version from plain JSON data. Raises PatchProblem with one plain line."""
     try:
-        return Patch.model_validate(found)
+        return Patch.model_validate(newest(document))
     except ValidationError as problem:
         raise PatchProblem(f"the file is no valid patch: {plain(problem)}") from None
+    except RecursionError:
+        raise PatchProblem("the file is no valid patch: it is nested too deep") from None
+
+
+def newest(document: Any) -> Any:
+    """A patch document of any version, not yet checked, as one of the newest. Raises PatchProblem."""
+    if not isinstance(document, dict) or document.get("format") != FORMAT:
+        raise PatchProblem(f"the file is JSON but no patch: its “format” has to be “{FORMAT}”")
+    version = document.get("version")
+    if type(version) is not int or not 1 <= version <= VERSION:
+        raise PatchProblem(
+            f"the patch has format version {str(version)[:20]}; this Kessel reads versions 1 to {VERSION}: "
+            "open it with the Kessel that wrote it, or a newer one"
+        )
+    return document if version == VERSION else climb(document, version)
+
+
+def document_of(patch: Patch) -> Any:
+    """The patch as plain JSON data, just as it comes back from a file."""
+    return json.loads(json.dumps(patch.model_dump(), ensure_ascii=False))
 
 
 def dump_patch(patch: Patch) -> str:

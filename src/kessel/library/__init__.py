@@ -1,18 +1,24 @@
 """What is kept: sets, patches and their history, parts and audio, in SQLite and one folder."""
 
 from .audio_store import find_audio
+from .database import LibraryProblem, NotKept
+from .history import NoSuchPatch, Stale, Standing
 from .records import AudioCard, HistoryStep, PartCard, PatchCard, Reference, SetCard
-from .store import Library, LibraryProblem, NoSuchPatch
+from .store import Damaged, Library
 
 __all__ = [
     "AudioCard",
+    "Damaged",
     "HistoryStep",
     "Library",
     "LibraryProblem",
     "NoSuchPatch",
+    "NotKept",
     "PartCard",
     "PatchCard",
     "Reference",
     "SetCard",
+    "Stale",
+    "Standing",
     "find_audio",
 ]

@@ -4,18 +4,17 @@ from __future__ import annotations
 
 import hashlib
 import re
-from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
-from sqlalchemy import Engine, select
-from sqlalchemy.orm import Session
+from sqlalchemy import select
 
 from ..formats import AudioProblem, read_audio, wav_bytes, write_whole
+from .database import Sessions
 from .records import AudioCard
-from .tables import AudioTable
+from .tables import AudioTable, now
 
 _WORD = re.compile(r"^[0-9a-f]{32}$")
 
@@ -39,8 +38,8 @@ def find_audio(folder: Path, word: str) -> NDArray[np.float64] | None:
 class AudioStore:
     """The audio of one data folder."""
 
-    def __init__(self, engine: Engine, folder: Path) -> None:
-        self._engine, self._folder = engine, folder
+    def __init__(self, sessions: Sessions, folder: Path) -> None:
+        self._sessions, self._folder = sessions, folder
 
     def keep(self, x: NDArray[np.floating[Any]], name: str, root: float | None) -> AudioCard:
         """Keep audio, (1 or 2, n) at 48 kHz; what is there already is not kept twice. Raises OSError."""
@@ -51,12 +50,12 @@ class AudioStore:
         path.parent.mkdir(parents=True, exist_ok=True)
         if not path.exists():
             write_whole(path, data)
-        with Session(self._engine) as s, s.begin():
+        with self._sessions.write() as s:
             row = s.get(AudioTable, word)
             if row is None:
                 row = AudioTable(
                     word=word, name=name[:60], seconds=x.shape[1] / 48000.0, channels=x.shape[0], root=root,
-                    made=datetime.now(UTC).isoformat(timespec="milliseconds"),
+                    made=now(),
                 )  # fmt: skip
                 s.add(row)
                 s.flush()
@@ -64,13 +63,13 @@ class AudioStore:
 
     def card(self, word: str) -> AudioCard | None:
         """One piece's record."""
-        with Session(self._engine) as s:
+        with self._sessions.read() as s:
             row = s.get(AudioTable, word)
             return _card(row) if row is not None else None
 
     def all(self) -> list[AudioCard]:
         """All pieces, the newest first."""
-        with Session(self._engine) as s:
+        with self._sessions.read() as s:
             return [_card(r) for r in s.scalars(select(AudioTable).order_by(AudioTable.made.desc()))]
 
 

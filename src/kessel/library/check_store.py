@@ -2,32 +2,31 @@
 
 from __future__ import annotations
 
-import json
 from contextlib import suppress
-from datetime import UTC, datetime
+from typing import Any
 
-from sqlalchemy import Engine, delete, select
-from sqlalchemy.exc import SQLAlchemyError
+from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
 from ..patch import Room, ValueProblem, stock_rooms
+from .database import NotKept, Sessions
 from .records import Reference
-from .tables import PatchTable, ReferenceTable, RoomTable, VerdictTable
+from .tables import PatchTable, ReferenceTable, RoomTable, VerdictTable, now
 
 
 class CheckStore:
     """Rooms of one library, and what belongs to its patches' checks."""
 
-    def __init__(self, engine: Engine) -> None:
-        self._engine = engine
+    def __init__(self, sessions: Sessions) -> None:
+        self._sessions = sessions
 
     # rooms
 
     def rooms(self) -> list[Room]:
         """All rooms: those that come with Kessel, as they were changed, then those that were added."""
-        with Session(self._engine) as s:
+        with self._sessions.read() as s:
             rows = list(s.scalars(select(RoomTable).order_by(RoomTable.made)))
-        own = {r.id: Room.model_validate_json(r.body) if r.body else None for r in rows}
+        own = {r.id: Room.model_validate(r.body) if r.body else None for r in rows}
         found = [own.pop(room.id, room) for room in stock_rooms()]
         return [room for room in (*found, *own.values()) if room is not None]
 
@@ -40,26 +39,26 @@ class CheckStore:
 
     def put_room(self, room: Room) -> None:
         """Keep a room as it is now."""
-        self._put_room(room.id, room.model_dump_json())
+        self._put_room(room.id, room.model_dump())
 
     def drop_room(self, room_id: str) -> None:
         """Take a room away; one that comes with Kessel can be had back."""
         if room_id in {r.id for r in stock_rooms()}:
-            self._put_room(room_id, "")
+            self._put_room(room_id, None)
             return
-        with Session(self._engine) as s, s.begin():
+        with self._sessions.write() as s:
             s.execute(delete(RoomTable).where(RoomTable.id == room_id))
 
     def restore_rooms(self) -> None:
         """Let the rooms that come with Kessel be as they came."""
-        with Session(self._engine) as s, s.begin():
+        with self._sessions.write() as s:
             s.execute(delete(RoomTable).where(RoomTable.id.in_([r.id for r in stock_rooms()])))
 
-    def _put_room(self, room_id: str, body: str) -> None:
-        with Session(self._engine) as s, s.begin():
+    def _put_room(self, room_id: str, body: Any) -> None:
+        with self._sessions.write() as s:
             row = s.get(RoomTable, room_id)
             if row is None:
-                s.add(RoomTable(id=room_id, body=body, made=datetime.now(UTC).isoformat(timespec="milliseconds")))
+                s.add(RoomTable(id=room_id, body=body, made=now()))
             else:
                 row.body = body
 
@@ -70,13 +69,13 @@ class CheckStore:
 
     def reference(self, slug: str) -> Reference | None:
         """The recording a patch is held against."""
-        with Session(self._engine) as s:
+        with self._sessions.read() as s:
             row = s.get(ReferenceTable, self._patch_id(s, slug) or -1)
             return Reference(row.audio, row.start, row.seconds, row.tempo) if row is not None else None
 
     def put_reference(self, slug: str, reference: Reference | None) -> None:
         """Keep or let go of it."""
-        with Session(self._engine) as s, s.begin():
+        with self._sessions.write() as s:
             patch_id = self._patch_id(s, slug)
             if patch_id is None:
                 return
@@ -86,16 +85,16 @@ class CheckStore:
 
     # verdicts
 
-    def put_verdicts(self, slug: str, step: int, verdicts: dict[str, str]) -> None:
-        """Keep what the checks said behind a step of a patch's history; not where the database can't be written now."""
-        with suppress(SQLAlchemyError), Session(self._engine) as s, s.begin():
-            patch_id = self._patch_id(s, slug)
-            if patch_id is not None:
-                s.merge(VerdictTable(patch_id=patch_id, step=step, body=json.dumps(verdicts)))
+    def put_verdicts(self, slug: str, verdicts: dict[str, str]) -> None:
+        """Keep what the checks said of a patch as it stands; not where the database can't be written now."""
+        with suppress(NotKept), self._sessions.write() as s:
+            row = s.execute(select(PatchTable.id, PatchTable.head).where(PatchTable.slug == slug)).first()
+            if row is not None:
+                s.merge(VerdictTable(patch_id=row.id, step=row.head, body=verdicts))
 
     def verdicts(self, slug: str) -> dict[int, dict[str, str]]:
         """Verdicts by check, by step."""
-        with Session(self._engine) as s:
+        with self._sessions.read() as s:
             patch_id = self._patch_id(s, slug)
             rows = s.scalars(select(VerdictTable).where(VerdictTable.patch_id == patch_id))
-            return {r.step: json.loads(r.body) for r in rows}
+            return {r.step: r.body for r in rows}

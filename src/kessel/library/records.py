@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
 
 
 @dataclass(frozen=True)
@@ -11,41 +13,44 @@ class SetCard:
 
     id: int
     name: str
-    limits: str
+    limits: Any
     demo: bool
 
 
 @dataclass(frozen=True)
 class PatchCard:
-    """A patch without its body. ``edited`` is UTC, ISO 8601."""
+    """A patch without its body. ``damaged``: its row can't be read as it should."""
 
     slug: str
     set_id: int
     name: str
     demo: str | None
-    edited: str
+    edited: datetime
     deleted: bool
+    revision: int
+    damaged: bool = False
 
 
 @dataclass(frozen=True)
 class HistoryStep:
-    """A step of a patch's history; ``there`` and ``back`` are edits as JSON text."""
+    """A step of a patch's history, with the sitting it belongs to; ``whole``: the state behind it is kept whole."""
 
     id: int
     label: str
-    there: str
-    back: str
     undone: bool
+    made: datetime
+    sitting: int | None
+    whole: bool
 
 
 @dataclass(frozen=True)
 class PartCard:
-    """A part on the part shelf; ``body`` is JSON text. Parts that come with Kessel have negative ids."""
+    """A part on the part shelf; ``body`` is plain JSON data. Parts that come with Kessel have negative ids."""
 
     id: int
     kind: str
     name: str
-    body: str
+    body: Any
 
 
 @dataclass(frozen=True)

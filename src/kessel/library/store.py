@@ -2,216 +2,219 @@
 
 from __future__ import annotations
 
-import json
-from collections.abc import Iterable, Iterator
-from contextlib import contextmanager
-from datetime import UTC, datetime
+from collections.abc import Iterable
 from pathlib import Path
 from typing import Any
 
-from sqlalchemy import create_engine, delete, event, select
-from sqlalchemy.exc import DatabaseError
+from sqlalchemy import Text, delete, select, type_coerce, update
+from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
-from ..formats import dump_patch, load_patch
-from ..patch import Patch, free_id
+from ..formats import document_of, patch_from
+from ..patch import VERSION, Patch, free_id
 from .audio_store import AudioStore
 from .check_store import CheckStore
+from .database import FolderLock, LibraryProblem, NotKept, Sessions, engine_of, why
+from .history import History, NoSuchPatch, Standing, body_of, row_of
 from .migrate import migrate
 from .part_store import PartStore
-from .records import HistoryStep, PatchCard, SetCard
-from .tables import PatchTable, SetTable, StepTable, VerdictTable
+from .records import PatchCard, SetCard
+from .tables import PatchTable, SetTable, SittingTable, StepTable, VerdictTable, now
+from .upgrade import upgrade
 
 
-class LibraryProblem(Exception):
-    """The data folder can't be used; the text says what to do."""
+class Damaged(Exception):
+    """A patch whose row can't be read as a patch."""
 
-
-class NoSuchPatch(KeyError):
-    """No patch has this slug."""
-
-    def __str__(self) -> str:
-        return f"there is no patch “{str(self.args[0])[:60]}”: it may have been deleted"
-
-
-def _now() -> str:
-    return datetime.now(UTC).isoformat(timespec="milliseconds")
-
-
-def _pragmas(connection: Any, record: Any) -> None:
-    for line in ("journal_mode=WAL", "synchronous=FULL", "foreign_keys=ON", "busy_timeout=5000"):
-        connection.execute(f"PRAGMA {line}")
+    def __init__(self, slug: str, reason: str) -> None:
+        super().__init__(f"the patch is damaged: {reason}")
+        self.slug = slug
 
 
 class Library:
-    """Sets and patches in one folder. Safe between threads."""
+    """Sets and patches in one folder, which is claimed while it is open. Safe between threads."""
 
     def __init__(self, folder: Path) -> None:
-        """Open the folder, making what is missing. Raises LibraryProblem."""
+        """Open the folder, making what is missing and bringing what is older up to date. Raises LibraryProblem."""
         try:
             folder.mkdir(parents=True, exist_ok=True)
         except OSError as problem:
             raise LibraryProblem(f"the data folder {folder} can't be made: {problem.strerror}") from None
         self.folder = folder
-        self._engine = create_engine(f"sqlite:///{folder / 'kessel.db'}")
-        event.listen(self._engine, "connect", _pragmas)
+        self.lock = FolderLock(folder)
         try:
-            migrate(self._engine)
-        except DatabaseError as problem:
-            raise LibraryProblem(f"the database in {folder} can't be used: {problem.orig}") from None
-
-        self.audio = AudioStore(self._engine, folder)
-        self.parts = PartStore(self._engine)
-        self.checks = CheckStore(self._engine)
+            migrate(folder)
+            self._engine = engine_of(folder)
+            self._sessions = Sessions(self._engine)
+            upgrade(self._sessions, folder)
+        except LibraryProblem:
+            self.lock.release()
+            raise
+        except (DBAPIError, NotKept, OSError) as problem:
+            self.lock.release()
+            said = why(problem.orig) if isinstance(problem, DBAPIError) and problem.orig else str(problem)
+            raise LibraryProblem(f"the database in {folder} can't be used: {said}") from None
+        self.audio = AudioStore(self._sessions, folder)
+        self.parts = PartStore(self._sessions)
+        self.checks = CheckStore(self._sessions)
+        self.history = History(self._sessions)
 
     def close(self) -> None:
-        """Let go of the database."""
+        """Let go of the database and of the folder."""
         self._engine.dispose()
-
-    @contextmanager
-    def _work(self) -> Iterator[Session]:
-        with Session(self._engine) as session, session.begin():
-            yield session
+        self.lock.release()
 
     # sets
 
     def sets(self) -> list[SetCard]:
         """All sets in the order they were made."""
-        with self._work() as s:
+        with self._sessions.read() as s:
             return [SetCard(r.id, r.name, r.limits, r.demo) for r in s.scalars(select(SetTable).order_by(SetTable.id))]
 
     def set_of(self, slug: str) -> SetCard:
         """The set a patch stands in. Raises NoSuchPatch."""
-        with self._work() as s:
-            r = s.get_one(SetTable, self._row(s, slug).set_id)
+        with self._sessions.read() as s:
+            r = s.get_one(SetTable, row_of(s, slug).set_id)
             return SetCard(r.id, r.name, r.limits, r.demo)
 
     def add_set(self, name: str, demo: bool = False) -> int:
         """Make a set; returns its id."""
-        with self._work() as s:
-            row = SetTable(name=name, limits="{}", demo=demo)
+        with self._sessions.write() as s:
+            row = SetTable(name=name, limits={}, demo=demo)
             s.add(row)
             s.flush()
             return row.id
 
-    def put_limits(self, set_id: int, limits: str) -> None:
-        """Keep a set's limits, JSON text."""
-        with self._work() as s:
+    def put_limits(self, set_id: int, limits: Any) -> None:
+        """Keep a set's limits, plain JSON data."""
+        with self._sessions.write() as s:
             s.get_one(SetTable, set_id).limits = limits
 
     # patches
 
     @staticmethod
-    def _row(s: Session, slug: str) -> PatchTable:
-        row = s.scalar(select(PatchTable).where(PatchTable.slug == slug))
-        if row is None:
-            raise NoSuchPatch(slug)
-        return row
-
-    @staticmethod
     def _card(r: PatchTable) -> PatchCard:
-        return PatchCard(r.slug, r.set_id, r.name, r.demo, r.edited, r.deleted is not None)
+        return PatchCard(r.slug, r.set_id, r.name, r.demo, r.edited, r.deleted is not None, r.revision)
 
     def patches(self, set_id: int | None = None) -> list[PatchCard]:
         """Patches that are not deleted, of one set or of all, in the order they were made."""
-        with self._work() as s:
+        with self._sessions.read() as s:
             ask = select(PatchTable).where(PatchTable.deleted.is_(None)).order_by(PatchTable.id)
             if set_id is not None:
                 ask = ask.where(PatchTable.set_id == set_id)
-            return [self._card(r) for r in s.scalars(ask)]
+            try:
+                return [self._card(r) for r in s.scalars(ask)]
+            except (ValueError, TypeError):
+                ids = list(s.scalars(ask.with_only_columns(PatchTable.id)))
+                return [self._card_of(s, i) for i in ids]
+
+    def _card_of(self, s: Session, patch_id: int) -> PatchCard:
+        """One row of those that can't be read all at once."""
+        try:
+            return self._card(s.get_one(PatchTable, patch_id))
+        except (ValueError, TypeError):
+            ask = select(PatchTable.slug, PatchTable.set_id, PatchTable.revision).where(PatchTable.id == patch_id)
+            slug, set_id, revision = s.execute(ask).one()
+            return PatchCard(str(slug), set_id, str(slug), None, now(), False, revision, True)
 
     def card(self, slug: str) -> PatchCard:
-        """One patch's record. Raises NoSuchPatch."""
-        with self._work() as s:
-            return self._card(self._row(s, slug))
+        """One patch's record, also of one that is deleted. Raises NoSuchPatch."""
+        with self._sessions.read() as s:
+            found = s.scalar(select(PatchTable.id).where(PatchTable.slug == slug))
+            if found is None:
+                raise NoSuchPatch(slug)
+            return self._card_of(s, found)
 
     def load(self, slug: str) -> Patch:
-        """A patch that is not deleted. Raises NoSuchPatch."""
-        with self._work() as s:
-            row = self._row(s, slug)
-            if row.deleted is not None:
+        """A patch that is not deleted. Raises NoSuchPatch or Damaged."""
+        return self.standing(slug)[0]
+
+    def standing(self, slug: str) -> tuple[Patch, Standing]:
+        """A patch that is not deleted, and where it stands. Raises NoSuchPatch or Damaged."""
+        with self._sessions.read() as s:
+            found = s.execute(
+                select(PatchTable.id, PatchTable.revision, PatchTable.head)
+                .where(PatchTable.slug == slug, PatchTable.deleted.is_(None))
+            ).first()  # fmt: skip
+            if found is None:
                 raise NoSuchPatch(slug)
-            return load_patch(row.body)
+            try:
+                document = body_of(s, found.id)
+                return patch_from(document), Standing(document, found.revision, found.head)
+            except (ValueError, TypeError) as problem:
+                raise Damaged(slug, str(problem)[:200]) from None
+
+    def raw(self, slug: str) -> bytes:
+        """What the row of a patch holds, just as it is. Raises NoSuchPatch."""
+        with self._sessions.read() as s:
+            found = s.scalar(select(type_coerce(PatchTable.body, Text)).where(PatchTable.slug == slug))
+            if found is None:
+                raise NoSuchPatch(slug)
+            return found if isinstance(found, bytes) else str(found).encode("utf-8", "replace")
+
+    def good_states(self, slug: str) -> list[tuple[str, Patch]]:
+        """Whole states of a patch's history that can be read, in words, the newest first."""
+        found = []
+        for step, document in self.history.states(slug):
+            try:
+                found.append((f"after “{step.label}”, {step.made:%Y-%m-%d %H:%M} UTC", patch_from(document)))
+            except ValueError:
+                continue
+        return found
+
+    def mend(self, slug: str, patch: Patch, label: str) -> None:
+        """Put a patch in the place of a damaged one; its history goes on from there. Raises NoSuchPatch."""
+        with self._sessions.write() as s:
+            row = row_of(s, slug)
+            s.execute(delete(StepTable).where(StepTable.patch_id == row.id, StepTable.id > row.head))
+            self._put(s, row, patch, head=row.head)
 
     def _add(self, s: Session, set_id: int, patch: Patch, demo: str | None) -> str:
         slug = free_id(patch.name, list(s.scalars(select(PatchTable.slug))))
-        now = _now()
         row = PatchTable(
-            set_id=set_id, slug=slug, name=patch.name, body=dump_patch(patch), demo=demo, created=now, edited=now
-        )
+            set_id=set_id, slug=slug, name=patch.name, body=document_of(patch), format=VERSION, revision=0, head=0,
+            demo=demo, created=now(), edited=now(),
+        )  # fmt: skip
         s.add(row)
         s.flush()
         return slug
 
+    @staticmethod
+    def _put(s: Session, row: PatchTable, patch: Patch, head: int) -> None:
+        values = {"body": document_of(patch), "name": patch.name, "format": VERSION, "head": head, "edited": now()}
+        s.execute(update(PatchTable).where(PatchTable.id == row.id).values(revision=row.revision + 1, **values))
+
     def add(self, set_id: int, patch: Patch) -> str:
         """Keep a new patch; returns its slug."""
-        with self._work() as s:
+        with self._sessions.write() as s:
             return self._add(s, set_id, patch, None)
 
     def delete(self, slug: str) -> None:
         """Take a patch off the shelf; it can be put back. Raises NoSuchPatch."""
-        with self._work() as s:
-            self._row(s, slug).deleted = _now()
+        self._mark_deleted(slug, True)
 
     def put_back(self, slug: str) -> None:
         """Undo a deletion. Raises NoSuchPatch."""
-        with self._work() as s:
-            self._row(s, slug).deleted = None
+        self._mark_deleted(slug, False)
 
-    # history
-
-    def record(self, slug: str, patch: Patch, label: str, there: str, back: str) -> str:
-        """Keep a patch as edited, with the step that led to it; steps that were undone are dropped.
-
-        Returns the time of the edit.
-        """
-        with self._work() as s:
-            row = self._row(s, slug)
-            s.execute(delete(StepTable).where(StepTable.patch_id == row.id, StepTable.undone.is_(True)))
-            s.add(StepTable(patch_id=row.id, label=label, there=there, back=back, undone=False, made=_now()))
-            return self._write(row, patch)
-
-    def amend(self, slug: str, patch: Patch) -> str:
-        """Keep a patch with what belongs to the newest step but was known only later. Returns the time of the edit."""
-        with self._work() as s:
-            return self._write(self._row(s, slug), patch)
-
-    @staticmethod
-    def _write(row: PatchTable, patch: Patch) -> str:
-        row.body, row.name, row.edited = dump_patch(patch), patch.name, _now()
-        return row.edited
-
-    def mark(self, slug: str, patch: Patch, step: int, undone: bool) -> str:
-        """Keep a patch after a step was undone or done again; returns the time of the edit."""
-        with self._work() as s:
-            s.get_one(StepTable, step).undone = undone
-            return self._write(self._row(s, slug), patch)
-
-    def steps(self, slug: str, most: int = 200) -> list[HistoryStep]:
-        """The newest steps of a patch's history, oldest first."""
-        with self._work() as s:
-            row = self._row(s, slug)
-            ask = select(StepTable).where(StepTable.patch_id == row.id).order_by(StepTable.id.desc()).limit(most)
-            found = [HistoryStep(r.id, r.label, r.there, r.back, r.undone) for r in s.scalars(ask)]
-            return found[::-1]
-
-    def next_step(self, slug: str, undone: bool) -> HistoryStep | None:
-        """The step that redo (``undone``) or undo would take."""
-        with self._work() as s:
-            row = self._row(s, slug)
-            order = StepTable.id.asc() if undone else StepTable.id.desc()
-            ask = select(StepTable).where(StepTable.patch_id == row.id, StepTable.undone.is_(undone)).order_by(order)
-            r = s.scalars(ask.limit(1)).first()
-            return HistoryStep(r.id, r.label, r.there, r.back, r.undone) if r else None
+    def _mark_deleted(self, slug: str, deleted: bool) -> None:
+        with self._sessions.write() as s:
+            done = s.execute(
+                update(PatchTable)
+                .where(PatchTable.slug == slug)
+                .values(deleted=now() if deleted else None, revision=PatchTable.revision + 1)
+            )
+            if done.rowcount != 1:  # type: ignore[attr-defined]
+                raise NoSuchPatch(slug)
 
     # the demo set
 
     def seed_demo(self, name: str, patches: dict[str, Patch]) -> bool:
         """Make the demo set once; False when it was made before."""
-        with self._work() as s:
+        with self._sessions.write() as s:
             if s.scalar(select(SetTable).where(SetTable.demo.is_(True))) is not None:
                 return False
-            row = SetTable(name=name, limits=json.dumps({}), demo=True)
+            row = SetTable(name=name, limits={}, demo=True)
             s.add(row)
             s.flush()
             for slug, patch in patches.items():
@@ -221,7 +224,7 @@ class Library:
     def restore_demo(self, name: str, patches: dict[str, Patch]) -> None:
         """Put every demo patch back as shipped, also deleted ones; nothing else changes."""
         self.seed_demo(name, patches)
-        with self._work() as s:
+        with self._sessions.write() as s:
             shelf = s.scalars(select(SetTable).where(SetTable.demo.is_(True))).one()
             kept: Iterable[PatchTable] = s.scalars(select(PatchTable).where(PatchTable.demo.is_not(None)))
             rows = {r.demo: r for r in kept}
@@ -230,7 +233,7 @@ class Library:
                 if row is None:
                     self._add(s, shelf.id, patch, slug)
                     continue
-                row.deleted = None
-                for table in (StepTable, VerdictTable):
+                for table in (StepTable, SittingTable, VerdictTable):
                     s.execute(delete(table).where(table.patch_id == row.id))
-                self._write(row, patch)
+                s.execute(update(PatchTable).where(PatchTable.id == row.id).values(deleted=None))
+                self._put(s, row, patch, head=0)

@@ -2,8 +2,32 @@
 
 from __future__ import annotations
 
-from sqlalchemy import Float, ForeignKey, Index, String, Text
+from datetime import UTC, datetime
+from typing import Any
+
+from sqlalchemy import JSON, DateTime, Float, ForeignKey, Index, String, text
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
+from sqlalchemy.types import TypeDecorator
+
+
+class Moment(TypeDecorator[datetime]):
+    """A time, kept as UTC and given back with its zone."""
+
+    impl = DateTime
+    cache_ok = True
+
+    def process_bind_param(self, value: datetime | None, dialect: Any) -> datetime | None:
+        """To the database."""
+        return None if value is None else value.astimezone(UTC).replace(tzinfo=None)
+
+    def process_result_value(self, value: datetime | None, dialect: Any) -> datetime | None:
+        """From the database."""
+        return None if value is None else value.replace(tzinfo=UTC)
+
+
+def now() -> datetime:
+    """The present time."""
+    return datetime.now(UTC)
 
 
 class Base(DeclarativeBase):
@@ -17,12 +41,16 @@ class SetTable(Base):
 
     id: Mapped[int] = mapped_column(primary_key=True)
     name: Mapped[str] = mapped_column(String(60))
-    limits: Mapped[str] = mapped_column(Text, default="{}")
+    limits: Mapped[Any] = mapped_column(JSON, default=dict)
     demo: Mapped[bool] = mapped_column(default=False)
 
 
 class PatchTable(Base):
-    """A patch as it now stands; times are UTC, ISO 8601."""
+    """A patch as it now stands.
+
+    ``format`` is the version of the patch file that its body and its history are written in (0: steps of a history
+    that still hold edits). Every write raises ``revision`` by one. ``head`` is the step that stands (0: the beginning).
+    """
 
     __tablename__ = "patches"
 
@@ -30,38 +58,75 @@ class PatchTable(Base):
     set_id: Mapped[int] = mapped_column(ForeignKey("sets.id", ondelete="CASCADE"))
     slug: Mapped[str] = mapped_column(String(80), unique=True)
     name: Mapped[str] = mapped_column(String(60))
-    body: Mapped[str] = mapped_column(Text)
+    body: Mapped[Any] = mapped_column(JSON, deferred=True)
+    format: Mapped[int] = mapped_column(index=True)
+    revision: Mapped[int] = mapped_column(default=0)
+    head: Mapped[int] = mapped_column(default=0)
     demo: Mapped[str | None] = mapped_column(String(80), default=None)
-    created: Mapped[str] = mapped_column(String(40))
-    edited: Mapped[str] = mapped_column(String(40))
-    deleted: Mapped[str | None] = mapped_column(String(40), default=None)
+    created: Mapped[datetime] = mapped_column(Moment, default=now)
+    edited: Mapped[datetime] = mapped_column(Moment, default=now)
+    deleted: Mapped[datetime | None] = mapped_column(Moment, default=None)
 
 
-class StepTable(Base):
-    """One step of a patch's history: edits there and back."""
+class SittingTable(Base):
+    """A stretch of work on a patch without a long break; ``state``: how the patch stood when it began."""
 
-    __tablename__ = "steps"
-    __table_args__ = (Index("steps_by_patch", "patch_id", "id"),)
+    __tablename__ = "sittings"
+    __table_args__ = (Index("sittings_by_patch", "patch_id", "id"),)
 
     id: Mapped[int] = mapped_column(primary_key=True)
     patch_id: Mapped[int] = mapped_column(ForeignKey("patches.id", ondelete="CASCADE"))
-    label: Mapped[str] = mapped_column(Text)
-    there: Mapped[str] = mapped_column(Text)
-    back: Mapped[str] = mapped_column(Text)
-    undone: Mapped[bool] = mapped_column(default=False)
-    made: Mapped[str] = mapped_column(String(40))
+    began: Mapped[datetime] = mapped_column(Moment)
+    ended: Mapped[datetime] = mapped_column(Moment)
+    state: Mapped[str | None] = mapped_column(ForeignKey("states.word"))
+
+
+class StateTable(Base):
+    """A whole patch document, kept once under a word made from its content."""
+
+    __tablename__ = "states"
+
+    word: Mapped[str] = mapped_column(String(32), primary_key=True)
+    body: Mapped[Any] = mapped_column(JSON, deferred=True)
+
+
+class StepTable(Base):
+    """One step of a patch's history: the differences there and back between the documents ``before`` and ``after`` it,
+    which are named by words of their content.
+
+    ``state`` names the whole document after it, where it is kept; ``since`` counts the steps since one was.
+    """
+
+    __tablename__ = "steps"
+    __table_args__ = (
+        Index("steps_by_patch", "patch_id", "id"),
+        Index("steps_with_state", "patch_id", "id", sqlite_where=text("state IS NOT NULL")),
+        Index("steps_by_state", "state"),
+    )
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    patch_id: Mapped[int] = mapped_column(ForeignKey("patches.id", ondelete="CASCADE"))
+    sitting_id: Mapped[int | None] = mapped_column(ForeignKey("sittings.id"))
+    label: Mapped[str] = mapped_column(String(400))
+    there: Mapped[Any] = mapped_column(JSON, deferred=True)
+    back: Mapped[Any] = mapped_column(JSON, deferred=True)
+    before: Mapped[str] = mapped_column(String(32))
+    after: Mapped[str] = mapped_column(String(32))
+    state: Mapped[str | None] = mapped_column(ForeignKey("states.word"))
+    since: Mapped[int] = mapped_column(default=0)
+    made: Mapped[datetime] = mapped_column(Moment, default=now)
 
 
 class PartTable(Base):
-    """A part kept on the part shelf; body is JSON."""
+    """A part kept on the part shelf."""
 
     __tablename__ = "parts"
 
     id: Mapped[int] = mapped_column(primary_key=True)
     kind: Mapped[str] = mapped_column(String(20))
     name: Mapped[str] = mapped_column(String(60))
-    body: Mapped[str] = mapped_column(Text)
-    made: Mapped[str] = mapped_column(String(40))
+    body: Mapped[Any] = mapped_column(JSON, deferred=True)
+    made: Mapped[datetime] = mapped_column(Moment, default=now)
 
 
 class AudioTable(Base):
@@ -74,17 +139,17 @@ class AudioTable(Base):
     seconds: Mapped[float] = mapped_column(Float)
     channels: Mapped[int]
     root: Mapped[float | None] = mapped_column(Float, default=None)
-    made: Mapped[str] = mapped_column(String(40))
+    made: Mapped[datetime] = mapped_column(Moment, default=now)
 
 
 class RoomTable(Base):
-    """A room that was changed, added or taken away; body is JSON, empty for one that is gone."""
+    """A room that was changed, added or taken away; the body of one that is gone is null."""
 
     __tablename__ = "rooms"
 
     id: Mapped[str] = mapped_column(String(32), primary_key=True)
-    body: Mapped[str] = mapped_column(Text)
-    made: Mapped[str] = mapped_column(String(40))
+    body: Mapped[Any] = mapped_column(JSON)
+    made: Mapped[datetime] = mapped_column(Moment, default=now)
 
 
 class ReferenceTable(Base):
@@ -100,10 +165,10 @@ class ReferenceTable(Base):
 
 
 class VerdictTable(Base):
-    """What the checks said behind a step of a patch's history (0: the beginning); body is JSON, verdicts by check."""
+    """What the checks said behind a step of a patch's history (0: the beginning): verdicts by check."""
 
     __tablename__ = "verdicts"
 
     patch_id: Mapped[int] = mapped_column(ForeignKey("patches.id", ondelete="CASCADE"), primary_key=True)
     step: Mapped[int] = mapped_column(primary_key=True)
-    body: Mapped[str] = mapped_column(Text)
+    body: Mapped[Any] = mapped_column(JSON)

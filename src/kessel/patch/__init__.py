@@ -1,7 +1,7 @@
 """What a patch is: models, units, paths, edits. The lowest room; it knows no other."""
 
 from .backing import PATTERNS, Backing, BackingLoop, BackingPatch, Beat
-from .base import free_id
+from .base import Name, free_id, visible
 from .chain import (
     MOST_RETURNS,
     Branch,
@@ -17,12 +17,13 @@ from .chain import (
 from .controls import Choice, Control, Declared, Pick, Toggle, declarations, declared
 from .curves import CurvePoint
 from .describe import describe
+from .difference import Difference, DoesNotFit, difference, patched, same
 from .dynamics import BandDynamics, CeilingItem, Compressor, EffectPart, Expander, Multiband, bands_of
 from .edits import Edit, apply, beside_split, inverse, plain, sentence, shown, typed
 from .idioms import IDIOMS, Idiom, degree_pitch, phrase_of
 from .in_step import partners
 from .layer import HATCHES, Layer, Play, Range, Unison
-from .model import Ceiling, Duck, Output, Patch, Split, source_of
+from .model import FORMAT, VERSION, Ceiling, Duck, Output, Patch, Split, source_of
 from .movers import (
     MOST_MACROS,
     Blend,
@@ -71,6 +72,7 @@ __all__ = [
     "CLICKS",
     "CLICK_PREFIX",
     "FOLLOWED_FROM",
+    "FORMAT",
     "FRAME_POINTS",
     "HATCHES",
     "IDIOMS",
@@ -84,6 +86,7 @@ __all__ = [
     "SILENT_DB",
     "STOCK",
     "STOCK_PREFIX",
+    "VERSION",
     "AllpassRow",
     "AutoPan",
     "Backing",
@@ -107,7 +110,9 @@ __all__ = [
     "Curve",
     "CurvePoint",
     "Declared",
+    "Difference",
     "Distortion",
+    "DoesNotFit",
     "Duck",
     "Echo",
     "Edit",
@@ -134,6 +139,7 @@ __all__ = [
     "Movement",
     "Mover",
     "Multiband",
+    "Name",
     "NoSuchPath",
     "Noise",
     "Note",
@@ -185,6 +191,7 @@ __all__ = [
     "declared",
     "degree_pitch",
     "describe",
+    "difference",
     "ends",
     "free_id",
     "frequency",
@@ -202,12 +209,14 @@ __all__ = [
     "note_name",
     "number",
     "partners",
+    "patched",
     "phrase_of",
     "pitch_hz",
     "pitch_of",
     "plain",
     "read",
     "said",
+    "same",
     "sentence",
     "shown",
     "sorted_so",
@@ -216,6 +225,7 @@ __all__ = [
     "swings",
     "title",
     "typed",
+    "visible",
     "walk",
     "wave_name",
     "whole",

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+import unicodedata
 from typing import Annotated
 
 from pydantic import AfterValidator, BaseModel, ConfigDict
@@ -16,14 +17,33 @@ def _is_id(text: str) -> str:
     return text
 
 
+_JOINERS = "\u200c\u200d"
+_BLANK = frozenset("\u034f\u115f\u1160\u17b4\u17b5\u2800\u3164\uffa0")
+
+
+def _is_hidden(c: str) -> bool:
+    """Whether a character is a control, a format, a surrogate, private or unassigned."""
+    return unicodedata.category(c)[0] == "C" and c not in _JOINERS
+
+
+def _leaves_ink(c: str) -> bool:
+    return unicodedata.category(c)[0] not in "CMZ" and c not in _BLANK
+
+
+def visible(text: str) -> str:
+    """A text with plain spaces and without hidden characters; empty when nothing of it can be seen."""
+    plain = "".join(" " if c.isspace() else c for c in text if c.isspace() or not _is_hidden(c))
+    return " ".join(plain.split()) if any(map(_leaves_ink, plain)) else ""
+
+
 def _is_name(text: str) -> str:
     cleaned = " ".join(text.split())
     if not cleaned:
         raise ValueError("a name can't be empty")
     if len(cleaned) > 60:
         raise ValueError("a name has 60 letters at most")
-    if any(ord(c) < 32 for c in cleaned):
-        raise ValueError("a name has plain letters only")
+    if cleaned != visible(text):
+        raise ValueError("the name holds characters that can't be seen: type it anew")
     return cleaned
 
 

@@ -21,7 +21,7 @@ from .ties import Tie
 from .waves import Wave, known_wave
 
 FORMAT: Literal["kessel-patch"] = "kessel-patch"
-VERSION: Literal[1] = 1
+VERSION: Literal[2] = 2
 
 
 class Split(Part):
@@ -73,7 +73,7 @@ class Patch(Part):
     """One bass sound with the phrase it is judged on."""
 
     format: Literal["kessel-patch"] = FORMAT
-    version: Literal[1] = VERSION
+    version: Literal[2] = VERSION
     name: Name
     note: str = Field(default="", max_length=2000)
     tempo: float = control("Tempo", "BPM", 40, 240, 128, step=0.1, help="Beats a minute.")

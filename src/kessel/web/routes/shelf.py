@@ -91,14 +91,14 @@ def rename(request: Request, slug: str, name: Annotated[str, Form(max_length=200
 @router.post("/patch/{slug}/delete")
 def delete(request: Request, slug: str) -> HTMLResponse:
     """Off the shelf, with a way back."""
-    desk_of(request).library.delete(slug)
+    desk_of(request).delete(slug)
     return _shelf(request, gone=slug)
 
 
 @router.post("/patch/{slug}/put-back")
 def put_back(request: Request, slug: str) -> HTMLResponse:
     """Onto the shelf again."""
-    desk_of(request).library.put_back(slug)
+    desk_of(request).put_back(slug)
     return _shelf(request)
 
 

@@ -48,9 +48,9 @@ class Card:
     look: int
 
 
-def ago(then: str, now: datetime | None = None) -> str:
+def ago(then: datetime, now: datetime | None = None) -> str:
     """How long ago, in words."""
-    minutes = int(((now or datetime.now(UTC)) - datetime.fromisoformat(then)).total_seconds() // 60)
+    minutes = int(((now or datetime.now(UTC)) - then).total_seconds() // 60)
     if minutes < 1:
         return "just now"
     for size, word in ((1440, "day"), (60, "hour"), (1, "minute")):
