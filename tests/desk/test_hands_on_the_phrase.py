@@ -9,6 +9,7 @@ from kessel.desk import note_edits, wave_edits
 from kessel.desk.midi_in import Played, read_midi
 from kessel.desk.recording import Recording
 from kessel.dsp.waves import BARS, TOUCHES, bars_of, frame_points, frame_text, from_bars, morph, partials
+from kessel.intake import wave_from_audio
 from kessel.patch import FRAME_POINTS, IDIOMS, ValueProblem, apply, get
 
 from ..making import RATE, layer, note, oscillator, patch
@@ -238,15 +239,15 @@ def test_waves_from_audio_and_out_again():
     t = np.arange(RATE) / RATE
     levels = np.array([1.0, 0.5, 0.0, 0.25])
     x = sum(a * np.sin(2 * np.pi * hz * (k + 1) * t) for k, a in enumerate(levels))
-    one = wave_edits.wave_from_audio(x[None, :], "tape.wav", "cycle")
+    one = wave_from_audio(x[None, :], "tape.wav", "cycle")
     found = np.abs(partials(frame_points(one.frames[0])))[:5]
     assert found[1:] / found[0] == pytest.approx(np.append(levels[1:], 0.0), abs=2e-3)
-    run = wave_edits.wave_from_audio((x * (1 - t))[None, :], "tape.wav", "run")
+    run = wave_from_audio((x * (1 - t))[None, :], "tape.wav", "run")
     tops = [np.abs(frame_points(f)).max() for f in run.frames]
     assert 40 <= len(run.frames) <= 64 and tops[0] > 0.95 and tops[-1] < 0.2 and np.all(np.diff(tops) < 0.02)
     p = done(drawn(), wave_edits.put_wave(drawn(), SOURCE, run))
-    back = wave_edits.wave_from_audio(wave_edits.wave_audio(p.waves[0]), "out.wav", "run")
+    back = wave_from_audio(wave_edits.wave_audio(p.waves[0]), "out.wav", "run")
     assert back.frames == run.frames
     for bad in (np.zeros((1, 4000)), np.random.default_rng(1).uniform(-1, 1, (1, 9000)), x[None, :300]):
         with pytest.raises(ValueProblem):
-            wave_edits.wave_from_audio(bad, "bad.wav", "cycle")
+            wave_from_audio(bad, "bad.wav", "cycle")

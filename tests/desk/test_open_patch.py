@@ -1,5 +1,8 @@
 """Edits on the desk: kept before they are answered, undone and done again, measured in the background."""
 
+import os
+import signal
+
 import pytest
 
 from kessel.checks import Limits
@@ -170,8 +173,7 @@ def test_a_fix_is_one_step_and_only_of_the_findings_that_were_seen(desk):
 def test_the_workbench_starts_again_after_it_died(desk, opened):
     opened.measure()
     opened.measuring.wait_findings(opened.version, WAIT)
-    desk.workbench._process.kill()
-    desk.workbench._process.join()
+    os.kill(desk.workbench.pid, signal.SIGKILL)
     opened.edit([Edit("output.gain", -4.0)])
     opened.measuring.wait_picture(opened.version, 5.0)
     opened.measure()

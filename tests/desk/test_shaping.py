@@ -136,7 +136,7 @@ def test_an_effect_goes_to_another_chain_with_what_moves_it():
             ),
         ],
     )
-    kept = kept_from(take_out(patch, "item", "worked.grit").text())
+    kept = kept_from(take_out(patch, "item", "worked.grit").plain())
     for place in ("layers.edge.chain", "returns.echo.chain", "worked"):
         edits, _, new = put_in(patch, kept, "edge", place)
         made = apply(patch, edits)

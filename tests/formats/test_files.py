@@ -41,7 +41,7 @@ def test_a_patch_survives_its_file(slug, tmp_path):
         ("[]", "no patch"),
         ("{}", "no patch"),
         ('{"layers": [{"level": NaN}], "surprise": 1}', "no number"),
-        ('{"format": "kessel-patch", "version": 2}', "version 2"),
+        ('{"format": "kessel-patch", "version": 9}', "version 9"),
         ('{"format": "kessel-patch", "version": 1, "name": "x", "layers": []}', "layers"),
         ('{"format": "kessel-patch", "version": 1, "name": "x", "layers": [{"level": 1e999}]}', "layers"),
         ("[" * 100000, "no JSON"),

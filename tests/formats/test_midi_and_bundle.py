@@ -113,7 +113,7 @@ def test_audio_of_odd_kinds_is_taken_or_answered():
     assert audio_from(made(np.stack([tone, tone], 1), 44100, "AIFF"), "a.aiff").shape[0] == 2
     for data, words in (
         (made(np.zeros((100, 5))), "5 channels"),
-        (made(tone, 3000), "odd sample rate"),
+        (made(tone, 3000), "sample rate of 3000 Hz"),
         (made(np.zeros(0)), "is empty"),
         (made(np.zeros(61 * 8000), 8000), "longer than 60 seconds"),
         (b"RIFF and nothing", "can't be read as audio"),

@@ -39,6 +39,7 @@ def _parser() -> argparse.ArgumentParser:
         p = word(name, text)
         p.add_argument("--port", type=int, default=8700, help="port on 127.0.0.1 (8700; 0 takes a free one)")
         p.add_argument("--data", type=Path, default=data_folder(), metavar="DIR", help="folder of the user's data")
+        p.add_argument("--verbose", action="store_true", help="write the log on stderr too")
     p = word("restore-demo", "put the demo set back as it was shipped; your own patches stay")
     p.add_argument("--data", type=Path, default=data_folder(), metavar="DIR", help="folder of the user's data")
     word("list", "the demo patches, one a line, slug first")
@@ -96,10 +97,10 @@ _DOORS = {
 
 def _problems() -> tuple[type[Exception], ...]:
     """What a person has to change. Asked for when something is raised: words alone need none of the loops."""
-    from ..formats import AudioProblem, PatchProblem
+    from ..formats import FileProblem
     from ..patch import NoSuchPath, ValueProblem
 
-    return Problem, AudioProblem, PatchProblem, ValueProblem, NoSuchPath
+    return Problem, FileProblem, ValueProblem, NoSuchPath
 
 
 def main(argv: Sequence[str] | None = None) -> int:
@@ -116,8 +117,14 @@ def main(argv: Sequence[str] | None = None) -> int:
         return 130
     except OSError as problem:
         where = f"{problem.filename}: " if problem.filename else ""
-        print(f"kessel {given.word}: {where}{problem.strerror or problem}", file=sys.stderr)
+        print(f"kessel {given.word}: {_one_line(f'{where}{problem.strerror or problem}')}", file=sys.stderr)
         return 2
     except _problems() as problem:
-        print(f"kessel {given.word}: {problem}", file=sys.stderr)
+        print(f"kessel {given.word}: {_one_line(str(problem))}", file=sys.stderr)
         return 2
+
+
+def _one_line(text: str) -> str:
+    """A text as one line that any terminal takes."""
+    plain = text.encode("utf-8", "replace").decode("utf-8")
+    return " ".join("".join(c if c.isprintable() else " " for c in plain).split())

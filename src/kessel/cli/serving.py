@@ -4,23 +4,32 @@ from __future__ import annotations
 
 import argparse
 import gc
-import logging
+import os
 import signal
 import socket
 import sys
+from collections.abc import Callable
 
 import uvicorn
 
 from ..desk import Desk
-from ..library import LibraryProblem
+from ..library import LibraryProblem, NotKept
 from .command import Problem
 from .compiling import compile_loops
+from .logs import write_logs
 
 
 def _desk(given: argparse.Namespace) -> Desk:
     try:
         return Desk(given.data.expanduser())
     except LibraryProblem as problem:
+        raise Problem(" ".join(str(problem).split())) from None
+
+
+def _kept(write: Callable[[], None]) -> None:
+    try:
+        write()
+    except NotKept as problem:
         raise Problem(str(problem)) from None
 
 
@@ -56,9 +65,13 @@ def serve(given: argparse.Namespace, seed: bool = False) -> int:
     listener = _listening(given.port)
     compile_loops()
     desk = _desk(given)
+    write_logs(given.data.expanduser(), given.verbose)
+    port = listener.getsockname()[1]
+    desk.library.lock.say(f"the Kessel at http://127.0.0.1:{port}/ (process {os.getpid()})")
     if seed:
-        desk.seed_demo()
+        _kept(desk.seed_demo)
     desk.workbench.start()
+    desk.intake.start()
     from ..web import create_app
 
     # a stream's loops give the interpreter away some sixty times a quantum: it has to come back at once each time
@@ -66,10 +79,8 @@ def serve(given: argparse.Namespace, seed: bool = False) -> int:
     # what is loaded by now stays: a sweep over all of it would stop the stream for 50 ms
     gc.collect()
     gc.freeze()
-    logging.basicConfig(level=logging.WARNING, format="kessel: %(message)s")
-    port = listener.getsockname()[1]
     print(f"Kessel is at http://127.0.0.1:{port}/ (data in {given.data}; stop with Ctrl+C)", flush=True)
-    config = uvicorn.Config(create_app(desk), log_level="warning", access_log=False, ws_max_size=65536)
+    config = uvicorn.Config(create_app(desk), log_config=None, access_log=False, ws_max_size=65536)
     # uvicorn passes the signal on when it is done: everything is put away then, as it is after Ctrl+C
     signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
     _Server(config, desk).run(sockets=[listener])
@@ -84,7 +95,9 @@ def demo(given: argparse.Namespace) -> int:
 def restore_demo(given: argparse.Namespace) -> int:
     """Put the demo set back as shipped."""
     desk = _desk(given)
-    desk.restore_demo()
-    desk.close()
+    try:
+        _kept(desk.restore_demo)
+    finally:
+        desk.close()
     print("The demo set is as it was shipped; your own patches are untouched.")
     return 0

@@ -10,8 +10,9 @@ from .layer_edits import duplicate_layer, out_of_step, split_off, tie_split, unt
 from .limits import limit_title, limit_words
 from .live import LiveStream, go_first
 from .measuring import Measured
+from .messages import SLOW
 from .movements import add_movement, aim, clear_lost, mirror, movable_controls, turn_round, unused
-from .open_patch import Edited, OpenPatch
+from .open_patch import ChangedElsewhere, Edited, News, OpenPatch
 from .parts import (
     CHAIN_KINDS,
     FAMILIES,
@@ -42,15 +43,18 @@ __all__ = [
     "KINDS",
     "MOVER_KINDS",
     "PARTS",
+    "SLOW",
     "STAGE_KINDS",
     "STARTING",
     "STARTS",
+    "ChangedElsewhere",
     "Checked",
     "Desk",
     "Edited",
     "Kept",
     "LiveStream",
     "Measured",
+    "News",
     "OpenPatch",
     "Pair",
     "Picture",

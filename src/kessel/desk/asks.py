@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Any
@@ -18,7 +17,7 @@ from ..checks.mono_detail import mono_detail
 from ..checks.neighbours import kick_alone, neighbours, over_loop
 from ..checks.over_keys import strike_keys
 from ..checks.strikes import strike
-from ..engine import Stop, Takes, Track, audio_of, loop_track, render_loop
+from ..engine import Stop, Takes, Track, audio_of, loop_track, recording_of, render_loop
 from ..formats import load_patch
 from ..measure import fitted_to
 from ..patch import Patch, Room, ValueProblem
@@ -105,7 +104,7 @@ def _neighbour(w: Work, words: dict[str, Any]) -> Any:
 
 
 def _reference(w: Work, words: dict[str, Any]) -> Any:
-    x = audio_of(words["audio"])
+    x = recording_of(words["audio"])
     if x is None:
         raise ValueProblem("the reference's audio is not there: import it again")
     return compare(w.evidence(), fitted_to(x, words["start"], words["seconds"]), words["tempo"], axis())
@@ -160,7 +159,6 @@ UNASKED = ("fixes", "harms")
 """Of them, those that begin by themselves: only once no hand has moved for a while."""
 
 
-def answer(what: str, work: Work) -> Any:
-    """The answer to ``NAME WORDS``. Raises KeyError, ValueProblem or Stopped."""
-    name, _, words = what.partition(" ")
-    return ASKS[name](work, json.loads(words or "{}"))
+def answer(name: str, words: dict[str, Any], work: Work) -> Any:
+    """The answer to one of ASKS. Raises KeyError, ValueProblem or Stopped."""
+    return ASKS[name](work, words)

@@ -12,7 +12,8 @@ from ..library import Library
 from ..patch import Patch
 from .key_sweep import KeySweep
 from .measuring import Measuring
-from .workbench import Told, Workbench
+from .workbench import Workbench
+from .worker_jobs import Told
 
 
 def worst_by_check(findings: tuple[Finding, ...]) -> dict[str, str]:

@@ -109,7 +109,9 @@ class Pair:
         return {"A", "B"} <= set(self.settings)
 
     def hold(self, which: str, patch: Patch, place: str, levels: ChainLevels) -> None:
-        """Take the chain as it stands for one of the two. Raises ValueProblem for an empty chain."""
+        """Take the chain as it stands for one of the two. Raises ValueProblem for what is no chain, or an empty one."""
+        if place not in chains_of(patch):
+            raise ValueProblem("hold a chain with something in it")
         items = list(get(patch, place))
         last = levels.at.get(f"{place}.{items[-1].id}" if items else place)
         self.settings[which] = Setting(items, last.loudness if last else None)

@@ -8,7 +8,7 @@ from collections import OrderedDict
 from dataclasses import replace
 from functools import partial
 from pathlib import Path
-from typing import Any
+from typing import Any, BinaryIO, Literal
 from weakref import WeakValueDictionary
 
 import numpy as np
@@ -16,10 +16,11 @@ from numpy.typing import NDArray
 
 from ..demo import SET_NAME, demo_patches
 from ..engine import forget, keeper
-from ..formats import AudioProblem, Bundle, audio_from, dump_patch, load_patch
+from ..formats import LONGEST_SAMPLE, ReadMidi, dump_patch, load_patch
+from ..intake import Intake, KeptSound, ReadAudio, ReadBundle, ReadMidiFile, ReadWave, TakenBundle
 from ..library import AudioCard, Library, NoSuchPatch, find_audio
 from ..measure import detect_pitch
-from ..patch import Edit, Patch, Sample, ValueProblem, apply
+from ..patch import Edit, Patch, Phrase, Sample, ValueProblem, Wave, apply
 from .kept_parts import Kept, kept_from
 from .open_patch import OpenPatch
 from .set_check import SetCheck
@@ -45,6 +46,7 @@ class Desk:
         """Open the data folder. Raises LibraryProblem."""
         self.library = Library(folder)
         self.workbench = Workbench(folder)
+        self.intake = Intake(folder)
         self._find = partial(find_audio, folder)
         keeper(self._find)
         self.clipboard: Kept | None = None
@@ -124,14 +126,16 @@ class Desk:
         copy = apply(patch, [Edit("name", f"{patch.name[:54]} copy")])
         return self.library.add(self.home(), copy)
 
-    def take_in(self, bundle: Bundle) -> str:
-        """Keep a patch from a file, with the audio that came with it; returns its slug. Raises AudioProblem."""
-        patch = bundle.patch
-        for word, x in bundle.audio.items():
-            card = self.keep_audio(x, _title(patch, word))
-            if card.word != word:
-                # it was kept by another name: the patch is pointed at what it is now
-                patch = load_patch(dump_patch(patch).replace(f'"{word}"', f'"{card.word}"'))
+    def take_in(self, data: BinaryIO, name: str, ticket: str = "") -> str:
+        """Keep a patch from a file, with the audio that came with it; returns its slug. Raises FileProblem, NotKept."""
+        with self.intake.laid_down(data) as path:
+            taken: TakenBundle = self.intake.read(ReadBundle(path, name), ticket)
+            patch = taken.patch
+            for word, sound in taken.sounds.items():
+                card = self._adopted(sound, _title(patch, word))
+                if card.word != word:
+                    # it was kept by another name: the patch is pointed at what it is now
+                    patch = load_patch(dump_patch(patch).replace(f'"{word}"', f'"{card.word}"'))
         return self.library.add(self.home(), patch)
 
     def duplicate(self, slug: str) -> str:
@@ -179,20 +183,37 @@ class Desk:
 
     # audio
 
-    def take_audio(self, data: bytes, name: str) -> tuple[AudioCard, NDArray[np.float64]]:
-        """Keep an audio file's sound, with the pitch found in it. Raises AudioProblem."""
-        x = audio_from(data, name)
-        return self.keep_audio(x, name.rsplit(".", 1)[0] or "Audio"), x
+    def take_audio(self, data: BinaryIO, name: str, ticket: str = "", longest: float = LONGEST_SAMPLE) -> AudioCard:
+        """Keep an audio file's sound, of so many seconds at most, with the pitch found in it.
+
+        Raises FileProblem or NotKept.
+        """
+        with self.intake.laid_down(data) as path:
+            sound: KeptSound = self.intake.read(ReadAudio(path, name, longest), ticket)
+            return self._adopted(sound, name.rsplit(".", 1)[0] or "Audio")
+
+    def _adopted(self, sound: KeptSound, name: str) -> AudioCard:
+        return self.library.audio.adopt(sound.file, sound.word, name, sound.channels, sound.seconds, sound.root)
 
     def keep_audio(self, x: NDArray[np.floating[Any]], name: str, root: float | None = None) -> AudioCard:
-        """Keep sound, (1 or 2, n), under a name. Raises AudioProblem."""
-        try:
-            return self.library.audio.keep(x, name, root if root is not None else detect_pitch(x.astype(np.float64)))
-        except OSError as problem:
-            raise AudioProblem(f"the sound can't be kept: {problem.strerror or problem}") from None
+        """Keep sound, (1 or 2, n), under a name. Raises NotKept."""
+        return self.library.audio.keep(x, name, root if root is not None else detect_pitch(x.astype(np.float64)))
+
+    def take_wave(self, data: BinaryIO, name: str, way: Literal["cycle", "run", "frames"], ticket: str = "") -> Wave:
+        """A drawn wave cut from an audio file. Raises FileProblem or ValueProblem."""
+        with self.intake.laid_down(data) as path:
+            wave: Wave = self.intake.read(ReadWave(path, name, way), ticket)
+        return wave
+
+    def take_midi(self, data: BinaryIO, name: str, like: Phrase, ticket: str = "") -> ReadMidi:
+        """A MIDI file as a phrase. Raises FileProblem."""
+        with self.intake.laid_down(data) as path:
+            found: ReadMidi = self.intake.read(ReadMidiFile(path, name, like), ticket)
+        return found
 
     def close(self) -> None:
         """End the workbench and let go of the database."""
         forget(self._find)
         self.workbench.close()
+        self.intake.close()
         self.library.close()

@@ -4,7 +4,22 @@ from __future__ import annotations
 
 from typing import Any
 
-from ..patch import HATCHES, Edit, Feed, Layer, Patch, Split, ValueProblem, free_id, get, partners
+from ..patch import (
+    HATCHES,
+    Edit,
+    Feed,
+    Layer,
+    Noise,
+    Oscillator,
+    Patch,
+    Sample,
+    Split,
+    ValueProblem,
+    free_id,
+    get,
+    part_at,
+    partners,
+)
 
 Step = tuple[list[Edit], str]
 MOST_LAYERS = 8
@@ -89,9 +104,9 @@ def split_off(patch: Patch, path: str) -> tuple[list[Edit], str, str]:
     Edits, the step in words, the new layer's id.
     """
     _room(patch)
+    source: Any = part_at(patch, path, (Oscillator, Noise, Sample), "source")
     layer_id = path.split(".")[1]
-    layer: Layer = get(patch, f"layers.{layer_id}")
-    source = get(patch, path)
+    layer = part_at(patch, f"layers.{layer_id}", Layer, "layer")
     if len(layer.sources) == 1:
         raise ValueProblem(f"{source.name} is alone in {layer.name} already")
     needed = _needed(layer, source.id)

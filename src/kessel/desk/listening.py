@@ -8,10 +8,11 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from ..engine import QUANTUM, RoomRun, audio_of
+from ..engine import QUANTUM, RoomRun, recording_of
 from ..library import Library
 from ..measure import fitted_to, loudness
 from ..patch import ValueProblem
+from . import messages
 from .open_patch import OpenPatch
 
 _ACROSS = (np.arange(QUANTUM) + 0.5) / QUANTUM
@@ -45,7 +46,7 @@ class Listening:
         x: NDArray[np.float32] | None = None
         if on:
             kept = self._library.checks.reference(self._slug)
-            found = audio_of(kept.audio) if kept is not None else None
+            found = recording_of(kept.audio) if kept is not None else None
             if kept is None or found is None:
                 raise ValueProblem("there is no reference yet: import one on the Checks page")
             part = fitted_to(found, kept.start, kept.seconds)
@@ -86,9 +87,9 @@ class HeardThrough:
     _open: OpenPatch
     listening: Listening
 
-    def _do_room(self, message: dict[str, Any]) -> None:
-        self.listening.enter(str(message.get("room") or "")[:40])
+    def _do_room(self, message: messages.RoomHeard) -> None:
+        self.listening.enter(message.room or "")
 
-    def _do_reference(self, message: dict[str, Any]) -> None:
+    def _do_reference(self, message: messages.ReferenceHeard) -> None:
         picture = self._open.measuring.picture
-        self.listening.play_reference(bool(message["on"]), picture.loudness if picture is not None else None)
+        self.listening.play_reference(message.on, picture.loudness if picture is not None else None)

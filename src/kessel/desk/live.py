@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import contextlib
 import json
+import logging
 import os
 import threading
 import time
@@ -18,14 +19,20 @@ from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
+from pydantic import ValidationError
 
 from ..engine import QUANTUM, RATE, Engine
-from ..patch import NoSuchPath, Patch, ValueProblem, apply
+from ..library import NoSuchPatch, NotKept
+from ..patch import NoSuchPath, Patch, ValueProblem, apply, plain
+from . import messages
 from .backing_mix import BackingMix
 from .listening import HeardThrough, Listening
 from .live_hands import LiveHands
+from .messages import message_of
 from .open_patch import OpenPatch
 from .turning import Turn, turned, value_shown
+
+_log = logging.getLogger(__name__)
 
 START_LEAD = 6
 """Quanta: 128 ms."""
@@ -47,7 +54,6 @@ _TICK = 0.004
 _QUANTUM_SECONDS = QUANTUM / RATE
 
 Send = Callable[[bytes | str], None]
-_MODES = ("stereo", "mono", "side")
 
 
 def go_first() -> None:
@@ -115,19 +121,21 @@ class LiveStream(LiveHands, HeardThrough):
             self._retry = RETRY
         self.backing.follow(patch)
 
-    def take(self, message: Any) -> None:
-        """Act on one message of the player. What can't be understood is answered with a plain line."""
+    def take(self, data: Any) -> None:
+        """Act on one message of the player, plain JSON data. What can't be done is answered with a plain line."""
+        path = data.get("path") if isinstance(data, dict) and isinstance(data.get("path"), str) else None
         try:
-            if not isinstance(message, dict):
-                raise ValueProblem("a message is a JSON object")
-            act = getattr(self, f"_do_{message.get('do')}", None) if isinstance(message.get("do"), str) else None
-            if act is None:
-                raise ValueProblem("the player asked for something unknown")
-            act(message)
+            message = message_of(data)
+            getattr(self, f"_do_{message.do}")(message)  # type: ignore[attr-defined]
         except (ValueProblem, NoSuchPath) as problem:
-            self._say(say="problem", path=message.get("path") if isinstance(message, dict) else None, text=str(problem))
-        except (KeyError, TypeError, ValueError, OverflowError):
-            self._say(say="problem", path=None, text="the player's message has a wrong value in it")
+            self._say(say="problem", path=path, text=str(problem))
+        except (NoSuchPatch, NotKept) as problem:
+            self._say(say="problem", path=path, text=str(problem))
+        except ValidationError as problem:
+            self._say(say="problem", path=path, text=plain(problem))
+        except Exception:
+            _log.exception("a message of the player failed: %s", str(data)[:200])
+            self._say(say="problem", path=path, text="that can't be done: it is in the log")
 
     def _say(self, **fields: Any) -> None:
         self._send(json.dumps(fields))
@@ -137,7 +145,7 @@ class LiveStream(LiveHands, HeardThrough):
             self._commands.append(act)
             self._wake.notify_all()
 
-    def _do_on(self, message: dict[str, Any]) -> None:
+    def _do_on(self, message: messages.On) -> None:
         with self._wake:
             if not self._on:
                 self._open.workbench.give_way(1)
@@ -145,12 +153,12 @@ class LiveStream(LiveHands, HeardThrough):
             self._sent = self._heard = 0
             self._wake.notify_all()
 
-    def _do_heard(self, message: dict[str, Any]) -> None:
-        frames, under = int(message["frames"]), int(message.get("under", 0))
+    def _do_heard(self, message: messages.Heard) -> None:
+        frames, under = message.frames, message.under
         with self._wake:
             self._heard = min(max(self._heard, frames), self._sent)
             self._told = time.monotonic()
-            grown = under > self._under or 0 <= int(message.get("reserve", QUANTUM * 9)) < CLOSE
+            grown = under > self._under or 0 <= message.reserve < CLOSE
             if grown:
                 self._lead = min(self._lead + 1, MOST_LEAD)
             self._under = max(self._under, under)
@@ -159,7 +167,7 @@ class LiveStream(LiveHands, HeardThrough):
             self._tell()
         self._settle_slid()
 
-    def _do_play(self, message: dict[str, Any]) -> None:
+    def _do_play(self, message: messages.Play) -> None:
         def act(engine: Engine) -> None:
             engine.restart()
             engine.loop = True
@@ -167,15 +175,15 @@ class LiveStream(LiveHands, HeardThrough):
 
         self._command(act)
 
-    def _do_stop(self, message: dict[str, Any]) -> None:
+    def _do_stop(self, message: messages.Stop) -> None:
         def act(engine: Engine) -> None:
             engine.loop = False
             engine.silence()
 
         self._command(act)
 
-    def _do_loop(self, message: dict[str, Any]) -> None:
-        once = not bool(message["on"])
+    def _do_loop(self, message: messages.Loop) -> None:
+        once = not message.on
 
         def act(engine: Engine) -> None:
             self._once = once
@@ -184,10 +192,9 @@ class LiveStream(LiveHands, HeardThrough):
 
         self._command(act)
 
-    def _do_solo(self, message: dict[str, Any]) -> None:
-        layers = frozenset(str(i)[:40] for i in list(message["layers"])[:16])
-        word = str(message.get("source") or "")[:80]
-        layer, _, source = word.partition("/")
+    def _do_solo(self, message: messages.Solo) -> None:
+        layers = frozenset(message.layers)
+        layer, _, source = (message.source or "").partition("/")
 
         def act(engine: Engine) -> None:
             engine.solo = layers
@@ -195,19 +202,16 @@ class LiveStream(LiveHands, HeardThrough):
 
         self._command(act)
 
-    def _do_listen(self, message: dict[str, Any]) -> None:
-        if message["mode"] not in _MODES:
-            raise ValueProblem(f"listen in {', '.join(_MODES)}")
-        self._listen = message["mode"]
+    def _do_listen(self, message: messages.Listen) -> None:
+        self._listen = message.mode
 
-    def _do_turn(self, message: dict[str, Any]) -> None:
-        path = str(message["path"])[:200]
-        at, axis, steps = (None if message.get(k) is None else float(message[k]) for k in ("at", "axis", "steps"))
-        if at is not None:
-            self._take_down(path, at)
+    def _do_turn(self, message: messages.Turn) -> None:
+        path = message.path
+        if message.at is not None:
+            self._take_down(path, message.at)
         with self._wake:
             # of one control only the newest place counts
-            self._turns[path] = Turn(path, at=at, axis=axis, steps=steps)
+            self._turns[path] = Turn(path, at=message.at, axis=message.axis, steps=message.steps)
             self._wake.notify_all()
 
     def _turn_now(self, turns: list[Turn]) -> None:
@@ -219,12 +223,18 @@ class LiveStream(LiveHands, HeardThrough):
                 with self._wake:
                     patch = apply(self._patch, edits)
                     self._patch = self._pending = patch
+                shown = value_shown(patch, turn.path)
             except (ValueProblem, NoSuchPath) as problem:
                 self._say(say="problem", path=turn.path, text=str(problem))
                 continue
-            self._say(say="value", path=turn.path, **vars(value_shown(patch, turn.path)))
+            except Exception:
+                # the stream goes on, whatever a turn leads to
+                _log.exception("a turn failed: %s", turn)
+                self._say(say="problem", path=turn.path, text="that can't be turned: it is in the log")
+                continue
+            self._say(say="value", path=turn.path, **vars(shown))
 
-    def _do_drop(self, message: dict[str, Any]) -> None:
+    def _do_drop(self, message: messages.Drop) -> None:
         with self._wake:
             self._turns = {}
             self._patch = self._pending = self._open.patch
@@ -281,10 +291,7 @@ class LiveStream(LiveHands, HeardThrough):
                 commands = [self._commands.popleft() for _ in range(len(self._commands))]
                 self._sent += QUANTUM
             began = self._clock()
-            if patch is not None:
-                engine.update(patch)
-            for act in commands:
-                act(engine)
+            self._take_over(engine, patch, commands)
             self._since += 1
             if self.fed_from_loop:
                 self._try_again(touched or bool(commands))
@@ -303,6 +310,20 @@ class LiveStream(LiveHands, HeardThrough):
             count += 1
             if count % 24 == 0:
                 self._tell()
+
+    def _take_over(self, engine: Engine, patch: Patch | None, commands: list[Callable[[Engine], None]]) -> None:
+        """Let the engine play another patch and do what was asked of it; what fails is logged, and it plays on."""
+        try:
+            if patch is not None:
+                engine.update(patch)
+        except Exception:
+            _log.exception("the engine can't play a patch")
+            self._say(say="problem", path=None, text="this can't be heard live: it is in the log")
+        for act in commands:
+            try:
+                act(engine)
+            except Exception:
+                _log.exception("a command to the engine failed")
 
     def _beat(self, engine: Engine) -> float:
         if not engine.loop:
@@ -342,11 +363,10 @@ class LiveStream(LiveHands, HeardThrough):
             self._retry = min(2 * self._retry, _LONGEST_RETRY)
             self._tell()
 
-    def _do_glimpse(self, message: dict[str, Any]) -> None:
+    def _do_glimpse(self, message: messages.Glimpse) -> None:
         """Let one moment of the loop stand as long as the hand does; without a beat it ends."""
-        beat = message.get("beat")
         with self._wake:
-            self._glimpse = None if beat is None else float(beat)
+            self._glimpse = message.beat
 
     def _grain(self, engine: Engine, beat: float) -> NDArray[np.float64]:
         """A quantum of the moment at a beat: overlapping windows over the same stretch of the rendered loop."""

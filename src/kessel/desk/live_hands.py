@@ -9,8 +9,9 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
 from ..engine import QUANTUM, RATE, Engine, NoteEvent
+from ..library import NoSuchPatch, NotKept
 from ..patch import Edit, Macro, NoSuchPath, Patch, ValueProblem, apply
-from . import curve_edits, wave_edits
+from . import curve_edits, messages, wave_edits
 from .comparing import Pair, without
 from .curve_edits import record_macro
 from .midi_in import read_midi
@@ -60,12 +61,9 @@ class LiveHands(ABC):
             slid, self._slid = self._slid, {}
             threading.Thread(target=self._keep_slid, args=(slid,), daemon=True).start()
 
-    def _do_note(self, message: dict[str, Any]) -> None:
-        pitch, on = int(message["pitch"]), bool(message["on"])
-        velocity = min(max(int(message.get("velocity", 100)), 1), 127)
-        if not 0 <= pitch <= 127:
-            raise ValueProblem("notes go from 0 to 127")
-        self._note(pitch, velocity if on else 0)
+    def _do_note(self, message: messages.Note) -> None:
+        velocity = min(max(message.velocity, 1), 127)
+        self._note(message.pitch, velocity if message.on else 0)
 
     def _note(self, pitch: int, velocity: int) -> None:
         if self._recording is not None:
@@ -77,41 +75,35 @@ class LiveHands(ABC):
         on = velocity > 0
         self._command(lambda e: e.play(NoteEvent(e.time, on, f"hand-{pitch}", pitch, max(velocity, 1))))
 
-    def _do_wave(self, message: dict[str, Any]) -> None:
+    def _do_wave(self, message: messages.Wave) -> None:
         """A drawn wave while a hand is still on it: heard, not kept."""
-        path, frame = str(message["path"])[:200], int(message["frame"])
         kept = self._open.patch
-        if message["deed"] == "stroke":
-            strokes = [tuple(float(v) for v in s) for s in list(message["strokes"])[:4000]]
-            edits, _ = wave_edits.stroke(kept, path, frame, [s for s in strokes if len(s) == 4])  # type: ignore[misc]
+        if message.deed == "stroke":
+            edits, _ = wave_edits.stroke(kept, message.path, message.frame, message.strokes)
         else:
-            pairs = {k: [(int(a), float(b)) for a, b in list(message.get(k, []))[:200]] for k in ("levels", "phases")}
-            edits, _ = wave_edits.set_bars(kept, path, frame, pairs["levels"], pairs["phases"])
+            edits, _ = wave_edits.set_bars(kept, message.path, message.frame, message.levels, message.phases)
         patch = apply(kept, edits)
         with self._wake:
             self._patch = self._pending = patch
 
-    def _do_curve(self, message: dict[str, Any]) -> None:
+    def _do_curve(self, message: messages.Curve) -> None:
         """A drawn curve while a hand is still on it: heard, not kept."""
         kept = self._open.patch
-        mover, deed = str(message["mover"])[:40], str(message["deed"])
-        if deed == "stroke":
-            line = [(float(a), float(v)) for a, v in list(message["line"])[:2000]]
-            edits, _ = curve_edits.stroke(kept, mover, line)
-        elif deed == "bend":
-            edits, _ = curve_edits.bend_through(kept, mover, int(message["index"]), float(message["value"]))
+        mover = message.mover
+        if message.deed == "stroke":
+            edits, _ = curve_edits.stroke(kept, mover, message.line)
+        elif message.deed == "bend":
+            edits, _ = curve_edits.bend_through(kept, mover, message.index, message.value)
         else:
-            edits, _ = curve_edits.move_point(
-                kept, mover, int(message["index"]), float(message["at"]), float(message["value"])
-            )
+            edits, _ = curve_edits.move_point(kept, mover, message.index, message.at, message.value)
         patch = apply(kept, edits)
         with self._wake:
             self._patch = self._pending = patch
         self._say(say="curve", mover=mover, line=curve_edits.line_of(patch, mover))
 
-    def _do_midi(self, message: dict[str, Any]) -> None:
+    def _do_midi(self, message: messages.Midi) -> None:
         """The bytes of one message of a controller."""
-        played = read_midi([int(b) for b in list(message["bytes"])[:4]])
+        played = read_midi(message.bytes)
         if played is None:
             return
         if played.what == "note":
@@ -123,16 +115,16 @@ class LiveHands(ABC):
         else:
             self._control(played.what, played.value)
 
-    def _do_compare(self, message: dict[str, Any]) -> None:
+    def _do_compare(self, message: messages.Compare) -> None:
         """Hear the patch without an item, a chain or all chains, as loud as with it; with nothing named as it is."""
-        what = str(message.get("what") or "")[:200]
+        what = message.what or ""
         kept = self._open.patch
         patch = without(kept, what, self._open.levels()) if what else kept
         self._hear(patch, kept)
 
-    def _do_try(self, message: dict[str, Any]) -> None:
+    def _do_try(self, message: messages.Try) -> None:
         """Hear one of two settings of a chain, equally loud; with nothing named the patch as it is."""
-        place, which = str(message["place"])[:200], str(message.get("which") or "")[:1]
+        place, which = message.place, message.which or ""
         kept = self._open.patch
         pair = self._open.pairs.get(place, Pair())
         self._hear(pair.heard(kept, place, which) if which else kept, kept)
@@ -190,6 +182,9 @@ class LiveHands(ABC):
                 edited = self._open.turn(Turn(path, at=value))
             except (ValueProblem, NoSuchPath):
                 continue
+            except (NoSuchPatch, NotKept) as problem:
+                self._say(say="problem", path=path, text=str(problem))
+                continue
             self._say(say="edited", label=edited.label)
 
     def _heard_time(self, engine: Engine) -> int:
@@ -204,11 +199,11 @@ class LiveHands(ABC):
         since = self._heard_time(engine) - engine.schedule.origin
         return since / engine.schedule.length * engine.patch.phrase.beats
 
-    def _do_record(self, message: dict[str, Any]) -> None:
-        if bool(message["on"]):
+    def _do_record(self, message: messages.Record) -> None:
+        if message.on:
             if self._engine is None or not self._engine.loop:
                 raise ValueProblem("press Play first: notes are recorded while the phrase runs")
-            self._recording = Recording(self._open.patch.phrase.beats, grid_of(str(message.get("snap", "1/16"))))
+            self._recording = Recording(self._open.patch.phrase.beats, grid_of(message.snap))
             self._say(say="recording", on=True)
             return
         recording, self._recording = self._recording, None

@@ -3,13 +3,17 @@
 from __future__ import annotations
 
 import threading
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass, replace
 
 from ..checks import ChainLevels, Finding, Limits
 from ..patch import Patch
 from .picture import Picture
-from .workbench import Told, Workbench
+from .workbench import Workbench
+from .worker_jobs import Told
+
+STOPPED = "measuring was stopped: change something, or press Measure"
 
 
 @dataclass(frozen=True)
@@ -34,13 +38,15 @@ class Measuring:
         leveled: Callable[[int, ChainLevels], None] = lambda version, x: None,
         judged: Callable[[int, tuple[Finding, ...]], None] = lambda version, x: None,
         curious: Callable[[], None] = lambda: None,
+        changed: Callable[[], None] = lambda: None,
     ) -> None:
         """``leveled`` is told the levels of every version that is measured, ``judged`` its findings before anybody
-        else, ``curious`` that somebody waits to know how they can be cured."""
+        else, ``curious`` that somebody waits to know how they can be cured, ``changed`` that something is new here."""
         self._workbench = workbench
         self._leveled = leveled
         self._judged = judged
         self._curious = curious
+        self._changed = changed
         self._news = threading.Condition()
         self._wanted = -1
         self._watching = 0
@@ -48,6 +54,7 @@ class Measuring:
         self.picture: Picture | None = None
         self.measured: Measured | None = None
         self.problem: str | None = None
+        self._rendering = False
 
     def want(self, version: int, patch: Patch, limits: Limits, again: bool = False) -> None:
         """Measure this version, again when that failed; one that is under way for an older version is given up."""
@@ -60,7 +67,8 @@ class Measuring:
                 self._workbench.give_up(self._job)
             self._wanted = version
             self.problem = None
-            self._job = self._workbench.ask(version, patch, limits, lambda told: self._hear(version, told))
+            self._rendering = True
+            self._job = self._workbench.measure(version, patch, limits, lambda told: self._hear(version, told))
 
     def _hear(self, version: int, told: Told) -> None:
         if told.findings is not None and self._is_wanted(version):
@@ -74,9 +82,42 @@ class Measuring:
             elif told.findings is not None and self.picture is not None:
                 self.measured = Measured(version, self.picture, told.findings, 0 if told.partial else 2)
             self.problem = told.problem
+            if told.last or told.findings is not None:
+                self._rendering = False
             self._news.notify_all()
+        self._changed()
         if told.levels is not None:
             self._leveled(version, told.levels)
+
+    def stop(self) -> None:
+        """Measure this version no further, because somebody said so."""
+        with self._news:
+            if not self._rendering:
+                return
+            if self._job is not None:
+                self._workbench.give_up(self._job)
+            self._rendering = False
+            self.problem = STOPPED
+            self._news.notify_all()
+        self._changed()
+
+    @property
+    def share(self) -> float | None:
+        """How far the rendering of the version that is wanted is, 0..1; None when none is under way."""
+        with self._news:
+            return self._workbench.progress(self._job) if self._rendering and self._job is not None else None
+
+    @contextmanager
+    def looked_at(self) -> Iterator[None]:
+        """While the block lasts, somebody looks at the findings and wants to know how they can be cured."""
+        with self._news:
+            self._watching += 1
+        self._curious()
+        try:
+            yield
+        finally:
+            with self._news:
+                self._watching -= 1
 
     def _is_wanted(self, version: int) -> bool:
         with self._news:
@@ -121,3 +162,4 @@ class Measuring:
             if self.measured is not None and self.measured.version == version:
                 self.measured = replace(self.measured, findings=findings, stage=stage)
                 self._news.notify_all()
+        self._changed()

@@ -38,6 +38,21 @@ class Edited:
     label: str
 
 
+@dataclass(frozen=True)
+class News:
+    """Versions of a patch, of the picture and the findings that are known of it, and how measuring goes.
+
+    ``share``: how far rendering is, 0..1, while it is under way. ``stage``: as in Measured.
+    """
+
+    version: int
+    picture: int
+    findings: int
+    stage: int
+    problem: str
+    share: float | None
+
+
 class ChangedElsewhere(ValueProblem):
     """The patch was written by somebody else meanwhile; it is now read again."""
 
@@ -62,12 +77,13 @@ class OpenPatch:
         self._asked = self.version
         """The version that somebody asked for last; later ones differ from it by what level matches found."""
         self.checking = Checking(workbench, library, slug)
-        self.measuring = Measuring(workbench, self._leveled, self._judged, self.checking.look)
+        self.measuring = Measuring(workbench, self._leveled, self._judged, self.checking.look, self._tell_news)
         self.pairs: dict[str, Pair] = {}
         self._levels: tuple[int, ChainLevels] | None = None
         self._stages: dict[str, tuple[int, StageReport]] = {}
         self._listeners: list[Callable[[Patch], None]] = []
         self.before: dict[str, str] = {}
+        self._watchers: list[Callable[[], None]] = []
 
     @property
     def limits(self) -> Limits:
@@ -122,6 +138,34 @@ class OpenPatch:
         self._listeners.append(listener)
         return lambda: self._listeners.remove(listener)
 
+    def watch(self, watcher: Callable[[], None]) -> Callable[[], None]:
+        """Be told when ``news`` is another; returns how to stop. The watcher must not wait for anything."""
+        with self._lock:
+            self._watchers.append(watcher)
+
+        def stop() -> None:
+            with self._lock:
+                self._watchers.remove(watcher)
+
+        return stop
+
+    def _tell_news(self) -> None:
+        for watcher in list(self._watchers):
+            watcher()
+
+    def news(self) -> News:
+        """What a page has to know to show the newest version of everything."""
+        m = self.measuring
+        measured, picture = m.measured, m.picture
+        return News(
+            self.version,
+            picture.version if picture is not None else -1,
+            measured.version if measured is not None else -1,
+            measured.stage if measured is not None else 0,
+            m.problem or "",
+            m.share,
+        )
+
     def _write(self, write: Callable[[int], _T]) -> _T:
         """Let the library write from the present version. Raises ChangedElsewhere, NoSuchPatch or NotKept."""
         try:
@@ -144,6 +188,7 @@ class OpenPatch:
         for listener in list(self._listeners):
             listener(patch)
         self.measure()
+        self._tell_news()
 
     def _leveled(self, version: int, levels: ChainLevels) -> None:
         """Take back what level-matched items add now; no step of the history, as it belongs to the one before."""

@@ -129,7 +129,6 @@ _FITS = {
     "worked": CHAIN_KINDS,
     "items": tuple(k for k in CHAIN_KINDS if k != "branch"),
     "ways": ("way",),
-    "bands": ("band", "dynamics-band"),
     "returns": ("return",),
     "movers": MOVER_KINDS,
     "layers": ("layer",),
@@ -143,6 +142,15 @@ def _list_at(patch: Patch, path: str) -> list[Any]:
     return found
 
 
+def _fits(patch: Patch, path: str) -> tuple[str, ...]:
+    """The kinds of parts that a list takes."""
+    stem, _, last = path.rpartition(".")
+    if last != "bands":
+        return _FITS.get(last, ())
+    owner = get(patch, stem)
+    return ("band",) if isinstance(owner, Eq) else ("dynamics-band",) if isinstance(owner, Multiband) else ()
+
+
 def _dumped(items: list[Any]) -> list[Any]:
     return [i.model_dump() for i in items]
 
@@ -150,7 +158,7 @@ def _dumped(items: list[Any]) -> list[Any]:
 def add_part(patch: Patch, path: str, kind: str) -> tuple[list[Edit], str, str]:
     """Edits that add a part of ``kind`` to the list at ``path``, its id, and the step in words."""
     items = _list_at(patch, path)
-    if kind not in _FITS.get(path.rsplit(".", 1)[-1], ()):
+    if kind not in _fits(patch, path):
         raise ValueProblem(f"no {kind[:24]} can be added there")
     word, make = PARTS[kind]
     new_id = free_id(word, [i.id for i in items])

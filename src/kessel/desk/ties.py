@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from ..patch import Edit, Patch, Tie, ValueProblem, all_tied, free_id, frequency, get, title
+from ..patch import Control, Edit, Patch, Tie, ValueProblem, all_tied, declared, free_id, frequency, get, title
 from .movements import Step, movable_controls
 
 
@@ -27,6 +27,9 @@ def tie(patch: Patch, path: str, other: str) -> Step:
     if other in all_tied(patch, path):
         raise ValueProblem(f"{title(patch, path)} goes along with {title(patch, other)} already")
     interval = round(12.0 * math.log2(float(get(patch, path)) / float(get(patch, other))), 2)
+    span = declared(Tie, "interval")
+    if not isinstance(span, Control) or not span.low <= interval <= span.high:
+        raise ValueProblem("they stand over seven octaves apart: bring them nearer, then tie them")
     # a tie that has lost both ends is seen nowhere and would only take up room
     there = dict(frequencies(patch))
     kept = [t for t in patch.ties if t.first in there or t.second in there]

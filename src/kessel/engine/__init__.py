@@ -1,7 +1,7 @@
 """Patch and phrase to audio, quantum by quantum. Knows no interface and no database."""
 
 from ..dsp import QUANTUM, RATE
-from .audio import audio_of, forget, keeper
+from .audio import audio_of, forget, keeper, recording_of
 from .backing import PATTERNS as BEAT_PATTERNS
 from .backing import BackingRun, Track, beat_track, kick_beats, loop_track
 from .engine import Engine
@@ -64,6 +64,7 @@ __all__ = [
     "loop_track",
     "mover_over",
     "places_of_chains",
+    "recording_of",
     "render_bars",
     "render_layer",
     "render_loop",

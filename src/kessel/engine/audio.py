@@ -5,6 +5,7 @@ from __future__ import annotations
 import threading
 from collections import OrderedDict
 from collections.abc import Callable
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -15,21 +16,24 @@ from ..dsp.playback import Region, region_of
 from ..patch import CLICK_PREFIX, CLICKS, Sample
 
 _Real = NDArray[np.float64]
+_Any = NDArray[np.floating[Any]]
 _CLICKS = frozenset(slug for slug, _ in CLICKS)
-_KEPT_BYTES = 256 * 1024 * 1024
+_KEPT_BYTES = 64 * 1024 * 1024
+LONGEST = 60 * RATE
+"""Samples of the longest sound that is played as a whole."""
 
 _lock = threading.Lock()
-_keepers: list[Callable[[str], _Real | None]] = []
+_keepers: list[Callable[[str], _Any | None]] = []
 _kept: OrderedDict[str, _Real] = OrderedDict()
 
 
-def keeper(find: Callable[[str], _Real | None]) -> None:
-    """Name who finds audio by its word: 48 kHz, (1 or 2, n) float64, or None. The newest is asked first."""
+def keeper(find: Callable[[str], _Any | None]) -> None:
+    """Name who finds audio by its word: 48 kHz, (1 or 2, n), or None. The newest is asked first."""
     with _lock:
         _keepers.insert(0, find)
 
 
-def forget(find: Callable[[str], _Real | None]) -> None:
+def forget(find: Callable[[str], _Any | None]) -> None:
     """Ask this keeper no more."""
     with _lock:
         if find in _keepers:
@@ -37,8 +41,11 @@ def forget(find: Callable[[str], _Real | None]) -> None:
         _kept.clear()
 
 
-def audio_of(word: str) -> _Real | None:
-    """The audio of this word, (1 or 2, n) at 48 kHz; None when nobody has it."""
+def recording_of(word: str) -> _Any | None:
+    """The audio of this word, of any length, (1 or 2, n) at 48 kHz; None when nobody has it.
+
+    A long one is read from the disk where it is touched: take a stretch of it.
+    """
     if word.startswith(CLICK_PREFIX):
         slug = word.removeprefix(CLICK_PREFIX)
         return click(slug) if slug in _CLICKS else None
@@ -49,13 +56,22 @@ def audio_of(word: str) -> _Real | None:
         keepers = list(_keepers)
     for find in keepers:
         x = find(word)
+        if x is not None and x.shape[1] > LONGEST:
+            return x
         if x is not None:
+            kept = np.ascontiguousarray(x, dtype=np.float64)
             with _lock:
-                _kept[word] = x
+                _kept[word] = kept
                 while sum(v.nbytes for v in _kept.values()) > _KEPT_BYTES and len(_kept) > 1:
                     _kept.popitem(last=False)
-            return x
+            return kept
     return None
+
+
+def audio_of(word: str) -> _Real | None:
+    """The audio of this word where it is short enough to be played by a source or an effect, (1 or 2, n) float64."""
+    x = recording_of(word)
+    return None if x is None or x.shape[1] > LONGEST else np.asarray(x, dtype=np.float64)
 
 
 _regions: OrderedDict[tuple[object, ...], Region | None] = OrderedDict()

@@ -31,7 +31,7 @@ from ..patch import (
     Patch,
     swings,
 )
-from .audio import audio_of
+from .audio import recording_of
 from .envelopes import EnvelopeShape, run_shape
 from .knobs import Array
 from .moment import Moment
@@ -183,8 +183,8 @@ def source_picture(patch: Patch, layer_id: str, source_id: str) -> SourcePicture
 
 def audio_outline(word: str, points: int = 180) -> Array | None:
     """The outline of a recording: its largest value in each of ``points`` stretches; None when it is not there."""
-    x = audio_of(word)
+    x = recording_of(word)
     if x is None:
         return None
-    parts = np.array_split(np.abs(x).max(axis=0), min(points, x.shape[1]))
-    return np.array([float(p.max()) for p in parts])
+    parts = np.array_split(x, min(points, x.shape[1]), axis=1)
+    return np.array([float(np.abs(p).max(initial=0.0)) for p in parts])

@@ -86,9 +86,12 @@ class Takes:
 
 @dataclass
 class Stop:
-    """Tells a rendering to give up."""
+    """Tells a rendering to give up, and hears how far it is."""
 
     asked: bool = field(default=False)
+
+    def tick(self, samples: int) -> None:
+        """So many samples more are rendered."""
 
 
 class Stopped(Exception):
@@ -123,6 +126,7 @@ class Clock:
             many = 1 if quanta is None else quanta(at, pre if at < pre else self.span.total)
             yield slice(at, at + many * QUANTUM)
             at += many * QUANTUM
+            stop.tick(many * QUANTUM)
 
     def at(self, place: int, heard: dict[str, LayerTake]) -> tuple[Moment, list[NoteEvent]]:
         """The moment ``place`` samples into the span, and what happens in it."""

@@ -1,9 +1,21 @@
 """Open formats in and out: WAV and FLAC, patch JSON."""
 
-from .audio import LONGEST_SAMPLE, AudioProblem, audio_from, read_audio, wav_bytes, write_wav
+from .audio import (
+    LONGEST_SAMPLE,
+    LONGEST_SECONDS,
+    AudioProblem,
+    Copied,
+    audio_from,
+    copy_audio,
+    mapped,
+    read_audio,
+    wav_bytes,
+    word_of_sound,
+    write_wav,
+)
 from .bundle import LARGEST_BUNDLE, Bundle, dump_bundle, load_bundle, words_of
 from .ladder import climb
-from .midi_file import MidiProblem, ReadMidi, midi_bytes, phrase_from_midi
+from .midi_file import LARGEST_MIDI, MidiProblem, ReadMidi, midi_bytes, phrase_from_midi
 from .patch_file import (
     LARGEST_PATCH,
     PatchProblem,
@@ -16,24 +28,32 @@ from .patch_file import (
     write_patch,
 )
 from .png import png_bytes
+from .reading import FileProblem, file_name, reading
 from .whole import write_whole
 
 __all__ = [
     "LARGEST_BUNDLE",
+    "LARGEST_MIDI",
     "LARGEST_PATCH",
     "LONGEST_SAMPLE",
+    "LONGEST_SECONDS",
     "AudioProblem",
     "Bundle",
+    "Copied",
+    "FileProblem",
     "MidiProblem",
     "PatchProblem",
     "ReadMidi",
     "audio_from",
     "climb",
+    "copy_audio",
     "document_of",
     "dump_bundle",
     "dump_patch",
+    "file_name",
     "load_bundle",
     "load_patch",
+    "mapped",
     "midi_bytes",
     "newest",
     "patch_from",
@@ -41,7 +61,9 @@ __all__ = [
     "png_bytes",
     "read_audio",
     "read_patch",
+    "reading",
     "wav_bytes",
+    "word_of_sound",
     "words_of",
     "write_patch",
     "write_wav",

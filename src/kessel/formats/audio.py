@@ -1,33 +1,52 @@
-"""WAV, FLAC and AIFF, read to 48 kHz and written as 32-bit float."""
+"""WAV, FLAC and AIFF, read to 48 kHz and written as 32-bit float.
+
+Sound is counted as it comes out of a file, block by block, not by what the file says of itself.
+"""
 
 from __future__ import annotations
 
+import hashlib
 import io
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
 from pathlib import Path
-from typing import Any
+from typing import Any, BinaryIO
 
 import numpy as np
 import soundfile
 import soxr
 from numpy.typing import NDArray
 
+from .reading import FileProblem, file_name, reading
 from .whole import write_whole
 
 RATE = 48000
 LONGEST_SECONDS = 1800
 LONGEST_SAMPLE = 60
-_RATES = (4000, 768000)
+LOWEST_RATE, HIGHEST_RATE = 8000, 384000
+_BLOCK = 65536
+
+File = Path | BinaryIO | io.BytesIO
 
 
-class AudioProblem(ValueError):
+class AudioProblem(FileProblem):
     """Audio that can't be taken; its text says what to do."""
 
 
-def read_audio(path: Path) -> NDArray[np.float64]:
+@dataclass(frozen=True)
+class Copied:
+    """A sound that was written into a file: its word (made from its content), channels, and samples at 48 kHz."""
+
+    word: str
+    channels: int
+    frames: int
+
+
+def read_audio(path: Path, longest: float = LONGEST_SECONDS) -> NDArray[np.float64]:
     """A file's audio at 48 kHz, (1 or 2, n) float64. Raises AudioProblem."""
     if not path.is_file():
         raise AudioProblem(f"there is no file {path}")
-    return _read(path, path.name, LONGEST_SECONDS)
+    return _read(path, path.name, longest)
 
 
 def audio_from(data: bytes, name: str, longest_seconds: float = LONGEST_SAMPLE) -> NDArray[np.float64]:
@@ -35,27 +54,113 @@ def audio_from(data: bytes, name: str, longest_seconds: float = LONGEST_SAMPLE) 
     return _read(io.BytesIO(data), name, longest_seconds)
 
 
-def _read(file: Path | io.BytesIO, name: str, longest: float) -> NDArray[np.float64]:
+def _read(file: File, name: str, longest: float) -> NDArray[np.float64]:
+    blocks = [block for block, _ in sound_of(file, name, longest)]
+    with reading(AudioProblem, f"{file_name(name)} can't be read as audio: give a WAV, FLAC or AIFF file"):
+        return np.ascontiguousarray(np.concatenate(blocks).T)
+
+
+def sound_of(file: File, name: str, longest: float) -> Iterator[tuple[NDArray[np.float64], float]]:
+    """The sound of a file at 48 kHz in blocks, (n, 1 or 2), with the share of the file that is read, 0..1.
+
+    Raises AudioProblem, as soon as it is known that the sound can't be taken.
+    """
+    name = file_name(name)
+    with (
+        reading(AudioProblem, f"{name} can't be read as audio: give a WAV, FLAC or AIFF file"),
+        soundfile.SoundFile(file) as f,
+    ):
+        rate = f.samplerate
+        if f.channels > 2:
+            raise AudioProblem(f"{name} has {f.channels} channels: bring it down to one or two")
+        if not LOWEST_RATE <= rate <= HIGHEST_RATE:
+            raise AudioProblem(f"{name} has a sample rate of {rate} Hz: 8 to 384 kHz can be read")
+        most = round(longest * rate)
+        if f.frames > most:
+            raise AudioProblem(_too_long(name, longest))
+        stream = soxr.ResampleStream(rate, RATE, f.channels, dtype="float64", quality="VHQ") if rate != RATE else None
+        got = given = 0
+        while True:
+            x = f.read(_BLOCK, dtype="float64", always_2d=True)
+            got += x.shape[0]
+            if got > most:
+                raise AudioProblem(_too_long(name, longest))
+            if not np.isfinite(x).all():
+                raise AudioProblem(f"{name} holds values that are no numbers: render it again")
+            last = x.shape[0] < _BLOCK
+            y = x if stream is None else stream.resample_chunk(x, last=last)
+            if last and stream is not None:
+                # the resampler rounds its last sample up or down as it likes
+                wanted = max(0, round(got * RATE / rate) - given)
+                y = np.pad(y[:wanted], ((0, max(0, wanted - y.shape[0])), (0, 0)))
+            given += y.shape[0]
+            if y.shape[0]:
+                yield y, min(1.0, got / max(f.frames, 1))
+            if last:
+                break
+        if got == 0:
+            raise AudioProblem(f"{name} is empty: there is nothing in it")
+
+
+def _too_long(name: str, longest: float) -> str:
+    limit = f"{longest / 60:.0f} minutes" if longest >= 120 else f"{longest:.0f} seconds"
+    return f"{name} is longer than {limit}: cut it first"
+
+
+def copy_audio(file: File, name: str, out: Path, longest: float, tell: Callable[[float], None]) -> Copied:
+    """Write the sound of a file as a 48 kHz WAV file of 32-bit float, block by block; ``tell`` hears how far it is.
+
+    Raises AudioProblem, or OSError where ``out`` can't be written.
+    """
+    channels = frames = 0
+    written: soundfile.SoundFile | None = None
     try:
-        with soundfile.SoundFile(file) as f:
-            if f.channels > 2:
-                raise AudioProblem(f"{name} has {f.channels} channels: bring it down to one or two")
-            if not _RATES[0] <= f.samplerate <= _RATES[1]:
-                raise AudioProblem(f"{name} has an odd sample rate of {f.samplerate} Hz: 4 to 768 kHz can be read")
-            if f.frames > longest * f.samplerate:
-                limit = f"{longest / 60:.0f} minutes" if longest >= 120 else f"{longest:.0f} seconds"
-                raise AudioProblem(f"{name} is longer than {limit}: cut it first")
-            rate = f.samplerate
-            x = f.read(dtype="float64", always_2d=True)
-    except (soundfile.SoundFileError, OSError, RuntimeError) as problem:
-        raise AudioProblem(f"{name} can't be read as audio: give a WAV, FLAC or AIFF file") from problem
-    if x.shape[0] == 0:
-        raise AudioProblem(f"{name} is empty: there is nothing in it")
-    if not np.isfinite(x).all():
-        raise AudioProblem(f"{name} holds values that are no numbers: render it again")
-    if rate != RATE:
-        x = soxr.resample(x, rate, RATE, "VHQ")
-    return np.ascontiguousarray(x.T)
+        for block, share in sound_of(file, name, longest):
+            if written is None:
+                channels = block.shape[1]
+                written = soundfile.SoundFile(out, "w", RATE, channels, "FLOAT", format="WAV")
+            written.write(block.astype(np.float32))
+            frames += block.shape[0]
+            tell(share)
+    except soundfile.SoundFileError as problem:
+        raise OSError(f"the sound can't be kept: {problem}") from problem
+    finally:
+        if written is not None:
+            written.close()
+    if written is None:
+        raise AudioProblem(f"{file_name(name)} is empty: there is nothing in it")
+    return Copied(word_of_sound(mapped(out)), channels, frames)
+
+
+def mapped(path: Path) -> NDArray[np.float32]:
+    """The sound of a WAV file that Kessel wrote, (channels, n) float32, read from the disk where it is touched.
+
+    Raises AudioProblem.
+    """
+    with (
+        reading(AudioProblem, f"{path.name} can't be read as audio: import it again"),
+        path.open("rb") as f,
+        soundfile.SoundFile(f) as sound,
+    ):
+        if (sound.samplerate, sound.subtype) != (RATE, "FLOAT"):
+            raise AudioProblem(f"{path.name} is no sound that Kessel wrote: import it again")
+        channels, frames = sound.channels, sound.frames
+        f.seek(0)
+        at = f.read(4096).find(b"data")
+        if at < 0:
+            raise AudioProblem(f"{path.name} is no sound that Kessel wrote: import it again")
+        whole = np.memmap(path, dtype="<f4", mode="r", offset=at + 8, shape=(frames, channels))
+    return whole.T
+
+
+def word_of_sound(x: NDArray[np.floating[Any]]) -> str:
+    """A word for the content of a sound, (channels, n)."""
+    word = hashlib.sha256()
+    for channel in x:
+        for first in range(0, channel.shape[0], _BLOCK):
+            word.update(np.ascontiguousarray(channel[first : first + _BLOCK], dtype="<f4").tobytes())
+    word.update(str(x.shape).encode())
+    return word.hexdigest()[:32]
 
 
 def wav_bytes(x: NDArray[np.floating[Any]]) -> bytes:

@@ -11,11 +11,35 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..patch import CLICK_PREFIX, Patch, Sample, within
-from .audio import LONGEST_SAMPLE, AudioProblem, audio_from, wav_bytes
+from .audio import LONGEST_SAMPLE, RATE, audio_from, wav_bytes
 from .patch_file import LARGEST_PATCH, PatchProblem, dump_patch, load_patch
+from .reading import file_name, reading
 
 LARGEST_BUNDLE = 48_000_000
-_LARGEST_AUDIO = 60_000_000
+MOST_ENTRIES = 200
+MOST_INFLATED = 240_000_000
+"""Bytes that may come out of a zip file in all."""
+MOST_SECONDS = 600
+"""Seconds of audio in all."""
+_PIECE = 1 << 16
+
+
+class _Inflating:
+    """Takes entries out of a zip file, counting what comes out."""
+
+    def __init__(self, z: zipfile.ZipFile) -> None:
+        self._zip, self._left = z, MOST_INFLATED
+
+    def take(self, name: str, most: int) -> bytes:
+        """One entry, of so many bytes at most. Raises PatchProblem, or what zipfile raises."""
+        out = bytearray()
+        with self._zip.open(name) as f:
+            while piece := f.read(_PIECE):
+                out += piece
+                if len(out) > min(most, self._left):
+                    raise PatchProblem(f"{file_name(name)} in the zip file is too large")
+        self._left -= len(out)
+        return bytes(out)
 
 
 @dataclass(frozen=True)
@@ -51,24 +75,25 @@ def load_bundle(data: bytes) -> Bundle:
     """A patch from JSON text, or with its audio from a zip file. Raises PatchProblem with one plain line."""
     if not data.startswith(b"PK"):
         return Bundle(load_patch(data))
-    try:
-        with zipfile.ZipFile(io.BytesIO(data)) as z:
-            sizes = {i.filename: i.file_size for i in z.infolist()}
-            if "patch.json" not in sizes:
-                raise PatchProblem("the zip file holds no patch.json: give a file that Kessel wrote")
-            if sizes["patch.json"] > LARGEST_PATCH:
-                raise PatchProblem("the patch in the zip file is too large (2 MB at most)")
-            patch = load_patch(z.read("patch.json"))
-            audio = {}
-            for word in words_of(patch):
-                name = f"audio/{word}.wav"
-                if name not in sizes:
-                    continue
-                if sizes[name] > _LARGEST_AUDIO:
-                    raise PatchProblem(f"{name} in the zip file is too large")
-                audio[word] = audio_from(z.read(name), name, LONGEST_SAMPLE + 1)
-    except (zipfile.BadZipFile, OSError, RuntimeError):
-        raise PatchProblem("the zip file is broken: export it again") from None
-    except AudioProblem as problem:
-        raise PatchProblem(str(problem)) from None
-    return Bundle(patch, audio)
+    with (
+        reading(PatchProblem, "the zip file is broken: export it again"),
+        zipfile.ZipFile(io.BytesIO(data)) as z,
+    ):
+        names = [i.filename for i in z.infolist()]
+        if len(names) > MOST_ENTRIES:
+            raise PatchProblem(f"the zip file holds {len(names)} files: {MOST_ENTRIES} at most can be read")
+        if "patch.json" not in names:
+            raise PatchProblem("the zip file holds no patch.json: give a file that Kessel wrote")
+        inflating = _Inflating(z)
+        patch = load_patch(inflating.take("patch.json", LARGEST_PATCH))
+        audio: dict[str, NDArray[np.float64]] = {}
+        seconds = 0.0
+        for word in words_of(patch):
+            name = f"audio/{word}.wav"
+            if name in names:
+                x = audio_from(inflating.take(name, MOST_INFLATED), name, LONGEST_SAMPLE + 1)
+                audio[word] = x
+                seconds += x.shape[1] / RATE
+                if seconds > MOST_SECONDS:
+                    raise PatchProblem(f"the zip file holds over {MOST_SECONDS // 60} minutes of sound: cut it first")
+        return Bundle(patch, audio)

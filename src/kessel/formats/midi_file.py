@@ -9,6 +9,7 @@ from itertools import pairwise
 import mido
 
 from ..patch import LANES, Note, Phrase, Point
+from .reading import FileProblem, file_name, reading
 
 TICKS = 480
 LARGEST_MIDI = 2_000_000
@@ -18,7 +19,7 @@ MOST_BARS = 8
 _KEYS = {"minor": "m", "major": ""}
 
 
-class MidiProblem(ValueError):
+class MidiProblem(FileProblem):
     """A MIDI file that can't be taken; its text says what to do."""
 
 
@@ -31,21 +32,19 @@ class ReadMidi:
     left_out: str
 
 
-def _events(data: bytes, name: str) -> mido.MidiFile:
-    if len(data) > LARGEST_MIDI:
-        raise MidiProblem(f"{name} is too large for a phrase (2 MB at most)")
-    try:
-        return mido.MidiFile(file=io.BytesIO(data), clip=True)
-    except (EOFError, OSError, ValueError, KeyError, IndexError, TypeError) as problem:
-        raise MidiProblem(f"{name} can't be read: give a standard MIDI file") from problem
-
-
 def phrase_from_midi(data: bytes, name: str, like: Phrase) -> ReadMidi:
     """The phrase of a standard MIDI file of any type, all tracks together; key and scale are those of ``like``.
 
     Raises MidiProblem.
     """
-    file = _events(data, name)
+    name = file_name(name)
+    if len(data) > LARGEST_MIDI:
+        raise MidiProblem(f"{name} is too large for a phrase (2 MB at most)")
+    with reading(MidiProblem, f"{name} can't be read: give a standard MIDI file"):
+        return _read(mido.MidiFile(file=io.BytesIO(data), clip=True), name, like)
+
+
+def _read(file: mido.MidiFile, name: str, like: Phrase) -> ReadMidi:
     if file.ticks_per_beat <= 0:
         raise MidiProblem(f"{name} counts its time in film frames: save it with beats")
     tempo: float | None = None
@@ -60,7 +59,7 @@ def phrase_from_midi(data: bytes, name: str, like: Phrase) -> ReadMidi:
             beat = tick / file.ticks_per_beat
             whole = max(whole, beat)
             if m.type == "set_tempo" and tempo is None:
-                tempo = float(mido.tempo2bpm(m.tempo))
+                tempo = float(mido.tempo2bpm(m.tempo)) if m.tempo > 0 else None
             elif m.type == "note_on" and m.velocity > 0:
                 open_notes.setdefault((m.channel, m.note), []).append((beat, m.velocity))
             elif m.type in ("note_off", "note_on"):

@@ -10,13 +10,14 @@ from pydantic import ValidationError
 
 from ..patch import FORMAT, VERSION, Patch, plain
 from .ladder import climb
+from .reading import FileProblem, reading, shown
 from .whole import write_whole
 
 LARGEST_PATCH = 2_000_000
 """Bytes; a patch with everything in it has about 300,000."""
 
 
-class PatchProblem(ValueError):
+class PatchProblem(FileProblem):
     """A file that is no patch; its text says what to do."""
 
 
@@ -39,12 +40,11 @@ def load_patch(data: bytes | str) -> Patch:
 
 def patch_from(document: Any) -> Patch:
     """A patch of any version from plain JSON data. Raises PatchProblem with one plain line."""
-    try:
-        return Patch.model_validate(newest(document))
-    except ValidationError as problem:
-        raise PatchProblem(f"the file is no valid patch: {plain(problem)}") from None
-    except RecursionError:
-        raise PatchProblem("the file is no valid patch: it is nested too deep") from None
+    with reading(PatchProblem, "the file is no valid patch: give one that Kessel wrote"):
+        try:
+            return Patch.model_validate(newest(document))
+        except ValidationError as problem:
+            raise PatchProblem(f"the file is no valid patch: {shown(plain(problem))}") from None
 
 
 def newest(document: Any) -> Any:
@@ -54,7 +54,7 @@ def newest(document: Any) -> Any:
     version = document.get("version")
     if type(version) is not int or not 1 <= version <= VERSION:
         raise PatchProblem(
-            f"the patch has format version {str(version)[:20]}; this Kessel reads versions 1 to {VERSION}: "
+            f"the patch has format version {shown(str(version)[:20])}; this Kessel reads versions 1 to {VERSION}: "
             "open it with the Kessel that wrote it, or a newer one"
         )
     return document if version == VERSION else climb(document, version)

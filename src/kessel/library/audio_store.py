@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 import re
 from pathlib import Path
 from typing import Any
@@ -11,8 +10,8 @@ import numpy as np
 from numpy.typing import NDArray
 from sqlalchemy import select
 
-from ..formats import AudioProblem, read_audio, wav_bytes, write_whole
-from .database import Sessions
+from ..formats import LONGEST_SAMPLE, AudioProblem, mapped, wav_bytes, word_of_sound, write_whole
+from .database import Sessions, keeping_file
 from .records import AudioCard
 from .tables import AudioTable, now
 
@@ -24,13 +23,17 @@ def audio_file(folder: Path, word: str) -> Path | None:
     return folder / "audio" / f"{word}.wav" if _WORD.match(word) else None
 
 
-def find_audio(folder: Path, word: str) -> NDArray[np.float64] | None:
-    """The audio of a word, (1 or 2, n) at 48 kHz; None when it is not there."""
+def find_audio(folder: Path, word: str) -> NDArray[np.floating[Any]] | None:
+    """The audio of a word, (1 or 2, n) at 48 kHz; None when it is not there.
+
+    float64; a long recording is float32 and read from the disk where it is touched.
+    """
     path = audio_file(folder, word)
     if path is None or not path.is_file():
         return None
     try:
-        return read_audio(path)
+        found = mapped(path)
+        return found if found.shape[1] > LONGEST_SAMPLE * 48000 else np.ascontiguousarray(found, dtype=np.float64)
     except AudioProblem:
         return None
 
@@ -42,21 +45,38 @@ class AudioStore:
         self._sessions, self._folder = sessions, folder
 
     def keep(self, x: NDArray[np.floating[Any]], name: str, root: float | None) -> AudioCard:
-        """Keep audio, (1 or 2, n) at 48 kHz; what is there already is not kept twice. Raises OSError."""
-        data = wav_bytes(x)
-        word = hashlib.sha256(x.astype("<f4").tobytes() + str(x.shape).encode()).hexdigest()[:32]
-        path = audio_file(self._folder, word)
-        assert path is not None
-        path.parent.mkdir(parents=True, exist_ok=True)
+        """Keep audio, (1 or 2, n) at 48 kHz; what is there already is not kept twice. Raises NotKept."""
+        word = word_of_sound(x)
+        path = self._path(word)
         if not path.exists():
-            write_whole(path, data)
+            with keeping_file():
+                write_whole(path, wav_bytes(x))
+        return self._entered(word, name, x.shape[0], x.shape[1] / 48000.0, root)
+
+    def adopt(self, file: Path, word: str, name: str, channels: int, seconds: float, root: float | None) -> AudioCard:
+        """Keep a 48 kHz WAV file of 32-bit float by moving it here. Raises NotKept."""
+        path = self._path(word)
+        if path.exists():
+            file.unlink(missing_ok=True)
+        else:
+            with keeping_file():
+                file.chmod(0o644)
+                file.replace(path)
+        return self._entered(word, name, channels, seconds, root)
+
+    def _path(self, word: str) -> Path:
+        path = audio_file(self._folder, word)
+        if path is None:
+            raise ValueError(word)
+        with keeping_file():
+            path.parent.mkdir(parents=True, exist_ok=True)
+        return path
+
+    def _entered(self, word: str, name: str, channels: int, seconds: float, root: float | None) -> AudioCard:
         with self._sessions.write() as s:
             row = s.get(AudioTable, word)
             if row is None:
-                row = AudioTable(
-                    word=word, name=name[:60], seconds=x.shape[1] / 48000.0, channels=x.shape[0], root=root,
-                    made=now(),
-                )  # fmt: skip
+                row = AudioTable(word=word, name=name[:60], seconds=seconds, channels=channels, root=root, made=now())
                 s.add(row)
                 s.flush()
             return _card(row)

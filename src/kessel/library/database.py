@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import errno
 import json
 import os
 import sqlite3
@@ -25,6 +26,26 @@ class LibraryProblem(Exception):
 
 class NotKept(Exception):
     """The database did not take a change: nothing of it is kept. The text says why and what to do."""
+
+
+_DISK = {
+    errno.ENOSPC: "the disk is full: free some space, then do it again",
+    errno.EDQUOT: "the disk is full: free some space, then do it again",
+    errno.EFBIG: "the disk does not take it (it may be full): look after it, then do it again",
+    errno.EIO: "the disk does not take it (it may be gone): look after it, then do it again",
+    errno.EROFS: "the data folder may not be written: allow it, then do it again",
+    errno.EACCES: "the data folder may not be written: allow it, then do it again",
+}
+
+
+@contextmanager
+def keeping_file() -> Iterator[None]:
+    """Say what an OSError means for a file that should have been kept. Raises NotKept."""
+    try:
+        yield
+    except OSError as problem:
+        said = _DISK.get(problem.errno or 0, f"{problem.strerror or problem}: look after it, then do it again")
+        raise NotKept(f"Not kept: {said}.") from problem
 
 
 def _compact(value: Any) -> str:
@@ -77,7 +98,7 @@ class Sessions:
     @contextmanager
     def read(self) -> Iterator[Session]:
         """One look at the database as it stands. Raises NotKept."""
-        with self._told(), Session(self._reads) as session, session.begin():
+        with self._told(), Session(self._reads, expire_on_commit=False) as session, session.begin():
             yield session
 
     @contextmanager

@@ -174,7 +174,10 @@ class History:
     def states(self, slug: str, most: int = 16) -> list[tuple[HistoryStep, Any]]:
         """The newest whole states of a patch with the steps that led to them, the newest first."""
         with self._sessions.read() as s:
-            patch_id, head = s.execute(select(PatchTable.id, PatchTable.head).where(PatchTable.slug == slug)).one()
+            row = s.execute(select(PatchTable.id, PatchTable.head).where(PatchTable.slug == slug)).first()
+            if row is None:
+                raise NoSuchPatch(slug)
+            patch_id, head = row
             ask = (
                 select(StepTable, type_coerce(StateTable.body, Text))
                 .join(StateTable, StateTable.word == StepTable.state)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from typing import Any
 
 import numpy as np
 import soxr
@@ -66,7 +67,7 @@ def crest_db(x: Audio) -> float | None:
     return 20.0 * math.log10(peak) - 10.0 * math.log10(power)
 
 
-def fitted_to(x: Audio, start: float, seconds: float) -> Audio:
+def fitted_to(x: NDArray[np.floating[Any]], start: float, seconds: float) -> Audio:
     """So many seconds of x, (1 or 2, n), from a start on, as two channels; at least a tenth of a second."""
     first = min(max(0, round(start * RATE)), max(0, x.shape[1] - RATE // 10))
     part = x[:, first : first + max(round(seconds * RATE), RATE // 10)]

@@ -43,7 +43,7 @@ from .movers import (
     swings,
 )
 from .order import layer_leans, mover_leans, movers_below, movers_of, sorted_so
-from .paths import NoSuchPath, declaration, get, lookup, movable, number, title, walk
+from .paths import NoSuchPath, declaration, get, lookup, movable, number, part_at, title, walk
 from .phrase import LANES, ROOTS, SCALES, Note, Phrase, Point
 from .placing import AutoPan, BeatShape, Cabinet, FrequencyShift, Kick, Vocoder, Width
 from .room import Room, stock_rooms
@@ -208,6 +208,7 @@ __all__ = [
     "movers_of",
     "note_name",
     "number",
+    "part_at",
     "partners",
     "patched",
     "phrase_of",

@@ -7,12 +7,14 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from contextlib import suppress
-from typing import Any
+from typing import Any, TypeVar
 
 from pydantic import BaseModel
 
 from .controls import Control, Declared, declarations, declared
 from .units import ValueProblem
+
+_P = TypeVar("_P", bound=BaseModel)
 
 
 class NoSuchPath(KeyError):
@@ -45,6 +47,17 @@ def lookup(root: BaseModel, path: str) -> tuple[BaseModel, str, Any]:
 def get(root: BaseModel, path: str) -> Any:
     """The value at ``path``. Raises NoSuchPath."""
     return lookup(root, path)[2]
+
+
+def part_at(root: BaseModel, path: str, kind: type[_P] | tuple[type[_P], ...], what: str) -> _P:
+    """The part of a kind at ``path``. Raises ValueProblem, which says ``what`` was meant, for anything else."""
+    try:
+        found = get(root, path)
+    except NoSuchPath:
+        found = None
+    if not isinstance(found, kind):
+        raise ValueProblem(f"there is no {what} at “{path[:60]}”: it may be gone")
+    return found
 
 
 def declaration(root: BaseModel, path: str) -> Declared:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 
+import anyio.to_thread
 from fastapi import FastAPI
 from fastapi.responses import PlainTextResponse
 from fastapi.staticfiles import StaticFiles
@@ -13,7 +14,10 @@ from ..desk import Desk, go_first
 from .guard import Guard
 from .pages import HERE, warm
 from .problems import add_problem_handlers
-from .routes import checks, edits, layers, movement, notes, shaping, shelf, sides, stream, waves, workspace
+from .routes import checks, edits, layers, movement, news, notes, shaping, shelf, sides, stream, waves, workspace
+
+THREADS = 160
+"""Requests that are answered at a time."""
 
 
 def create_app(desk: Desk) -> FastAPI:
@@ -23,6 +27,8 @@ def create_app(desk: Desk) -> FastAPI:
     async def living(app: FastAPI) -> AsyncIterator[None]:
         # the socket's messages pass through this thread
         go_first()
+        # answers that wait for a rendering or a file hold a thread each: they must never use them all up
+        anyio.to_thread.current_default_thread_limiter().total_tokens = THREADS
         yield
         desk.close()
 
@@ -32,7 +38,7 @@ def create_app(desk: Desk) -> FastAPI:
     app.add_middleware(Guard)
     add_problem_handlers(app)
     app.mount("/static", StaticFiles(directory=HERE / "static"), name="static")
-    for room in (shelf, workspace, edits, layers, movement, notes, waves, shaping, checks, sides, stream):
+    for room in (shelf, workspace, edits, layers, movement, notes, waves, shaping, checks, sides, stream, news):
         app.include_router(room.router)
 
     @app.get("/healthz")

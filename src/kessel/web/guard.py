@@ -7,16 +7,24 @@ socket need the page's own origin; bodies are limited; every answer carries a st
 from __future__ import annotations
 
 import contextlib
-from urllib.parse import urlsplit
 
 from starlette.datastructures import Headers, MutableHeaders
 from starlette.responses import PlainTextResponse
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
+from ..formats import LARGEST_BUNDLE
+
 HOSTS = frozenset({"127.0.0.1", "localhost", "[::1]"})
 LARGEST_BODY = 2_100_000
-LARGEST_AUDIO = 48_000_000
-_AUDIO = ("/import-audio", "/import-wave", "/backing/loop", "/library/import", "/reference/file")
+LARGEST_AUDIO = 200_000_000
+LARGEST_RECORDING = 600_000_000
+_FILES = {
+    "/import-audio": LARGEST_AUDIO,
+    "/import-wave": LARGEST_AUDIO,
+    "/backing/loop": LARGEST_AUDIO,
+    "/library/import": LARGEST_BUNDLE,
+    "/reference/file": LARGEST_RECORDING,
+}
 _SAFE = frozenset({"GET", "HEAD", "OPTIONS"})
 
 POLICY = "; ".join(
@@ -44,20 +52,32 @@ def own_host(headers: Headers) -> bool:
     return name in HOSTS and (port == "" or port.isdigit())
 
 
-def same_origin(headers: Headers) -> bool:
-    """Whether the Origin header is the page's own."""
-    origin = headers.get("origin")
-    return origin is not None and urlsplit(origin).netloc == headers.get("host")
+def same_origin(scope: Scope, headers: Headers) -> bool:
+    """Whether the Origin header is the page's own: its scheme, host and port."""
+    secure = scope.get("scheme") in ("https", "wss")
+    return headers.get("origin") == f"{'https' if secure else 'http'}://{headers.get('host')}"
 
 
 def _most(scope: Scope) -> int:
-    """Bytes a request may send: more where audio is taken in."""
-    return LARGEST_AUDIO + 100_000 if scope["path"].endswith(_AUDIO) else LARGEST_BODY
+    """Bytes a request may send: more where a file is taken in."""
+    path = str(scope["path"])
+    return next((most + 100_000 for end, most in _FILES.items() if path.endswith(end)), LARGEST_BODY)
 
 
 def _too_large(scope: Scope) -> PlainTextResponse:
     megabytes = _most(scope) // 1_000_000
     return PlainTextResponse(f"That is too large: {megabytes} MB at most.\n", 413)
+
+
+def _without_body(send: Send) -> Send:
+    """What a GET would answer, without its body."""
+
+    async def head(message: Message) -> None:
+        if message["type"] == "http.response.body":
+            message = {**message, "body": b""}
+        await send(message)
+
+    return head
 
 
 class _TooLarge(Exception):
@@ -77,7 +97,7 @@ class Guard:
             return
         headers = Headers(scope=scope)
         if scope["type"] == "websocket":
-            if own_host(headers) and same_origin(headers):
+            if own_host(headers) and same_origin(scope, headers):
                 await self._app(scope, receive, send)
             else:
                 await send({"type": "websocket.close", "code": 4403})
@@ -86,13 +106,16 @@ class Guard:
         if refusal is not None:
             await refusal(scope, receive, send)
             return
+        if scope["method"] == "HEAD":
+            scope = {**scope, "method": "GET"}
+            send = _without_body(send)
         await self._limited(scope, receive, send)
 
     @staticmethod
     def _refusal(scope: Scope, headers: Headers) -> PlainTextResponse | None:
         if not own_host(headers):
             return PlainTextResponse("This server answers to 127.0.0.1 and localhost only.\n", 421)
-        if scope["method"] not in _SAFE and not same_origin(headers):
+        if scope["method"] not in _SAFE and not same_origin(scope, headers):
             return PlainTextResponse("Changes are taken from Kessel's own pages only.\n", 403)
         length = headers.get("content-length", "0")
         if not length.isdigit() or int(length) > _most(scope):

@@ -7,21 +7,26 @@ from http import HTTPStatus
 
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
-from fastapi.responses import HTMLResponse, PlainTextResponse, Response
+from fastapi.responses import HTMLResponse, PlainTextResponse, RedirectResponse, Response
+from pydantic import ValidationError
 from starlette.exceptions import HTTPException
 
-from ..formats import AudioProblem, MidiProblem, PatchProblem
-from ..library import NoSuchPatch
-from ..patch import NoSuchPath, ValueProblem
+from ..formats import FileProblem
+from ..library import Damaged, NoSuchPatch, NotKept
+from ..patch import NoSuchPath, ValueProblem, plain
 from .pages import page
 
-_log = logging.getLogger("kessel")
+_log = logging.getLogger(__name__)
+
+
+def _browses(request: Request) -> bool:
+    asks_page = "text/html" in request.headers.get("accept", "") and "hx-request" not in request.headers
+    return asks_page and request.method == "GET"
 
 
 def answer(request: Request, status: int, text: str) -> Response:
     """A page for who browses, a plain line for a script or a fragment."""
-    browsing = "text/html" in request.headers.get("accept", "") and "hx-request" not in request.headers
-    if browsing and request.method == "GET":
+    if _browses(request):
         found: HTMLResponse = page("problem.html", status, text=text, title=HTTPStatus(status).phrase)
         return found
     return PlainTextResponse(text, status)
@@ -51,13 +56,31 @@ def add_problem_handlers(app: FastAPI) -> None:
         place = ".".join(str(p) for p in first["loc"][1:])
         return answer(request, 422, f"{place}: {first['msg']}")
 
-    async def broken(request: Request, problem: Exception) -> Response:
-        _log.exception("a request failed", exc_info=problem)
-        return answer(request, 500, "Something went wrong in Kessel; nothing was changed. Reload the page.")
+    async def not_kept(request: Request, problem: Exception) -> Response:
+        _log.warning("%s %s: %s", request.method, request.url.path, problem)
+        return answer(request, 507, str(problem))
 
-    for kind in (ValueProblem, NoSuchPath, PatchProblem, AudioProblem, MidiProblem):
+    async def damaged(request: Request, problem: Exception) -> Response:
+        assert isinstance(problem, Damaged)
+        if _browses(request):
+            return RedirectResponse(f"/patch/{problem.slug}/damaged", 303)
+        return answer(request, 409, f"{problem}. Open it from the library to see what can be done.")
+
+    async def broken(request: Request, problem: Exception) -> Response:
+        _log.error("%s %s failed", request.method, request.url.path, exc_info=problem)
+        return answer(request, 500, "Kessel has a fault here; it is in the log of the data folder. Reload the page.")
+
+    async def impossible(request: Request, problem: Exception) -> Response:
+        # an edit made a part that the rules of a patch refuse
+        assert isinstance(problem, ValidationError)
+        return answer(request, 422, plain(problem))
+
+    app.add_exception_handler(ValidationError, impossible)
+    for kind in (ValueProblem, NoSuchPath, FileProblem):
         app.add_exception_handler(kind, said)
     app.add_exception_handler(NoSuchPatch, missing)
+    app.add_exception_handler(NotKept, not_kept)
+    app.add_exception_handler(Damaged, damaged)
     app.add_exception_handler(HTTPException, http)
     app.add_exception_handler(RequestValidationError, malformed)
     app.add_exception_handler(Exception, broken)

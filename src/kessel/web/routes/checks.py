@@ -7,16 +7,16 @@ from dataclasses import replace
 from typing import Annotated, Any
 
 import numpy as np
-from fastapi import APIRouter, File, Form, Query, Request, UploadFile
+from fastapi import APIRouter, Form, Query, Request
 from fastapi.responses import JSONResponse, Response
 
 from ...checks.over_keys import level_by_key
 from ...desk import Turn, changed_room, copied_room, turned
-from ...formats import png_bytes
+from ...formats import LONGEST_SECONDS, png_bytes
 from ...library import Reference
 from ...patch import Edit, NoSuchPath, ValueProblem, apply, read
-from ..guard import LARGEST_AUDIO
 from ..pages import desk_of
+from ..receiving import RowId, SentFile
 from ..views.checks import foreseen
 from .edits import changed
 
@@ -177,10 +177,11 @@ def tune(request: Request, slug: str, hz: Annotated[float, Form(ge=30, le=120)])
 
 
 @router.post("/patch/{slug}/reference/file")
-async def reference_file(request: Request, slug: str, file: Annotated[UploadFile, File()]) -> Response:
+def reference_file(request: Request, slug: str, sent: SentFile) -> Response:
     """A recording to hold the patch against."""
     desk = desk_of(request)
-    card, _ = desk.take_audio(await file.read(LARGEST_AUDIO + 1), (file.filename or "the file")[:60])
+    desk.open(slug)
+    card = desk.take_audio(sent.data, sent.name, sent.ticket, LONGEST_SECONDS)
     return _hold(request, slug, card.word)
 
 
@@ -256,14 +257,14 @@ def drop_reference(request: Request, slug: str) -> Response:
 
 
 @router.post("/set/{set_id}/check")
-def check_set(request: Request, set_id: int) -> Response:
+def check_set(request: Request, set_id: RowId) -> Response:
     """Check every patch of a set."""
     desk_of(request).set_check(set_id).start()
     return _said("Checking the set")
 
 
 @router.post("/set/{set_id}/check-cancel")
-def cancel_set(request: Request, set_id: int) -> Response:
+def cancel_set(request: Request, set_id: RowId) -> Response:
     """Give it up; what is known stays."""
     desk_of(request).set_check(set_id).cancel()
     return _said("Stopped; what was checked is kept")

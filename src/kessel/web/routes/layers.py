@@ -22,6 +22,7 @@ from ...desk import (
 )
 from ...patch import HATCHES, Edit, ValueProblem
 from ..pages import desk_of, page
+from ..receiving import RowId
 from .edits import changed
 
 router = APIRouter()
@@ -147,21 +148,21 @@ def keep(
 
 
 @router.post("/patch/{slug}/put")
-def put(request: Request, slug: str, part: Annotated[int, Form()], layer: _Word = "", item: _Word = "") -> Response:
+def put(request: Request, slug: str, part: Annotated[RowId, Form()], layer: _Word = "", item: _Word = "") -> Response:
     """A part of the shelf into the layer."""
     desk = desk_of(request)
     return _put(desk.open(slug), desk.part(part), layer, item)
 
 
 @router.post("/patch/{slug}/parts/{part}/remove")
-def remove(request: Request, slug: str, part: int) -> Response:
+def remove(request: Request, slug: str, part: RowId) -> Response:
     """A part off the shelf."""
     desk_of(request).library.parts.remove(part)
     return _said("Taken off the part shelf")
 
 
 @router.post("/patch/{slug}/parts/{part}/name")
-def rename(request: Request, slug: str, part: int, name: Annotated[str, Form(max_length=60)]) -> Response:
+def rename(request: Request, slug: str, part: RowId, name: Annotated[str, Form(max_length=60)]) -> Response:
     """Another name for a part."""
     cleaned = " ".join(name.split())
     if not cleaned:

@@ -4,15 +4,15 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from fastapi import APIRouter, File, Form, Query, Request, UploadFile
+from fastapi import APIRouter, Form, Query, Request
 from fastapi.responses import Response
 from pydantic import BaseModel, ConfigDict, Field
 
 from ...desk import note_edits
-from ...formats import midi_bytes, phrase_from_midi
-from ...formats.midi_file import LARGEST_MIDI
+from ...formats import midi_bytes
 from ...patch import Patch, ValueProblem
 from ..pages import desk_of, page
+from ..receiving import SentFile
 from ..views.phrase_panel import phrase_panel
 from .edits import changed
 
@@ -88,13 +88,12 @@ def repeat(request: Request, slug: str, bars: Annotated[int, Form(ge=1, le=16)])
 
 
 @router.post("/patch/{slug}/midi")
-async def take_midi(request: Request, slug: str, file: Annotated[UploadFile, File()]) -> Response:
+def take_midi(request: Request, slug: str, sent: SentFile) -> Response:
     """A MIDI file as the phrase."""
-    name = (file.filename or "the file")[:60]
-    data = await file.read(LARGEST_MIDI + 1)
-    open_patch = desk_of(request).open(slug)
-    read = phrase_from_midi(data, name, open_patch.patch.phrase)
-    edits, label = note_edits.use_midi(open_patch.patch, read, name)
+    desk = desk_of(request)
+    open_patch = desk.open(slug)
+    read = desk.take_midi(sent.data, sent.name, open_patch.patch.phrase, sent.ticket)
+    edits, label = note_edits.use_midi(open_patch.patch, read, sent.name)
     return changed(open_patch.edit(edits, f"{label}; {read.left_out}" if read.left_out else label))
 
 

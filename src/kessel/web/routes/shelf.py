@@ -4,27 +4,21 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, File, Form, Request, UploadFile
-from fastapi.responses import HTMLResponse, RedirectResponse, Response
+from fastapi import APIRouter, Form, Query, Request
+from fastapi import Path as InPath
+from fastapi.responses import HTMLResponse, JSONResponse, RedirectResponse, Response
 
 from ...desk import STARTS
 from ...engine import audio_of
-from ...formats import (
-    LARGEST_BUNDLE,
-    AudioProblem,
-    PatchProblem,
-    dump_bundle,
-    dump_patch,
-    load_bundle,
-    wav_bytes,
-    words_of,
-)
+from ...formats import FileProblem, dump_bundle, dump_patch, wav_bytes, words_of
 from ...patch import ValueProblem
 from ..pages import desk_of, page
+from ..receiving import SentFile
 from ..views.shelf import card_view, shelf_view
 
 router = APIRouter()
 _WAIT = 20.0
+_Ticket = Annotated[str, InPath(max_length=40, pattern="^[a-z0-9-]+$")]
 
 
 @router.get("/")
@@ -34,10 +28,12 @@ def start() -> RedirectResponse:
 
 
 @router.get("/library")
-def library(request: Request) -> HTMLResponse:
-    """All sets and their patches."""
-    view = shelf_view(desk_of(request).library)
-    return page("library.html", shelf=view, gone=None, problem=None, starts=STARTS)
+def library(request: Request, gone: Annotated[str, Query(max_length=80)] = "") -> HTMLResponse:
+    """All sets and their patches; ``gone``: one that was deleted just now."""
+    store = desk_of(request).library
+    card = store.card(gone) if gone else None
+    deleted = card if card is not None and card.deleted else None
+    return page("library.html", shelf=shelf_view(store), gone=deleted, problem=None, starts=STARTS)
 
 
 def _shelf(request: Request, gone: str | None = None, problem: str | None = None) -> HTMLResponse:
@@ -54,6 +50,34 @@ def card(request: Request, slug: str) -> HTMLResponse:
     return page("card.html", card=card_view(slug, patch.measuring.wait_findings(patch.version, _WAIT, 0)))
 
 
+@router.get("/patch/{slug}/damaged")
+def damaged(request: Request, slug: str) -> HTMLResponse:
+    """What can be done about a patch whose row can't be read."""
+    library = desk_of(request).library
+    return page("damaged.html", slug=slug, card=library.card(slug), states=library.good_states(slug))
+
+
+@router.post("/patch/{slug}/mend")
+def mend(request: Request, slug: str, state: Annotated[int, Form(ge=0, le=99)]) -> Response:
+    """A good state of its history in the place of a damaged patch."""
+    desk_of(request).mend(slug, state)
+    return RedirectResponse(f"/patch/{slug}", 303)
+
+
+@router.post("/patch/{slug}/delete-damaged")
+def delete_damaged(request: Request, slug: str) -> Response:
+    """A damaged patch off the shelf, with a way back."""
+    desk_of(request).delete(slug)
+    return RedirectResponse(f"/library?gone={slug}", 303)
+
+
+@router.get("/patch/{slug}/as-it-is")
+def as_it_is(request: Request, slug: str) -> Response:
+    """What the row of a patch holds, just as it is."""
+    library = desk_of(request).library
+    return _attached(library.raw(slug), f"{library.card(slug).slug}-damaged.txt", "application/octet-stream")
+
+
 @router.post("/library/new")
 def new(request: Request, start: Annotated[str, Form(max_length=100)] = "sine") -> Response:
     """A new patch from a starting point or a kept patch (patch:SLUG), opened."""
@@ -63,15 +87,32 @@ def new(request: Request, start: Annotated[str, Form(max_length=100)] = "sine") 
 
 
 @router.post("/library/import")
-async def take_in(request: Request, file: Annotated[UploadFile, File()]) -> HTMLResponse:
+def take_in(request: Request, sent: SentFile) -> HTMLResponse:
     """A patch file, kept as a new patch."""
-    data = await file.read(LARGEST_BUNDLE + 1)
     try:
-        desk_of(request).take_in(load_bundle(data))
-    except (PatchProblem, AudioProblem) as problem:
-        name = (file.filename or "the file")[:60]
-        return _shelf(request, problem=f"{name} was not taken in: {problem}.")
+        desk_of(request).take_in(sent.data, sent.name, sent.ticket)
+    except (FileProblem, ValueProblem) as problem:
+        said = str(problem)
+        return _shelf(
+            request, problem=f"{said}." if "not taken in" in said else f"{sent.name} was not taken in: {said}."
+        )
     return _shelf(request)
+
+
+@router.get("/imports/{ticket}")
+def progress(request: Request, ticket: _Ticket) -> JSONResponse:
+    """How far an import is."""
+    found = desk_of(request).intake.progress(ticket)
+    if found is None:
+        return JSONResponse({"share": 0.0, "known": False})
+    return JSONResponse({"share": round(found.share, 4), "known": True, "over": found.over, "name": found.name})
+
+
+@router.post("/imports/{ticket}/cancel")
+def cancel(request: Request, ticket: _Ticket) -> JSONResponse:
+    """Give an import up."""
+    desk_of(request).intake.cancel(ticket)
+    return JSONResponse({"label": "Cancelled"})
 
 
 @router.post("/patch/{slug}/duplicate")

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, File, Form, Query, Request, UploadFile
+from fastapi import APIRouter, Form, Query, Request
 from fastapi.responses import HTMLResponse, JSONResponse, Response
 
 from ...patch import BackingLoop, BackingPatch, Edit, ValueProblem, free_id
-from ..guard import LARGEST_AUDIO
 from ..pages import desk_of, page
+from ..receiving import SentFile
 from ..views.sides import backing_view, history_view, shelf_view
 from .edits import changed
 
@@ -24,11 +24,14 @@ def history(request: Request, slug: str, most: Annotated[int, Query(ge=1, le=1_0
 
 
 @router.post("/patch/{slug}/go-to")
-def go_to(request: Request, slug: str, step: Annotated[int, Form(ge=0)]) -> Response:
+def go_to(request: Request, slug: str, step: Annotated[int, Form(ge=0, le=2**63 - 1)]) -> Response:
     """Back or forth to a step."""
-    taken = desk_of(request).open(slug).go_to(step)
+    open_patch = desk_of(request).open(slug)
+    taken = open_patch.go_to(step)
     label = f"{taken} step" + ("" if taken == 1 else "s")
-    return JSONResponse({"label": label}, headers={"HX-Trigger": '{"edited": {}, "redrawn": {}}'})
+    return JSONResponse(
+        {"label": label, "version": open_patch.version}, headers={"HX-Trigger": '{"edited": {}, "redrawn": {}}'}
+    )
 
 
 @router.get("/patch/{slug}/side/parts")
@@ -46,15 +49,14 @@ def backing(request: Request, slug: str) -> HTMLResponse:
 
 
 @router.post("/patch/{slug}/backing/loop")
-async def add_loop(request: Request, slug: str, file: Annotated[UploadFile, File()]) -> Response:
+def add_loop(request: Request, slug: str, sent: SentFile) -> Response:
     """An imported loop beside the patch; its tempo is reckoned from its length in whole bars."""
     desk = desk_of(request)
     open_patch = desk.open(slug)
+    card = desk.take_audio(sent.data, sent.name, sent.ticket)
     patch = open_patch.patch
-    name = (file.filename or "the file")[:60]
-    card, x = desk.take_audio(await file.read(LARGEST_AUDIO + 1), name)
     taken = [p.id for p in (*patch.backing.loops, *patch.backing.patches)] + ["beat"]  # type: ignore[attr-defined]
-    tempo = _tempo_of(x.shape[1] / 48000.0, patch.tempo)
+    tempo = _tempo_of(card.seconds, patch.tempo)
     new = BackingLoop(id=free_id(card.name, taken), name=card.name, audio=card.word, tempo=tempo)
     kept = [p.model_dump() for p in patch.backing.loops]
     edited = open_patch.edit([Edit("backing.loops", [*kept, new.model_dump()])], f"Backing: {card.name}")

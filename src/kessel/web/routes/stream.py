@@ -5,11 +5,13 @@ from __future__ import annotations
 import asyncio
 import contextlib
 import json
+from concurrent.futures import ThreadPoolExecutor
+from typing import Any
 
 from fastapi import APIRouter, WebSocket, WebSocketDisconnect
 
-from ...desk import Desk, LiveStream
-from ...library import NoSuchPatch
+from ...desk import SLOW, Desk, LiveStream
+from ...library import Damaged, NoSuchPatch
 
 router = APIRouter()
 _LONGEST = 65536
@@ -20,8 +22,8 @@ async def live(socket: WebSocket, slug: str) -> None:
     """Sound out, the player's messages in."""
     desk: Desk = socket.app.state.desk
     try:
-        open_patch = desk.open(slug)
-    except NoSuchPatch:
+        open_patch = await asyncio.to_thread(desk.open, slug)
+    except (NoSuchPatch, Damaged):
         await socket.close(4404)
         return
     await socket.accept()
@@ -43,16 +45,34 @@ async def live(socket: WebSocket, slug: str) -> None:
                 await socket.send_text(data)
 
     pumping = asyncio.create_task(pump())
+    # what may wait for a rendering is done beside the loop, one after the other; what comes after it waits behind it
+    slow = ThreadPoolExecutor(1, thread_name_prefix="player")
+    behind = 0
+
+    def done(_: object) -> None:
+        nonlocal behind
+        behind -= 1
+
+    def give(message: Any) -> None:
+        nonlocal behind
+        word = message.get("do") if isinstance(message, dict) else None
+        if word == "heard" or not (behind or word in SLOW):
+            stream.take(message)
+            return
+        behind += 1
+        asyncio.wrap_future(slow.submit(stream.take, message)).add_done_callback(done)
+
     try:
         while True:
             text = await socket.receive_text()
             try:
                 message = json.loads(text) if len(text) <= _LONGEST else None
-            except ValueError:
+            except (ValueError, RecursionError):
                 message = None
-            stream.take(message)
+            give(message)
     except (WebSocketDisconnect, RuntimeError, KeyError):
         pass
     finally:
         pumping.cancel()
+        slow.shutdown(wait=False, cancel_futures=True)
         await asyncio.to_thread(stream.close)

@@ -4,15 +4,15 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from fastapi import APIRouter, File, Form, Query, Request, UploadFile
+from fastapi import APIRouter, Form, Query, Request
 from fastapi.responses import Response
 from pydantic import BaseModel, ConfigDict, Field
 
 from ...desk import wave_edits
-from ...formats import audio_from, wav_bytes
+from ...formats import wav_bytes
 from ...patch import Cabinet, Edit, Patch, Sample, Space, ValueProblem, Vocoder, get
-from ..guard import LARGEST_AUDIO
 from ..pages import desk_of
+from ..receiving import SentFile
 from .edits import changed
 
 router = APIRouter()
@@ -61,18 +61,17 @@ def wave(request: Request, slug: str, hand: Hand) -> Response:
 
 
 @router.post("/patch/{slug}/import-wave")
-async def import_wave(
+def import_wave(
     request: Request,
     slug: str,
     path: _Path,
-    file: Annotated[UploadFile, File()],
+    sent: SentFile,
     way: Annotated[Literal["cycle", "run", "frames"], Form()] = "cycle",
 ) -> Response:
     """A drawn wave cut from an audio file."""
-    name = (file.filename or "the file")[:60]
-    x = audio_from(await file.read(LARGEST_AUDIO + 1), name)
-    open_patch = desk_of(request).open(slug)
-    made = wave_edits.wave_from_audio(x, name, way)
+    desk = desk_of(request)
+    open_patch = desk.open(slug)
+    made = desk.take_wave(sent.data, sent.name, way, sent.ticket)
     return changed(open_patch.edit(*wave_edits.put_wave(open_patch.patch, path, made)), frame="0")
 
 
@@ -88,19 +87,18 @@ def export_wave(request: Request, slug: str, path: Annotated[str, Query(max_leng
 
 
 @router.post("/patch/{slug}/import-audio")
-async def import_audio(request: Request, slug: str, path: _Path, file: Annotated[UploadFile, File()]) -> Response:
+def import_audio(request: Request, slug: str, path: _Path, sent: SentFile) -> Response:
     """An audio file into a sample source, or into an effect that plays through a recording."""
     desk = desk_of(request)
     open_patch = desk.open(slug)
     source = get(open_patch.patch, path)
     if isinstance(source, Cabinet | Space | Vocoder):
-        card, _ = desk.take_audio(await file.read(LARGEST_AUDIO + 1), (file.filename or "the file")[:60])
+        card = desk.take_audio(sent.data, sent.name, sent.ticket)
         edits = [Edit(f"{path}.audio", card.word), Edit(f"{path}.way", "recorded")]
         return changed(open_patch.edit(edits, f"{source.name} takes {card.name}"))
     if not isinstance(source, Sample):
         raise ValueProblem("audio goes into a sample, a cabinet, a space or a vocoder: add one first")
-    name = (file.filename or "the file")[:60]
-    card, _ = desk.take_audio(await file.read(LARGEST_AUDIO + 1), name)
+    card = desk.take_audio(sent.data, sent.name, sent.ticket)
     new = source.model_copy(update={"audio": card.word, "title": card.name[:60], "start": 0.0, "end": 60000.0})
     if card.root is not None:
         new = new.model_copy(update={"root": min(max(round(card.root, 3), 10.0), 4000.0)})

@@ -69,6 +69,7 @@ def layers(request: Request, slug: str, asked: AskedOf) -> HTMLResponse:
     return page(
         "layers.html",
         slug=slug,
+        version=open_patch.version,
         patch=patch,
         header=header_view(patch, picture),
         drawing=_drawing(desk, open_patch, asked, editor.layer, picture, open_patch.version),
@@ -91,13 +92,14 @@ def _drawing(
 ) -> dict[str, Any]:
     """The main drawing of the workspace that is asked for; ``fresh``: what takes time may be waited for."""
     patch = open_patch.patch
+    shown = {"version": picture.version if picture is not None else -1}
     if asked.view == "movement":
-        return {"moving": moving_view(patch, picture, asked, open_patch.slug, version)}
+        return shown | {"moving": moving_view(patch, picture, asked, open_patch.slug, version)}
     if asked.view == "checks":
-        return {"checking": checks_view(desk, open_patch, replace(asked, layer=layer), fresh)}
+        return shown | {"checking": checks_view(desk, open_patch, replace(asked, layer=layer), fresh)}
     if asked.view == "shaping":
-        return {"shaping": shaping_view(open_patch, picture, replace(asked, layer=layer), version, fresh)}
-    return {"sheet": sheet_view(patch, picture, layer, version)}
+        return shown | {"shaping": shaping_view(open_patch, picture, replace(asked, layer=layer), version, fresh)}
+    return shown | {"sheet": sheet_view(patch, picture, layer, version)}
 
 
 @router.get("/patch/{slug}/sheet")
@@ -122,13 +124,15 @@ def sheet(request: Request, slug: str, asked: AskedOf, now: Annotated[bool, Quer
 
 
 @router.get("/patch/{slug}/rail")
-def rail(request: Request, slug: str, stage: Annotated[int, Query(ge=0, le=2)] = 0) -> HTMLResponse:
-    """The findings, as soon as so much of them is known."""
+def rail(
+    request: Request, slug: str, stage: Annotated[int, Query(ge=0, le=2)] = 0, now: Annotated[bool, Query()] = False
+) -> HTMLResponse:
+    """The findings, as soon as so much of them is known; with ``now`` as they are known."""
     open_patch = desk_of(request).open(slug)
     measuring = open_patch.measuring
     if measuring.problem is None:
         open_patch.measure()
-    measured = measuring.wait_findings(open_patch.version, _WAIT, stage)
+    measured = measuring.measured if now else measuring.wait_findings(open_patch.version, _WAIT, stage)
     return page(
         "rail.html",
         slug=slug,

@@ -11,8 +11,11 @@ import { startWave } from "./wave.js";
 import { startMovement } from "./movement.js";
 import { startShaping } from "./shaping.js";
 import { startChecks } from "./checks.js";
+import { startVersions } from "./versions.js";
+import { startImports } from "./importing.js";
 
 startKeeping();
+startImports();
 if (document.body.dataset.slug) {
   const player = new Player(document.body.dataset.slug);
   startControls(player);
@@ -25,5 +28,6 @@ if (document.body.dataset.slug) {
   startShaping(player);
   startChecks(player);
   startKeys(player);
+  startVersions();
   window.kessel = { player };
 }

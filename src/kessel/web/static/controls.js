@@ -43,15 +43,19 @@ function placeHandle(handle, at) {
 // Keep one turn; what the server answers is already on disk. Turns are sent one after the other, so that the last hand
 // has the last word.
 let line = Promise.resolve();
-export function turn(path, how) {
+export function turn(path, how, typed = false) {
   const over = keeping();
-  line = line.then(() => turnNow(path, how)).finally(over);
+  line = line.then(() => turnNow(path, how, typed)).finally(over);
   return line;
 }
 
-async function turnNow(path, how) {
+async function turnNow(path, how, typed) {
   const answer = await send("turn", { path, ...how });
-  if (!answer || answer.refused) return answer;
+  if (!answer || answer.refused) {
+    // what is not kept is not shown or heard either; what was typed is set back by its box
+    if (answer && !typed) document.body.dispatchEvent(new CustomEvent("refused"));
+    return answer;
+  }
   const { found } = answer;
   showValue(found);
   say(found.label);
@@ -64,6 +68,10 @@ function redraw() { document.body.dispatchEvent(new CustomEvent("redrawn")); }
 export function startControls(player) {
   player.onValue = showValue;
   player.onProblem = (message) => say(message.text, true);
+  document.body.addEventListener("refused", () => {
+    player.send({ do: "drop" });
+    for (const name of ["edited", "redrawn"]) document.body.dispatchEvent(new CustomEvent(name));
+  });
 
   const trackOf = (target) => target.closest && (target.closest("[data-rule]") || target.closest("[data-handle]"));
   const pathOf = (node) => node.dataset.rule || node.dataset.handle;
@@ -117,12 +125,12 @@ export function startControls(player) {
     if (Math.abs(event.clientX - held.start) > 1 || (held.also && Math.abs(event.clientY - held.top) > 6)) held.moved = true;
     if (held.moved) moved(event);
   });
-  async function letGo(kept) {
+  async function release(kept) {
     if (!held) return;
     const h = held;
     h.node.classList.remove("held");
-    if (!h.moved) { held = null; return; }
     held = null;
+    if (!h.moved) return;
     if (kept) {
       await turn(h.path, { [h.scale]: h.at });
       if (h.alsoAt !== undefined) await turn(h.also, { at: h.alsoAt });
@@ -130,8 +138,8 @@ export function startControls(player) {
     }
     else player.send({ do: "drop" });
   }
-  document.addEventListener("pointerup", () => letGo(true));
-  document.addEventListener("pointercancel", () => letGo(false));
+  document.addEventListener("pointerup", () => release(true));
+  document.addEventListener("pointercancel", () => release(false));
 
   document.addEventListener("dblclick", (event) => {
     const node = trackOf(event.target);
@@ -200,7 +208,7 @@ export function startControls(player) {
     letGo();
   }
   async function keep(input) {
-    const found = await turn(input.dataset.value, { text: input.value });
+    const found = await turn(input.dataset.value, { text: input.value }, true);
     if (found && found.refused) {
       input.setAttribute("aria-invalid", "true");
       input.value = input.dataset.was;

@@ -39,7 +39,9 @@ export async function send(where, body) {
       say(refused, true);
       return { refused };
     }
-    return { found: await answer.json(), trigger: answer.headers.get("hx-trigger") };
+    const found = await answer.json();
+    document.body.dispatchEvent(new CustomEvent("answered", { detail: { version: found.version } }));
+    return { found, trigger: answer.headers.get("hx-trigger") };
   } finally { over(); }
 }
 

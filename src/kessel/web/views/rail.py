@@ -51,6 +51,7 @@ class Rail:
     findings: tuple[FindingView, ...]
     stage: int = 2
     fails: int = 0
+    broken: bool = False
 
 
 def _changes(patch: Patch, finding: Finding, index: int) -> str:
@@ -99,7 +100,7 @@ def finding_view(patch: Patch, f: Finding, before: Mapping[str, str]) -> Finding
 def rail_view(measured: Measured | None, version: int, before: Mapping[str, str], problem: str | None = None) -> Rail:
     """From the newest findings; ``version`` is the patch's own, ``before`` holds what a finding said before its fix."""
     if problem is not None:
-        return Rail(-1, True, problem, ())
+        return Rail(version, True, problem, (), broken=True)
     if measured is None:
         return Rail(-1, False, "measuring…", ())
     found = measured.findings

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from datetime import UTC, datetime
 
 from ...desk import Measured
-from ...library import Library, PatchCard
+from ...library import Damaged, Library, PatchCard
 from ...patch import note_name
 from .header import figure
 from .svg import level_line
@@ -24,6 +24,7 @@ class Row:
     key: str
     span: str
     edited: str
+    damaged: bool = False
 
 
 @dataclass(frozen=True)
@@ -61,7 +62,10 @@ def ago(then: datetime, now: datetime | None = None) -> str:
 
 
 def _row(library: Library, card: PatchCard) -> Row:
-    patch = library.load(card.slug)
+    try:
+        patch = library.load(card.slug)
+    except Damaged:
+        return Row(card.slug, card.name, "This patch is damaged.", 0, "", "", "", ago(card.edited), True)
     pitches = [n.pitch for n in patch.phrase.notes]
     span = f"{note_name(min(pitches))} to {note_name(max(pitches))}" if pitches else "no notes"
     key = patch.phrase.root.replace("b", "♭").replace("#", "♯") + " " + patch.phrase.scale

@@ -61,9 +61,8 @@ def upgrade() -> None:
         ],
         lambda r: r | {"limits": _json(r["limits"]), "demo": bool(r["demo"])},
     )
-    heads = {
-        p: i for p, i in bind.execute(sa.text("SELECT patch_id, MAX(id) FROM steps WHERE NOT undone GROUP BY patch_id"))
-    }
+    standing = sa.text("SELECT patch_id, MAX(id) FROM steps WHERE NOT undone GROUP BY patch_id")
+    heads = {int(row[0]): int(row[1]) for row in bind.execute(standing)}
     _remake(
         "patches",
         [

@@ -121,6 +121,13 @@ TOPICS: tuple[tuple[str, str, Callable[[Look], Any]], ...] = (
 """Word, name, and what draws it."""
 
 
+def _shown(look: Look, topic: str, begun: int) -> int:
+    """The version that a topic shows: what goes by the findings may be older than what is asked for."""
+    if topic in ("summary", "level"):
+        return look.measured.version if look.measured is not None else -1
+    return begun
+
+
 def checks_view(desk: Desk, open_patch: OpenPatch, asked: Asked, fresh: bool) -> ChecksView:
     """The topic that is asked for; ``fresh``: what takes time may be waited for."""
     look = Look(desk, open_patch, asked, fresh)
@@ -147,7 +154,7 @@ def checks_view(desk: Desk, open_patch: OpenPatch, asked: Asked, fresh: bool) ->
         keys=KEYS,
         layers=tuple(x.id for x in patch.layers),
         travels=travels(patch, open_patch.measuring.picture),
-        version=begun,
+        version=_shown(look, topic, begun),
     )
 
 

@@ -1,0 +1,281 @@
+"""The process beside the server that renders and measures: in which order, and what each job is.
+
+What was asked last is looked at first, and what nobody waits for comes after everything else. A job that takes long
+steps aside for one that comes later and goes on after it; what it rendered by then is kept.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import logging
+import os
+import threading
+import time
+from collections.abc import Callable
+from dataclasses import dataclass, field, replace
+from functools import singledispatch
+from multiprocessing.connection import Connection
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..checks import (
+    ChainLevels,
+    Evidence,
+    any_matched,
+    chain_levels,
+    check,
+    levels_from,
+    match_of,
+    matches_wanted,
+    stage_report,
+)
+from ..engine import Stop, Stopped, Takes, keeper, render_loop, span_of
+from ..library import find_audio
+from ..measure import moment, spectrogram
+from ..patch import Edit, Patch, ValueProblem, apply
+from ..processes import Failed, Reply
+from .asks import Kept, Work, answer
+from .picture import axis, picture_of
+from .worker_jobs import Ask, Job, Levels, Match, Measure, Render, Stage, Told
+
+_log = logging.getLogger(__name__)
+_NICE = 3
+_QUIET = 0.5
+"""Seconds without a message before what begins by itself begins, so that an edit on the way does not waste it."""
+_MATCHING = 4
+"""Rounds in which level matches find their gains; what stands later in a chain waits for what stands before."""
+GIVEN_UP = 256
+"""How many of the newest jobs can be told to stop."""
+STEPS_ASIDE, LONGEST_STEP = 1.5, 6.0
+"""Seconds after which a job steps aside for a newer one; twice as many after each time, so that it comes to an end."""
+KEPT_MEGABYTES = 192
+"""Renderings that are kept by content."""
+
+_own = threading.local()
+
+
+@dataclass
+class Shared:
+    """Shared memory: numbers of jobs that were given up, how far each is (0..1), and how many streams play."""
+
+    given_up: Any
+    progress: Any
+    playing: Any
+
+
+@dataclass(eq=False)
+class _Asked:
+    """A job that came, and how often it stepped aside."""
+
+    number: int
+    job: Job
+    aside: int = 0
+
+
+def _step_aside(playing: Any) -> None:
+    """While something plays, let this thread run only when nothing else wants to, where the system has such a way."""
+    if not hasattr(os, "SCHED_IDLE"):
+        return
+    wanted = os.SCHED_IDLE if playing.value > 0 else os.SCHED_OTHER
+    if getattr(_own, "policy", None) != wanted:
+        _own.policy = wanted
+        with contextlib.suppress(OSError):
+            os.sched_setscheduler(0, wanted, os.sched_param(0))
+
+
+@dataclass
+class _Inbox:
+    """Jobs that have come and wait."""
+
+    wire: Connection
+    waiting: list[_Asked] = field(default_factory=list)
+    _lock: Any = field(default_factory=threading.Lock)
+
+    def take_in(self, seconds: float = 0.0) -> list[_Asked]:
+        """What has come by now, or comes within a time. Raises EOFError, OSError."""
+        came: list[_Asked] = []
+        with self._lock:
+            while self.wire.poll(seconds if not came else 0.0):
+                number, job = self.wire.recv()
+                came.append(_Asked(number, job))
+            self.waiting += came
+        return came
+
+    def put_back(self, asked: _Asked, came: list[_Asked]) -> None:
+        """A job that stepped aside for those that came: it goes on before what was put off earlier."""
+        with self._lock:
+            at = self.waiting.index(came[0]) if came and came[0] in self.waiting else len(self.waiting)
+            self.waiting.insert(at, asked)
+
+    def next(self) -> _Asked:
+        """The job to do now. Raises EOFError, OSError."""
+        self.take_in(3600.0 if not self.waiting else 0.0)
+        while not self.waiting or all(a.job.unasked for a in self.waiting):
+            if not self.take_in(_QUIET if self.waiting else 3600.0) and self.waiting:
+                break
+        at = max(range(len(self.waiting)), key=lambda i: (not self.waiting[i].job.patient, i))
+        return self.waiting.pop(at)
+
+
+class _WorkerStop(Stop):
+    """Asked when the job was given up, or has to step aside for one that came (``put_off``)."""
+
+    def __init__(self, shared: Shared, inbox: _Inbox, asked: _Asked) -> None:
+        self._shared, self._inbox, self._asked = shared, inbox, asked
+        self._until = time.monotonic() + min(STEPS_ASIDE * 2**asked.aside, LONGEST_STEP)
+        self._counted = threading.Lock()
+        self._done = 0
+        self.planned = 1
+        self.put_off = False
+        self.came: list[_Asked] = []
+
+    @property
+    def given_up(self) -> bool:
+        """Whether nobody wants it any more."""
+        number = self._asked.number
+        return bool(self._shared.given_up[number % GIVEN_UP] == number)
+
+    @property
+    def asked(self) -> bool:  # type: ignore[override]
+        _step_aside(self._shared.playing)
+        if self.given_up:
+            return True
+        if not self.put_off and (self._asked.job.patient or time.monotonic() > self._until):
+            self.came = self._inbox.take_in()
+            self.put_off = any(self._asked.job.patient or not a.job.patient for a in self.came)
+        return self.put_off
+
+    def tick(self, samples: int) -> None:
+        """So many samples more are rendered."""
+        with self._counted:
+            self._done += samples
+            self._shared.progress[self._asked.number % GIVEN_UP] = min(self._done / self.planned, 0.99)
+
+
+def serve(wire: Connection, given_up: Any, progress: Any, playing: Any, folder: str) -> None:
+    """The process: one job after the other until the wire closes."""
+    with contextlib.suppress(OSError, AttributeError):
+        os.nice(_NICE)
+    keeper(lambda word: find_audio(Path(folder), word))
+    shared, inbox = Shared(given_up, progress, playing), _Inbox(wire)
+    bench = Bench(Takes(KEPT_MEGABYTES), Kept())
+    while True:
+        try:
+            asked = inbox.next()
+        except (EOFError, OSError, KeyboardInterrupt):
+            return
+        stop = _WorkerStop(shared, inbox, asked)
+        if stop.given_up:
+            continue
+        shared.progress[asked.number % GIVEN_UP] = 0.0
+
+        def tell(told: Told, number: int = asked.number) -> None:
+            wire.send(Reply(number, told, last=told.last))
+
+        try:
+            patch = asked.job.patch
+            stop.planned = planned_samples(patch)
+            work(asked.job, patch, bench, stop, tell)
+        except Stopped:
+            if stop.put_off and not stop.given_up:
+                asked.aside += 1
+                inbox.put_back(asked, stop.came)
+        except (BrokenPipeError, EOFError, KeyboardInterrupt):
+            return
+        except ValueProblem as problem:
+            tell(Told(problem=str(problem)))
+        except Exception as problem:
+            _log.exception("a job failed: %s", type(asked.job).__name__)
+            wire.send(Reply(asked.number, error=Failed(f"{type(problem).__name__}: {problem}"[:200])))
+
+
+def planned_samples(patch: Patch) -> int:
+    """Samples that rendering all of a patch goes through: every layer twice, the buses, the returns, the output."""
+    return int(span_of(patch).total * (2 * len(patch.layers) + 3 + len(patch.returns)))
+
+
+@dataclass
+class Bench:
+    """What the process keeps between jobs."""
+
+    takes: Takes
+    kept: Kept
+
+
+Tell = Callable[[Told], None]
+
+
+@singledispatch
+def work(job: Job, patch: Patch, bench: Bench, stop: Stop, tell: Tell) -> None:
+    """Do one job and tell what comes of it. Raises Stopped or ValueProblem."""
+    raise TypeError(f"no work for {type(job).__name__}")
+
+
+@work.register
+def _(job: Measure, patch: Patch, bench: Bench, stop: Stop, tell: Tell) -> None:
+    evidence = Evidence(patch, bench.takes, stop, seeks=False)
+    tell(Told(picture=picture_of(job.version, evidence), last=False))
+    findings = check(evidence, job.limits, stop=stop)
+    kept = bench.kept
+    kept.evidence, kept.limits, kept.findings = evidence, job.limits, None
+    matching = any_matched(evidence.patch)
+    # what is wrong is said at once; how it can be cured is asked for when nothing else waits
+    partial = any(f.verdict != "holds" for f in findings)
+    tell(Told(findings=tuple(findings), partial=partial, last=not matching))
+    if matching:
+        tell(Told(levels=_leveled(evidence, bench.takes, stop)))
+
+
+@work.register
+def _(job: Render, patch: Patch, bench: Bench, stop: Stop, tell: Tell) -> None:
+    tell(Told(audio=_audio(patch, job.what, bench.takes, stop)))
+
+
+@work.register
+def _(job: Stage, patch: Patch, bench: Bench, stop: Stop, tell: Tell) -> None:
+    tell(Told(stage=stage_report(patch, job.place, job.path, axis(), bench.takes, stop)))
+
+
+@work.register
+def _(job: Levels, patch: Patch, bench: Bench, stop: Stop, tell: Tell) -> None:
+    tell(Told(levels=chain_levels(patch, bench.takes, stop)))
+
+
+@work.register
+def _(job: Match, patch: Patch, bench: Bench, stop: Stop, tell: Tell) -> None:
+    tell(Told(number=match_of(patch, job.path, bench.takes, stop)))
+
+
+@work.register
+def _(job: Ask, patch: Patch, bench: Bench, stop: Stop, tell: Tell) -> None:
+    tell(Told(found=answer(job.name, job.words, Work(patch, job.limits, bench.takes, stop, bench.kept))))
+
+
+def _leveled(e: Evidence, takes: Takes, stop: Stop) -> ChainLevels:
+    """Levels of all chains, with the gains that its level matches want once all of them are in place."""
+    patch = e.patch
+    levels = first = levels_from(patch, e.taps, stop)
+    wanted: dict[str, float] = {}
+    for _ in range(_MATCHING):
+        more = matches_wanted(patch, levels)
+        if not more:
+            break
+        wanted |= dict(more)
+        patch = apply(patch, [Edit(path, gain) for path, gain in more])
+        levels = chain_levels(patch, takes, stop)
+    return replace(first, wanted=tuple(wanted.items()))
+
+
+def _audio(patch: Patch, what: str, takes: Takes, stop: Stop) -> NDArray[np.float32]:
+    ask, _, rest = what.rpartition(" ")
+    loop = render_loop(patch, takes, stop)
+    found = {"sum": loop.sum, "worked": loop.worked}.get(rest)
+    x = loop.layers[rest.removeprefix("layer:")] if found is None else found
+    if ask == "spectrogram":
+        x = spectrogram(x)
+    elif ask.startswith("moment "):
+        x = moment(x, float(ask.removeprefix("moment ")), axis())
+    return x.astype(np.float32)

@@ -1,0 +1,19 @@
+"""Processes beside the server: jobs in, replies out, limits, cancelling, starting again. Knows nothing of the jobs."""
+
+from .bounds import bound_memory
+from .serving import Tell, serve_jobs
+from .supervisor import Cancelled, Gone, Supervisor, Task, TooLong
+from .wire import Failed, Reply
+
+__all__ = [
+    "Cancelled",
+    "Failed",
+    "Gone",
+    "Reply",
+    "Supervisor",
+    "Task",
+    "Tell",
+    "TooLong",
+    "bound_memory",
+    "serve_jobs",
+]

@@ -1,0 +1,74 @@
+"""The socket of news: which version of a patch is the newest, what is measured of it, how far measuring is."""
+
+from __future__ import annotations
+
+import asyncio
+import contextlib
+from dataclasses import asdict
+
+from fastapi import APIRouter, Request, WebSocket, WebSocketDisconnect
+from fastapi.responses import JSONResponse
+
+from ...desk import Desk
+from ...library import Damaged, NoSuchPatch
+from ..pages import desk_of
+
+router = APIRouter()
+_TICK = 0.5
+"""Seconds between two looks at the progress."""
+
+
+@router.websocket("/patch/{slug}/news")
+async def news(socket: WebSocket, slug: str) -> None:
+    """Tells a page whenever something is new, and how far measuring is while it is under way."""
+    desk: Desk = socket.app.state.desk
+    try:
+        open_patch = await asyncio.to_thread(desk.open, slug)
+    except (NoSuchPatch, Damaged):
+        await socket.close(4404)
+        return
+    await socket.accept()
+    loop = asyncio.get_running_loop()
+    fresh = asyncio.Event()
+
+    def wake() -> None:
+        with contextlib.suppress(RuntimeError):
+            loop.call_soon_threadsafe(fresh.set)
+
+    unwatch = open_patch.watch(wake)
+
+    async def tell() -> None:
+        told = None
+        while True:
+            fresh.clear()
+            now = open_patch.news()
+            if now != told:
+                told = now
+                await socket.send_json(asdict(now))
+            with contextlib.suppress(TimeoutError):
+                await asyncio.wait_for(fresh.wait(), _TICK if now.share is not None else None)
+
+    telling = asyncio.create_task(tell())
+    try:
+        with open_patch.measuring.looked_at():
+            while True:
+                await socket.receive_text()
+    except (WebSocketDisconnect, RuntimeError):
+        pass
+    finally:
+        unwatch()
+        telling.cancel()
+
+
+@router.post("/patch/{slug}/measure-stop")
+def stop(request: Request, slug: str) -> JSONResponse:
+    """Measure the present version no further."""
+    desk_of(request).open(slug).measuring.stop()
+    return JSONResponse({"label": "Measuring stopped"})
+
+
+@router.post("/patch/{slug}/measure-again")
+def again(request: Request, slug: str) -> JSONResponse:
+    """Measure the present version, also where that failed or was stopped."""
+    desk_of(request).open(slug).measure()
+    return JSONResponse({"label": "Measuring"})

@@ -1,0 +1,115 @@
+"""One process beside: jobs and replies, and what becomes of them when it dies, takes too long or is given up."""
+
+import os
+import signal
+import threading
+import time
+from dataclasses import dataclass
+
+import pytest
+
+from kessel.processes import Cancelled, Failed, Gone, Supervisor, TooLong, bound_memory, serve_jobs
+
+WAIT = 30.0
+
+
+@dataclass(frozen=True)
+class Do:
+    what: str
+    value: float = 0.0
+
+
+class Expected(Exception):
+    pass
+
+
+def act(job, tell):
+    if job.what == "sleep":
+        tell("begun")
+        time.sleep(job.value)
+    if job.what == "die":
+        os.kill(os.getpid(), signal.SIGKILL)
+    if job.what == "fail":
+        raise RuntimeError("a fault")
+    if job.what == "refuse":
+        raise Expected("not this one")
+    if job.what == "fill":
+        return len(bytearray(int(job.value)))
+    return job.value * 2, os.getpid()
+
+
+def serve(wire):
+    bound_memory(100_000_000)
+    serve_jobs(wire, act, (Expected,))
+
+
+@pytest.fixture
+def beside():
+    made = Supervisor("test", serve, one_by_one=True)
+    yield made
+    made.close()
+
+
+def begun(beside, seconds=60.0, limit=None):
+    """A job that is under way."""
+    told = threading.Event()
+    task = beside.ask(Do("sleep", seconds), lambda said: told.set(), limit)
+    assert told.wait(WAIT)
+    return task
+
+
+def test_jobs_are_answered_one_after_the_other_by_one_process(beside):
+    tasks = [beside.ask(Do("double", n)) for n in range(5)]
+    found = [t.future.result(WAIT) for t in tasks]
+    assert [v for v, _ in found] == [0, 2, 4, 6, 8]
+    assert {p for _, p in found} == {beside.pid}
+
+
+def test_what_a_job_raises_comes_back_and_the_process_stays(beside, caplog):
+    with pytest.raises(Expected, match="not this one"):
+        beside.ask(Do("refuse")).future.result(WAIT)
+    with pytest.raises(Failed, match="RuntimeError"):
+        beside.ask(Do("fail")).future.result(WAIT)
+    with pytest.raises(Failed, match="MemoryError"):
+        beside.ask(Do("fill", 400e6)).future.result(WAIT)
+    assert beside.ask(Do("fill", 4e6)).future.result(WAIT) == 4000000
+    assert beside.deaths == 0
+
+
+def test_a_process_that_dies_is_started_again_for_the_jobs_that_wait(beside):
+    dying = beside.ask(Do("die"))
+    after = beside.ask(Do("double", 4))
+    with pytest.raises(Gone):
+        dying.future.result(WAIT)
+    assert after.future.result(WAIT)[0] == 8
+    assert beside.deaths == 1
+
+
+def test_a_job_that_takes_too_long_ends_alone(beside):
+    slow = begun(beside, limit=0.5)
+    after = beside.ask(Do("double", 4))
+    with pytest.raises(TooLong, match=r"longer than 0\.5 s"):
+        slow.future.result(WAIT)
+    assert after.future.result(WAIT)[0] == 8
+
+
+def test_a_job_is_given_up_under_way_or_while_it_waits(beside):
+    slow = begun(beside)
+    waiting = beside.ask(Do("double", 1))
+    after = beside.ask(Do("double", 4))
+    beside.cancel(waiting)
+    beside.cancel(slow)
+    for task in (slow, waiting):
+        with pytest.raises(Cancelled):
+            task.future.result(WAIT)
+    assert after.future.result(WAIT)[0] == 8
+
+
+def test_who_waits_is_told_when_all_ends(beside):
+    slow = begun(beside)
+    waiting = beside.ask(Do("double", 1))
+    beside.close()
+    for task in (slow, waiting, beside.ask(Do("double", 2))):
+        with pytest.raises(Gone, match="ending"):
+            task.future.result(WAIT)
+    assert beside.pid is None
