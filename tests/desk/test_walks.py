@@ -4,9 +4,9 @@ import numpy as np
 import pytest
 
 from kessel.desk import Desk, tie_split
-from kessel.desk.worker_jobs import Match, Render, Told
 from kessel.formats import document_of
 from kessel.patch import Edit
+from kessel.worker import Match, Render, Told
 
 from ..plausible import everything
 from ..walks import Walker, run

@@ -11,9 +11,9 @@ from hypothesis import HealthCheck, given, settings
 
 from kessel.checks import ChainLevels
 from kessel.desk import CHAIN_KINDS, KINDS, MOVER_KINDS, STAGE_KINDS, STARTING, Desk
-from kessel.desk.worker_jobs import Levels, Match, Told
 from kessel.formats import document_of
 from kessel.web import create_app
+from kessel.worker import Levels, Match, Told
 
 from ..plausible import Asker, everything
 

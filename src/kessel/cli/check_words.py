@@ -12,8 +12,8 @@ from ..checks import WORSE, Evidence, Finding, Limits, with_harms
 from ..checks import check as findings_of
 from ..demo import SET_NAME, demo_patches
 from ..engine import Takes, keeper
-from ..formats import write_patch
-from ..library import Library, LibraryProblem, find_audio
+from ..formats import find_audio, write_patch
+from ..library import Library, LibraryProblem
 from ..patch import Patch, apply
 from .command import Problem
 from .patch_words import patch_named

@@ -14,6 +14,7 @@ import uvicorn
 
 from ..desk import Desk
 from ..library import LibraryProblem, NotKept
+from ..processes import lean_memory
 from .command import Problem
 from .compiling import compile_loops
 from .logs import write_logs
@@ -62,6 +63,7 @@ class _Server(uvicorn.Server):
 
 def serve(given: argparse.Namespace, seed: bool = False) -> int:
     """Serve the data folder until interrupted."""
+    lean_memory()
     listener = _listening(given.port)
     compile_loops()
     desk = _desk(given)

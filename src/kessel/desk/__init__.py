@@ -1,5 +1,6 @@
 """The desk: open patches, edits, undo, measuring in the background, live streams."""
 
+from ..worker import Picture, axis
 from . import curve_edits, live_hands, note_edits, wave_edits
 from .checking import worst_by_check
 from .comparing import Pair, without
@@ -27,7 +28,6 @@ from .parts import (
     remove_part,
     turn_into,
 )
-from .picture import Picture, axis
 from .room_edits import changed_room, copied_room
 from .set_check import Checked
 from .stances import keep_stance, pin, take_stance

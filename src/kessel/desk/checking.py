@@ -10,10 +10,10 @@ from typing import Any
 from ..checks import WORSE, Finding, Limits
 from ..library import Library
 from ..patch import Patch
+from ..worker import Told
 from .key_sweep import KeySweep
 from .measuring import Measuring
 from .workbench import Workbench
-from .worker_jobs import Told
 
 
 def worst_by_check(findings: tuple[Finding, ...]) -> dict[str, str]:

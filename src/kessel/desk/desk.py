@@ -16,18 +16,19 @@ from numpy.typing import NDArray
 
 from ..demo import SET_NAME, demo_patches
 from ..engine import forget, keeper
-from ..formats import LONGEST_SAMPLE, ReadMidi, dump_patch, load_patch
+from ..formats import LONGEST_SAMPLE, ReadMidi, dump_patch, find_audio, load_patch
 from ..intake import Intake, KeptSound, ReadAudio, ReadBundle, ReadMidiFile, ReadWave, TakenBundle
-from ..library import AudioCard, Library, NoSuchPatch, find_audio
+from ..library import AudioCard, Library, NoSuchPatch
 from ..measure import detect_pitch
 from ..patch import Edit, Patch, Phrase, Sample, ValueProblem, Wave, apply
+from ..processes import give_back
 from .kept_parts import Kept, kept_from
 from .open_patch import OpenPatch
 from .set_check import SetCheck
 from .stock_parts import STARTS, start_patch, stock_parts
 from .workbench import Workbench
 
-KEPT_OPEN = 8
+KEPT_OPEN = 4
 """Open patches that stay at hand when nobody has them any more."""
 
 
@@ -79,6 +80,7 @@ class Desk:
             self._recent.move_to_end(slug)
             while len(self._recent) > KEPT_OPEN:
                 self._recent.popitem(last=False)
+                give_back()
             return found
 
     def _is_open(self, slug: str) -> OpenPatch | None:

@@ -9,8 +9,8 @@ from collections import OrderedDict
 from ..checks import Limits
 from ..checks.over_keys import AT_ONCE, FIRST, LAST, KeyFigures
 from ..patch import Patch
+from ..worker import Told
 from .workbench import Workbench
-from .worker_jobs import Told
 
 _KEPT = 6
 """Patches whose keys are kept, so that an undo finds them again."""

@@ -6,12 +6,31 @@ import threading
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, replace
+from types import MethodType
+from typing import Any, TypeVar, cast
+from weakref import WeakMethod
 
 from ..checks import ChainLevels, Finding, Limits
 from ..patch import Patch
-from .picture import Picture
+from ..worker import Picture, Told
 from .workbench import Workbench
-from .worker_jobs import Told
+
+_F = TypeVar("_F", bound=Callable[..., None])
+
+
+def weakly(told: _F) -> _F:
+    """A method that is called for as long as its object is there; a plain function as it is."""
+    if not isinstance(told, MethodType):
+        return told
+    held = WeakMethod(told)
+
+    def call(*given: Any) -> None:
+        method = held()
+        if method is not None:
+            method(*given)
+
+    return cast(_F, call)
+
 
 STOPPED = "measuring was stopped: change something, or press Measure"
 
@@ -43,10 +62,9 @@ class Measuring:
         """``leveled`` is told the levels of every version that is measured, ``judged`` its findings before anybody
         else, ``curious`` that somebody waits to know how they can be cured, ``changed`` that something is new here."""
         self._workbench = workbench
-        self._leveled = leveled
-        self._judged = judged
-        self._curious = curious
-        self._changed = changed
+        # who is told owns this one: held weakly, so that neither keeps the other
+        self._leveled, self._judged = weakly(leveled), weakly(judged)
+        self._curious, self._changed = weakly(curious), weakly(changed)
         self._news = threading.Condition()
         self._wanted = -1
         self._watching = 0

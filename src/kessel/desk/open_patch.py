@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import threading
+import weakref
 from collections.abc import Callable, Sequence
 from contextlib import suppress
 from dataclasses import dataclass
@@ -77,6 +78,8 @@ class OpenPatch:
         self._asked = self.version
         """The version that somebody asked for last; later ones differ from it by what level matches found."""
         self.checking = Checking(workbench, library, slug)
+        # cures of a patch that nobody has open any more are not looked for
+        weakref.finalize(self, self.checking.give_up).atexit = False
         self.measuring = Measuring(workbench, self._leveled, self._judged, self.checking.look, self._tell_news)
         self.pairs: dict[str, Pair] = {}
         self._levels: tuple[int, ChainLevels] | None = None

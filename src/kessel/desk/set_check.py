@@ -7,8 +7,8 @@ from dataclasses import dataclass
 
 from ..checks import Finding, Limits
 from ..library import Library
+from ..worker import Told
 from .workbench import Workbench
-from .worker_jobs import Told
 
 
 @dataclass(frozen=True)

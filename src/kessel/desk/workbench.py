@@ -16,8 +16,7 @@ from ..checks import ChainLevels, Limits, StageReport
 from ..formats import dump_patch
 from ..patch import Patch, ValueProblem
 from ..processes import Cancelled, Failed, Gone, Supervisor, Task
-from .worker import GIVEN_UP, serve
-from .worker_jobs import Ask, Job, Levels, Match, Measure, Render, Stage, Told
+from ..worker import GIVEN_UP, Ask, Job, Levels, Match, Measure, Render, Stage, Told, serve
 
 DIED = "measuring broke off and was started again: change something, or press Measure"
 _ENDING = "Kessel is ending: start it again to go on measuring"

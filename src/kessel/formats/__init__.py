@@ -14,6 +14,7 @@ from .audio import (
     write_wav,
 )
 from .bundle import LARGEST_BUNDLE, Bundle, dump_bundle, load_bundle, words_of
+from .kept_audio import audio_file, find_audio
 from .ladder import climb
 from .midi_file import LARGEST_MIDI, MidiProblem, ReadMidi, midi_bytes, phrase_from_midi
 from .patch_file import (
@@ -44,6 +45,7 @@ __all__ = [
     "MidiProblem",
     "PatchProblem",
     "ReadMidi",
+    "audio_file",
     "audio_from",
     "climb",
     "copy_audio",
@@ -51,6 +53,7 @@ __all__ = [
     "dump_bundle",
     "dump_patch",
     "file_name",
+    "find_audio",
     "load_bundle",
     "load_patch",
     "mapped",

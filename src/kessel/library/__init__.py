@@ -1,6 +1,5 @@
 """What is kept: sets, patches and their history, parts and audio, in SQLite and one folder."""
 
-from .audio_store import find_audio
 from .database import LibraryProblem, NotKept
 from .history import NoSuchPatch, Stale, Standing
 from .records import AudioCard, HistoryStep, PartCard, PatchCard, Reference, SetCard
@@ -20,5 +19,4 @@ __all__ = [
     "SetCard",
     "Stale",
     "Standing",
-    "find_audio",
 ]

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from pathlib import Path
 from typing import Any
 
@@ -10,32 +9,10 @@ import numpy as np
 from numpy.typing import NDArray
 from sqlalchemy import select
 
-from ..formats import LONGEST_SAMPLE, AudioProblem, mapped, wav_bytes, word_of_sound, write_whole
+from ..formats import audio_file, wav_bytes, word_of_sound, write_whole
 from .database import Sessions, keeping_file
 from .records import AudioCard
 from .tables import AudioTable, now
-
-_WORD = re.compile(r"^[0-9a-f]{32}$")
-
-
-def audio_file(folder: Path, word: str) -> Path | None:
-    """Where the audio of a word stands; None when the word is none."""
-    return folder / "audio" / f"{word}.wav" if _WORD.match(word) else None
-
-
-def find_audio(folder: Path, word: str) -> NDArray[np.floating[Any]] | None:
-    """The audio of a word, (1 or 2, n) at 48 kHz; None when it is not there.
-
-    float64; a long recording is float32 and read from the disk where it is touched.
-    """
-    path = audio_file(folder, word)
-    if path is None or not path.is_file():
-        return None
-    try:
-        found = mapped(path)
-        return found if found.shape[1] > LONGEST_SAMPLE * 48000 else np.ascontiguousarray(found, dtype=np.float64)
-    except AudioProblem:
-        return None
 
 
 class AudioStore:

@@ -121,6 +121,8 @@ def title(root: BaseModel, path: str) -> str:
         return "Tied to what is gone"
     for step in steps:
         if isinstance(here, BaseModel):
+            if step not in type(here).model_fields:
+                raise NoSuchPath(path)
             found = declared(type(here), step)
             here = getattr(here, step)
             if found is not None:

@@ -1,6 +1,7 @@
 """Processes beside the server: jobs in, replies out, limits, cancelling, starting again. Knows nothing of the jobs."""
 
 from .bounds import bound_memory
+from .lean import give_back, lean_memory
 from .serving import Tell, serve_jobs
 from .supervisor import Cancelled, Gone, Supervisor, Task, TooLong
 from .wire import Failed, Reply
@@ -15,5 +16,7 @@ __all__ = [
     "Tell",
     "TooLong",
     "bound_memory",
+    "give_back",
+    "lean_memory",
     "serve_jobs",
 ]

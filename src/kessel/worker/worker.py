@@ -33,13 +33,13 @@ from ..checks import (
     stage_report,
 )
 from ..engine import Stop, Stopped, Takes, keeper, render_loop, span_of
-from ..library import find_audio
+from ..formats import find_audio
 from ..measure import moment, spectrogram
 from ..patch import Edit, Patch, ValueProblem, apply
-from ..processes import Failed, Reply
+from ..processes import Failed, Reply, give_back, lean_memory
 from .asks import Kept, Work, answer
+from .jobs import Ask, Job, Levels, Match, Measure, Render, Stage, Told
 from .picture import axis, picture_of
-from .worker_jobs import Ask, Job, Levels, Match, Measure, Render, Stage, Told
 
 _log = logging.getLogger(__name__)
 _NICE = 3
@@ -51,8 +51,8 @@ GIVEN_UP = 256
 """How many of the newest jobs can be told to stop."""
 STEPS_ASIDE, LONGEST_STEP = 1.5, 6.0
 """Seconds after which a job steps aside for a newer one; twice as many after each time, so that it comes to an end."""
-KEPT_MEGABYTES = 192
-"""Renderings that are kept by content."""
+KEPT_MEGABYTES = 48
+"""Renderings that are kept by content, beside those of the last job."""
 
 _own = threading.local()
 
@@ -159,6 +159,7 @@ def serve(wire: Connection, given_up: Any, progress: Any, playing: Any, folder: 
     """The process: one job after the other until the wire closes."""
     with contextlib.suppress(OSError, AttributeError):
         os.nice(_NICE)
+    lean_memory()
     keeper(lambda word: find_audio(Path(folder), word))
     shared, inbox = Shared(given_up, progress, playing), _Inbox(wire)
     bench = Bench(Takes(KEPT_MEGABYTES), Kept())
@@ -190,6 +191,7 @@ def serve(wire: Connection, given_up: Any, progress: Any, playing: Any, folder: 
         except Exception as problem:
             _log.exception("a job failed: %s", type(asked.job).__name__)
             wire.send(Reply(asked.number, error=Failed(f"{type(problem).__name__}: {problem}"[:200])))
+        give_back()
 
 
 def planned_samples(patch: Patch) -> int:
@@ -217,7 +219,9 @@ def work(job: Job, patch: Patch, bench: Bench, stop: Stop, tell: Tell) -> None:
 @work.register
 def _(job: Measure, patch: Patch, bench: Bench, stop: Stop, tell: Tell) -> None:
     evidence = Evidence(patch, bench.takes, stop, seeks=False)
-    tell(Told(picture=picture_of(job.version, evidence), last=False))
+    with bench.takes.holding():
+        picture = picture_of(job.version, evidence)
+    tell(Told(picture=picture, last=False))
     findings = check(evidence, job.limits, stop=stop)
     kept = bench.kept
     kept.evidence, kept.limits, kept.findings = evidence, job.limits, None
