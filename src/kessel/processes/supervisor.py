@@ -111,12 +111,20 @@ class Supervisor:
                     task.timer = threading.Timer(task.seconds, self._too_long, (task,))
                     task.timer.daemon = True
                     task.timer.start()
-                wire = self._wire or self._start()
                 try:
-                    wire.send((task.number, task.job))
-                except OSError:
-                    # it died just now: a new one takes the job
-                    self._start().send((task.number, task.job))
+                    self._send(task)
+                except Exception as problem:
+                    _log.exception("%s: a job can't be sent", self._name)
+                    self._sent.pop(task.number, None)
+                    self._ended(task, Gone(f"its process can't be started ({type(problem).__name__})"))
+
+    def _send(self, task: Task) -> None:
+        wire = self._wire or self._start()
+        try:
+            wire.send((task.number, task.job))
+        except OSError:
+            # it died just now: a new one takes the job
+            self._start().send((task.number, task.job))
 
     def forget(self, task: Task) -> None:
         """Hear no more of a job; the process is left alone."""
@@ -157,7 +165,7 @@ class Supervisor:
     def _end(self) -> None:
         wire, process = self._wire, self._process
         self._wire = self._process = None
-        if process is not None:
+        if process is not None and process.pid is not None:
             process.kill()
             process.join(timeout=5.0)
         if wire is not None:

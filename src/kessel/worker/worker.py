@@ -12,7 +12,7 @@ import os
 import threading
 import time
 from collections.abc import Callable
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 from functools import singledispatch
 from multiprocessing.connection import Connection
 from pathlib import Path
@@ -68,10 +68,11 @@ class Shared:
 
 @dataclass(eq=False)
 class _Asked:
-    """A job that came, and how often it stepped aside."""
+    """A job that came: its place in the order (the highest is done next), and how often it stepped aside."""
 
     number: int
     job: Job
+    order: float = 0.0
     aside: int = 0
 
 
@@ -86,38 +87,48 @@ def _step_aside(playing: Any) -> None:
             os.sched_setscheduler(0, wanted, os.sched_param(0))
 
 
-@dataclass
 class _Inbox:
-    """Jobs that have come and wait."""
+    """Jobs that have come and wait. ``came``: how many ever did."""
 
-    wire: Connection
-    waiting: list[_Asked] = field(default_factory=list)
-    _lock: Any = field(default_factory=threading.Lock)
+    def __init__(self, wire: Connection) -> None:
+        self._wire = wire
+        self._lock = threading.Lock()
+        self._waiting: list[_Asked] = []
+        self.came = 0
 
-    def take_in(self, seconds: float = 0.0) -> list[_Asked]:
-        """What has come by now, or comes within a time. Raises EOFError, OSError."""
-        came: list[_Asked] = []
+    def take_in(self, seconds: float = 0.0) -> bool:
+        """Take in what has come by now, or comes within a time; whether anything did. Raises EOFError, OSError."""
+        if seconds and not self._wire.poll(seconds):
+            return False
         with self._lock:
-            while self.wire.poll(seconds if not came else 0.0):
-                number, job = self.wire.recv()
-                came.append(_Asked(number, job))
-            self.waiting += came
-        return came
+            before = self.came
+            while self._wire.poll(0.0):
+                number, job = self._wire.recv()
+                self.came += 1
+                self._waiting.append(_Asked(number, job, float(self.came)))
+            return self.came > before
 
-    def put_back(self, asked: _Asked, came: list[_Asked]) -> None:
-        """A job that stepped aside for those that came: it goes on before what was put off earlier."""
+    def urgent_since(self, came: int, patient: bool) -> bool:
+        """Whether something came since then that a job steps aside for."""
         with self._lock:
-            at = self.waiting.index(came[0]) if came and came[0] in self.waiting else len(self.waiting)
-            self.waiting.insert(at, asked)
+            return any(a.order > came and (patient or not a.job.patient) for a in self._waiting)
+
+    def put_back(self, asked: _Asked, came: int) -> None:
+        """A job that stepped aside for what came since then: it is next after that."""
+        with self._lock:
+            asked.order = came + 0.5
+            self._waiting.append(asked)
 
     def next(self) -> _Asked:
         """The job to do now. Raises EOFError, OSError."""
-        self.take_in(3600.0 if not self.waiting else 0.0)
-        while not self.waiting or all(a.job.unasked for a in self.waiting):
-            if not self.take_in(_QUIET if self.waiting else 3600.0) and self.waiting:
+        self.take_in()
+        while all(a.job.unasked for a in self._waiting):
+            if not self.take_in(_QUIET if self._waiting else 3600.0) and self._waiting:
                 break
-        at = max(range(len(self.waiting)), key=lambda i: (not self.waiting[i].job.patient, i))
-        return self.waiting.pop(at)
+        with self._lock:
+            chosen = max(self._waiting, key=lambda a: (not a.job.patient, a.order))
+            self._waiting.remove(chosen)
+        return chosen
 
 
 class _WorkerStop(Stop):
@@ -130,7 +141,7 @@ class _WorkerStop(Stop):
         self._done = 0
         self.planned = 1
         self.put_off = False
-        self.came: list[_Asked] = []
+        self.came = inbox.came
 
     @property
     def given_up(self) -> bool:
@@ -144,8 +155,8 @@ class _WorkerStop(Stop):
         if self.given_up:
             return True
         if not self.put_off and (self._asked.job.patient or time.monotonic() > self._until):
-            self.came = self._inbox.take_in()
-            self.put_off = any(self._asked.job.patient or not a.job.patient for a in self.came)
+            self._inbox.take_in()
+            self.put_off = self._inbox.urgent_since(self.came, self._asked.job.patient)
         return self.put_off
 
     def tick(self, samples: int) -> None:

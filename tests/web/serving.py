@@ -1,0 +1,76 @@
+"""A server of its own for tests that hurt it: a process with its folder, that can be watched and asked."""
+
+import contextlib
+import os
+import subprocess
+import sys
+import urllib.error
+import urllib.request
+from pathlib import Path
+
+SOURCE = str(Path(__file__).parents[2] / "src")
+
+
+@contextlib.contextmanager
+def served(folder, word="demo"):
+    """A server on a folder: its process and its address."""
+    words = [sys.executable, "-m", "kessel", word, "--port", "0", "--data", str(folder)]
+    with subprocess.Popen(words, stdout=subprocess.PIPE, text=True, env=os.environ | {"PYTHONPATH": SOURCE}) as server:
+        try:
+            yield server, server.stdout.readline().split()[3].rstrip("/")
+        finally:
+            server.terminate()
+
+
+def ask(address, path, data=None, headers=None, method=None):
+    """Status and text of an answer."""
+    url = urllib.request.Request(
+        address + path, data=data, headers={"origin": address} | (headers or {}), method=method
+    )
+    try:
+        with urllib.request.urlopen(url, timeout=300) as answer:
+            return answer.status, answer.read().decode("utf-8", "replace")
+    except urllib.error.HTTPError as problem:
+        return problem.code, problem.read().decode("utf-8", "replace")
+
+
+def sent(address, path, name, data, fields=None, headers=None):
+    """Send a file as a page does; ``data``: bytes, or a path that is read while it is sent."""
+    edge = "edge-of-a-part"
+    head = "".join(
+        f'--{edge}\r\nContent-Disposition: form-data; name="{k}"\r\n\r\n{v}\r\n' for k, v in (fields or {}).items()
+    )
+    head += f'--{edge}\r\nContent-Disposition: form-data; name="file"; filename="{name}"\r\n\r\n'
+    tail = f"\r\n--{edge}--\r\n".encode()
+    size = Path(data).stat().st_size if isinstance(data, Path) else len(data)
+
+    def parts():
+        yield head.encode()
+        if isinstance(data, Path):
+            with data.open("rb") as f:
+                while piece := f.read(1 << 20):
+                    yield piece
+        else:
+            yield data
+        yield tail
+
+    more = {
+        "content-type": f"multipart/form-data; boundary={edge}",
+        "content-length": str(len(head.encode()) + size + len(tail)),
+    }
+    return ask(address, path, parts(), more | (headers or {}), "POST")
+
+
+def children(pid):
+    """Processes that a process started, and theirs."""
+    found = []
+    for task in Path(f"/proc/{pid}/task").iterdir():
+        for child in (task / "children").read_text().split():
+            found += [int(child), *children(int(child))]
+    return found
+
+
+def memory(pid, field="VmRSS"):
+    """Memory of a process in MiB."""
+    lines = Path(f"/proc/{pid}/status").read_text().splitlines()
+    return next(int(line.split()[1]) for line in lines if line.startswith(f"{field}:")) / 1024
