@@ -10,8 +10,8 @@ from typing import Any
 from fastapi import FastAPI
 
 from kessel.demo import demo_patches
-from kessel.desk import CHAIN_KINDS, MOVER_KINDS, STAGE_KINDS, add_part
-from kessel.patch import NoSuchPath, Patch, ValueProblem, apply
+from kessel.desk import CHAIN_KINDS, MOVER_KINDS, STAGE_KINDS, add_part, duplicate_layer, note_edits
+from kessel.patch import Edit, NoSuchPath, Patch, ValueProblem, apply
 
 ODD = [
     "",
@@ -180,3 +180,19 @@ class Asker:
         if name in ("path", "target", "place", "other") or rng.random() < 0.15:
             return rng.choice(self.paths)
         return rng.choice(self.words) if rng.random() < 0.85 else rng.choice(ODD)
+
+
+def heavy() -> Patch:
+    """A patch that is valid and takes long to render: eight layers of sixteen copies with FM, every effect, eight bars."""
+    found = everything()
+    found = apply(found, note_edits.repeated(found, 8)[0])
+    while len(found.layers) < 8:
+        found = apply(found, duplicate_layer(found, found.layers[1].id)[0])
+    edits = []
+    for layer in found.layers:
+        edits.append(Edit(f"layers.{layer.id}.unison.copies", 16))
+        edits.append(Edit(f"layers.{layer.id}.mute", False))
+    for edit in edits:
+        with suppress(ValueProblem, NoSuchPath):
+            found = apply(found, [edit])
+    return found.model_copy(update={"name": "Heavy"})

@@ -197,3 +197,48 @@ def test_the_loop_as_wav_and_the_card(client):
     assert rate == 48000 and x.shape == (round(8 * 60 * 48000 / 126), 2)
     assert "all hold" in client.get("/patch/mud-lantern/card").text
     assert "1 failing" in client.get("/patch/undertow/card").text
+
+
+def test_a_head_is_answered_as_a_get_without_its_body(client, slug):
+    for path in ("/library", f"/patch/{slug}", f"/patch/{slug}/patch.json", "/healthz", "/static/boot.js"):
+        get, head = client.get(path), client.head(path)
+        assert (head.status_code, head.content) == (get.status_code, b"") == (200, b"")
+        assert head.headers["content-type"] == get.headers["content-type"]
+    assert client.head("/nothing").status_code == 404
+
+
+@pytest.mark.parametrize(
+    "origin",
+    ["https://127.0.0.1:8700", "ws://127.0.0.1:8700", "http://127.0.0.1:8700.evil.example", "http://127.0.0.1"],
+)
+def test_the_socket_and_writes_compare_the_whole_origin(client, slug, origin):
+    for where in ("live", "news"):
+        with (
+            pytest.raises(WebSocketDisconnect),
+            client.websocket_connect(f"/patch/{slug}/{where}", headers={"origin": origin}),
+        ):
+            pass
+    answer = client.post(f"/patch/{slug}/undo", headers={"origin": origin})
+    assert answer.status_code == 403
+
+
+def test_the_news_tell_every_version_and_how_measuring_goes(client, slug, desk):
+    with client.websocket_connect(f"/patch/{slug}/news", headers=HOME) as news:
+        first = news.receive_json()
+        turn(client, slug, path="output.gain", text="-5")
+        while (told := news.receive_json())["findings"] <= first["version"]:
+            assert told["version"] >= first["version"] and told["problem"] == ""
+        assert told["version"] == told["picture"] == told["findings"] == first["version"] + 1
+
+
+@pytest.mark.parametrize(
+    "name", ["\u200b", "\u2060\u2060", "a\u202eb", "\u3164", "\x07bell", "\ue000", "\u2800 \u2800"]
+)
+def test_names_that_can_not_be_seen_are_refused(client, slug, name):
+    for where, words in (("rename", {"name": name}), ("turn", None)):
+        if words is None:
+            answer = turn(client, slug, path="layers.body.name", text=name)
+        else:
+            answer = client.post(f"/patch/{slug}/{where}", data=words, headers=HOME)
+        assert answer.status_code == 422 and "name" in answer.text
+    assert turn(client, slug, path="layers.body.name", text="Élan 低音 🔊").status_code == 200

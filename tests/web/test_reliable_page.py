@@ -99,18 +99,19 @@ def test_a_trim_under_a_level_match_leaves_one_loudness_on_the_page(page, addres
     expect(page.locator("#rail")).not_to_have_attribute("data-version", "-1")
     headers = {"origin": address, "content-type": "application/x-www-form-urlencoded"}
     page.request.post(f"{address}/patch/{slug}/add", headers=headers, data="path=worked&kind=distortion")
-    item = json.loads(page.request.get(f"{address}/patch/{slug}/patch.json").text())["worked"][-1]["id"]
-    turn = {"path": f"worked.{item}.trim", "text": "6"}
+    added = json.loads(page.request.get(f"{address}/patch/{slug}/patch.json").text())["worked"][-1]
+    turn = {"path": f"worked.{added['id']}.trim", "text": "6"}
     page.request.post(f"{address}/patch/{slug}/turn", headers={"origin": address}, data=turn)
+    # the match takes back what the trim added: only then is the newest version there
     page.wait_for_function(
-        """async ([slug]) => {
-          const kept = () => fetch(`/patch/${slug}/patch.json`).then((a) => a.text());
-          const before = await kept();
-          await new Promise((done) => setTimeout(done, 1500));
-          return before === (await kept()) && !document.querySelector(".older") && document.getElementById("measuring").hidden;
+        """async ([slug, before]) => {
+          const patch = await (await fetch(`/patch/${slug}/patch.json`)).json();
+          return patch.worked.at(-1).match < before - 3;
         }""",
-        arg=[slug],
+        arg=[slug, added["match"]],
     )
+    expect(page.locator(".older")).to_have_count(0)
+    expect(page.locator("#measuring")).to_be_hidden()
     newest = page.locator("body").get_attribute("data-newest")
     for part in ("#figures", "#rail", "#sheet"):
         expect(page.locator(part)).to_have_attribute("data-version", newest)

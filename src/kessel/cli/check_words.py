@@ -64,7 +64,7 @@ def _patches_of(name: str, folder: Path) -> tuple[dict[str, Patch], Limits]:
     """The patches of a set by slug, and its limits. Raises Problem."""
     if (folder / "kessel.db").exists():
         try:
-            library = Library(folder)
+            library = Library(folder, beside=True)
         except LibraryProblem as problem:
             raise Problem(str(problem)) from None
         try:

@@ -69,7 +69,8 @@ def serve(given: argparse.Namespace, seed: bool = False) -> int:
     desk = _desk(given)
     write_logs(given.data.expanduser(), given.verbose)
     port = listener.getsockname()[1]
-    desk.library.lock.say(f"the Kessel at http://127.0.0.1:{port}/ (process {os.getpid()})")
+    if desk.library.lock is not None:
+        desk.library.lock.say(f"the Kessel at http://127.0.0.1:{port}/ (process {os.getpid()})")
     if seed:
         _kept(desk.seed_demo)
     desk.workbench.start()

@@ -1,9 +1,9 @@
 """What is kept: sets, patches and their history, parts and audio, in SQLite and one folder."""
 
 from .database import LibraryProblem, NotKept
-from .history import NoSuchPatch, Stale, Standing
+from .history import Damaged, NoSuchPatch, Stale, Standing
 from .records import AudioCard, HistoryStep, PartCard, PatchCard, Reference, SetCard
-from .store import Damaged, Library
+from .store import Library
 
 __all__ = [
     "AudioCard",

@@ -35,6 +35,14 @@ class NoSuchPatch(KeyError):
         return f"there is no patch “{str(self.args[0])[:60]}”: it may have been deleted"
 
 
+class Damaged(Exception):
+    """A patch whose row can't be read as a patch."""
+
+    def __init__(self, slug: str, reason: str) -> None:
+        super().__init__(f"the patch is damaged: {reason}")
+        self.slug = slug
+
+
 class Stale(Exception):
     """The patch was changed elsewhere since the revision that a write was made from."""
 
@@ -68,10 +76,13 @@ def row_of(s: Session, slug: str) -> PatchTable:
     return row
 
 
-def body_of(s: Session, patch_id: int) -> Any:
-    """A patch's document. Raises ValueError where it is no JSON."""
+def body_of(s: Session, patch_id: int, slug: str = "") -> Any:
+    """A patch's document. Raises Damaged where it is no JSON."""
     found = s.scalar(select(type_coerce(PatchTable.body, Text)).where(PatchTable.id == patch_id))
-    return json.loads(found or "")
+    try:
+        return json.loads(found or "")
+    except ValueError as problem:
+        raise Damaged(slug, str(problem)[:200]) from None
 
 
 def word_of(document: Any) -> str:
@@ -99,7 +110,7 @@ class History:
         """
         with self._sessions.write() as s:
             row = _claimed(s, slug, revision)
-            before = body_of(s, row.id)
+            before = body_of(s, row.id, row.slug)
             _drop_undone(s, row)
             sitting = _sitting(s, row.id, before)
             since = s.scalar(select(StepTable.since).where(StepTable.id == row.head))
@@ -120,7 +131,7 @@ class History:
         """
         with self._sessions.write() as s:
             row = _claimed(s, slug, revision)
-            present = body_of(s, row.id)
+            present = body_of(s, row.id, row.slug)
             last, after = _neighbour(s, row, redo=False), _neighbour(s, row, redo=True)
             if last is not None and (before := _led(present, last, redo=False)) is not None:
                 _lead(s, last, before, document, last.state is not None)
@@ -137,7 +148,7 @@ class History:
             step = _neighbour(s, row, redo)
             if step is None:
                 return None
-            present = body_of(s, row.id)
+            present = body_of(s, row.id, row.slug)
             head = step.id if redo else _before(s, row.id, step.id)
             document = _led(present, step, redo)
             if document is None:
@@ -158,7 +169,7 @@ class History:
             low, high = sorted((step, row.head))
             between = select(func.count()).where(StepTable.patch_id == row.id, StepTable.id > low, StepTable.id <= high)
             count = int(s.scalar(between) or 0)
-            near = (row.head, body_of(s, row.id)) if count <= STATE_EVERY else None
+            near = (row.head, body_of(s, row.id, row.slug)) if count <= STATE_EVERY else None
             document = _from_state(s, row.id, step, near)
             if document is None:
                 return None

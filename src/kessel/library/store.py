@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 from collections.abc import Iterable
 from pathlib import Path
 from typing import Any
@@ -15,45 +16,61 @@ from ..patch import VERSION, Patch, free_id
 from .audio_store import AudioStore
 from .check_store import CheckStore
 from .database import FolderLock, LibraryProblem, NotKept, Sessions, engine_of, why
-from .history import History, NoSuchPatch, Standing, body_of, row_of
+from .history import Damaged, History, NoSuchPatch, Standing, body_of, row_of
 from .migrate import migrate
 from .part_store import PartStore
 from .records import PatchCard, SetCard
 from .tables import PatchTable, SetTable, SittingTable, StepTable, VerdictTable, now
 from .upgrade import upgrade
 
+_log = logging.getLogger(__name__)
 
-class Damaged(Exception):
-    """A patch whose row can't be read as a patch."""
 
-    def __init__(self, slug: str, reason: str) -> None:
-        super().__init__(f"the patch is damaged: {reason}")
-        self.slug = slug
+def _unusable(folder: Path, problem: Exception) -> LibraryProblem:
+    """Why a folder can't be opened."""
+    if isinstance(problem, LibraryProblem):
+        return problem
+    if isinstance(problem, DBAPIError) and problem.orig is not None:
+        return LibraryProblem(f"the database in {folder} can't be used: {why(problem.orig)}")
+    if isinstance(problem, NotKept | OSError):
+        return LibraryProblem(f"the database in {folder} can't be used: {problem}")
+    _log.error("the database can't be brought up to date", exc_info=problem)
+    return LibraryProblem(
+        f"the database in {folder} can't be brought up to date ({type(problem).__name__}) and is left as it was: "
+        "give another folder with --data"
+    )
 
 
 class Library:
     """Sets and patches in one folder, which is claimed while it is open. Safe between threads."""
 
-    def __init__(self, folder: Path) -> None:
-        """Open the folder, making what is missing and bringing what is older up to date. Raises LibraryProblem."""
+    def __init__(self, folder: Path, beside: bool = False) -> None:
+        """Open the folder, making what is missing and bringing what is older up to date. Raises LibraryProblem.
+
+        ``beside``: to look only, also where another process has claimed the folder and keeps it up to date.
+        """
         try:
             folder.mkdir(parents=True, exist_ok=True)
         except OSError as problem:
             raise LibraryProblem(f"the data folder {folder} can't be made: {problem.strerror}") from None
         self.folder = folder
-        self.lock = FolderLock(folder)
+        self.lock: FolderLock | None = None
         try:
-            migrate(folder)
+            self.lock = FolderLock(folder)
+        except LibraryProblem:
+            if not beside:
+                raise
+        try:
+            if self.lock is not None:
+                migrate(folder)
             self._engine = engine_of(folder)
             self._sessions = Sessions(self._engine)
-            upgrade(self._sessions, folder)
-        except LibraryProblem:
-            self.lock.release()
-            raise
-        except (DBAPIError, NotKept, OSError) as problem:
-            self.lock.release()
-            said = why(problem.orig) if isinstance(problem, DBAPIError) and problem.orig else str(problem)
-            raise LibraryProblem(f"the database in {folder} can't be used: {said}") from None
+            if self.lock is not None:
+                upgrade(self._sessions, folder)
+        except Exception as problem:
+            if self.lock is not None:
+                self.lock.release()
+            raise _unusable(folder, problem) from problem
         self.audio = AudioStore(self._sessions, folder)
         self.parts = PartStore(self._sessions)
         self.checks = CheckStore(self._sessions)
@@ -62,7 +79,8 @@ class Library:
     def close(self) -> None:
         """Let go of the database and of the folder."""
         self._engine.dispose()
-        self.lock.release()
+        if self.lock is not None:
+            self.lock.release()
 
     # sets
 
@@ -139,7 +157,7 @@ class Library:
             if found is None:
                 raise NoSuchPatch(slug)
             try:
-                document = body_of(s, found.id)
+                document = body_of(s, found.id, slug)
                 return patch_from(document), Standing(document, found.revision, found.head)
             except (ValueError, TypeError) as problem:
                 raise Damaged(slug, str(problem)[:200]) from None

@@ -13,19 +13,31 @@ from .controls import View, control_view
 
 @dataclass(frozen=True)
 class StepView:
-    """One step: its number, what it did, and whether it is undone or the newest that stands."""
+    """One step: its number, what it did, whether it is undone or the newest that stands, and when it was done.
+
+    ``sitting`` names the stretch of work whose newest step it is; empty for its other steps.
+    """
 
     id: int
     label: str
     undone: bool
     now: bool
+    at: str
+    sitting: str
 
 
 def history_view(steps: Sequence[HistoryStep]) -> list[StepView]:
     """Steps, the newest first."""
     standing = [s.id for s in steps if not s.undone]
     newest = standing[-1] if standing else 0
-    return [StepView(s.id, s.label, s.undone, s.id == newest) for s in reversed(steps)]
+    found: list[StepView] = []
+    last: int | None = -1
+    for s in reversed(steps):
+        made = s.made.astimezone()
+        sitting = f"{made:%d %B, %H:%M}" if s.sitting != last else ""
+        last = s.sitting
+        found.append(StepView(s.id, s.label, s.undone, s.id == newest, f"{made:%H:%M:%S}", sitting))
+    return found
 
 
 @dataclass(frozen=True)
