@@ -61,7 +61,7 @@ def test_what_a_full_disk_does_not_take_goes_back(browser, tmp_path):
         resource.prlimit(process.pid, resource.RLIMIT_FSIZE, limits)
         drag(page, rule(page, LEVEL), 0.3)
         page.mouse.up()
-        said(page, "Body Level")
+        said(page, "Body level")
         expect(value_of(page, LEVEL)).not_to_have_value(before)
         context.close()
 
