@@ -170,6 +170,13 @@ def _edits(make: Callable[[Walker], Any]) -> Act:
     return act
 
 
+def _blend_ends(w: Walker) -> Any:
+    if len(w.patch.stances) < 2:
+        raise ValueProblem("no two stances")
+    a, b = w.rng.sample([t.id for t in w.patch.stances], 2)
+    return w.open.edit([Edit("blend.a", a), Edit("blend.b", b)], "blend between")
+
+
 def _note_ids(w: Walker) -> list[str]:
     notes = [n.id for n in w.patch.phrase.notes]
     return w.rng.sample(notes, min(len(notes), w.rng.randint(1, 4)))
@@ -314,6 +321,7 @@ GESTURES: dict[str, Act] = {
     "stance": _edits(lambda w: d.keep_stance(w.patch, "")),
     "take stance": _edits(lambda w: d.take_stance(w.patch, w.rng.choice(w.patch.stances).id if w.patch.stances else "none")),
     "blend": lambda w: w.open.turn(d.Turn("blend.share", at=w.rng.random())),
+    "blend between": _blend_ends,
     "pin": _edits(lambda w: d.pin(w.patch, _movable(w))),
     "paste": _edits(_paste),
     "put a part": _edits(_from_shelf),

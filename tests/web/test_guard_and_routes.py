@@ -215,7 +215,7 @@ def test_the_socket_and_writes_compare_the_whole_origin(client, slug, origin):
     for where in ("live", "news"):
         with (
             pytest.raises(WebSocketDisconnect),
-            client.websocket_connect(f"/patch/{slug}/{where}", headers={"origin": origin}),
+            client.websocket_connect(f"/patch/{slug}/{where}", headers={"origin": origin, "host": "127.0.0.1:8700"}),
         ):
             pass
     answer = client.post(f"/patch/{slug}/undo", headers={"origin": origin})
@@ -223,7 +223,7 @@ def test_the_socket_and_writes_compare_the_whole_origin(client, slug, origin):
 
 
 def test_the_news_tell_every_version_and_how_measuring_goes(client, slug, desk):
-    with client.websocket_connect(f"/patch/{slug}/news", headers=HOME) as news:
+    with client.websocket_connect(f"/patch/{slug}/news", headers=HOME | {"host": "127.0.0.1:8700"}) as news:
         first = news.receive_json()
         turn(client, slug, path="output.gain", text="-5")
         while (told := news.receive_json())["findings"] <= first["version"]:

@@ -110,9 +110,9 @@ def test_files_are_taken_or_answered(client, slug):  # noqa: F811
     p = body(client, slug)
     assert p["waves"][0]["name"] == "x" and p["backing"]["loops"][0]["tempo"] == 120.0
     large = client.post(
-        f"/patch/{slug}/import-audio", content=b"0" * 100, headers=HOME | {"content-length": "99000000"}
+        f"/patch/{slug}/import-audio", content=b"0" * 100, headers=HOME | {"content-length": "299000000"}
     )
-    assert (large.status_code, large.text) == (413, "That is too large: 48 MB at most.\n")
+    assert (large.status_code, large.text) == (413, "That is too large: 200 MB at most.\n")
 
 
 def test_every_fragment_answers_whatever_is_asked(client, slug):  # noqa: F811

@@ -25,7 +25,12 @@ function raise(version) {
 }
 
 function mark() {
-  for (const part of document.querySelectorAll("[data-version]")) part.classList.toggle("older", Number(part.dataset.version) < newest);
+  for (const part of document.querySelectorAll("[data-version]")) {
+    const own = Number(part.dataset.version);
+    // what was never measured says so itself
+    part.classList.toggle("older", own >= 0 && own < newest);
+  }
+  document.body.classList.toggle("unmeasured", Boolean(state?.problem));
 }
 
 // While an edit of this page is on its way, what the server tells may be that edit: its answer is waited for.

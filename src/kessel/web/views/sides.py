@@ -34,7 +34,7 @@ def history_view(steps: Sequence[HistoryStep]) -> list[StepView]:
     last: int | None = -1
     for s in reversed(steps):
         made = s.made.astimezone()
-        sitting = f"{made:%d %B, %H:%M}" if s.sitting != last else ""
+        sitting = f"{made.day} {made:%B, until %H:%M}" if s.sitting != last else ""
         last = s.sitting
         found.append(StepView(s.id, s.label, s.undone, s.id == newest, f"{made:%H:%M:%S}", sitting))
     return found
