@@ -324,7 +324,7 @@ def test_two_notches_cross_in_one_action_and_the_vowel_chart_is_steered(page, ad
     page.mouse.down()
     page.mouse.move(box["x"] + box["width"] * 0.25, box["y"] + box["height"] * 0.5, steps=8)
     page.mouse.up()
-    said(page, "Drone Vowel tongue")
+    said(page, "Drone Vowel mouth")
     expect(dot).to_have_attribute("aria-valuetext", "mouth 50.0 %, tongue 25.0 %")
     stage = next(x for x in saved(page, address, slug)["layers"] if x["id"] == "drone")["stages"][-1]
     assert (stage["opening"], stage["tongue"]) == (pytest.approx(50, abs=1), pytest.approx(25, abs=1))

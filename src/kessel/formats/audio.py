@@ -110,7 +110,7 @@ def _too_long(name: str, longest: float) -> str:
 def copy_audio(file: File, name: str, out: Path, longest: float, tell: Callable[[float], None]) -> Copied:
     """Write the sound of a file as a 48 kHz WAV file of 32-bit float, block by block; ``tell`` hears how far it is.
 
-    Raises AudioProblem, or OSError where ``out`` can't be written.
+    Raises AudioProblem, also where ``out`` can't be written.
     """
     channels = frames = 0
     written: soundfile.SoundFile | None = None
@@ -123,7 +123,7 @@ def copy_audio(file: File, name: str, out: Path, longest: float, tell: Callable[
             frames += block.shape[0]
             tell(share)
     except soundfile.SoundFileError as problem:
-        raise OSError(f"the sound can't be kept: {problem}") from problem
+        raise AudioProblem("the disk does not take the sound: free some space, then do it again") from problem
     finally:
         if written is not None:
             written.close()

@@ -1,6 +1,6 @@
 """What is kept: sets, patches and their history, parts and audio, in SQLite and one folder."""
 
-from .database import LibraryProblem, NotKept
+from .database import LibraryProblem, NotKept, disk_refused
 from .history import Damaged, NoSuchPatch, Stale, Standing
 from .records import AudioCard, HistoryStep, PartCard, PatchCard, Reference, SetCard
 from .store import Library
@@ -19,4 +19,5 @@ __all__ = [
     "SetCard",
     "Stale",
     "Standing",
+    "disk_refused",
 ]

@@ -38,14 +38,19 @@ _DISK = {
 }
 
 
+def disk_refused(problem: OSError) -> str:
+    """What the disk said, as what a person can do about it."""
+    said = _DISK.get(problem.errno or 0, f"{problem.strerror or problem}: look after it, then do it again")
+    return f"Not kept: {said}."
+
+
 @contextmanager
 def keeping_file() -> Iterator[None]:
     """Say what an OSError means for a file that should have been kept. Raises NotKept."""
     try:
         yield
     except OSError as problem:
-        said = _DISK.get(problem.errno or 0, f"{problem.strerror or problem}: look after it, then do it again")
-        raise NotKept(f"Not kept: {said}.") from problem
+        raise NotKept(disk_refused(problem)) from problem
 
 
 def _compact(value: Any) -> str:

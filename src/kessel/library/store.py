@@ -131,9 +131,10 @@ class Library:
         try:
             return self._card(s.get_one(PatchTable, patch_id))
         except (ValueError, TypeError):
-            ask = select(PatchTable.slug, PatchTable.set_id, PatchTable.revision).where(PatchTable.id == patch_id)
-            slug, set_id, revision = s.execute(ask).one()
-            return PatchCard(str(slug), set_id, str(slug), None, now(), False, revision, True)
+            gone = PatchTable.deleted.is_not(None)
+            ask = select(PatchTable.slug, PatchTable.set_id, PatchTable.revision, gone).where(PatchTable.id == patch_id)
+            slug, set_id, revision, deleted = s.execute(ask).one()
+            return PatchCard(str(slug), set_id, str(slug), None, now(), bool(deleted), revision, True)
 
     def card(self, slug: str) -> PatchCard:
         """One patch's record, also of one that is deleted. Raises NoSuchPatch."""

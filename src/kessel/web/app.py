@@ -34,6 +34,8 @@ def create_app(desk: Desk) -> FastAPI:
 
     app = FastAPI(title="Kessel", docs_url=None, redoc_url=None, openapi_url=None, lifespan=living)
     app.state.desk = desk
+    # figures of the library's rows: some kilobytes each, while the patches themselves are let go
+    app.state.cards = {}
     warm()
     app.add_middleware(Guard)
     add_problem_handlers(app)

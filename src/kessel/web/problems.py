@@ -12,7 +12,7 @@ from pydantic import ValidationError
 from starlette.exceptions import HTTPException
 
 from ..formats import FileProblem
-from ..library import Damaged, NoSuchPatch, NotKept
+from ..library import Damaged, NoSuchPatch, NotKept, disk_refused
 from ..patch import NoSuchPath, ValueProblem, plain
 from .pages import page
 
@@ -60,6 +60,11 @@ def add_problem_handlers(app: FastAPI) -> None:
         _log.warning("%s %s: %s", request.method, request.url.path, problem)
         return answer(request, 507, str(problem))
 
+    async def disk(request: Request, problem: Exception) -> Response:
+        assert isinstance(problem, OSError)
+        _log.warning("%s %s: %s", request.method, request.url.path, problem)
+        return answer(request, 507, disk_refused(problem))
+
     async def damaged(request: Request, problem: Exception) -> Response:
         assert isinstance(problem, Damaged)
         if _browses(request):
@@ -80,6 +85,7 @@ def add_problem_handlers(app: FastAPI) -> None:
         app.add_exception_handler(kind, said)
     app.add_exception_handler(NoSuchPatch, missing)
     app.add_exception_handler(NotKept, not_kept)
+    app.add_exception_handler(OSError, disk)
     app.add_exception_handler(Damaged, damaged)
     app.add_exception_handler(HTTPException, http)
     app.add_exception_handler(RequestValidationError, malformed)

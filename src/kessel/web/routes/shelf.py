@@ -44,10 +44,19 @@ def _shelf(request: Request, gone: str | None = None, problem: str | None = None
 
 @router.get("/patch/{slug}/card")
 def card(request: Request, slug: str) -> HTMLResponse:
-    """The measured part of a patch's row."""
-    patch = desk_of(request).open(slug)
+    """The measured part of a patch's row; what was measured of the same revision is not measured again."""
+    desk, cards = desk_of(request), request.app.state.cards
+    revision, against = desk.library.card(slug).revision, desk.library.set_of(slug).limits
+    known = cards.get(slug)
+    if known is not None and known[:2] == (revision, against):
+        return page("card.html", card=known[2])
+    patch = desk.open(slug)
     patch.measure()
-    return page("card.html", card=card_view(slug, patch.measuring.wait_findings(patch.version, _WAIT, 0)))
+    found = card_view(slug, patch.measuring.wait_findings(patch.version, _WAIT, 0))
+    measured = patch.measuring.measured
+    if found.measured and measured is not None and measured.version == patch.version == revision:
+        cards[slug] = revision, against, found
+    return page("card.html", card=found)
 
 
 @router.get("/patch/{slug}/damaged")
