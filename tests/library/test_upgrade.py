@@ -9,7 +9,7 @@ import pytest
 from kessel.desk import Desk
 from kessel.formats import document_of, newest, patch_from
 from kessel.formats import ladder as rungs
-from kessel.library import Library, LibraryProblem, history
+from kessel.library import Damaged, Library, LibraryProblem, history
 from kessel.library import upgrade as module
 from kessel.patch import VERSION
 
@@ -141,4 +141,20 @@ def test_loose_states_are_forgotten(tmp_path):
     with sqlite3.connect(tmp_path / "kessel.db") as connection:
         kept = {w for (w,) in connection.execute("SELECT word FROM states")}
     assert kept == {*words, history.word_of(document_of(patch()))}
+    library.close()
+
+
+@pytest.mark.parametrize("version", [0, 1])
+def test_a_damaged_row_of_an_older_folder_stays_damaged_and_all_else_is_led_up(tmp_path, version):
+    folder = folder_of(tmp_path, "tables-0003")
+    spoil = "UPDATE patches SET body = substr(body, 1, 700) WHERE slug = 'undertow'"
+    if version:
+        Library(folder).close()
+        spoil = spoil.replace(" WHERE", ", format = 1 WHERE")
+    with sqlite3.connect(folder / "kessel.db") as connection:
+        connection.execute(spoil)
+    library = Library(folder)
+    with pytest.raises(Damaged):
+        library.load("undertow")
+    assert library.load("sluice-gate").version == VERSION
     library.close()

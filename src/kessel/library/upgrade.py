@@ -17,7 +17,7 @@ from sqlalchemy.orm import Session
 from ..formats import PatchProblem, climb, document_of, newest, patch_from
 from ..patch import VERSION, Edit, NoSuchPath, ValueProblem, apply, patched
 from .database import Sessions
-from .history import body_of, drop_loose_states, rewrite
+from .history import Damaged, body_of, drop_loose_states, rewrite
 from .migrate import backup
 from .tables import PartTable, PatchTable, StepTable
 
@@ -42,13 +42,13 @@ def _upgrade_patch(s: Session, patch_id: int, version: int) -> None:
     row = s.get_one(PatchTable, patch_id)
     steps = list(s.scalars(select(StepTable).where(StepTable.patch_id == patch_id).order_by(StepTable.id)))
     try:
-        body = body_of(s, patch_id)
+        body = body_of(s, patch_id, row.slug)
         done = sum(step.id <= row.head for step in steps)
         behind = _documents if version else _documents_of_edits
         documents = behind(body, steps, done)
         rewrite(s, patch_id, documents, steps)
         values: dict[str, Any] = {"body": documents[done], "name": str(documents[done]["name"])[:60]}
-    except (ValueError, KeyError, TypeError) as problem:
+    except (Damaged, ValueError, KeyError, TypeError) as problem:
         # a damaged row stays as it is, and is shown as damaged
         _log.warning("patch %s can't be brought to version %d: %s", row.slug, VERSION, problem)
         values = {}

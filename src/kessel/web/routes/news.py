@@ -9,9 +9,7 @@ from dataclasses import asdict
 from fastapi import APIRouter, Request, WebSocket, WebSocketDisconnect
 from fastapi.responses import JSONResponse
 
-from ...desk import Desk
-from ...library import Damaged, NoSuchPatch
-from ..pages import desk_of
+from ..pages import desk_of, opened_for
 
 router = APIRouter()
 _TICK = 0.5
@@ -21,13 +19,9 @@ _TICK = 0.5
 @router.websocket("/patch/{slug}/news")
 async def news(socket: WebSocket, slug: str) -> None:
     """Tells a page whenever something is new, and how far measuring is while it is under way."""
-    desk: Desk = socket.app.state.desk
-    try:
-        open_patch = await asyncio.to_thread(desk.open, slug)
-    except (NoSuchPatch, Damaged):
-        await socket.close(4404)
+    open_patch = await opened_for(socket, slug)
+    if open_patch is None:
         return
-    await socket.accept()
     loop = asyncio.get_running_loop()
     fresh = asyncio.Event()
 

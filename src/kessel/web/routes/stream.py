@@ -10,8 +10,8 @@ from typing import Any
 
 from fastapi import APIRouter, WebSocket, WebSocketDisconnect
 
-from ...desk import SLOW, Desk, LiveStream
-from ...library import Damaged, NoSuchPatch
+from ...desk import SLOW, LiveStream
+from ..pages import opened_for
 
 router = APIRouter()
 _LONGEST = 65536
@@ -20,13 +20,9 @@ _LONGEST = 65536
 @router.websocket("/patch/{slug}/live")
 async def live(socket: WebSocket, slug: str) -> None:
     """Sound out, the player's messages in."""
-    desk: Desk = socket.app.state.desk
-    try:
-        open_patch = await asyncio.to_thread(desk.open, slug)
-    except (NoSuchPatch, Damaged):
-        await socket.close(4404)
+    open_patch = await opened_for(socket, slug)
+    if open_patch is None:
         return
-    await socket.accept()
     loop = asyncio.get_running_loop()
     out: asyncio.Queue[bytes | str] = asyncio.Queue()
 
