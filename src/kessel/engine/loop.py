@@ -225,9 +225,6 @@ def placed(layer: Layer, take: LayerTake, pad: int, first: int, length: int) -> 
     return joined(y, 0, length)
 
 
-_POOL = ThreadPoolExecutor(max_workers=2, thread_name_prefix="layer")
-
-
 def take_voices_of(patch: Patch, layer: Layer, found: dict[str, LayerTake], takes: Takes, stop: Stop) -> VoicesTake:
     """A layer's voices, from what is kept or made anew; ``found``: the layers that it follows."""
     heard = {i: found[i] for i in followed(patch)[layer.id]}
@@ -257,12 +254,14 @@ def take_layers(patch: Patch, takes: Takes, stop: Stop) -> dict[str, LayerTake]:
         return made
 
     left = list(patch.layers)
-    while left:
-        # those that follow others wait for them
-        ready = [x for x in left if leans[x.id] <= set(found)]
-        left = [x for x in left if x not in ready]
-        takes_of = [one(ready[0])] if len(ready) == 1 else list(_POOL.map(one, ready))
-        found |= dict(zip([x.id for x in ready], takes_of, strict=True))
+    # threads of its own: they run with the priority of the one that asks
+    with ThreadPoolExecutor(max_workers=2, thread_name_prefix="layer") as pool:
+        while left:
+            # those that follow others wait for them
+            ready = [x for x in left if leans[x.id] <= set(found)]
+            left = [x for x in left if x not in ready]
+            takes_of = [one(ready[0])] if len(ready) == 1 else list(pool.map(one, ready))
+            found |= dict(zip([x.id for x in ready], takes_of, strict=True))
     return {layer.id: found[layer.id] for layer in patch.layers}
 
 

@@ -13,7 +13,7 @@ import threading
 import time
 from collections.abc import Callable
 from dataclasses import dataclass, replace
-from functools import singledispatch
+from functools import partial, singledispatch
 from multiprocessing.connection import Connection
 from pathlib import Path
 from typing import Any
@@ -76,15 +76,41 @@ class _Asked:
     aside: int = 0
 
 
-def _step_aside(playing: Any) -> None:
-    """While something plays, let this thread run only when nothing else wants to, where the system has such a way."""
+def _step_aside(playing: Any) -> bool:
+    """While something plays, let this thread run only when nothing else wants to, where the system has such a way.
+
+    Returns False when nothing plays any more and this thread cannot leave that state: without privileges the system
+    lets no thread do so, and a new one has to go on in its place.
+    """
     if not hasattr(os, "SCHED_IDLE"):
-        return
+        return True
     wanted = os.SCHED_IDLE if playing.value > 0 else os.SCHED_OTHER
-    if getattr(_own, "policy", None) != wanted:
-        _own.policy = wanted
-        with contextlib.suppress(OSError):
+    if not hasattr(_own, "policy"):
+        _own.policy = os.sched_getscheduler(0)
+    if _own.policy != wanted:
+        try:
             os.sched_setscheduler(0, wanted, os.sched_param(0))
+        except OSError:
+            return wanted == os.SCHED_IDLE
+        _own.policy = wanted
+    return True
+
+
+def _in_new_thread(act: Callable[[], None]) -> None:
+    """Do something in a thread that never stepped aside. Raises what it raises."""
+    raised: list[BaseException] = []
+
+    def run() -> None:
+        try:
+            act()
+        except BaseException as problem:
+            raised.append(problem)
+
+    thread = threading.Thread(target=run, name="job")
+    thread.start()
+    thread.join()
+    if raised:
+        raise raised[0]
 
 
 class _Inbox:
@@ -151,7 +177,8 @@ class _WorkerStop(Stop):
 
     @property
     def asked(self) -> bool:  # type: ignore[override]
-        _step_aside(self._shared.playing)
+        if not _step_aside(self._shared.playing):
+            self.put_off = True
         if self.given_up:
             return True
         if not self.put_off and (self._asked.job.patient or time.monotonic() > self._until):
@@ -190,7 +217,7 @@ def serve(wire: Connection, given_up: Any, progress: Any, playing: Any, folder: 
         try:
             patch = asked.job.patch
             stop.planned = planned_samples(patch)
-            work(asked.job, patch, bench, stop, tell)
+            _in_new_thread(partial(work, asked.job, patch, bench, stop, tell))
         except Stopped:
             if stop.put_off and not stop.given_up:
                 asked.aside += 1
@@ -238,8 +265,8 @@ def _(job: Measure, patch: Patch, bench: Bench, stop: Stop, tell: Tell) -> None:
     kept.evidence, kept.limits, kept.findings = evidence, job.limits, None
     matching = any_matched(evidence.patch)
     # what is wrong is said at once; how it can be cured is asked for when nothing else waits
-    partial = any(f.verdict != "holds" for f in findings)
-    tell(Told(findings=tuple(findings), partial=partial, last=not matching))
+    curable = any(f.verdict != "holds" for f in findings)
+    tell(Told(findings=tuple(findings), partial=curable, last=not matching))
     if matching:
         tell(Told(levels=_leveled(evidence, bench.takes, stop)))
 
