@@ -1,4 +1,4 @@
-"""Paths and edits: all or none, and always a way back."""
+"""Paths and edits: all or none."""
 
 import pytest
 from hypothesis import given, settings
@@ -14,7 +14,6 @@ from kessel.patch import (
     apply,
     describe,
     get,
-    inverse,
     said,
     sentence,
     title,
@@ -32,7 +31,7 @@ NUMBERS = [(p, c) for p, c, _ in walk(SLUICE) if isinstance(c, Control) and ".ra
 
 @settings(max_examples=60, deadline=None)
 @given(st.lists(st.tuples(st.integers(0, len(NUMBERS) - 1), st.floats(0, 1)), min_size=1, max_size=4))
-def test_any_edits_and_their_inverse_lead_back(choices):
+def test_any_edits_lead_to_a_patch_that_holds_them(choices):
     edits = []
     for index, place in choices:
         path, control = NUMBERS[index]
@@ -40,7 +39,10 @@ def test_any_edits_and_their_inverse_lead_back(choices):
         edits.append(Edit(path, int(value) if control.whole else value))
     changed = apply(SLUICE, edits)
     assert Patch.model_validate(changed.model_dump()) == changed
-    assert apply(changed, inverse(SLUICE, edits)) == SLUICE
+    # each path holds what its last edit says, and the patch that was is not touched
+    for path, value in {e.path: e.value for e in edits}.items():
+        assert get(changed, path) == value
+    assert demo_patches()["sluice-gate"] == SLUICE
 
 
 def test_one_edit_and_the_same_in_a_list_give_the_same_patch():

@@ -8,7 +8,7 @@ from kessel.demo import demo_patches
 from kessel.desk import tie, untie
 from kessel.desk.movements import add_movement
 from kessel.engine import render_loop
-from kessel.patch import Edit, Patch, ValueProblem, apply, get, inverse, title
+from kessel.patch import Edit, Patch, ValueProblem, apply, get, title
 
 SLUICE = demo_patches()["sluice-gate"]
 BODY, EDGE = "layers.body.stages.pluck.cutoff", "layers.edge.stages.thin.cutoff"
@@ -74,7 +74,6 @@ def test_an_end_that_goes_lets_the_other_be_and_follows_it_when_it_is_back(tied)
     gone = [Edit("layers.edge.stages", [s for s in stages if s["id"] != "thin"])]
     without = apply(tied, gone)
     assert len(without.ties) == 1
-    assert apply(without, inverse(tied, gone)) == tied
     turned = apply(without, [Edit(BODY, 400.0)])
     back = apply(turned, [Edit("layers.edge.stages", stages)])
     assert get(back, EDGE) == pytest.approx(800) and get(back, BODY) == 400
@@ -140,13 +139,10 @@ def test_a_bad_value_of_what_is_tied_is_refused_in_one_line(tied, path, value):
         max_size=3,
     )
 )
-def test_edits_of_tied_frequencies_and_their_inverse_lead_back(edits):
+def test_tied_frequencies_hold_their_interval_under_any_edits(edits):
     start = do(SLUICE, tie(SLUICE, EDGE, BODY))
     edits = [Edit(path, value) for path, value in edits]
     changed = apply(start, edits)
     ratio = get(changed, EDGE) / get(changed, BODY)
     assert ratio == pytest.approx(2 ** (changed.ties[0].interval / 12), rel=1e-6)
     assert get(changed, FOLLOW) == get(changed, FOLLOW.replace("edge.stages.thin", "body.stages.pluck"))
-    assert apply(changed, inverse(start, edits)) == start
-    made = tie(SLUICE, EDGE, BODY)[0]
-    assert apply(apply(SLUICE, made), inverse(SLUICE, made)) == SLUICE

@@ -19,7 +19,7 @@ from .curves import CurvePoint
 from .describe import describe
 from .difference import Difference, DoesNotFit, difference, patched, same
 from .dynamics import BandDynamics, CeilingItem, Compressor, EffectPart, Expander, Multiband, bands_of
-from .edits import Edit, apply, beside_split, inverse, plain, sentence, shown, typed
+from .edits import Edit, apply, beside_split, plain, sentence, shown, typed
 from .idioms import IDIOMS, Idiom, degree_pitch, phrase_of
 from .in_step import partners
 from .layer import HATCHES, Layer, Play, Range, Unison
@@ -196,7 +196,6 @@ __all__ = [
     "free_id",
     "frequency",
     "get",
-    "inverse",
     "known_wave",
     "layer_leans",
     "lookup",

@@ -14,7 +14,7 @@ from .model import Patch
 from .movers import Stance, mixed
 from .paths import NoSuchPath, declaration, get, lookup, title
 from .sources import Sample, click_name
-from .ties import going_along, is_tied, keep_tied, place_in
+from .ties import is_tied, keep_tied, place_in
 from .units import ValueProblem
 from .waves import wave_name
 
@@ -150,25 +150,6 @@ def _blend(data: dict[str, Any], wanted: bool) -> None:
         for mover in data["movers"]:
             if mover["id"] == macro:
                 mover["value"] = round(value, 3)
-
-
-def inverse(patch: Patch, edits: Sequence[Edit]) -> list[Edit]:
-    """The edits that lead back to ``patch``."""
-    back: list[Edit] = []
-    for edit in reversed(edits):
-        value = get(patch, edit.path)
-        back.append(Edit(edit.path, _dump(value)))
-    named = {e.path for e in edits}
-    for path in going_along(patch, [(e.path, e.value) for e in edits]):
-        if path not in named:
-            back.append(Edit(path, _dump(get(patch, path))))
-    return back
-
-
-def _dump(value: Any) -> Any:
-    if isinstance(value, list):
-        return [_dump(v) for v in value]
-    return value.model_dump() if hasattr(value, "model_dump") else value
 
 
 def typed(patch: Patch, path: str, text: str) -> Edit:

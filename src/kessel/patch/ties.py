@@ -84,26 +84,6 @@ def all_tied(patch: Patch, *paths: str) -> list[str]:
     return found
 
 
-def going_along(patch: Patch, edits: Iterable[tuple[str, Any]]) -> list[str]:
-    """Paths of what the edits, as (path, value), change besides by ties: frequencies, and all movements."""
-    found: list[str] = []
-    moved = False
-    for path, value in edits:
-        if path == "ties":
-            made = [Tie.model_validate(t) for t in value]
-            found += [p for t in (*made, *patch.ties) if t not in patch.ties or t not in made for p in t.ends]
-        elif path.startswith("ties."):
-            found += [p for t in patch.ties if t.id == path.split(".")[1] for p in t.ends]
-        elif is_tied(patch, path) and not path.startswith("movements."):
-            found.append(path.removesuffix("key_follow") + "cutoff" if path.endswith(".key_follow") else path)
-        else:
-            continue
-        moved = moved or path.startswith("ties")
-    there = [p for p in all_tied(patch, *found) if _declared(patch, p) is not None]
-    there += [follow_of(p) for p in there if _there(patch, follow_of(p))]
-    return ["movements", *there] if moved else there
-
-
 def place_in(data: Any, path: str) -> tuple[dict[str, Any], str] | None:
     """The dump of a part and the field that a path leads to in the dump of a patch."""
     here = data
