@@ -2,6 +2,7 @@
 
 import numpy as np
 import pytest
+from scipy.signal import sosfilt, zpk2sos
 from scipy.special import jv
 
 from kessel.dsp.chance import sign
@@ -172,6 +173,19 @@ def test_noise_falls_by_its_slope_and_has_the_power_of_white(colour, slope):
     assert fall == pytest.approx(np.full(7, slope), abs=0.9)
     assert np.polyfit(np.arange(8), 10 * np.log10(bands), 1)[0] == pytest.approx(slope, abs=0.15)
     assert 10 * np.log10(np.mean(x * x) * 3) == pytest.approx(0.0, abs=1.2)
+
+
+def test_pink_is_white_through_its_sections_and_as_strong():
+    def made(colour):
+        out = np.zeros((2, 1 << 14))
+        noise(out, 0, out.shape[1], colour, 0.0, np.uint64(7), np.uint64(0), np.zeros((2, STATE)))
+        return out[0]
+
+    # poles two octaves apart from 9 Hz on, a zero an octave above each
+    poles, zeros = (np.exp(-2 * np.pi * first * 4.0 ** np.arange(6) / RATE) for first in (9.0, 18.0))
+    sections = zpk2sos(zeros, poles, 1.0)
+    answer = sosfilt(sections, np.eye(1, 1 << 17)[0])
+    assert made(PINK) == pytest.approx(sosfilt(sections, made(WHITE)) / np.linalg.norm(answer), abs=1e-9)
 
 
 def test_noise_is_the_same_in_any_portions():

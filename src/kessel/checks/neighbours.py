@@ -7,8 +7,8 @@ from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.signal import butter, sosfiltfilt
 
 from ..engine import RATE, Track, beat_track, gain_of, kick_beats
 from ..measure import Spectrum
@@ -93,8 +93,8 @@ def over_loop(e: Evidence, track: Track) -> NDArray[np.float64]:
 
 
 def _lows(x: _Real) -> _Real:
-    sos = butter(4, TOP_HZ, fs=RATE, output="sos")
-    return np.asarray(sosfiltfilt(sos, 0.5 * (x[0] + x[1])))
+    sos = scipy.signal.butter(4, TOP_HZ, fs=RATE, output="sos")
+    return np.asarray(scipy.signal.sosfiltfilt(sos, 0.5 * (x[0] + x[1])))
 
 
 def _frames(x: _Real) -> _Real:
@@ -199,8 +199,8 @@ def _over(e: Evidence, x: _Real, low: float, high: float, active: NDArray[np.boo
     """How far the loop stands over x between two frequencies while x sounds, in dB."""
     if not active.any():
         return None
-    wide = butter(2, [max(low / 1.12, 15.0), high * 1.12], "band", fs=RATE, output="sos")
-    powers = [_frames(np.asarray(sosfiltfilt(wide, 0.5 * (y[0] + y[1])))) for y in (e.loop.sum, x)]
+    wide = scipy.signal.butter(2, [max(low / 1.12, 15.0), high * 1.12], "band", fs=RATE, output="sos")
+    powers = [_frames(np.asarray(scipy.signal.sosfiltfilt(wide, 0.5 * (y[0] + y[1])))) for y in (e.loop.sum, x)]
     n = min(powers[0].size, active.size)
     own, other = (float(p[:n][active[:n]].sum()) for p in powers)
     return 10.0 * math.log10(max(own, 1e-14) / max(other, 1e-14)) if other > 1e-12 else None

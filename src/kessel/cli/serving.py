@@ -9,22 +9,31 @@ import signal
 import socket
 import sys
 from collections.abc import Callable
+from pathlib import Path
+from typing import TYPE_CHECKING
 
 import uvicorn
 
-from ..desk import Desk
-from ..library import LibraryProblem, NotKept
+from ..library import Library, LibraryProblem, NotKept
 from ..processes import lean_memory
 from .command import Problem
-from .compiling import compile_loops
 from .logs import write_logs
 
+if TYPE_CHECKING:
+    from ..desk import Desk
 
-def _desk(given: argparse.Namespace) -> Desk:
+
+def _desk(folder: Path) -> Desk:
+    """A desk on a folder; one that can't be used is told of before anything large is loaded. Raises Problem."""
     try:
-        return Desk(given.data.expanduser())
+        library = Library(folder)
     except LibraryProblem as problem:
         raise Problem(" ".join(str(problem).split())) from None
+    from ..desk import Desk
+    from .compiling import compile_loops
+
+    compile_loops()
+    return Desk(folder, library)
 
 
 def _kept(write: Callable[[], None]) -> None:
@@ -64,10 +73,10 @@ class _Server(uvicorn.Server):
 def serve(given: argparse.Namespace, seed: bool = False) -> int:
     """Serve the data folder until interrupted."""
     lean_memory()
+    folder = given.data.expanduser()
     listener = _listening(given.port)
-    compile_loops()
-    desk = _desk(given)
-    write_logs(given.data.expanduser(), given.verbose)
+    desk = _desk(folder)
+    write_logs(folder, given.verbose)
     port = listener.getsockname()[1]
     if desk.library.lock is not None:
         desk.library.lock.say(f"the Kessel at http://127.0.0.1:{port}/ (process {os.getpid()})")
@@ -97,7 +106,7 @@ def demo(given: argparse.Namespace) -> int:
 
 def restore_demo(given: argparse.Namespace) -> int:
     """Put the demo set back as shipped."""
-    desk = _desk(given)
+    desk = _desk(given.data.expanduser())
     try:
         _kept(desk.restore_demo)
     finally:

@@ -43,9 +43,9 @@ def _title(patch: Patch, word: str) -> str:
 class Desk:
     """Opens patches of one library and shares the workbench that measures them. Safe between threads."""
 
-    def __init__(self, folder: Path) -> None:
-        """Open the data folder. Raises LibraryProblem."""
-        self.library = Library(folder)
+    def __init__(self, folder: Path, library: Library | None = None) -> None:
+        """Open the data folder. ``library``: its library, where it is open already. Raises LibraryProblem."""
+        self.library = library or Library(folder)
         self.workbench = Workbench(folder)
         self.intake = Intake(folder)
         self._find = partial(find_audio, folder)

@@ -21,7 +21,7 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import ValidationError
 
-from ..engine import QUANTUM, RATE, Engine
+from ..engine import QUANTUM, RATE, Engine, load_rooms
 from ..library import NoSuchPatch, NotKept
 from ..patch import NoSuchPath, Patch, ValueProblem, apply, plain
 from . import messages
@@ -271,6 +271,7 @@ class LiveStream(LiveHands, HeardThrough):
 
     def _run(self) -> None:
         go_first()
+        load_rooms()
         engine = self._engine = Engine(self._patch, loop=False)
         count = 0
         touched = False

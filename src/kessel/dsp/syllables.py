@@ -5,8 +5,8 @@ from __future__ import annotations
 from functools import lru_cache
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.signal import lfilter
 
 from .jit import RATE
 
@@ -36,7 +36,7 @@ def _resonated(x: NDArray[np.float64], hz: NDArray[np.float64], width: float) ->
     for n, at in enumerate(range(0, x.size, _BLOCK)):
         c = 2.0 * r * np.cos(2.0 * np.pi * hz[n] / RATE)
         gain = (1.0 - r) * np.sqrt(1.0 - 2.0 * r * np.cos(4.0 * np.pi * hz[n] / RATE) + r * r)
-        out[at : at + _BLOCK], state = lfilter([gain], [1.0, -c, r * r], x[at : at + _BLOCK], zi=state)
+        out[at : at + _BLOCK], state = scipy.signal.lfilter([gain], [1.0, -c, r * r], x[at : at + _BLOCK], zi=state)
     return out
 
 

@@ -26,7 +26,7 @@ from .schedule import NoteEvent, Schedule, loop_samples, samples_per_beat
 from .stages import latency_of
 from .takes import Stop, Stopped, Takes
 from .tapping import Taps, places_of_chains, tap_chain, through_item
-from .through_room import RoomRun, room_response, through_room
+from .through_room import RoomRun, load_rooms, room_response, through_room
 
 __all__ = [
     "BEAT_PATTERNS",
@@ -60,6 +60,7 @@ __all__ = [
     "latency_of",
     "layer_key",
     "lfo_curve",
+    "load_rooms",
     "loop_samples",
     "loop_track",
     "mover_over",

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import importlib
 import math
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.signal import butter, sosfilt, sosfreqz
 
 from ..dsp import QUANTUM, RATE
 from ..dsp.limiter import LATENCY, limit, rest
@@ -18,6 +19,11 @@ _WALLS = ((1.0, 0.9, 0.55), (1.53, 0.6, 0.85), (2.21, 0.7, 0.45), (3.17, 0.4, 0.
 """Delay against the first wall's, level left, level right."""
 _RELEASE_MS = 120.0
 _ORDERS = {"12 dB": 2, "24 dB": 4}
+
+
+def load_rooms() -> None:
+    """Load what filters are designed with, which takes a while, before time is short."""
+    importlib.import_module("scipy.signal")
 
 
 def _shelf(db: float, hz: float) -> _Real:
@@ -44,9 +50,9 @@ def filters_of(room: Room) -> _Real:
     """Second-order sections of what a room does to both sides, (sections, 6)."""
     parts = [np.array([[1.0, 0.0, 0.0, 1.0, 0.0, 0.0]])]
     if room.low_slope != "off":
-        parts.append(butter(_ORDERS[room.low_slope], room.low_cut, "high", fs=RATE, output="sos"))
+        parts.append(scipy.signal.butter(_ORDERS[room.low_slope], room.low_cut, "high", fs=RATE, output="sos"))
     if room.high_slope != "off":
-        parts.append(butter(_ORDERS[room.high_slope], room.high_cut, "low", fs=RATE, output="sos"))
+        parts.append(scipy.signal.butter(_ORDERS[room.high_slope], room.high_cut, "low", fs=RATE, output="sos"))
     if room.shelf:
         parts.append(_shelf(room.shelf, room.shelf_at))
     if room.bump:
@@ -56,19 +62,19 @@ def filters_of(room: Room) -> _Real:
 
 def _side_cut(room: Room) -> _Real:
     """Sections that the side passes below a room's mono edge: Linkwitz and Riley's high-pass, 24 dB an octave."""
-    own: _Real = butter(2, room.mono_below, "high", fs=RATE, output="sos")
+    own: _Real = scipy.signal.butter(2, room.mono_below, "high", fs=RATE, output="sos")
     return np.concatenate([own, own])
 
 
 def room_response(room: Room, hz: NDArray[np.floating]) -> tuple[_Real, _Real]:  # type: ignore[type-arg]
     """Power that a room leaves of middle and side at frequencies in Hz, without its walls and its ceiling."""
     w = np.clip(2.0 * np.pi * np.asarray(hz, dtype=np.float64) / RATE, 0.0, np.pi)
-    both = np.square(np.abs(sosfreqz(filters_of(room), w)[1]))
+    both = np.square(np.abs(scipy.signal.sosfreqz(filters_of(room), w)[1]))
     if room.mono_below <= 20.0:
         return both, both
     if room.mono_below >= 20000.0:
         return both, np.zeros_like(both)
-    return both, both * np.square(np.abs(sosfreqz(_side_cut(room), w)[1]))
+    return both, both * np.square(np.abs(scipy.signal.sosfreqz(_side_cut(room), w)[1]))
 
 
 class RoomRun:
@@ -90,13 +96,13 @@ class RoomRun:
     def process(self, x: _Real) -> _Real:
         """The next samples, (2, n) of whole quanta."""
         y: _Real
-        y, self._state = sosfilt(self._sos, x, axis=1, zi=self._state)
+        y, self._state = scipy.signal.sosfilt(self._sos, x, axis=1, zi=self._state)
         if self.room.mono_below > 20.0:
             mid, side = 0.5 * (y[0] + y[1]), 0.5 * (y[0] - y[1])
             if self._side is None:
                 side = np.zeros_like(side)
             else:
-                side, self._side_state = sosfilt(self._side, side, zi=self._side_state)
+                side, self._side_state = scipy.signal.sosfilt(self._side, side, zi=self._side_state)
             y = np.stack([mid + side, mid - side])
         if self._walls:
             y = y + self._reflected(y)

@@ -7,9 +7,8 @@ from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.signal import coherence as welch_coherence
-from scipy.signal import csd, find_peaks
 
 from .levels import RATE, SILENCE
 from .partials import fit_tones
@@ -94,7 +93,7 @@ def _tones(x: _Real, low: float, high: float) -> _Real:
     first, last = max(0, inside[0] - lobe), inside[-1] + lobe + 1
     part = both[first:last]
     floor = part.max() * 10.0 ** (-50.0 / 20.0)
-    at, _ = find_peaks(part, height=max(floor, SILENCE), distance=lobe)
+    at, _ = scipy.signal.find_peaks(part, height=max(floor, SILENCE), distance=lobe)
     at = at + first
     at = at[(hz[at] >= low) & (hz[at] <= high)]
     at = at[np.argsort(-both[at])][:MOST_TONES]
@@ -165,7 +164,7 @@ def coherence_over(a: _Real, b: _Real, hz: _Real, width: float = 1.0 / 6.0) -> _
     From averaged spectra (Carter, Knapp and Nuttall 1973); not a number where either is silent.
     """
     size = min(a.size // 4, RATE // 2)
-    powers = [csd(x, y, RATE, nperseg=size) for x, y in ((a, a), (b, b), (a, b))]
+    powers = [scipy.signal.csd(x, y, RATE, nperseg=size) for x, y in ((a, a), (b, b), (a, b))]
     bins = powers[0][0]
     pa, pb, pab = np.abs(powers[0][1]), np.abs(powers[1][1]), powers[2][1]
     found = np.full(hz.size, np.nan)
@@ -198,9 +197,9 @@ def _noise_sums(x: _Real, low: float, high: float) -> tuple[float | None, float 
     size = min(x.shape[1] // 4, RATE // 2)
     if size < RATE / low:
         return None, None
-    hz, matched = welch_coherence(x[0], x[1], RATE, nperseg=size)
+    hz, matched = scipy.signal.coherence(x[0], x[1], RATE, nperseg=size)
     inside = (hz >= low) & (hz <= high)
-    pa, pb, pab = (csd(x[i], x[j], RATE, nperseg=size)[1][inside] for i, j in ((0, 0), (1, 1), (0, 1)))
+    pa, pb, pab = (scipy.signal.csd(x[i], x[j], RATE, nperseg=size)[1][inside] for i, j in ((0, 0), (1, 1), (0, 1)))
     pa, pb = np.abs(pa), np.abs(pb)
     weight = np.sqrt(pa * pb)
     if weight.sum() <= 0:

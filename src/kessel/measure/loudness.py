@@ -6,8 +6,8 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.signal import sosfilt
 
 from .levels import RATE, SILENCE, Audio
 
@@ -57,7 +57,7 @@ def _gated(power: NDArray[np.float64], relative: float) -> NDArray[np.float64]:
 def _hops(x: Audio) -> NDArray[np.float64]:
     """Weighted power of every 100 ms of x, (channels, n), summed over the channels."""
     n = x.shape[1] // _HOP * _HOP
-    weighted = sosfilt(_K_WEIGHT, x, axis=1)[:, :n]
+    weighted = scipy.signal.sosfilt(_K_WEIGHT, x, axis=1)[:, :n]
     hops: NDArray[np.float64] = np.square(weighted).sum(axis=0).reshape(-1, _HOP).mean(axis=1)
     return hops
 
