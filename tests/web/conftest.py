@@ -36,7 +36,7 @@ def address(tmp_path_factory):
 @pytest.fixture(scope="session")
 def browser():
     """Headless Chromium of the system."""
-    expect.set_options(timeout=30_000)
+    expect.set_options(timeout=60_000)
     with sync_playwright() as p:
         launched = p.chromium.launch(executable_path=os.environ.get("CHROMIUM", "/usr/bin/chromium"), args=FLAGS)
         yield launched
@@ -50,7 +50,7 @@ def page(browser):
         viewport={"width": 1280, "height": 800}, reduced_motion="reduce", accept_downloads=True
     )
     opened = context.new_page()
-    opened.set_default_timeout(30_000)
+    opened.set_default_timeout(60_000)
     troubles = []
     opened.on("pageerror", lambda e: troubles.append(str(e)))
     # a request that a newer one replaces, and a value that is refused, are meant to be

@@ -13,6 +13,23 @@ from .hands import CUTOFF, LISTEN, body_of, box_of, drag, open_patch, rule, save
 pytestmark = pytest.mark.page
 
 
+COUNT_FRAMES = """() => {
+  const own = window.requestAnimationFrame;
+  window.framesAsked = 0;
+  window.requestAnimationFrame = (act) => { window.framesAsked += 1; return own(act); };
+}"""
+AT_REST = """async () => {
+  const before = window.framesAsked;
+  await new Promise((done) => setTimeout(done, 200));
+  return window.framesAsked === before;
+}"""
+
+
+def rests(page):
+    """Wait until nothing is drawn any more."""
+    assert any(page.evaluate(AT_REST) for _ in range(60))
+
+
 def test_open_play_and_measure_that_sound_comes_out(page, address):
     page.goto(f"{address}/library")
     row = page.get_by_role("article", name="Sluice Gate", exact=True)
@@ -20,6 +37,8 @@ def test_open_play_and_measure_that_sound_comes_out(page, address):
     row.get_by_role("link", name="Open").click()
     expect(page.get_by_role("button", name="Play")).to_be_visible()
     assert page.evaluate("() => window.kessel.player.context") is None
+    page.evaluate(COUNT_FRAMES)
+    rests(page)
     page.keyboard.press("Space")
     expect(page.locator("#play")).to_have_attribute("aria-pressed", "true")
     expect(page.locator("#stream-mode")).to_contain_text("live")
@@ -31,6 +50,9 @@ def test_open_play_and_measure_that_sound_comes_out(page, address):
     # a space dies away
     page.evaluate(LISTEN, 60)
     assert page.evaluate(LISTEN, 5)["rms"] < 0.001
+    # and a page on which nothing moves draws nothing
+    assert page.evaluate("() => window.framesAsked") > 20
+    rests(page)
 
 
 def heard(page, wanted, frames=50):

@@ -23,7 +23,7 @@ def whole_periods(samples: int, hz: float) -> int:
     return round(periods * RATE / hz) if periods else 0
 
 
-@lru_cache(maxsize=48)
+@lru_cache(maxsize=24)
 def _solver(n: int, hz: tuple[float, ...]) -> _Real:
     """Rows that, times a signal of n samples, give the cosine and sine parts of its tones."""
     t = np.arange(n) / RATE

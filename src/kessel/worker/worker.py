@@ -51,7 +51,9 @@ GIVEN_UP = 256
 """How many of the newest jobs can be told to stop."""
 STEPS_ASIDE, LONGEST_STEP = 1.5, 6.0
 """Seconds after which a job steps aside for a newer one; twice as many after each time, so that it comes to an end."""
-KEPT_MEGABYTES = 48
+BETWEEN_TRIMS = 1_000_000
+"""Samples that are rendered until memory is given back within a job."""
+KEPT_MEGABYTES = 32
 """Renderings that are kept by content, beside those of the last job."""
 
 _own = threading.local()
@@ -164,7 +166,7 @@ class _WorkerStop(Stop):
         self._shared, self._inbox, self._asked = shared, inbox, asked
         self._until = time.monotonic() + min(STEPS_ASIDE * 2**asked.aside, LONGEST_STEP)
         self._counted = threading.Lock()
-        self._done = 0
+        self._done = self._trimmed = 0
         self.planned = 1
         self.put_off = False
         self.came = inbox.came
@@ -191,6 +193,11 @@ class _WorkerStop(Stop):
         with self._counted:
             self._done += samples
             self._shared.progress[self._asked.number % GIVEN_UP] = min(self._done / self.planned, 0.99)
+            trim = self._done >= self._trimmed + BETWEEN_TRIMS
+            if trim:
+                self._trimmed = self._done
+        if trim:
+            give_back()
 
 
 def serve(wire: Connection, given_up: Any, progress: Any, playing: Any, folder: str) -> None:

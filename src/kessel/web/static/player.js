@@ -7,7 +7,7 @@ export class Player {
     this.beat = -1;
     this.peak = 0;
     this.state = { mode: "off", lead_ms: 0, underruns: 0 };
-    this.onValue = this.onProblem = this.onState = this.onStopped = this.onTurn = this.onEdited = this.onRecording = this.onCurve = this.onFrame = () => {};
+    this.onValue = this.onProblem = this.onState = this.onStopped = this.onTurn = this.onEdited = this.onRecording = this.onCurve = this.onFrame = this.onHeard = () => {};
     this.worker = new Worker("/static/stream-worker.js");
     const scheme = location.protocol === "https:" ? "wss" : "ws";
     this.worker.postMessage({ open: `${scheme}://${location.host}/patch/${slug}/live` });
@@ -40,7 +40,7 @@ export class Player {
     this.node.connect(this.analyser);
     this.node.connect(this.gain).connect(this.context.destination);
     const pipe = new MessageChannel();
-    this.node.port.onmessage = ({ data }) => { this.beat = data.beat; this.peak = Math.max(this.peak, data.peak); this.under = data.under; };
+    this.node.port.onmessage = ({ data }) => { this.beat = data.beat; this.peak = Math.max(this.peak, data.peak); this.under = data.under; this.onHeard(); };
     this.node.port.postMessage({ pipe: pipe.port1 }, [pipe.port1]);
     this.worker.postMessage({ pipe: pipe.port2 }, [pipe.port2]);
     this.send({ do: "on" });

@@ -1,5 +1,6 @@
 // Plays quanta in the order they come. When none is there it fades out, counts an underrun, and waits for a few.
 const START = 3;
+const SHOWN = 1024;
 
 class Ring extends AudioWorkletProcessor {
   constructor() {
@@ -13,6 +14,8 @@ class Ring extends AudioWorkletProcessor {
     this.last = [0, 0];
     this.gain = 0;
     this.reserve = 1e6;
+    this.peak = 0;
+    this.shown = { at: 0, under: 0 };
     this.port.onmessage = ({ data }) => {
       this.pipe = data.pipe;
       this.pipe.onmessage = ({ data: message }) => {
@@ -59,8 +62,14 @@ class Ring extends AudioWorkletProcessor {
       this.pipe.postMessage({ frames: now, under: this.under, reserve: this.reserve });
       this.reserve = 1e6;
     }
-    const quantum = this.dry ? null : this.queue[0];
-    this.port.postMessage({ beat: quantum ? quantum[0] : -1, peak, under: this.under });
+    // what is drawn is told as often as it can be drawn
+    this.peak = Math.max(this.peak, peak);
+    if (currentFrame - this.shown.at >= SHOWN || this.under !== this.shown.under) {
+      const quantum = this.dry ? null : this.queue[0];
+      this.port.postMessage({ beat: quantum ? quantum[0] : -1, peak: this.peak, under: this.under });
+      this.shown = { at: currentFrame, under: this.under };
+      this.peak = 0;
+    }
     return true;
   }
 }

@@ -195,17 +195,21 @@ export function startWorkspace(player) {
     const db = (v) => (v > 1e-5 ? `${(20 * Math.log10(v)).toFixed(1)} dB`.replace("-", "−") : "silent");
     let most = 0;
     for (const v of wave) most = Math.max(most, Math.abs(v));
-    if (ticks++ % 5 === 0) $("scope-words").textContent = `peak ${db(most)}, RMS ${db(Math.sqrt(sum / 8192))}`;
+    if (ticks++ % 4 === 0) $("scope-words").textContent = `peak ${db(most)}, RMS ${db(Math.sqrt(sum / 8192))}`;
   }
   let ticks = 0;
   let frames = 0;
 
-  // playhead and meter, once a frame
+  // playhead and meter, every other frame while anything sounds or still falls
   const canvas = $("meter");
   const pen = canvas.getContext("2d");
   let shown = 0;
   let clipped = 0;
+  let waits = false;
+  let resting = false;
+  const draw = () => { if (!waits) { waits = true; requestAnimationFrame(() => requestAnimationFrame(frame)); } };
   function frame() {
+    waits = false;
     const head = $("playhead");
     const beats = Number(document.querySelector(".phrase-plot")?.dataset.beats || 8);
     const on = player.playing && player.beat >= 0;
@@ -221,11 +225,11 @@ export function startWorkspace(player) {
     player.onFrame(on, player.beat / beats);
     const level = player.peak;
     player.peak = 0;
-    if (level > 1) clipped = 90;
-    shown = Math.max(level, shown * 0.9);
+    if (level > 1) clipped = 45;
+    shown = Math.max(level, shown * 0.81);
     const style = getComputedStyle(document.documentElement);
-    // a third of the frames is enough for the eye
-    if (frames++ % 3 === 0) drawScope(style);
+    // half of them are enough for the eye
+    if (frames++ % 2 === 0 || !on) drawScope(style);
     const db = shown > 1e-5 ? 20 * Math.log10(shown) : -60;
     pen.clearRect(0, 0, 66, 22);
     pen.fillStyle = style.getPropertyValue(clipped ? "--lead" : "--ink");
@@ -236,9 +240,12 @@ export function startWorkspace(player) {
       $("stream-mode").textContent = "over 0 dBFS";
       if (clipped === 0) { $("stream").classList.remove("clip"); player.onState(player.state); }
     }
-    requestAnimationFrame(frame);
+    resting = !on && shown < 1e-5 && !clipped;
+    if (!resting) draw();
   }
-  requestAnimationFrame(frame);
+  draw();
+  player.onHeard = () => { if (!resting || player.peak > 0 || player.playing) draw(); };
+  new MutationObserver(draw).observe(document.documentElement, { attributeFilter: ["data-theme"] });
 
   Object.assign(player, { toggle, listen, history, neighbour, setSolo, octave, choose, address });
 }
