@@ -1,4 +1,7 @@
-"""How long /healthz takes, and how much memory grows, while hostile and long files are read: python bench/attack.py"""
+"""While a stream plays and hostile and long files are read: python bench/attack.py
+
+How long /healthz takes, how much memory grows, and how often the next quantum of the stream was not there in time.
+"""
 
 import sys
 import tempfile
@@ -10,7 +13,7 @@ sys.path.insert(0, str(Path(__file__).parents[1] / "src"))
 import numpy as np
 import soundfile
 from tests.intake.test_intake import HOSTILE
-from tests.web.serving import sent, served
+from tests.web.serving import Listener, sent, served
 from tests.web.test_under_attack import ROUTES, Watch
 
 
@@ -34,7 +37,7 @@ def main():
         path = long_wav(Path(folder))
         rows.append(("ten minutes", "/patch/sluice-gate/reference/file", path.name, path))
         for name, route, called, data in rows:
-            with Watch(process, address) as watch:
+            with Listener(address, "undertow") as stream, Watch(process, address) as watch:
                 status, text = sent(address, route, called, data)
             said = (
                 text[:90]
@@ -44,7 +47,7 @@ def main():
                 else "taken"
             )
             print(
-                f"{name:<12} {status}  99 of 100 within {1000 * np.quantile(watch.took, 0.99):5.1f} ms of {len(watch.took):5d}, slowest {1000 * max(watch.took):6.1f} ms, memory +{watch.most - watch.base:4.0f} MiB  {said}",
+                f"{name:<12} {status}  99 of 100 within {1000 * np.quantile(watch.took, 0.99):5.1f} ms of {len(watch.took):5d}, slowest {1000 * max(watch.took):6.1f} ms, memory +{watch.most - watch.base:4.0f} MiB, {stream.gaps} gaps  {said}",
                 flush=True,
             )
 

@@ -1,12 +1,17 @@
 """A server of its own for tests that hurt it: a process with its folder, that can be watched and asked."""
 
 import contextlib
+import json
 import os
 import subprocess
 import sys
+import threading
+import time
 import urllib.error
 import urllib.request
 from pathlib import Path
+
+from websockets.sync.client import connect
 
 SOURCE = str(Path(__file__).parents[2] / "src")
 
@@ -59,6 +64,48 @@ def sent(address, path, name, data, fields=None, headers=None):
         "content-length": str(len(head.encode()) + size + len(tail)),
     }
     return ask(address, path, parts(), more | (headers or {}), "POST")
+
+
+class Listener:
+    """Plays a patch and hears at the speed of sound. heard: samples that came; gaps: how often the next was not there."""
+
+    _FIRST = 12
+
+    def __init__(self, address, slug):
+        self.gaps = self.heard = 0
+        self._over, self._sounds = threading.Event(), threading.Event()
+        self._opening = connect(f"{address.replace('http', 'ws')}/patch/{slug}/live", origin=address)
+        self._thread = threading.Thread(target=self._listen)
+
+    def __enter__(self):
+        self._player = self._opening.__enter__()
+        for word in ("on", "play"):
+            self._player.send(json.dumps({"do": word}))
+        self._thread.start()
+        assert self._sounds.wait(60)
+        return self
+
+    def __exit__(self, *_):
+        self._over.set()
+        self._thread.join(30)
+        self._opening.__exit__(*_)
+
+    def _listen(self):
+        began = None
+        while not self._over.is_set():
+            data = self._player.recv(timeout=30)
+            if not isinstance(data, bytes):
+                continue
+            self.heard += 1024
+            got = self.heard
+            began = began or time.perf_counter()
+            passed = int((time.perf_counter() - began) * 48000)
+            if got >= self._FIRST * 1024:
+                self._sounds.set()
+            if got >= self._FIRST * 1024 and passed > got:
+                self.gaps += 1
+                began = time.perf_counter() - got / 48000
+            self._player.send(json.dumps({"do": "heard", "frames": min(got, passed)}))
 
 
 def children(pid):
