@@ -28,7 +28,7 @@ def test_lag_and_polarity_of_delayed_noise(seed, ms, polarity, gain):
     assert found.coherence > 0.9
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=20, deadline=None)
 @given(st.integers(0, 2**31), st.booleans())
 @example(131072, False)
 def test_sum_loss_of_two_harmonic_sounds(seed, given_pitch):
