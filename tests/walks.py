@@ -246,7 +246,7 @@ def _frequency(w: Walker) -> str:
 
 
 def _fix(w: Walker) -> Any:
-    if not w.deep or w.rng.random() > 0.1:
+    if not w.deep or w.rng.random() > 0.8:
         raise ValueProblem("not now")
     w.open.measure()
     found = w.open.measuring.wait_findings(w.open.version, 120.0, 1)
