@@ -102,9 +102,9 @@ class Listener:
             passed = int((time.perf_counter() - began) * 48000)
             if got >= self._FIRST * 1024:
                 self._sounds.set()
-            if got >= self._FIRST * 1024 and passed > got:
-                self.gaps += 1
-                began = time.perf_counter() - got / 48000
+                if passed > got:
+                    self.gaps += 1
+                    began = time.perf_counter() - got / 48000
             self._player.send(json.dumps({"do": "heard", "frames": min(got, passed)}))
 
 

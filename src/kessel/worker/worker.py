@@ -12,8 +12,9 @@ import os
 import threading
 import time
 from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
-from functools import partial, singledispatch
+from functools import singledispatch
 from multiprocessing.connection import Connection
 from pathlib import Path
 from typing import Any
@@ -96,23 +97,6 @@ def _step_aside(playing: Any) -> bool:
             return wanted == os.SCHED_IDLE
         _own.policy = wanted
     return True
-
-
-def _in_new_thread(act: Callable[[], None]) -> None:
-    """Do something in a thread that never stepped aside. Raises what it raises."""
-    raised: list[BaseException] = []
-
-    def run() -> None:
-        try:
-            act()
-        except BaseException as problem:
-            raised.append(problem)
-
-    thread = threading.Thread(target=run, name="job")
-    thread.start()
-    thread.join()
-    if raised:
-        raise raised[0]
 
 
 class _Inbox:
@@ -224,7 +208,9 @@ def serve(wire: Connection, given_up: Any, progress: Any, playing: Any, folder: 
         try:
             patch = asked.job.patch
             stop.planned = planned_samples(patch)
-            _in_new_thread(partial(work, asked.job, patch, bench, stop, tell))
+            # a thread that never stepped aside
+            with ThreadPoolExecutor(1, thread_name_prefix="job") as fresh:
+                fresh.submit(work, asked.job, patch, bench, stop, tell).result()
         except Stopped:
             if stop.put_off and not stop.given_up:
                 asked.aside += 1

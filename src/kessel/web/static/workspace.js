@@ -206,7 +206,6 @@ export function startWorkspace(player) {
   let shown = 0;
   let clipped = 0;
   let waits = false;
-  let resting = false;
   const draw = () => { if (!waits) { waits = true; requestAnimationFrame(() => requestAnimationFrame(frame)); } };
   function frame() {
     waits = false;
@@ -240,11 +239,10 @@ export function startWorkspace(player) {
       $("stream-mode").textContent = "over 0 dBFS";
       if (clipped === 0) { $("stream").classList.remove("clip"); player.onState(player.state); }
     }
-    resting = !on && shown < 1e-5 && !clipped;
-    if (!resting) draw();
+    if (on || shown > 1e-5 || clipped) draw();
   }
   draw();
-  player.onHeard = () => { if (!resting || player.peak > 0 || player.playing) draw(); };
+  player.onHeard = () => { if (player.playing || player.peak > 1e-5) draw(); };
   new MutationObserver(draw).observe(document.documentElement, { attributeFilter: ["data-theme"] });
 
   Object.assign(player, { toggle, listen, history, neighbour, setSolo, octave, choose, address });
