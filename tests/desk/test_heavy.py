@@ -32,6 +32,8 @@ def test_a_heavy_patch_shows_how_far_it_is_steps_aside_and_is_stopped(desk):
     assert other.measuring.wait_findings(other.version, LONG, 0).version == other.version
     assert slow.measuring.measured is None
     while len(set(shares)) < 3:
+        news.wait(0.05)
+        news.clear()
         shares.append(slow.measuring.share)
         assert shares[-1] is not None, slow.measuring.problem
     assert all(0.0 <= s < 1.0 for s in shares)

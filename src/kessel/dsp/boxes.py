@@ -6,12 +6,11 @@ fourth-order fall above; the phase is the least one that goes with it (from the 
 
 from __future__ import annotations
 
-from functools import lru_cache
-
 import numpy as np
 from numpy.typing import NDArray
 
 from .jit import RATE
+from .store import remembered
 
 _N = 8192
 TAPS = 2048
@@ -66,7 +65,7 @@ def least_phase(magnitude_of: NDArray[np.float64], taps: int) -> NDArray[np.floa
     return np.asarray(x)
 
 
-@lru_cache(maxsize=64)
+@remembered
 def box_response(box: str, size: float, bass: float, treble: float, air: float) -> NDArray[np.float64]:
     """A speaker's response, (2, TAPS). air: 0..1, how much of the walls and the room around is heard."""
     hz = np.asarray(np.fft.rfftfreq(_N, 1.0 / RATE), dtype=np.float64)

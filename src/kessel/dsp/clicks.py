@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..patch import CLICKS
 from .jit import RATE
+from .store import remembered
 
 _Real = NDArray[np.float64]
 
@@ -78,13 +78,13 @@ _RECIPES: dict[str, Callable[[], _Real]] = {
 assert tuple(_RECIPES) == tuple(slug for slug, _ in CLICKS)
 
 
-@lru_cache(maxsize=16)
+@remembered
 def click(slug: str) -> _Real:
     """An attack click, (1, n). Raises KeyError."""
     return _finished(_RECIPES[slug]())[None, :]
 
 
-@lru_cache(maxsize=32)
+@remembered
 def kick(pitch: float) -> _Real:
     """A kick drum whose tone settles at ``pitch`` Hz, (n,)."""
     t = _time(420)
@@ -92,7 +92,7 @@ def kick(pitch: float) -> _Real:
     return _finished(np.tanh(1.6 * body) + 0.25 * _bright(_noise(t.size, 21)) * _fall(t, 1.5))
 
 
-@lru_cache(maxsize=1)
+@remembered
 def snare() -> _Real:
     """A snare drum, (n,)."""
     t = _time(260)
@@ -100,7 +100,7 @@ def snare() -> _Real:
     return _finished(tone + 0.9 * _bright(_noise(t.size, 22)) * _fall(t, 70))
 
 
-@lru_cache(maxsize=1)
+@remembered
 def hat() -> _Real:
     """A closed hat, (n,)."""
     t = _time(90)

@@ -9,12 +9,12 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, replace
-from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
 
 from .chance import key
+from .store import remembered
 from .tables import POINTS, partials_kept
 from .waves import frame_partials
 
@@ -53,7 +53,7 @@ class Cycle:
     seed: int = 0
 
 
-@lru_cache(maxsize=64)
+@remembered
 def plain_partials(shape: str, width: float = 0.5) -> _Partials:
     """Partials 1..MOST of a plain wave, its fundamental in sine phase; a pulse's begins with the rise."""
     saw = -1j * 2.0 / (np.pi * _K)
@@ -98,7 +98,7 @@ def _bent(partials: _Partials, phase: _Real, fastest: float) -> _Partials:
 _T = np.arange(FINE) / FINE
 
 
-@lru_cache(maxsize=32)
+@remembered
 def scattered_order(seed: int, most: int = 64) -> NDArray[np.int64]:
     """For each of the first partials the one that takes its place; the first keeps its own."""
     order = np.arange(most)
@@ -115,7 +115,7 @@ def _window(low: float, high: float, edge: float) -> _Real:
     return np.asarray(np.sin(0.5 * np.pi * rise) ** 2 * np.sin(0.5 * np.pi * fall) ** 2)
 
 
-@lru_cache(maxsize=512)
+@remembered
 def partials_of(cycle: Cycle) -> _Partials:
     """Partials 1..MOST of a shaped cycle."""
     if cycle.shape == "mix":
@@ -154,13 +154,13 @@ def _padded(y: _Real) -> _Real:
     return np.concatenate([y[-1:], y, y[:2]])
 
 
-@lru_cache(maxsize=512)
+@remembered
 def table_of(cycle: Cycle, row: int) -> _Real:
     """The cycle with the partials of a third-octave row, (POINTS + 3,): a sample before and two after."""
     return _padded(points_of(partials_of(cycle)[: partials_kept(row)], POINTS))
 
 
-@lru_cache(maxsize=256)
+@remembered
 def stretched_tables(cycle: Cycle, row: int, stretch: float) -> tuple[_Real, _Real]:
     """Real and imaginary part of the sum of c_k exp(2 pi j (k - 1) t), each (POINTS + 3,).
 

@@ -3,13 +3,13 @@ time."""
 
 from __future__ import annotations
 
-from functools import lru_cache
 from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
 
 from .jit import RATE
+from .store import remembered
 
 _EDGES = (20.0, 250.0, 1000.0, 4000.0, 12000.0)
 ROOMS: dict[str, tuple[tuple[float, float, float, float], float, int, float, float]] = {
@@ -24,7 +24,7 @@ ROOMS: dict[str, tuple[tuple[float, float, float, float], float, int, float, flo
 there are, their level, and how unlike both sides are."""
 
 
-@lru_cache(maxsize=16)
+@remembered
 def room_response(room: str, size: float, decay: float) -> NDArray[np.float64]:
     """A room's response, (2, n). size: 1 as it is; decay: share of its own times."""
     times, first, count, level, apart = ROOMS[room]

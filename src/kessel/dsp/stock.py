@@ -6,13 +6,13 @@ A recipe gives complex partials from 1 on: Re(c_k exp(2 pi j k t)), t in cycles.
 from __future__ import annotations
 
 from collections.abc import Callable
-from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..patch import STOCK
 from .chance import share, sign
+from .store import remembered
 
 _Partials = NDArray[np.complex128]
 _Real = NDArray[np.float64]
@@ -108,7 +108,7 @@ _RECIPES: dict[str, Callable[[], _Partials]] = {
 assert tuple(_RECIPES) == tuple(slug for slug, _ in STOCK)
 
 
-@lru_cache(maxsize=64)
+@remembered
 def stock_partials(slug: str) -> _Partials:
     """Partials of a stock wave with its peak at full scale. Raises KeyError."""
     c = _RECIPES[slug]()

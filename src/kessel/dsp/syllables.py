@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from functools import lru_cache
-
 import numpy as np
 import scipy
 from numpy.typing import NDArray
 
 from .jit import RATE
+from .store import remembered
 
 _FORMANTS: dict[str, tuple[float, float, float]] = {
     "a": (730.0, 1090.0, 2440.0),
@@ -40,7 +39,7 @@ def _resonated(x: NDArray[np.float64], hz: NDArray[np.float64], width: float) ->
     return out
 
 
-@lru_cache(maxsize=32)
+@remembered
 def spoken(words: str, step: int) -> NDArray[np.float64]:
     """One round of the syllables, each ``step`` samples long: (n,), peak 0.9."""
     rng = np.random.default_rng(1952)

@@ -7,7 +7,6 @@ from __future__ import annotations
 
 import base64
 from collections.abc import Callable
-from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -15,6 +14,7 @@ from scipy.interpolate import CubicSpline
 
 from ..patch import FRAME_POINTS, MOST_FRAMES, STOCK_PREFIX, Wave
 from .stock import stock_partials
+from .store import remembered
 
 SCALE = 32000.0
 BARS = 64
@@ -31,7 +31,7 @@ def frame_text(points: _Real) -> str:
     return base64.b64encode(np.round(scaled).astype("<i2").tobytes()).decode()
 
 
-@lru_cache(maxsize=512)
+@remembered
 def frame_points(text: str) -> _Real:
     """The points of a frame, (FRAME_POINTS,)."""
     if text.startswith(STOCK_PREFIX):
@@ -39,7 +39,7 @@ def frame_points(text: str) -> _Real:
     return np.frombuffer(base64.b64decode(text), dtype="<i2").astype(np.float64) / SCALE
 
 
-@lru_cache(maxsize=512)
+@remembered
 def frame_partials(text: str, most: int) -> _Partials:
     """Partials 1..most of a frame, those it can hold; of a stock wave's word the exact ones."""
     out = np.zeros(most, dtype=np.complex128)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import threading
-from collections import OrderedDict
 from collections.abc import Callable
 from typing import Any
 
@@ -13,18 +12,18 @@ from numpy.typing import NDArray
 from ..dsp import RATE
 from ..dsp.clicks import click
 from ..dsp.playback import Region, region_of
+from ..dsp.store import KEPT
 from ..patch import CLICK_PREFIX, CLICKS, Sample
 
 _Real = NDArray[np.float64]
 _Any = NDArray[np.floating[Any]]
+_RECORDING, _REGION = _OF_KEEPERS = "recording", "region"
 _CLICKS = frozenset(slug for slug, _ in CLICKS)
-_KEPT_BYTES = 64 * 1024 * 1024
 LONGEST = 60 * RATE
 """Samples of the longest sound that is played as a whole."""
 
 _lock = threading.Lock()
 _keepers: list[Callable[[str], _Any | None]] = []
-_kept: OrderedDict[str, _Real] = OrderedDict()
 
 
 def keeper(find: Callable[[str], _Any | None]) -> None:
@@ -38,7 +37,7 @@ def forget(find: Callable[[str], _Any | None]) -> None:
     with _lock:
         if find in _keepers:
             _keepers.remove(find)
-        _kept.clear()
+    KEPT.forget(lambda key: isinstance(key, tuple) and key[0] in _OF_KEEPERS)
 
 
 def recording_of(word: str) -> _Any | None:
@@ -49,23 +48,15 @@ def recording_of(word: str) -> _Any | None:
     if word.startswith(CLICK_PREFIX):
         slug = word.removeprefix(CLICK_PREFIX)
         return click(slug) if slug in _CLICKS else None
+    return KEPT.get((_RECORDING, word), lambda: _found(word))
+
+
+def _found(word: str) -> _Any | None:
     with _lock:
-        if word in _kept:
-            _kept.move_to_end(word)
-            return _kept[word]
         keepers = list(_keepers)
-    for find in keepers:
-        x = find(word)
-        if x is not None and x.shape[1] > LONGEST:
-            return x
-        if x is not None:
-            kept = np.ascontiguousarray(x, dtype=np.float64)
-            with _lock:
-                _kept[word] = kept
-                while sum(v.nbytes for v in _kept.values()) > _KEPT_BYTES and len(_kept) > 1:
-                    _kept.popitem(last=False)
-            return kept
-    return None
+    found = (find(word) for find in keepers)
+    x = next((x for x in found if x is not None), None)
+    return x if x is None or x.shape[1] > LONGEST else np.ascontiguousarray(x, dtype=np.float64)
 
 
 def audio_of(word: str) -> _Real | None:
@@ -74,24 +65,15 @@ def audio_of(word: str) -> _Real | None:
     return None if x is None or x.shape[1] > LONGEST else np.asarray(x, dtype=np.float64)
 
 
-_regions: OrderedDict[tuple[object, ...], Region | None] = OrderedDict()
-
-
 def region_for(source: Sample) -> Region | None:
     """The stretch that a sample source plays; None when its audio is not there."""
-    key = (source.audio, source.start, source.end, source.play)
-    with _lock:
-        if key in _regions:
-            _regions.move_to_end(key)
-            return _regions[key]
+    return KEPT.get((_REGION, source.audio, source.start, source.end, source.play), lambda: _cut(source))
+
+
+def _cut(source: Sample) -> Region | None:
     x = audio_of(source.audio)
     if x is None:
         return None
     ms = RATE / 1000.0
     end = x.shape[1] if source.end >= 60000 else round(source.end * ms)
-    made = region_of(x, round(source.start * ms), end, source.play == "loop")
-    with _lock:
-        _regions[key] = made
-        while len(_regions) > 24:
-            _regions.popitem(last=False)
-    return made
+    return region_of(x, round(source.start * ms), end, source.play == "loop")

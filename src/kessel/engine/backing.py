@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from functools import lru_cache
 from typing import Any
 
 import numpy as np
@@ -12,6 +11,7 @@ from numpy.typing import NDArray
 
 from ..dsp import QUANTUM, RATE
 from ..dsp.clicks import hat, kick, snare
+from ..dsp.store import remembered
 from ..patch import Beat
 from .knobs import gain_of
 from .schedule import Schedule, samples_per_beat
@@ -72,7 +72,7 @@ def kick_beats(pattern: str) -> list[float]:
     return [i / 4.0 for i, m in enumerate(marks) if m == "x"]
 
 
-@lru_cache(maxsize=8)
+@remembered
 def beat_track(beat: Beat, tempo: float) -> Track:
     """The built-in beat at a tempo, before its fader."""
     n = round(BEAT_BEATS * samples_per_beat(tempo))

@@ -189,14 +189,12 @@ def take_buses(patch: Patch, layers: dict[str, LayerTake], takes: Takes, stop: S
         found[path] = takes.get(
             key,
             lambda path=path: _take_bus(patch, path, layers, late, stop, Record()),  # type: ignore[misc]
-            lambda b: int(b.x.nbytes),
             path,
         )
     for to in fed(patch):
         found[to] = takes.get(
             return_key(patch, to, pads, late[0], keys["worked"]),
             lambda to=to: take_return(patch, to, layers, found["worked"], late[0], stop, Record()),  # type: ignore[misc]
-            lambda b: int(b.x.nbytes),
             to,
         )
     return found
@@ -231,7 +229,6 @@ def take_voices_of(patch: Patch, layer: Layer, found: dict[str, LayerTake], take
     made: VoicesTake = takes.get(
         voices_key(patch, layer),
         lambda: _take_voices(patch, layer, stop, heard),
-        lambda t: int(t.x.nbytes),
         f"{layer.id} voices",
     )
     return made
@@ -248,7 +245,6 @@ def take_layers(patch: Patch, takes: Takes, stop: Stop) -> dict[str, LayerTake]:
         made: LayerTake = takes.get(
             layer_key(patch, layer),
             lambda: take_chain(patch, layer, take_voices_of(patch, layer, found, takes, stop), stop, heard, Record()),
-            lambda t: int(t.x.nbytes),
             layer.id,
         )
         return made

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from functools import cache, lru_cache
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
@@ -16,6 +16,7 @@ from ..dsp.cycles import Cycle, coarse
 from ..dsp.modulation import PHASE, RING
 from ..dsp.noise import BROWN, PINK, WHITE
 from ..dsp.oscillators import NOWHERE, PAST, PULSE, READY, STAGES, STRETCHED, TABLE
+from ..dsp.store import remembered
 from ..dsp.tables import LOWEST_HZ, ROWS, SAW_ROW, SINE_ROW, STEPS_PER_OCTAVE, TRIANGLE_ROW
 from ..patch import Layer, Noise, Oscillator, Sample, Wave
 from .audio import region_for
@@ -41,7 +42,7 @@ _BASE = {"sine": SINE_ROW, "saw": SAW_ROW, "pulse": SAW_ROW, "triangle": TRIANGL
 _COLOUR = {"white": WHITE, "pink": PINK, "brown": BROWN}
 
 
-@cache
+@remembered
 def copy_places(copies: int, seed: int, layer: str) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
     """Detune and pan of every copy, -1..1: evenly spread, each pair on both sides, with a tiny seeded irregularity."""
     if copies == 1:

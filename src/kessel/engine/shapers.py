@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from functools import lru_cache
-
 import numpy as np
 
 from ..dsp import QUANTUM, RATE
@@ -33,6 +31,7 @@ from ..dsp.shapes import (
     shaped_makeup,
     shaped_table,
 )
+from ..dsp.store import remembered
 from ..dsp.swings import Drawn
 from ..patch import CurvePoint, Distortion
 from .knobs import Array, as_factor, as_is, as_share, steady
@@ -200,14 +199,14 @@ class Focus:
         return held[:channels]
 
 
-@lru_cache(maxsize=64)
+@remembered
 def drawn_of(points: tuple[CurvePoint, ...]) -> Array:
     """A drawn transfer curve as the loops read it."""
     drawn = Drawn.of([(p.at, p.value, p.bend) for p in points], 0.0, 0.004)
     return drawn_table(2.0 * drawn(np.linspace(0.0, 1.0, DRAWN_POINTS)) - 1.0)
 
 
-@lru_cache(maxsize=64)
+@remembered
 def drawn_makeup(points: tuple[CurvePoint, ...]) -> Array:
     """The gains that take back what a drawn curve adds, at every quarter of a dB of drive from -24 dB."""
     wave = 0.35 * np.sin(2 * np.pi * np.arange(512) / 512)
@@ -219,7 +218,7 @@ def drawn_makeup(points: tuple[CurvePoint, ...]) -> Array:
 def level_match(part: Distortion, drive: Array) -> Array:
     """The fixed gain that takes back what drive adds."""
     if part.curve == "drawn":
-        return np.interp(drive, np.linspace(-24.0, 72.0, 385), drawn_makeup(tuple(part.points)))
+        return np.asarray(np.interp(drive, np.linspace(-24.0, 72.0, 385), drawn_makeup(tuple(part.points))))
     return makeup(drive) if part.curve == "soft" else shaped_makeup(part.curve, drive)
 
 

@@ -2,18 +2,16 @@
 
 from __future__ import annotations
 
-import threading
-from collections import OrderedDict
 from collections.abc import Callable, Iterator, Sequence
-from contextlib import contextmanager
 from copy import copy
 from dataclasses import dataclass, field
-from typing import Any
+from typing import Any, TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..dsp import QUANTUM
+from ..dsp.store import Store
 from ..patch import Patch
 from .hands import Lanes
 from .keys import span_of
@@ -22,6 +20,10 @@ from .moment import Moment, Spell
 from .returns import moment_of
 from .schedule import NoteEvent, Schedule
 from .sends import Gain
+
+R = TypeVar("R")
+MEGABYTES = 384
+"""What a command keeps of renderings."""
 
 
 @dataclass
@@ -61,51 +63,22 @@ class BusTake:
 
 
 class Takes:
-    """Renderings by content, the least used dropped first. Safe between threads.
+    """Renderings by content, in a store of their own or one that others use too. Safe between threads."""
 
-    What is used within ``holding`` stays until the block after the next, also where there is no room for it.
-    """
-
-    def __init__(self, megabytes: int = 384) -> None:
-        self._room = megabytes * 1024 * 1024
-        self._kept: OrderedDict[str, tuple[Any, int]] = OrderedDict()
-        self._lock = threading.Lock()
-        self._fresh: set[str] = set()
-        self._used: set[str] = set()
-        self._begun = False
+    def __init__(self, store: Store | None = None) -> None:
+        self.store = store or Store(MEGABYTES)
         self.rendered: list[str] = []
 
-    @contextmanager
-    def holding(self) -> Iterator[None]:
-        """What the block uses is held on to, and what the block before it used."""
-        with self._lock:
-            self._fresh, self._used, self._begun = self._used, set(), True
-        try:
-            yield
-        finally:
-            with self._lock:
-                self._begun = False
-
-    def get(self, key: str, make: Callable[[], Any], size: Callable[[Any], int], what: str) -> Any:
+    def get(self, key: str, make: Callable[[], R], what: str) -> R:
         """What is kept under ``key``, made when it is not."""
-        with self._lock:
-            if self._begun:
-                self._used.add(key)
-            if key in self._kept:
-                self._kept.move_to_end(key)
-                return self._kept[key][0]
-        made = make()
-        with self._lock:
+
+        def made() -> R:
+            found = make()
             self.rendered.append(what)
             del self.rendered[:-64]
-            self._kept[key] = (made, size(made))
-            held = sum(s for _, s in self._kept.values())
-            for old in list(self._kept):
-                if held <= self._room:
-                    break
-                if old not in self._fresh and old not in self._used:
-                    held -= self._kept.pop(old)[1]
-        return made
+            return found
+
+        return self.store.get(key, made)
 
 
 @dataclass

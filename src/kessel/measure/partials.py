@@ -5,12 +5,12 @@ No window tells two semitones apart at C1; the notes are known, so their partial
 
 from __future__ import annotations
 
-from functools import lru_cache
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
+from ..dsp.store import remembered
 from .levels import RATE
 
 _Complex = NDArray[np.complex128]
@@ -23,7 +23,7 @@ def whole_periods(samples: int, hz: float) -> int:
     return round(periods * RATE / hz) if periods else 0
 
 
-@lru_cache(maxsize=24)
+@remembered
 def _solver(n: int, hz: tuple[float, ...]) -> _Real:
     """Rows that, times a signal of n samples, give the cosine and sine parts of its tones."""
     t = np.arange(n) / RATE
