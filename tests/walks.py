@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 import random
 from collections import Counter
-from collections.abc import Callable
+from collections.abc import Callable, Iterable, Iterator
 from typing import Any
 
 import numpy as np
@@ -14,7 +14,7 @@ from kessel import desk as d
 from kessel.checks import ChainLevels
 from kessel.desk import curve_edits, note_edits, wave_edits
 from kessel.desk.starting_settings import STARTING
-from kessel.formats import document_of, midi_bytes, phrase_from_midi
+from kessel.formats import MidiProblem, document_of, midi_bytes, phrase_from_midi
 from kessel.intake import wave_from_audio
 from kessel.patch import IDIOMS, Choice, Control, Edit, NoSuchPath, Toggle, ValueProblem, get, walk
 
@@ -59,10 +59,16 @@ class Walker:
     def gesture(self) -> None:
         """One gesture, whether it leads to something or is refused."""
         name = self.rng.choice(sorted(GESTURES))
+        for first in FIRST.get(name, lambda w: ())(self):
+            self.act(first)
+        self.act(name)
+
+    def act(self, name: str) -> None:
+        """The gesture of this name; what it leads to is kept as one step."""
         before = self.open.version
         try:
             GESTURES[name](self)
-        except (ValueProblem, NoSuchPath):
+        except (ValueProblem, NoSuchPath, MidiProblem):
             assert self.open.version == before, f"{name} was refused and changed something"
             return
         if self.open.version != before:
@@ -318,6 +324,8 @@ GESTURES: dict[str, Act] = {
     "clear lost": _edits(lambda w: d.clear_lost(w.patch)),
     "tie": _edits(lambda w: d.tie(w.patch, _frequency(w), _frequency(w))),
     "untie": _edits(lambda w: d.untie(w.patch, w.rng.choice(w.patch.ties).id if w.patch.ties else "none")),
+    "macro": lambda w: w.open.add("movers", "macro"),
+    "turn a macro": lambda w: w.open.turn(d.Turn(f"movers.{w.rng.choice(_macros(w) or ['none'])}.value", at=w.rng.random())),
     "stance": _edits(lambda w: d.keep_stance(w.patch, "")),
     "take stance": _edits(lambda w: d.take_stance(w.patch, w.rng.choice(w.patch.stances).id if w.patch.stances else "none")),
     "blend": lambda w: w.open.turn(d.Turn("blend.share", at=w.rng.random())),
@@ -330,3 +338,30 @@ GESTURES: dict[str, Act] = {
     "align": _align,
 }  # fmt: skip
 """Everything that a page can do to a patch, by name."""
+
+
+def _macros(w: Walker) -> list[str]:
+    return [m.id for m in w.patch.movers if m.kind == "macro"]
+
+
+def _with_stances(count: int) -> Callable[[Walker], Iterator[str]]:
+    """So many stances of at least one macro, which has moved since."""
+
+    def first(w: Walker) -> Iterator[str]:
+        if not _macros(w):
+            yield "macro"
+        for _ in range(count - len(w.patch.stances)):
+            yield "stance"
+        yield "turn a macro"
+
+    return first
+
+
+def _before_blending(w: Walker) -> Iterator[str]:
+    yield from _with_stances(2)(w)
+    if w.rng.random() < 0.3 or not {w.patch.blend.a, w.patch.blend.b} <= {s.id for s in w.patch.stances}:
+        yield "blend between"
+
+
+FIRST: dict[str, Callable[[Walker], Iterable[str]]] = {"blend": _before_blending, "take stance": _with_stances(1)}
+"""Gestures that a hand makes before one that would mean nothing without them."""

@@ -1,29 +1,25 @@
 """Any row of gestures is undone to the start and done again to the end, equal to the last bit."""
 
+import json
+
 import numpy as np
 import pytest
 
-from kessel.desk import Desk, tie_split
+from kessel.desk import Desk, keep_stance, remove_part, tie_split
 from kessel.formats import document_of
 from kessel.patch import Edit
-from kessel.worker import Match, Render, Told
 
 from ..plausible import everything
+from ..unrendered import unrendered
 from ..walks import Walker, run
 
-
-def unheard(job, tell):
-    """A workbench that renders nothing: freezing gets noise, level matches get a number."""
-    noise = np.random.default_rng(1).uniform(-0.3, 0.3, (2, 4800)).astype(np.float32)
-    told = {Render: Told(audio=noise), Match: Told(number=-2.5)}
-    tell(told.get(type(job), Told(problem="nothing is measured in this test")))
-    return 0
+NOISE = np.random.default_rng(1).uniform(-0.3, 0.3, (2, 4800)).astype(np.float32)
 
 
 @pytest.fixture(scope="module")
 def desk(tmp_path_factory):
     made = Desk(tmp_path_factory.mktemp("data"))
-    made.workbench.ask = unheard
+    made.workbench.ask = unrendered(NOISE)
     made.seed_demo()
     made.library.add(made.home(), everything().model_copy(update={"name": "Everything"}))
     yield made
@@ -53,3 +49,16 @@ def test_a_split_between_two_open_layers_is_undone(desk):
         while opened.undo() is not None:
             pass
         assert document_of(opened.patch) == whole
+
+
+def test_a_macro_that_went_and_came_back_leaves_the_file_as_it_was(desk):
+    """It once stood last in every stance, where it had stood in the middle."""
+    opened = desk.open(desk.duplicate("sluice-gate"))
+    for _ in range(3):
+        opened.add("movers", "macro")
+    opened.edit(*keep_stance(opened.patch, ""))
+    before = json.dumps(document_of(opened.patch))
+    for macro in [m.id for m in opened.patch.movers if m.kind == "macro"]:
+        opened.edit(*remove_part(opened.patch, f"movers.{macro}"))
+        assert opened.undo() is not None
+        assert json.dumps(document_of(opened.patch)) == before

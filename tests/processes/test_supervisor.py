@@ -1,14 +1,16 @@
 """One process beside: jobs and replies, and what becomes of them when it dies, takes too long or is given up."""
 
+import contextlib
 import os
 import signal
 import threading
 import time
 from dataclasses import dataclass
+from multiprocessing.connection import Connection
 
 import pytest
 
-from kessel.processes import Cancelled, Failed, Gone, Supervisor, TooLong, bound_memory, serve_jobs
+from kessel.processes import Cancelled, Failed, Gone, Reply, Supervisor, TooLong, bound_memory, serve_jobs
 
 WAIT = 30.0
 
@@ -41,6 +43,15 @@ def act(job, tell):
 def serve(wire):
     bound_memory(100_000_000)
     serve_jobs(wire, act, (Expected,))
+
+
+def serve_at_length(wire):
+    """Replies as long as the job, three times, and reads nothing meanwhile."""
+    with contextlib.suppress(EOFError):
+        while True:
+            number, job = wire.recv()
+            for last in (False, False, True):
+                wire.send(Reply(number, job, last=last))
 
 
 @pytest.fixture
@@ -103,6 +114,78 @@ def test_a_job_is_given_up_under_way_or_while_it_waits(beside):
         with pytest.raises(Cancelled):
             task.future.result(WAIT)
     assert after.future.result(WAIT)[0] == 8
+
+
+def test_a_wire_that_is_given_up_while_it_is_read_takes_nothing_from_the_next(beside, monkeypatch, caplog):
+    """Closed by somebody else, its number was that of the next wire while its reader still read from it."""
+    reads, held, go = Connection._recv_bytes, threading.Event(), threading.Event()
+
+    def held_up(wire, *words):
+        if told.is_set() and not held.is_set():
+            held.set()
+            assert go.wait(WAIT)
+        return reads(wire, *words)
+
+    told = threading.Event()
+    monkeypatch.setattr(Connection, "_recv_bytes", held_up)
+    slow = beside.ask(Do("sleep", 60.0), lambda said: told.set())
+    assert held.wait(WAIT)
+    beside.cancel(slow)
+    after = [beside.ask(Do("double", n)) for n in range(3)]
+    go.set()
+    assert [t.future.result(WAIT)[0] for t in after] == [0, 2, 4]
+    assert beside.deaths == 0 and not [r for r in caplog.records if r.levelname == "ERROR"]
+
+
+def test_who_asks_long_jobs_never_waits_for_long_replies():
+    """Jobs were sent by who asked, within locks that who hears the replies needs as well: both stood still for good."""
+    beside, held, said, tasks = Supervisor("test", serve_at_length), threading.Lock(), [], []
+
+    def hear(told):
+        with held:
+            said.append(told)
+
+    def ask():
+        for _ in range(4):
+            with held:
+                tasks.extend(beside.ask("x" * 3_000_000, hear) for _ in range(3))
+
+    asking = threading.Thread(target=ask, daemon=True)
+    asking.start()
+    asking.join(WAIT)
+    assert not asking.is_alive()
+    assert [len(t.future.result(WAIT)) for t in tasks] == [3_000_000] * 12
+    assert len(said) == 24
+    beside.close()
+
+
+def test_what_no_process_can_take_is_told_and_the_next_job_is_done(beside, caplog):
+    lost = beside.ask(threading.Lock())
+    with pytest.raises(Gone, match="can't be given"):
+        lost.future.result(WAIT)
+    assert beside.ask(Do("double", 4)).future.result(WAIT)[0] == 8
+
+
+def test_every_job_of_a_process_that_died_is_told_though_the_next_runs_already():
+    beside, told, go = Supervisor("test", serve), threading.Event(), threading.Event()
+
+    def hear(said):
+        told.set()
+        assert go.wait(WAIT)
+
+    lost = beside.ask(Do("sleep", 60.0), hear)
+    assert told.wait(WAIT)
+    pid = beside.pid
+    os.kill(pid, signal.SIGKILL)
+    os.waitid(os.P_PID, pid, os.WEXITED | os.WNOWAIT)
+    # the wire breaks while this is sent, and nobody has heard yet that the process died
+    after = beside.ask(Do("double", 4))
+    assert after.future.result(WAIT)[0] == 8
+    go.set()
+    with pytest.raises(Gone):
+        lost.future.result(WAIT)
+    assert beside.deaths == 1
+    beside.close()
 
 
 def test_who_waits_is_told_when_all_ends(beside):

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import argparse
-import gc
 import os
 import signal
 import socket
@@ -15,7 +14,7 @@ from typing import TYPE_CHECKING
 import uvicorn
 
 from ..library import Library, LibraryProblem, NotKept
-from ..processes import lean_memory
+from ..processes import keep_loaded, lean_memory
 from .command import Problem
 from .logs import write_logs
 
@@ -89,8 +88,7 @@ def serve(given: argparse.Namespace, seed: bool = False) -> int:
     # a stream's loops give the interpreter away some sixty times a quantum: it has to come back at once each time
     sys.setswitchinterval(0.00005)
     # what is loaded by now stays: a sweep over all of it would stop the stream for 50 ms
-    gc.collect()
-    gc.freeze()
+    keep_loaded()
     print(f"Kessel is at http://127.0.0.1:{port}/ (data in {given.data}; stop with Ctrl+C)", flush=True)
     config = uvicorn.Config(create_app(desk), log_config=None, access_log=False, ws_max_size=65536)
     # uvicorn passes the signal on when it is done: everything is put away then, as it is after Ctrl+C

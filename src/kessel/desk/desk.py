@@ -80,7 +80,7 @@ class Desk:
             self._recent.move_to_end(slug)
             while len(self._recent) > KEPT_OPEN:
                 self._recent.popitem(last=False)
-                give_back()
+                give_back(sweep=True)
             return found
 
     def _is_open(self, slug: str) -> OpenPatch | None:

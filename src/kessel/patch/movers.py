@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import Field, model_validator
+from pydantic import Field, field_validator, model_validator
 
 from .base import Id, Name, Part
 from .controls import choice, control, pick, toggle
@@ -258,6 +258,12 @@ class Stance(Part):
     id: Id
     name: Name
     values: dict[Id, float] = Field(default_factory=dict, max_length=MOST_MACROS)
+
+    @field_validator("values")
+    @classmethod
+    def _in_order(cls, values: dict[str, float]) -> dict[str, float]:
+        """By id, so that a macro that went and came back leaves the document as it was."""
+        return dict(sorted(values.items()))
 
     @model_validator(mode="after")
     def _inside(self) -> Stance:

@@ -1,7 +1,7 @@
 """Processes beside the server: jobs in, replies out, limits, cancelling, starting again. Knows nothing of the jobs."""
 
 from .bounds import bound_memory
-from .lean import give_back, lean_memory
+from .lean import give_back, keep_loaded, lean_memory
 from .serving import Tell, serve_jobs
 from .supervisor import Cancelled, Gone, Supervisor, Task, TooLong
 from .wire import Failed, Reply
@@ -17,6 +17,7 @@ __all__ = [
     "TooLong",
     "bound_memory",
     "give_back",
+    "keep_loaded",
     "lean_memory",
     "serve_jobs",
 ]

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import ctypes
+import gc
 from contextlib import suppress
 
 _M_ARENA_MAX = -8
@@ -15,7 +16,18 @@ def lean_memory() -> None:
         ctypes.CDLL(None).mallopt(_M_ARENA_MAX, _ARENAS)
 
 
-def give_back() -> None:
-    """Give unused memory back to the system."""
+def keep_loaded() -> None:
+    """Count what is loaded by now as kept, so that looking for what nobody has any more takes a few milliseconds."""
+    gc.collect()
+    gc.freeze()
+
+
+def give_back(sweep: bool = False) -> None:
+    """Give unused memory back to the system; ``sweep``: after looking for what nobody has any more.
+
+    What was given up half-way, an exception with its frames, holds itself: only a sweep finds it.
+    """
+    if sweep:
+        gc.collect()
     with suppress(OSError, AttributeError):
         ctypes.CDLL(None).malloc_trim(0)

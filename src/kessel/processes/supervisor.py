@@ -12,6 +12,7 @@ from collections.abc import Callable
 from concurrent.futures import Future
 from dataclasses import dataclass, field
 from multiprocessing.connection import Connection
+from queue import SimpleQueue
 from typing import Any
 
 from .wire import Reply
@@ -41,6 +42,22 @@ class Task:
     tell: Callable[[Any], None] | None = None
     seconds: float | None = None
     timer: threading.Timer | None = field(default=None, repr=False)
+    tries: int = 0
+
+
+@dataclass(eq=False)
+class _Line:
+    """A process, the wire to it, and the jobs that it has.
+
+    Whoever asks never waits for the wire: one thread writes what is in ``outbox``, another reads the replies. The
+    reader closes the wire once both are done with it, and nobody else does: a number that is free again while somebody
+    still reads from it belongs to the next wire, and what comes there would be lost.
+    """
+
+    wire: Connection
+    process: Any
+    sent: dict[int, Task] = field(default_factory=dict)
+    outbox: SimpleQueue[Task | None] = field(default_factory=SimpleQueue)
 
 
 class Supervisor:
@@ -58,10 +75,8 @@ class Supervisor:
         self._context = multiprocessing.get_context("spawn")
         self._lock = threading.RLock()
         self._numbers = itertools.count()
-        self._sent: dict[int, Task] = {}
         self._queue: deque[Task] = deque()
-        self._wire: Connection | None = None
-        self._process: Any = None
+        self._line: _Line | None = None
         self._closed = False
         self.deaths = 0
 
@@ -69,26 +84,27 @@ class Supervisor:
     def pid(self) -> int | None:
         """Number of the process, if it runs."""
         with self._lock:
-            return self._process.pid if self._process is not None and self._process.is_alive() else None
+            line = self._line
+            return line.process.pid if line is not None and line.process.is_alive() else None
 
     def start(self) -> None:
         """Make the process ready before the first job."""
         with self._lock:
-            if self._wire is None and not self._closed:
+            if self._line is None and not self._closed:
                 self._start()
 
-    def _start(self) -> Connection:
+    def _start(self) -> _Line:
         ours, theirs = self._context.Pipe()
-        self._process = self._context.Process(
+        process = self._context.Process(
             target=self._target, args=(theirs, *self._args), name=f"kessel-{self._name}", daemon=True
         )
-        self._process.start()
+        process.start()
         theirs.close()
-        self._wire = ours
-        threading.Thread(
-            target=self._read, args=(ours, self._process), name=f"{self._name} replies", daemon=True
-        ).start()
-        return ours
+        line = self._line = _Line(ours, process)
+        writer = threading.Thread(target=self._write, args=(line,), name=f"{self._name} jobs", daemon=True)
+        writer.start()
+        threading.Thread(target=self._read, args=(line, writer), name=f"{self._name} replies", daemon=True).start()
+        return line
 
     def ask(self, job: Any, tell: Callable[[Any], None] | None = None, seconds: float | None = None) -> Task:
         """Ask for a job. Its future ends with the last reply, or with Gone, TooLong, Cancelled or what it raised."""
@@ -102,47 +118,73 @@ class Supervisor:
         return task
 
     def _feed(self) -> None:
-        """Send what can be sent."""
+        """Hand out what can be sent."""
+        unsent: list[tuple[Task, Exception]] = []
         with self._lock:
-            while self._queue and not self._closed and not (self._one_by_one and self._sent):
+            while self._queue and not self._closed and not (self._one_by_one and self._line and self._line.sent):
                 task = self._queue.popleft()
-                self._sent[task.number] = task
-                if task.seconds is not None:
+                try:
+                    line = self._line or self._start()
+                except Exception as problem:
+                    unsent.append((task, problem))
+                    continue
+                line.sent[task.number] = task
+                line.outbox.put(task)
+                if task.seconds is not None and task.timer is None:
                     task.timer = threading.Timer(task.seconds, self._too_long, (task,))
                     task.timer.daemon = True
                     task.timer.start()
-                try:
-                    self._send(task)
-                except Exception as problem:
-                    _log.exception("%s: a job can't be sent", self._name)
-                    self._sent.pop(task.number, None)
-                    self._ended(task, Gone(f"its process can't be started ({type(problem).__name__})"))
+        for lost, why in unsent:
+            self._unsent(lost, why)
 
-    def _send(self, task: Task) -> None:
-        wire = self._wire or self._start()
-        try:
-            wire.send((task.number, task.job))
-        except OSError:
-            # it died just now: a new one takes the job
-            self._start().send((task.number, task.job))
+    def _write(self, line: _Line) -> None:
+        for task in iter(line.outbox.get, None):
+            try:
+                line.wire.send((task.number, task.job))
+            except OSError:
+                self._send_again(line, task)
+            except Exception as problem:
+                with self._lock:
+                    line.sent.pop(task.number, None)
+                self._unsent(task, problem)
+                self._feed()
+            # what the job holds on to is not held while the next one is waited for
+            del task
+
+    def _send_again(self, line: _Line, task: Task) -> None:
+        """The process ended before it had the job: the next one takes it, once."""
+        self._lost(line)
+        with self._lock:
+            wanted = line.sent.pop(task.number, None) is not None
+            if again := wanted and not task.tries and not self._closed:
+                task.tries = 1
+                self._queue.append(task)
+        if wanted and not again:
+            self._ended(task, Gone("the process that does it ended"))
+        self._feed()
+
+    def _unsent(self, task: Task, problem: Exception) -> None:
+        _log.error("%s: a job can't be sent", self._name, exc_info=problem)
+        self._ended(task, Gone(f"it can't be given to its process ({type(problem).__name__})"))
+
+    def _take_back(self, task: Task) -> bool:
+        """Take a job from the line or the queue, within the lock; whether it was sent."""
+        if task in self._queue:
+            self._queue.remove(task)
+        return self._line is not None and self._line.sent.pop(task.number, None) is not None
 
     def forget(self, task: Task) -> None:
         """Hear no more of a job; the process is left alone."""
         with self._lock:
-            self._sent.pop(task.number, None)
-            if task in self._queue:
-                self._queue.remove(task)
+            self._take_back(task)
         self._ended(task, Cancelled("given up"))
+        self._feed()
 
     def cancel(self, task: Task, error: Exception | None = None) -> None:
         """Give a job up; where it is under way the process is ended, and started again for the next one."""
         with self._lock:
-            running = task.number in self._sent
-            self._sent.pop(task.number, None)
-            if task in self._queue:
-                self._queue.remove(task)
-            if running:
-                self._end()
+            line = self._cut() if self._take_back(task) else None
+        self._end(line)
         self._ended(task, error or Cancelled("given up"))
         self._feed()
 
@@ -162,28 +204,39 @@ class Supervisor:
             else:
                 task.future.set_result(value)
 
-    def _end(self) -> None:
-        wire, process = self._wire, self._process
-        self._wire = self._process = None
-        if process is not None and process.pid is not None:
-            process.kill()
-            process.join(timeout=5.0)
-        if wire is not None:
-            wire.close()
+    def _cut(self) -> _Line | None:
+        """The line, which is not used any more; within the lock."""
+        line, self._line = self._line, None
+        return line
 
-    def _read(self, wire: Connection, process: Any) -> None:
+    @staticmethod
+    def _end(line: _Line | None) -> None:
+        if line is not None and line.process.pid is not None:
+            line.process.kill()
+            line.process.join(timeout=5.0)
+
+    def _lost(self, line: _Line) -> None:
+        """Its process ended by itself."""
+        line.process.join(timeout=5.0)
+        with self._lock:
+            if self._line is line:
+                self._line = None
+                self.deaths += 1
+                _log.error("%s: its process ended with %s", self._name, line.process.exitcode)
+
+    def _read(self, line: _Line, writer: threading.Thread) -> None:
         while True:
             try:
-                reply: Reply = wire.recv()
+                reply: Reply = line.wire.recv()
             except (EOFError, OSError):
                 break
             except Exception:
                 _log.exception("%s: a reply can't be read", self._name)
                 continue
             with self._lock:
-                task = self._sent.get(reply.number)
+                task = line.sent.get(reply.number)
                 if reply.last:
-                    self._sent.pop(reply.number, None)
+                    line.sent.pop(reply.number, None)
             if task is None:
                 continue
             if reply.last:
@@ -191,25 +244,26 @@ class Supervisor:
                 self._feed()
             elif task.tell is not None:
                 task.tell(reply.value)
-        process.join(timeout=5.0)
+        self._lost(line)
+        line.outbox.put(None)
+        writer.join()
+        line.wire.close()
         with self._lock:
-            if self._wire is not wire:
-                return
-            self._wire = self._process = None
-            left, self._sent = list(self._sent.values()), {}
-            if not self._closed:
-                self.deaths += 1
-                _log.error("%s: its process ended with %s", self._name, process.exitcode)
+            left = list(line.sent.values())
+            line.sent.clear()
         for task in left:
-            self._ended(task, Gone(f"the process that does it ended ({process.exitcode})"))
+            self._ended(task, Gone(f"the process that does it ended ({line.process.exitcode})"))
         self._feed()
 
     def close(self) -> None:
         """End the process; who waits for it is told."""
         with self._lock:
             self._closed = True
-            left = [*self._sent.values(), *self._queue]
-            self._sent, self._queue = {}, deque()
-            self._end()
+            line = self._cut()
+            left = [*(line.sent.values() if line is not None else ()), *self._queue]
+            self._queue.clear()
+            if line is not None:
+                line.sent.clear()
+        self._end(line)
         for task in left:
             self._ended(task, Gone("Kessel is ending: start it again"))

@@ -33,11 +33,12 @@ from ..checks import (
     matches_wanted,
     stage_report,
 )
+from ..dsp.store import KEPT
 from ..engine import Stop, Stopped, Takes, keeper, render_loop, span_of
 from ..formats import find_audio
 from ..measure import moment, spectrogram
 from ..patch import Edit, Patch, ValueProblem, apply
-from ..processes import Failed, Reply, give_back, lean_memory
+from ..processes import Failed, Reply, give_back, keep_loaded, lean_memory
 from .asks import Kept, Work, answer
 from .jobs import Ask, Job, Levels, Match, Measure, Render, Stage, Told
 from .picture import axis, picture_of
@@ -54,8 +55,6 @@ STEPS_ASIDE, LONGEST_STEP = 1.5, 6.0
 """Seconds after which a job steps aside for a newer one; twice as many after each time, so that it comes to an end."""
 BETWEEN_TRIMS = 1_000_000
 """Samples that are rendered until memory is given back within a job."""
-KEPT_MEGABYTES = 32
-"""Renderings that are kept by content, beside those of the last job."""
 
 _own = threading.local()
 
@@ -189,9 +188,10 @@ def serve(wire: Connection, given_up: Any, progress: Any, playing: Any, folder: 
     with contextlib.suppress(OSError, AttributeError):
         os.nice(_NICE)
     lean_memory()
+    keep_loaded()
     keeper(lambda word: find_audio(Path(folder), word))
     shared, inbox = Shared(given_up, progress, playing), _Inbox(wire)
-    bench = Bench(Takes(KEPT_MEGABYTES), Kept())
+    bench = Bench(Takes(KEPT), Kept())
     while True:
         try:
             asked = inbox.next()
@@ -222,7 +222,7 @@ def serve(wire: Connection, given_up: Any, progress: Any, playing: Any, folder: 
         except Exception as problem:
             _log.exception("a job failed: %s", type(asked.job).__name__)
             wire.send(Reply(asked.number, error=Failed(f"{type(problem).__name__}: {problem}"[:200])))
-        give_back()
+        give_back(sweep=True)
 
 
 def planned_samples(patch: Patch) -> int:
@@ -249,12 +249,15 @@ def work(job: Job, patch: Patch, bench: Bench, stop: Stop, tell: Tell) -> None:
 
 @work.register
 def _(job: Measure, patch: Patch, bench: Bench, stop: Stop, tell: Tell) -> None:
+    kept = bench.kept
+    if kept.evidence is not None and kept.evidence.patch != patch:
+        # two patches' evidence at once is more than there is room for
+        kept.evidence = kept.findings = None
     evidence = Evidence(patch, bench.takes, stop, seeks=False)
-    with bench.takes.holding():
+    with bench.takes.store.holding():
         picture = picture_of(job.version, evidence)
     tell(Told(picture=picture, last=False))
     findings = check(evidence, job.limits, stop=stop)
-    kept = bench.kept
     kept.evidence, kept.limits, kept.findings = evidence, job.limits, None
     matching = any_matched(evidence.patch)
     # what is wrong is said at once; how it can be cured is asked for when nothing else waits
