@@ -3,13 +3,14 @@
 import os
 import subprocess
 import sys
-import urllib.request
+from functools import partial
 from pathlib import Path
 
 import pytest
 from playwright.sync_api import expect, sync_playwright
 
 from .hands import kept
+from .serving import duplicated
 
 FLAGS = [
     "--no-sandbox",
@@ -20,6 +21,7 @@ FLAGS = [
     "--disable-sync",
     "--autoplay-policy=user-gesture-required",
 ]
+CHROMIUM = os.environ.get("CHROMIUM", "/usr/bin/chromium")
 SOURCE = str(Path(__file__).parents[2] / "src")
 
 
@@ -38,7 +40,7 @@ def browser():
     """Headless Chromium of the system."""
     expect.set_options(timeout=60_000)
     with sync_playwright() as p:
-        launched = p.chromium.launch(executable_path=os.environ.get("CHROMIUM", "/usr/bin/chromium"), args=FLAGS)
+        launched = p.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
         yield launched
         launched.close()
 
@@ -70,11 +72,4 @@ def page(browser):
 def copy_of(address):
     """Make a copy of a demo patch on the server; gives its slug."""
 
-    def made(slug):
-        ask = urllib.request.Request(f"{address}/patch/{slug}/duplicate", method="POST", headers={"origin": address})
-        names = lambda: set(urllib.request.urlopen(f"{address}/library").read().decode().split('id="row-')[1:])  # noqa: E731
-        before = {n.split('"')[0] for n in names()}
-        urllib.request.urlopen(ask).read()
-        return ({n.split('"')[0] for n in names()} - before).pop()
-
-    return made
+    return partial(duplicated, address)

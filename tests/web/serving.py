@@ -39,6 +39,22 @@ def ask(address, path, data=None, headers=None, method=None):
         return problem.code, problem.read().decode("utf-8", "replace")
 
 
+def made_by(address, act):
+    """Do what puts one patch onto the shelf; its slug."""
+
+    def slugs():
+        return {row.split('"')[0] for row in ask(address, "/library")[1].split('id="row-')[1:]}
+
+    before = slugs()
+    assert act()[0] == 200
+    return (slugs() - before).pop()
+
+
+def duplicated(address, slug):
+    """Make a copy of a patch; its slug."""
+    return made_by(address, lambda: ask(address, f"/patch/{slug}/duplicate", method="POST"))
+
+
 def sent(address, path, name, data, fields=None, headers=None):
     """Send a file as a page does; ``data``: bytes, or a path that is read while it is sent."""
     edge = "edge-of-a-part"
@@ -121,3 +137,29 @@ def memory(pid, field="VmRSS"):
     """Memory of a process in MiB."""
     lines = Path(f"/proc/{pid}/status").read_text().splitlines()
     return next(int(line.split()[1]) for line in lines if line.startswith(f"{field}:")) / 1024
+
+
+def both(pid):
+    """The server, and of what it started the process that takes most: the one that measures."""
+    return [pid, max(children(pid), key=memory)]
+
+
+def together(pid):
+    """MiB of both, shared pages counted once."""
+    total = 0
+    for p in both(pid):
+        lines = Path(f"/proc/{p}/smaps_rollup").read_text().splitlines()
+        total += sum(int(line.split()[1]) for line in lines if line.startswith("Pss:"))
+    return total / 1024
+
+
+def edited_and_measured(address, slug, tempo, cures=False):
+    """Open a patch, give it a tempo, and wait until it is measured; ``cures``: and what cures it is known."""
+    assert ask(address, f"/patch/{slug}")[0] == 200
+    turn = json.dumps({"path": "tempo", "text": str(tempo)}).encode()
+    assert ask(address, f"/patch/{slug}/turn", turn, {"content-type": "application/json"})[0] == 200
+    for _ in range(20):
+        rail = ask(address, f"/patch/{slug}/rail?stage={2 if cures else 0}")[1]
+        if "<article" in rail and not (cures and "looking for a fix" in rail):
+            return
+    raise AssertionError(f"{slug} is not measured: {rail[:200]}")

@@ -9,13 +9,12 @@ import schemathesis
 from fastapi.testclient import TestClient
 from hypothesis import HealthCheck, given, settings
 
-from kessel.checks import ChainLevels
 from kessel.desk import CHAIN_KINDS, KINDS, MOVER_KINDS, STAGE_KINDS, STARTING, Desk
 from kessel.formats import document_of
 from kessel.web import create_app
-from kessel.worker import Levels, Match, Told
 
 from ..plausible import Asker, everything
+from ..unrendered import unrendered
 
 BASE = "http://127.0.0.1"
 WORDS = [
@@ -33,18 +32,11 @@ WORDS = [
 ]
 
 
-def unmeasured(job, tell):
-    """The workbench of a machine that renders nothing."""
-    told = {Levels: Told(levels=ChainLevels()), Match: Told(number=-1.5)}
-    tell(told.get(type(job), Told(problem="nothing is measured in this test")))
-    return 0
-
-
 @pytest.fixture(scope="module")
 def desk(tmp_path_factory):
     made = Desk(tmp_path_factory.mktemp("data"))
     # nothing is rendered here: what waits for a rendering is told at once that there is none
-    made.workbench.ask = unmeasured
+    made.workbench.ask = unrendered()
     made.seed_demo()
     made.library.add(made.home(), everything().model_copy(update={"name": "Everything"}))
     yield made

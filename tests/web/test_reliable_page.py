@@ -8,8 +8,11 @@ import pytest
 import soundfile
 from playwright.sync_api import expect
 
+from kessel.formats import dump_patch
+
+from ..plausible import heavy
 from .hands import body_of, drag, kept, open_patch, rule, said, saved
-from .serving import served
+from .serving import made_by, sent, served
 
 pytestmark = pytest.mark.page
 LEVEL = "layers.body.level"
@@ -101,7 +104,7 @@ def test_a_trim_under_a_level_match_leaves_one_loudness_on_the_page(page, addres
     page.request.post(f"{address}/patch/{slug}/add", headers=headers, data="path=worked&kind=distortion")
     added = json.loads(page.request.get(f"{address}/patch/{slug}/patch.json").text())["worked"][-1]
     turn = {"path": f"worked.{added['id']}.trim", "text": "6"}
-    page.request.post(f"{address}/patch/{slug}/turn", headers={"origin": address}, data=turn)
+    turned = page.request.post(f"{address}/patch/{slug}/turn", headers={"origin": address}, data=turn).json()
     # the match takes back what the trim added: only then is the newest version there
     page.wait_for_function(
         """async ([slug, before]) => {
@@ -110,6 +113,7 @@ def test_a_trim_under_a_level_match_leaves_one_loudness_on_the_page(page, addres
         }""",
         arg=[slug, added["match"]],
     )
+    page.wait_for_function("version => Number(document.body.dataset.newest) > version", arg=turned["version"])
     expect(page.locator(".older")).to_have_count(0)
     expect(page.locator("#measuring")).to_be_hidden()
     newest = page.locator("body").get_attribute("data-newest")
@@ -119,3 +123,61 @@ def test_a_trim_under_a_level_match_leaves_one_loudness_on_the_page(page, addres
     page.reload()
     expect(page.locator("#rail")).to_have_attribute("data-version", newest)
     assert (page.locator("#loudness").inner_text(), page.locator("#peak").inner_text()) == shown
+
+
+def test_what_is_known_stands_in_every_workspace(page, address, copy_of):
+    """The header waited for a drawing that had nothing to wait for, and the topics for the next edit."""
+    page.goto(f"{address}/patch/{copy_of('undertow')}?view=checks&topic=reference")
+    expect(page.locator("#loudness")).not_to_have_text("…")
+    expect(page.locator("#topic-alignment svg")).to_have_count(1)
+    shown = page.locator("#loudness").inner_text(), page.locator("#peak").inner_text()
+    page.reload()
+    expect(page.locator("#rail")).not_to_have_attribute("data-version", "-1")
+    assert (page.locator("#loudness").inner_text(), page.locator("#peak").inner_text()) == shown
+
+
+def test_what_was_stopped_says_so_until_it_goes_on(page, address):
+    """Where nothing was known yet, the drawing went on saying that it measures."""
+    slug = made_by(address, lambda: sent(address, "/library/import", "heavy.json", dump_patch(heavy()).encode()))
+    page.goto(f"{address}/patch/{slug}")
+    page.locator("#measuring-stop").click()
+    expect(page.locator("#rail")).to_contain_text("Measuring was stopped")
+    expect(page.locator("#sheet")).to_contain_text("not measured")
+    expect(page.locator("#sheet")).not_to_contain_text("measuring…")
+    expect(page.locator("#loudness")).to_have_text("–")
+    page.locator("#rail .broken button").click()
+    # the drawing comes by itself, though nothing was edited
+    expect(page.locator("#sheet")).not_to_contain_text("not measured")
+    expect(page.locator("#loudness")).not_to_have_text("–")
+    page.request.post(f"{address}/patch/{slug}/measure-stop", headers={"origin": address})
+
+
+def test_how_far_a_control_went_follows_what_is_measured(page, address, copy_of):
+    """The list of movements kept the figures of the version before, and had none when it came before the first."""
+    page.goto(f"{address}/patch/{copy_of('ebb-motor')}?view=movement&layer=drone&tab=movements")
+    row = page.locator(".movement", has_text="Drone level").first
+    expect(row.locator("[data-ran]")).to_contain_text("3.0 dB")
+    value = row.locator("[id^=from-]")
+    value.fill("-4")
+    value.press("Enter")
+    expect(row.locator("[data-ran]")).to_contain_text("−4.0 dB")
+
+
+def test_a_slow_answer_never_stands_in_for_a_newer_one(page, address, copy_of):
+    """The part shelf is asked for anew while the answer before it is still on its way: the newest is shown."""
+    slug = copy_of("sluice-gate")
+    open_patch(page, address, slug, tab="level")
+    page.get_by_role("button", name="Parts").click()
+    expect(page.locator("#side .part-list").first).to_be_visible()
+    slow = []
+    page.route("**/side/parts*", lambda route: route.continue_() if slow else slow.append((route, route.fetch())))
+    page.evaluate("document.body.dispatchEvent(new CustomEvent('redrawn'))")
+    while not slow:
+        page.evaluate("1")
+    headers = {"origin": address, "content-type": "application/x-www-form-urlencoded"}
+    kept_part = "kind=envelope&path=layers.body.envelope&name=Slow+tide"
+    assert page.request.post(f"{address}/patch/{slug}/keep", headers=headers, data=kept_part).ok
+    page.evaluate("document.body.dispatchEvent(new CustomEvent('redrawn'))")
+    route, answer = slow[0]
+    route.fulfill(response=answer)
+    expect(page.get_by_label("Name of Slow tide")).to_be_visible()

@@ -15,10 +15,11 @@ import numpy as np
 import pytest
 import soundfile
 
+from kessel.demo import demo_patches
 from kessel.formats import wav_bytes
 
 from ..intake.test_intake import HOSTILE
-from .serving import SOURCE, Listener, ask, children, memory, sent, served
+from .serving import SOURCE, Listener, ask, children, duplicated, edited_and_measured, memory, sent, served, together
 
 pytestmark = pytest.mark.page
 
@@ -50,9 +51,9 @@ class Watch:
 
     def __init__(self, process, address):
         self.process, self.address = process, address
-        self.took, self.most, self.stop = [], 0.0, threading.Event()
+        self.took, self.stop = [], threading.Event()
         self.began, self.lasted = time.perf_counter(), 0.0
-        self.base = self.all()
+        self.base = self.most = self.all()
         self.threads = [threading.Thread(target=self.ask), threading.Thread(target=self.weigh)]
 
     def all(self):
@@ -104,6 +105,16 @@ def test_the_server_answers_while_a_hostile_file_is_read(server, name):
         assert text.isprintable()
     assert watch.went_on(), (watch.lasted, sorted(watch.took)[-3:])
     assert watch.most - watch.base < 250
+
+
+def test_patches_that_were_opened_do_not_stay_in_memory(tmp_path):
+    """Bounded; bench/memory.py opens sixty and has their cures sought."""
+    with served(tmp_path / "data") as (process, address):
+        slugs = list(demo_patches())
+        for k in range(8):
+            slug = slugs[k] if k < len(slugs) else duplicated(address, slugs[-1])
+            edited_and_measured(address, slug, 100 + k)
+        assert together(process.pid) < 700
 
 
 def test_a_long_recording_is_taken_in_while_a_stream_goes_on(server, long_wav):

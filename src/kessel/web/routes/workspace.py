@@ -11,9 +11,9 @@ from fastapi.responses import HTMLResponse, JSONResponse
 from ...desk import Desk, OpenPatch, Picture, Turn, turned
 from ...patch import NoSuchPath, Oscillator, ValueProblem, apply, get
 from ..pages import desk_of, page
-from ..views.checks import checks_view
+from ..views.checks import checks_view, topics_of
 from ..views.editor import VIEWS, Asked, Editor, editor_view
-from ..views.header import header_view
+from ..views.header import STOPPED, WAITS, Header, header_view
 from ..views.movement import moving_view
 from ..views.phrase import phrase_view
 from ..views.rail import rail_view
@@ -71,13 +71,14 @@ def layers(request: Request, slug: str, asked: AskedOf) -> HTMLResponse:
         slug=slug,
         version=open_patch.version,
         patch=patch,
-        header=header_view(patch, picture),
+        header=_header(open_patch, picture),
         drawing=_drawing(desk, open_patch, asked, editor.layer, picture, open_patch.version),
         rail=rail_view(open_patch.measuring.measured, open_patch.version, {}),
         editor=editor,
         strip=strip_row(patch, picture),
         rooms=[(r.id, r.name) for r in desk.library.checks.rooms()],
         phrase=phrase_view(patch, picture),
+        words={"waits": WAITS, "stopped": STOPPED},
     )
 
 
@@ -92,7 +93,7 @@ def _drawing(
 ) -> dict[str, Any]:
     """The main drawing of the workspace that is asked for; ``fresh``: what takes time may be waited for."""
     patch = open_patch.patch
-    shown = {"version": picture.version if picture is not None else -1}
+    shown = _known(open_patch, picture)
     if asked.view == "movement":
         return shown | {"moving": moving_view(patch, picture, asked, open_patch.slug, version)}
     if asked.view == "checks":
@@ -100,6 +101,20 @@ def _drawing(
     if asked.view == "shaping":
         return shown | {"shaping": shaping_view(open_patch, picture, replace(asked, layer=layer), version, fresh)}
     return shown | {"sheet": sheet_view(patch, picture, layer, version)}
+
+
+def _known(open_patch: OpenPatch, picture: Picture | None) -> dict[str, Any]:
+    """The version of the picture that is shown, -1 without one; whether more comes by itself, and what stands there."""
+    comes = open_patch.measuring.problem is None
+    return {
+        "version": picture.version if picture is not None else -1,
+        "comes": comes,
+        "waits": WAITS if comes else STOPPED,
+    }
+
+
+def _header(open_patch: OpenPatch, picture: Picture | None) -> Header:
+    return header_view(open_patch.patch, picture, open_patch.measuring.problem is None)
 
 
 @router.get("/patch/{slug}/sheet")
@@ -117,7 +132,7 @@ def sheet(request: Request, slug: str, asked: AskedOf, now: Annotated[bool, Quer
         slug=slug,
         patch=open_patch.patch,
         drawing=_drawing(desk, open_patch, asked, asked.layer, picture, version, not now),
-        header=header_view(open_patch.patch, picture),
+        header=_header(open_patch, picture),
         phrase=phrase_view(open_patch.patch, picture),
         rooms=[(r.id, r.name) for r in desk.library.checks.rooms()],
     )
@@ -125,9 +140,16 @@ def sheet(request: Request, slug: str, asked: AskedOf, now: Annotated[bool, Quer
 
 @router.get("/patch/{slug}/rail")
 def rail(
-    request: Request, slug: str, stage: Annotated[int, Query(ge=0, le=2)] = 0, now: Annotated[bool, Query()] = False
+    request: Request,
+    slug: str,
+    asked: AskedOf,
+    stage: Annotated[int, Query(ge=0, le=2)] = 0,
+    now: Annotated[bool, Query()] = False,
 ) -> HTMLResponse:
-    """The findings, as soon as so much of them is known; with ``now`` as they are known."""
+    """The findings, as soon as so much of them is known; with ``now`` as they are known.
+
+    What else goes by them comes along: the header's figures and, in Checks, the verdicts of the topics.
+    """
     open_patch = desk_of(request).open(slug)
     measuring = open_patch.measuring
     if measuring.problem is None:
@@ -138,6 +160,9 @@ def rail(
         slug=slug,
         rail=rail_view(measured, open_patch.version, open_patch.before, measuring.problem),
         answered=True,
+        header=_header(open_patch, measuring.picture),
+        drawing=_known(open_patch, measuring.picture),
+        topics=topics_of(open_patch, asked) if asked.view == "checks" else (),
     )
 
 
@@ -147,7 +172,7 @@ def editor(request: Request, slug: str, asked: AskedOf) -> HTMLResponse:
     desk = desk_of(request)
     open_patch = desk.open(slug)
     view = _editor(desk, open_patch, asked)
-    header = header_view(open_patch.patch, open_patch.measuring.picture)
+    header = _header(open_patch, open_patch.measuring.picture)
     return page("editor_answer.html", slug=slug, editor=view, header=header)
 
 

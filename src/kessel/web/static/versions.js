@@ -30,7 +30,9 @@ function mark() {
     // what was never measured says so itself
     part.classList.toggle("older", own >= 0 && own < newest);
   }
-  document.body.classList.toggle("unmeasured", Boolean(state?.problem));
+  if (!state) return;
+  document.body.classList.toggle("unmeasured", Boolean(state.problem));
+  for (const node of document.querySelectorAll(".waits")) node.textContent = document.body.dataset[state.problem ? "stopped" : "waits"];
 }
 
 // While an edit of this page is on its way, what the server tells may be that edit: its answer is waited for.
@@ -61,6 +63,8 @@ function hear(told) {
   showProgress();
   const news = ["findings", "stage", "problem"].some((name) => !before || before[name] !== told[name]);
   if (news) dispatch("measured");
+  // it goes on where it was stopped: what waits no more asks again
+  if (before?.problem && !told.problem) dispatch("edited");
 }
 
 function connect(wait = 500) {

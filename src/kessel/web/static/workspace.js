@@ -17,7 +17,7 @@ export function startWorkspace(player) {
   player.onRecording = (on) => press($("record"), on);
   player.onEdited = (message) => { say(message.label); for (const name of ["edited", "redrawn"]) document.body.dispatchEvent(new CustomEvent(name)); };
   player.onState = (state) => {
-    const words = state.mode === "off" ? "stream off" : `${state.mode === "loop" ? "from the loop" : "live"} ${state.lead_ms} ms`;
+    const words = state.mode === "off" ? "stream off" : `${state.mode === "loop" ? "loop" : "live"} ${state.lead_ms} ms`;
     $("stream-mode").textContent = words;
     $("stream").classList.toggle("loop", state.mode === "loop");
     $("stream").title = state.mode === "loop"
@@ -143,8 +143,9 @@ export function startWorkspace(player) {
   });
   // where moved controls went stands under their rules as soon as it is measured
   document.body.addEventListener("htmx:afterSwap", () => {
-    for (const [path, [x, width]] of Object.entries(JSON.parse($("sheet").dataset.travels))) {
+    for (const [path, [x, width, words]] of Object.entries(JSON.parse($("sheet").dataset.travels))) {
       for (const bar of document.querySelectorAll(`[data-rule="${path}"] .travel-bar`)) { bar.setAttribute("x", `${x}%`); bar.setAttribute("width", `${width}%`); }
+      for (const said of document.querySelectorAll(`[data-ran="${path}"]`)) said.textContent = words;
     }
   });
   // what the editor's answer shows counts only when it answers what is still asked
@@ -230,9 +231,9 @@ export function startWorkspace(player) {
     // half of them are enough for the eye
     if (frames++ % 2 === 0 || !on) drawScope(style);
     const db = shown > 1e-5 ? 20 * Math.log10(shown) : -60;
-    pen.clearRect(0, 0, 66, 22);
+    pen.clearRect(0, 0, pen.canvas.width, 22);
     pen.fillStyle = style.getPropertyValue(clipped ? "--lead" : "--ink");
-    pen.fillRect(2, 5, Math.max(0, 62 * (1 + Math.max(db, -60) / 60)), 12);
+    pen.fillRect(2, 5, Math.max(0, (pen.canvas.width - 4) * (1 + Math.max(db, -60) / 60)), 12);
     if (clipped) {
       clipped -= 1;
       $("stream").classList.add("clip");

@@ -211,14 +211,24 @@ def _travel(found: Control, path: str, picture: Picture | None) -> tuple[float, 
     return round(low, 2), round(max(high - low, 0.8), 2)
 
 
-def travels(patch: Patch, picture: Picture | None) -> dict[str, tuple[float, float]]:
-    """Where every moved control went on its rule, as (place, width) in per cent, by path."""
+def ran(found: Control, path: str, picture: Picture | None) -> str:
+    """How far a moved control went, in words; nothing while that is not known."""
+    reach = picture.travel.get(path) if picture is not None else None
+    if reach is None:
+        return ""
+    low, high = (found.write(found.from_scale(x)) for x in reach)
+    return f"ran {low} to {high}" if low != high else f"stood at {low}"
+
+
+def travels(patch: Patch, picture: Picture | None) -> dict[str, tuple[float, float, str]]:
+    """Where every moved control went on its rule, by path: place and width in per cent, and the same in words."""
     found = {}
     for path in picture.travel if picture is not None else ():
         with suppress(NoSuchPath):
-            bar = _travel(number(patch, path), path, picture)
+            control = number(patch, path)
+            bar = _travel(control, path, picture)
             if bar is not None:
-                found[path] = bar
+                found[path] = (*bar, ran(control, path, picture))
     return found
 
 

@@ -122,7 +122,7 @@ class Moving:
     curve: CurveView | None
     curves: tuple[tuple[str, str, bool], ...]
     layers: tuple[str, ...]
-    travels: dict[str, tuple[float, float]]
+    travels: dict[str, tuple[float, float, str]]
     measured: bool
     length: float
 

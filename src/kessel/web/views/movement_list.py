@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from ...desk import MOVER_KINDS, PARTS, Picture, frequencies, movable_controls, unused
 from ...patch import Movement, NoSuchPath, Patch, Tie, all_tied, amount_text, get, number, said, shown, title
-from .controls import Words, control_view
+from .controls import Words, control_view, ran
 
 SORTS = (("target", "by target"), ("mover", "by mover"), ("size", "widest first"), ("made", "as made"))
 
@@ -60,10 +60,7 @@ def _row(patch: Patch, m: Movement, picture: Picture | None) -> Row:
     if not m.lost:
         control = number(patch, m.target)
         rest = control.write(float(get(patch, m.target)))
-        reach = picture.travel.get(m.target) if picture is not None else None
-        if reach is not None:
-            low, high = (control.write(control.from_scale(v)) for v in reach)
-            travelled = f"ran {low} to {high}" if low != high else f"stood at {low}"
+        travelled = ran(control, m.target, picture)
     return Row(
         id=m.id,
         target=words.target,

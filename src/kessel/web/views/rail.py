@@ -9,6 +9,7 @@ from ...checks import Finding
 from ...desk import Measured
 from ...patch import NoSuchPath, Patch, get, shown, title
 from .evidence import Spot, spot_of
+from .header import WAITS
 from .svg import across
 
 
@@ -102,7 +103,7 @@ def rail_view(measured: Measured | None, version: int, before: Mapping[str, str]
     if problem is not None:
         return Rail(version, True, problem, (), broken=True)
     if measured is None:
-        return Rail(-1, False, "measuring…", ())
+        return Rail(-1, False, WAITS, ())
     found = measured.findings
     fails, look = (sum(f.verdict == v for f in found) for v in ("fails", "look"))
     parts = [f"{fails} fail" + ("s" if fails == 1 else "")] if fails else []

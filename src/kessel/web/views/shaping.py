@@ -95,7 +95,7 @@ class Shaping:
     keys: tuple[tuple[float, float, bool, str], ...]
     measured: bool
     layers: tuple[str, ...]
-    travels: dict[str, tuple[float, float]]
+    travels: dict[str, tuple[float, float, str]]
     path: str
     drawn: Drawn | None = None
 
@@ -154,9 +154,9 @@ def _handles(patch: Patch, own: str, part: Any) -> tuple[list[Handle], float | N
 
 
 def _words(report: StageReport | None, part: Any, matched: float | None) -> tuple[str, ...]:
-    """What a stage did, in sentences."""
+    """What a stage did, in sentences; none while that is not known."""
     if report is None:
-        return ("measuring…",)
+        return ()
     a, b = report.into, report.out
     if b.peak is None:
         return ("Nothing sounds here.",)
@@ -301,7 +301,7 @@ def shaped_curve(patch: Patch, asked: Asked) -> Drawn:
 
 def _output_words(open_patch: OpenPatch, picture: Picture | None, report: StageReport | None) -> tuple[str, ...]:
     if picture is None or report is None:
-        return ("measuring…",)
+        return ()
     output = open_patch.patch.output
     found = [f"peak {decibels(picture.stages.get('output.ceiling'))}FS, true peak {decibels(picture.true_peak)}TP"]
     before = picture.stages.get("output.fold")

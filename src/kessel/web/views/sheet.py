@@ -108,7 +108,7 @@ class Sheet:
     keys: tuple[tuple[float, float, bool, str], ...]
     measured: bool
     layers: tuple[str, ...] = field(default=())
-    travels: dict[str, tuple[float, float]] = field(default_factory=dict)
+    travels: dict[str, tuple[float, float, str]] = field(default_factory=dict)
 
 
 _TICKS = ((20, "20"), (50, "50"), (100, "100"), (200, "200"), (500, "500"), (1000, "1k"), (2000, "2k"), (5000, "5k"))

@@ -55,7 +55,7 @@ class ChecksView:
     grid: tuple[tuple[float, bool], ...]
     keys: tuple[tuple[float, float, bool, str], ...]
     layers: tuple[str, ...]
-    travels: dict[str, tuple[float, float]]
+    travels: dict[str, tuple[float, float, str]]
     version: int
 
 
@@ -128,22 +128,31 @@ def _shown(look: Look, topic: str, begun: int) -> int:
     return begun
 
 
+def _topic_of(word: str) -> tuple[str, str, Callable[[Look], Any]]:
+    return next((t for t in TOPICS if t[0] == word), TOPICS[0])
+
+
+def topics_of(open_patch: OpenPatch, asked: Asked) -> tuple[Topic, ...]:
+    """All topics with what is known of them, and which one is shown."""
+    measured, shown = open_patch.measuring.measured, _topic_of(asked.topic)[0]
+    found = []
+    for word, name, _ in TOPICS:
+        own = [f.verdict for f in (measured.findings if measured is not None else ()) if TOPIC_OF.get(f.check) == word]
+        worst = max(own, key=lambda v: WORSE[v], default="")
+        found.append(Topic(word, name, worst if worst != "holds" else "", word == shown))
+    return tuple(found)
+
+
 def checks_view(desk: Desk, open_patch: OpenPatch, asked: Asked, fresh: bool) -> ChecksView:
     """The topic that is asked for; ``fresh``: what takes time may be waited for."""
     look = Look(desk, open_patch, asked, fresh)
     begun = open_patch.version
-    topic, _, draw = next((t for t in TOPICS if t[0] == asked.topic), TOPICS[0])
+    topic, _, draw = _topic_of(asked.topic)
     it = draw(look)
-    findings = look.measured.findings if look.measured is not None else ()
-    topics = []
-    for word, name, _ in TOPICS:
-        own = [f.verdict for f in findings if TOPIC_OF.get(f.check) == word]
-        worst = max(own, key=lambda v: WORSE[v], default="")
-        topics.append(Topic(word, name, worst if worst != "holds" else "", word == topic))
     patch = open_patch.patch
     return ChecksView(
         topic=topic,
-        topics=tuple(topics),
+        topics=topics_of(open_patch, asked),
         it=it,
         measured=bool(look.problem or open_patch.measuring.problem)
         or (not look.waiting and open_patch.version == begun),
@@ -158,4 +167,4 @@ def checks_view(desk: Desk, open_patch: OpenPatch, asked: Asked, fresh: bool) ->
     )
 
 
-__all__ = ["TOPICS", "ChecksView", "checks_view", "fields_of", "foreseen", "set_view", "span_of"]
+__all__ = ["TOPICS", "ChecksView", "checks_view", "fields_of", "foreseen", "set_view", "span_of", "topics_of"]

@@ -124,7 +124,7 @@ def summary_view(look: Look) -> Summary:
     looks = [r for r in rows if r.verdict == "look"]
     judged = sum(bool(r.verdict) for r in rows)
     if measured is None:
-        verdict, answer = "", "measuring…"
+        verdict, answer = "", ""
     elif fails:
         names = " and ".join(r.name.lower() for r in fails[:3])
         verdict = "fails"

@@ -1,0 +1,22 @@
+"""Laws of the templates: what holds of every fragment that asks for itself anew."""
+
+import re
+from pathlib import Path
+
+import pytest
+
+from kessel import web
+
+TEMPLATES = sorted((Path(web.__file__).parent / "templates").rglob("*.html"))
+TAG = re.compile(r"<\w+[^<]*?hx-trigger=\"[^\"]*from:body[^\"]*\".*?>", re.S)
+ASKING = [(path.name, tag) for path in TEMPLATES for tag in TAG.findall(path.read_text("utf-8"))]
+
+
+@pytest.mark.parametrize(("name", "tag"), ASKING, ids=[name for name, _ in ASKING])
+def test_a_fragment_that_asks_anew_gives_up_its_older_question(name, tag):
+    """An answer that replaces the fragment would drop the question that waits behind it."""
+    assert 'hx-sync="this:replace"' in tag
+
+
+def test_fragments_that_ask_anew_are_found():
+    assert {"side_parts.html", "editor.html", "rail.html"} <= {name for name, _ in ASKING}
