@@ -13,7 +13,8 @@ sys.path.insert(0, str(Path(__file__).parents[1] / "src"))
 
 from fastapi.testclient import TestClient
 from tests.plausible import Asker, everything
-from tests.web.test_any_request import BASE, WORDS, answered, unmeasured
+from tests.unrendered import unrendered
+from tests.web.test_any_request import BASE, WORDS, answered
 
 from kessel.demo import demo_patches
 from kessel.desk import Desk
@@ -48,7 +49,7 @@ def main():
     answers = Counter()
     with tempfile.TemporaryDirectory() as folder:
         desk = Desk(Path(folder))
-        desk.workbench.ask = unmeasured
+        desk.workbench.ask = unrendered()
         desk.seed_demo()
         desk.library.add(desk.home(), everything().model_copy(update={"name": "Everything"}))
         client = TestClient(create_app(desk), base_url=BASE, headers={"origin": BASE}, raise_server_exceptions=False)

@@ -1,4 +1,4 @@
-"""Mutants of every format, at the page and at the command: python bench/fuzz_files.py [COUNT] [SEED]
+"""Mutants of every format, at the page and at the command: python bench/fuzz_files.py [COUNT] [SEED] [FORMAT...]
 
 Counts what was taken and what was refused in one line, and names every answer that is neither.
 """
@@ -45,6 +45,8 @@ def main():
     with tempfile.TemporaryDirectory() as folder, served(Path(folder) / "data") as (process, address):
         reader = list(children(process.pid))
         for kind, (ending, good) in originals().items():
+            if sys.argv[3:] and kind not in sys.argv[3:]:
+                continue
             rng = random.Random(f"{seed} {kind}")
             page, shell, odd = Counter(), Counter(), Counter()
             for _ in range(count):

@@ -12,8 +12,9 @@ from pathlib import Path
 sys.path.insert(0, str(Path(__file__).parents[1]))
 sys.path.insert(0, str(Path(__file__).parents[1] / "src"))
 
-from tests.desk.test_walks import unheard
+from tests.desk.test_walks import NOISE
 from tests.plausible import everything
+from tests.unrendered import unrendered
 from tests.walks import GESTURES, Walker, run
 
 from kessel.demo import demo_patches
@@ -29,7 +30,7 @@ def main():
         with tempfile.TemporaryDirectory() as folder:
             desk = Desk(Path(folder))
             if not deep:
-                desk.workbench.ask = unheard
+                desk.workbench.ask = unrendered(NOISE)
             desk.seed_demo()
             desk.library.add(desk.home(), everything().model_copy(update={"name": "Everything"}))
             slug = random.Random(seed).choice(["everything", *demo_patches()])
