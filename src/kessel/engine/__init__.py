@@ -2,8 +2,7 @@
 
 from ..dsp import QUANTUM, RATE
 from .audio import audio_of, forget, keeper, recording_of
-from .backing import PATTERNS as BEAT_PATTERNS
-from .backing import BackingRun, Track, beat_track, kick_beats, loop_track
+from .backing import BackingRun, Track, beat_track, loop_track
 from .engine import Engine
 from .keys import layer_key, span_of
 from .knobs import gain_of
@@ -22,7 +21,8 @@ from .pictures import (
     transfer_of,
 )
 from .responses import complex_response, eq_band_response, response_of
-from .schedule import NoteEvent, Schedule, loop_samples, samples_per_beat
+from .schedule import PATTERNS as BEAT_PATTERNS
+from .schedule import NoteEvent, Schedule, kick_beats, loop_samples, samples_per_beat
 from .stages import latency_of
 from .takes import Stop, Stopped, Takes
 from .tapping import Taps, places_of_chains, tap_chain, through_item

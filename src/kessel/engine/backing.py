@@ -14,47 +14,9 @@ from ..dsp.clicks import hat, kick, snare
 from ..dsp.store import remembered
 from ..patch import Beat
 from .knobs import gain_of
-from .schedule import Schedule, samples_per_beat
+from .schedule import BEAT_BEATS, PATTERNS, Schedule, samples_per_beat
 
 _Audio = NDArray[np.float32]
-
-BEAT_BEATS = 8
-"""The built-in beat is two bars long."""
-
-PATTERNS: dict[str, tuple[str, str, str]] = {
-    "four": (
-        "x... x... x... x...  x... x... x... x...",
-        ".... x... .... x...  .... x... .... x...",
-        "..x. ..x. ..x. ..x.  ..x. ..x. ..x. .xx.",
-    ),
-    "half-step": (
-        "x... .... ..x. ....  x... ...x .... ....",
-        ".... .... x... ....  .... .... x... ....",
-        "x.x. x.xx x.x. x.x.  x.x. x.xx x.x. xxx.",
-    ),
-    "broken": (
-        "x... ..x. ..x. ....  x..x .... ..x. ....",
-        ".... x... .... x...  .... x... .... x..x",
-        "x.x. x.x. x.x. x.x.  x.x. x.x. xxx. x.x.",
-    ),
-    "rolling": (
-        "x... .... ..x. ....  x... .... ..x. ..x.",
-        ".... x... .... x...  .x.. x... .... x.x.",
-        "x.xx x.xx x.xx x.xx  x.xx x.xx x.xx x.xx",
-    ),
-    "offbeat": (
-        "x... .... x... ....  x... .... x... ..x.",
-        ".... ..x. .... ..x.  .... ..x. .... ..x.",
-        "..x. ..x. ..x. ..x.  ..x. ..x. ..x. ..x.",
-    ),
-    "slow": (
-        "x... .... .... .x..  ..x. .... .... ....",
-        ".... .... x... ....  .... .... x... ....",
-        "x... x... x... x...  x... x... x..x x...",
-    ),
-}
-"""Kick, snare and hats on sixteenths over two bars."""
-
 
 @dataclass(frozen=True)
 class Track:
@@ -64,12 +26,6 @@ class Track:
     x: _Audio
     beats: float
     offset: float = 0.0
-
-
-def kick_beats(pattern: str) -> list[float]:
-    """Where the kick falls, in beats."""
-    marks = PATTERNS[pattern][0].replace(" ", "")
-    return [i / 4.0 for i, m in enumerate(marks) if m == "x"]
 
 
 @remembered

@@ -40,6 +40,7 @@ class LayerRun:
         self.plan: SourcePlan | None = None
         self.notes = Notes(patch.layer(layer_id).play, self._begun)
         self.free: tuple[SourceState, float, int] | None = None
+        self._sources: dict[Voice, SourceState] = {}
         self.travel: dict[str, Travel] = {}
         self.follow_travel = False
         self.running = True
@@ -99,7 +100,7 @@ class LayerRun:
         assert self.plan is not None
         free = self._free_turns(self._start + at, self._start, voice)
         for v in voice.both():
-            v.sources = SourceState(self.plan, event.note, free, self._start + at, self._zero(self._start + at))
+            self._sources[v] = SourceState(self.plan, event.note, free, self._start + at, self._zero(self._start + at))
 
     def all_off(self) -> None:
         """End every held note at the start of the next quantum."""
@@ -116,8 +117,8 @@ class LayerRun:
         if not self._any_free():
             return None
         current = self.notes.current
-        if current is not None and current is not fresh and current.active and current.sources is not None:
-            phase = current.sources.phase
+        if current is not None and current is not fresh and current.active and current in self._sources:
+            phase = self._sources[current].phase
             if phase.shape == (plan.count, plan.copies):
                 since = max(start, current.began)
                 hz = self._hz(current.sounding_pitch()) * plan.ratio + plan.offset[:, None]
@@ -197,7 +198,8 @@ class LayerRun:
 
     def _voice(self, voice: Voice, start: int, total: Array, track: bool, added: Array | None) -> bool:
         plan = self.plan
-        assert plan is not None and voice.sources is not None
+        assert plan is not None
+        sources = self._sources[voice]
         a = min(max(0, voice.began - start), QUANTUM)
         pitch, gliding = self._pitch(voice, a)
         voice.begin_quantum(start, a)
@@ -224,7 +226,7 @@ class LayerRun:
         else:
             highest = pitch_hz(float(pitch), self.patch.tuning)
             freq = full(highest)
-        voice.sources.fit(plan)
+        sources.fit(plan)
         x = np.zeros((plan.channels, QUANTUM))
         past = np.zeros((plan.channels, QUANTUM)) if plan.has_past else plan.nothing
         since = max(0, start - voice.began)
@@ -232,10 +234,10 @@ class LayerRun:
             wanted = set(self.bank.feeds.values())
             self.bank.feed(
                 movers,
-                signals_of(voice.sources, plan, wanted, a, freq, highest, gliding, movers, voice.down, since),
+                signals_of(sources, plan, wanted, a, freq, highest, gliding, movers, voice.down, since),
             )
         sound(
-            voice.sources, plan, x, past, a, freq, highest, isinstance(pitch, np.ndarray), movers, voice.down,
+            sources, plan, x, past, a, freq, highest, isinstance(pitch, np.ndarray), movers, voice.down,
             plan.dest if self.solo_source is None else self._dest(), since,
         )  # fmt: skip
         self.row.process(x, a, voice.stage_states, now)
@@ -248,7 +250,7 @@ class LayerRun:
         share = 10.0 ** (-(1.0 - voice.velocity) * self.layer.play.velocity / 20.0)
         apply_level(x, a, QUANTUM, level, share, total)
         if voice is self.notes.current:
-            self.free = (voice.sources, highest, start + QUANTUM)
+            self.free = (sources, highest, start + QUANTUM)
         if track and self.follow_travel:
             for path, knob in self.bank.moved.items():
                 if knob.latest is None:

@@ -22,12 +22,11 @@ from ..dsp.vocoder import STATE as SPEAK_STATE
 from ..dsp.vocoder import speak
 from ..patch import BeatShape, Cabinet, Vocoder
 from .audio import audio_of
-from .backing import BEAT_BEATS
 from .dynamics_runs import as_ms
 from .knobs import Array, as_factor, as_is, as_share, knob_of
 from .moment import Moment
 from .runs import Buffer, EffectRun, Held, VoiceNow, full
-from .schedule import samples_per_beat
+from .schedule import BEAT_BEATS, samples_per_beat
 from .space_run import recorded
 from .time_runs import TimeRun, Wet
 

@@ -13,12 +13,11 @@ import numpy as np
 from ..dsp import QUANTUM
 from ..dsp.filters import BUTTERWORTH, HIGHPASS, TANGENTS, filter_svf
 from ..patch import BeatShape, ChainItem, Patch, Return, within
-from .backing import kick_beats
 from .chain_run import ChainRun
 from .knobs import Array, Movers, as_gain, as_is, knob_of
 from .moment import Moment, Spell
 from .runs import full
-from .schedule import NoteEvent, Schedule
+from .schedule import NoteEvent, Schedule, kick_beats
 from .sends import Sends, fed
 from .stages import latency_of
 

@@ -1,4 +1,4 @@
-"""When notes begin and end, in samples."""
+"""The clock of the engine: when notes and the kicks of the built-in beat fall, in samples and beats."""
 
 from __future__ import annotations
 
@@ -81,3 +81,47 @@ class Schedule:
             else:
                 held.pop(e.note, None)
         return list(held.values())
+
+
+BEAT_BEATS = 8
+"""The built-in beat is two bars long."""
+
+PATTERNS: dict[str, tuple[str, str, str]] = {
+    "four": (
+        "x... x... x... x...  x... x... x... x...",
+        ".... x... .... x...  .... x... .... x...",
+        "..x. ..x. ..x. ..x.  ..x. ..x. ..x. .xx.",
+    ),
+    "half-step": (
+        "x... .... ..x. ....  x... ...x .... ....",
+        ".... .... x... ....  .... .... x... ....",
+        "x.x. x.xx x.x. x.x.  x.x. x.xx x.x. xxx.",
+    ),
+    "broken": (
+        "x... ..x. ..x. ....  x..x .... ..x. ....",
+        ".... x... .... x...  .... x... .... x..x",
+        "x.x. x.x. x.x. x.x.  x.x. x.x. xxx. x.x.",
+    ),
+    "rolling": (
+        "x... .... ..x. ....  x... .... ..x. ..x.",
+        ".... x... .... x...  .x.. x... .... x.x.",
+        "x.xx x.xx x.xx x.xx  x.xx x.xx x.xx x.xx",
+    ),
+    "offbeat": (
+        "x... .... x... ....  x... .... x... ..x.",
+        ".... ..x. .... ..x.  .... ..x. .... ..x.",
+        "..x. ..x. ..x. ..x.  ..x. ..x. ..x. ..x.",
+    ),
+    "slow": (
+        "x... .... .... .x..  ..x. .... .... ....",
+        ".... .... x... ....  .... .... x... ....",
+        "x... x... x... x...  x... x... x..x x...",
+    ),
+}
+"""Kick, snare and hats on sixteenths over two bars."""
+
+
+def kick_beats(pattern: str) -> list[float]:
+    """Where the kick falls, in beats."""
+    marks = PATTERNS[pattern][0].replace(" ", "")
+    return [i / 4.0 for i, m in enumerate(marks) if m == "x"]

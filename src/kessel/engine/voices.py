@@ -13,7 +13,6 @@ from ..dsp.envelopes import IDLE, SUSTAIN
 from ..dsp.halfband import LINE
 from .knobs import Array
 from .schedule import NoteEvent
-from .sourcing import SourceState
 
 CHOKE = 240
 """Samples in which a voice is faded when the next note takes over: 5 ms."""
@@ -38,7 +37,6 @@ class Voice:
         self.start = 0
         self.released = False
         self.partner: Voice | None = None
-        self.sources: SourceState | None = None
         self.gates: dict[str, Array] = {}
         self.shapes: dict[str, Any] = {}
         self.turned: dict[str, float] = {}

@@ -63,7 +63,8 @@ from .stages import (
     StagePart,
     Vowel,
 )
-from .ties import Tie, all_tied, frequency, whole
+from .tie import Tie
+from .ties import all_tied, frequency, whole
 from .times import Chorus, Echo, Flanger, Phaser, Space, Swinging, Thicken, TimeEffect
 from .units import FOLLOWED_FROM, SILENT_DB, Unit, ValueProblem, note_name, pitch_hz, pitch_of, read, write
 from .waves import FRAME_POINTS, MOST_FRAMES, STOCK, STOCK_PREFIX, Wave, known_wave, wave_name

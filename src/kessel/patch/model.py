@@ -17,7 +17,7 @@ from .paths import movable
 from .phrase import Phrase
 from .placing import Kick
 from .sources import Oscillator
-from .ties import Tie
+from .tie import Tie
 from .waves import Wave, known_wave
 
 FORMAT: Literal["kessel-patch"] = "kessel-patch"

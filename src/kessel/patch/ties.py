@@ -3,45 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
-from pydantic import Field
-
-from .base import Id, Part, free_id
-from .controls import Control, control
+from .base import free_id
+from .controls import Control
+from .model import Patch
 from .paths import NoSuchPath, get, movable
+from .tie import Tie
 from .units import ValueProblem
-
-if TYPE_CHECKING:
-    from .model import Patch
 
 _SAME = 1e-7
 """Share by which a frequency may miss its interval: what rounding leaves."""
-
-
-class Tie(Part):
-    """Two movable frequencies; the second stands at the interval over the first.
-
-    A tie with an end that is gone holds nothing, until that is back.
-    """
-
-    id: Id
-    first: str = Field(max_length=160)
-    second: str = Field(max_length=160)
-    interval: float = control(
-        "Interval",
-        "st",
-        -84,
-        84,
-        12,
-        step=0.01,
-        help="How far the second stands over the first.",
-    )
-
-    @property
-    def ends(self) -> tuple[str, str]:
-        """Both paths."""
-        return self.first, self.second
 
 
 def frequency(patch: Patch, path: str) -> Control:
