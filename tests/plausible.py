@@ -10,7 +10,8 @@ from typing import Any
 from fastapi import FastAPI
 
 from kessel.demo import demo_patches
-from kessel.desk import CHAIN_KINDS, MOVER_KINDS, STAGE_KINDS, add_part, duplicate_layer, note_edits
+from kessel.desk import CHAIN_KINDS, MOVER_KINDS, STAGE_KINDS, add_part, duplicate_layer
+from kessel.desk.editing import notes as note_edits
 from kessel.patch import Edit, NoSuchPath, Patch, ValueProblem, apply
 
 ODD = [

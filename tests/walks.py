@@ -12,8 +12,10 @@ import numpy as np
 
 from kessel import desk as d
 from kessel.checks import ChainLevels
-from kessel.desk import curve_edits, note_edits, wave_edits
-from kessel.desk.starting_settings import STARTING
+from kessel.desk.editing import curves as curve_edits
+from kessel.desk.editing import notes as note_edits
+from kessel.desk.editing import waves as wave_edits
+from kessel.desk.editing.starting_settings import STARTING
 from kessel.formats import MidiProblem, document_of, midi_bytes, phrase_from_midi
 from kessel.intake import wave_from_audio
 from kessel.patch import IDIOMS, Choice, Control, Edit, NoSuchPath, Toggle, ValueProblem, get, walk

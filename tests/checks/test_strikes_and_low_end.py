@@ -5,9 +5,9 @@ import pytest
 
 from kessel.checks import Evidence, Limits, check
 from kessel.checks.details import low_detail
-from kessel.checks.level_detail import level_detail
-from kessel.checks.low_end import note_partials, weights_of
-from kessel.checks.strikes import STRIKES, causes_of, strike
+from kessel.checks.levels.level_detail import level_detail
+from kessel.checks.lows.low_end import note_partials, weights_of
+from kessel.checks.playback.repeatability import STRIKES, causes_of, strike
 from kessel.engine import Takes
 from kessel.patch import Edit, apply
 

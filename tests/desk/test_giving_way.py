@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 
 from kessel.demo import demo_patch
-from kessel.desk.workbench import Workbench
+from kessel.desk.measuring.render_worker import Workbench
 
 _PR_CAPBSET_DROP, _CAP_SYS_NICE = 24, 23
 

@@ -5,7 +5,7 @@ import threading
 import pytest
 
 from kessel.desk import Desk
-from kessel.desk.measuring import STOPPED
+from kessel.desk.measuring.measuring import STOPPED
 
 from ..plausible import heavy
 

@@ -7,8 +7,8 @@ import pytest
 
 from kessel.checks import Limits
 from kessel.desk import Turn, add_part, move_part, remove_part, turned, value_shown
+from kessel.desk.editing.parts import modulate, move_octave
 from kessel.desk.open_patch import ChangedElsewhere, OpenPatch
-from kessel.desk.parts import modulate, move_octave
 from kessel.formats import document_of
 from kessel.library import NoSuchPatch
 from kessel.patch import Edit, NoSuchPath, ValueProblem, apply, get

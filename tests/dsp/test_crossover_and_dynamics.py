@@ -4,8 +4,7 @@ import numpy as np
 import pytest
 
 from kessel.dsp import QUANTUM
-from kessel.dsp.crossover import crossover, response, rest
-from kessel.dsp.dynamics import (
+from kessel.dsp.dynamics.compression import (
     STEP,
     STEPS,
     WINDOW,
@@ -16,7 +15,8 @@ from kessel.dsp.dynamics import (
     levels,
     static_gain,
 )
-from kessel.dsp.filters import TANGENTS
+from kessel.dsp.filters.crossover import crossover, response, rest
+from kessel.dsp.filters.svf import PREWARP_TABLE
 
 from ..making import RATE
 
@@ -30,7 +30,7 @@ def banded(x, splits, moving=None):
         logs = [np.full(QUANTUM, np.log2(f)) for f in splits]
         if moving is not None:
             logs = [e + moving[at : at + QUANTUM] for e in logs]
-        crossover(np.ascontiguousarray(x[:, at : at + QUANTUM]), out, logs, moving is None, state, TANGENTS)
+        crossover(np.ascontiguousarray(x[:, at : at + QUANTUM]), out, logs, moving is None, state, PREWARP_TABLE)
         parts.append(out)
     return np.concatenate(parts, axis=2)
 

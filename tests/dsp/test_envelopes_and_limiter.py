@@ -8,9 +8,9 @@ import soxr
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from kessel.dsp.dynamics.limiter import LATENCY, limit, rest
 from kessel.dsp.envelopes import close_gate, envelope, open_gate
-from kessel.dsp.limiter import LATENCY, limit, rest
-from kessel.dsp.swings import Drawn, roll_sine, swing
+from kessel.dsp.lfo import Drawn, roll_sine, swing
 
 from ..making import band_noise
 

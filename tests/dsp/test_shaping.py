@@ -6,17 +6,17 @@ from scipy.signal import sosfilt, zpk2sos
 from scipy.special import jv
 
 from kessel.dsp.chance import sign
-from kessel.dsp.clicks import click, hat, kick, snare
-from kessel.dsp.cycles import Cycle, partials_of, points_of
-from kessel.dsp.noise import PINK, STATE, WHITE, noise
-from kessel.dsp.playback import play, region_of
-from kessel.dsp.stock import stock_partials
+from kessel.dsp.sources.clicks import click, hat, kick, snare
+from kessel.dsp.sources.cycles import Cycle, partials_of, points_of
+from kessel.dsp.sources.noise import PINK, STATE, WHITE, noise
+from kessel.dsp.sources.playback import play, region_of
+from kessel.dsp.sources.stock_waves import stock_partials
 from kessel.engine import Engine
 from kessel.measure import fit_tones
 from kessel.patch import CLICKS, STOCK
 
 from ..making import RATE, alias_db, layer, note, oscillator, patch
-from .test_sources import sounded
+from .sources.test_sources import sounded
 
 
 def partials(x, hz, count=12, most=60):

@@ -6,7 +6,7 @@ from hypothesis import strategies as st
 
 from kessel.demo import demo_patches
 from kessel.desk import tie, untie
-from kessel.desk.movements import add_movement
+from kessel.desk.editing.movements import add_movement
 from kessel.engine import render_loop
 from kessel.patch import Edit, Patch, ValueProblem, apply, get, title
 

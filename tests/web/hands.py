@@ -52,6 +52,12 @@ def body_of(patch, layer="body"):
     return next(x for x in patch["layers"] if x["id"] == layer)
 
 
+def choose(tab):
+    """Open a tab, and wait until what stands under it is there: buttons of the tab before may have the same names."""
+    tab.click()
+    expect(tab).to_have_attribute("aria-selected", "true")
+
+
 def said(page, text):
     """Wait until the help line says it."""
     expect(page.locator("#help-line")).to_contain_text(text)

@@ -10,7 +10,7 @@ from playwright.sync_api import expect
 from kessel.formats import midi_bytes, phrase_from_midi, wav_bytes
 from kessel.patch import IDIOMS, Phrase, phrase_of
 
-from .hands import LISTEN, box_of, drag, kept, open_patch, rule, said, saved
+from .hands import LISTEN, box_of, choose, drag, kept, open_patch, rule, said, saved
 
 pytestmark = pytest.mark.page
 
@@ -50,7 +50,7 @@ def names(page):
 
 
 def group(page, name):
-    page.locator(".groups").get_by_role("tab", name=name, exact=True).click()
+    choose(page.locator(".groups").get_by_role("tab", name=name, exact=True))
 
 
 def test_a_four_layer_bass_by_mouse_alone(page, address):
@@ -69,16 +69,16 @@ def test_a_four_layer_bass_by_mouse_alone(page, address):
     drag(page, rule(page, "layers.layer.sources.oscillator.level"), 0.7)
     page.mouse.up()
     said(page, "Oscillator level 0.0 dB → −1")
-    page.get_by_role("tab", name="Voices").click()
+    choose(page.get_by_role("tab", name="Voices"))
     drag(page, rule(page, "layers.layer.unison.copies"), 0.4)
     page.mouse.up()
     said(page, "unison voices 1 → 7")
     expect(page.locator("#strip-layer .words-line")).to_contain_text("×7")
-    page.get_by_role("tab", name="Stages").click()
+    choose(page.get_by_role("tab", name="Stages"))
     page.get_by_role("button", name="+ Filter").click()
     said(page, "Add Filter")
     page.get_by_role("button", name="Click", exact=True).click()
-    page.get_by_role("tab", name="Sources").click()
+    choose(page.get_by_role("tab", name="Sources"))
     page.get_by_role("button", name="+ Sample").click()
     expect(page.get_by_label("Click Sample audio")).to_have_value("click:tick")
     page.get_by_role("button", name="Sine", exact=True).click()
@@ -349,7 +349,7 @@ def test_the_controller_is_played_and_measured(page, address):
     page.evaluate(LISTEN, 16)
     assert page.evaluate(LISTEN, 5)["rms"] < 0.001
     # the wheel on a hand of its own, a slider on a macro
-    page.get_by_role("tab", name="Movers").click()
+    choose(page.get_by_role("tab", name="Movers"))
     page.get_by_role("button", name="+ Hand").click()
     page.get_by_label("Let it move").select_option("layers.sub.sources.sine.level")
     said(page, "Sub Sine level moves by Hand")
@@ -376,7 +376,7 @@ def test_parts_are_kept_put_in_copied_and_frozen(page, address):
     page.get_by_role("button", name="Put in Bell edge").click()
     expect(page.locator(".strip.layer")).to_have_count(5)
     expect(page.get_by_label("Layer name")).to_have_value("Bell edge")
-    page.get_by_role("tab", name="Level").click()
+    choose(page.get_by_role("tab", name="Level"))
     page.get_by_role("button", name="Keep", exact=True).click()
     said(page, "on the part shelf")
     mine = page.get_by_label("Name of Bell edge level envelope").last
@@ -467,7 +467,7 @@ def test_a_source_on_its_own_stays_in_step_and_a_layer_freezes_into_another_patc
     open_patch(page, address, slug, layer="edge", tab="sources")
     page.get_by_role("button", name="Own layer").click()
     expect(page.locator(".strip.layer")).to_have_count(5)
-    page.get_by_role("tab", name="Level").click()
+    choose(page.get_by_role("tab", name="Level"))
     release = page.locator('#editor [data-value$=".envelope.release"]')
     release.fill("333 ms")
     release.press("Enter")

@@ -9,7 +9,7 @@ from playwright.sync_api import expect
 from kessel.formats import wav_bytes
 
 from ..making import tone
-from .hands import LISTEN, body_of, said, saved
+from .hands import LISTEN, body_of, choose, said, saved
 
 pytestmark = pytest.mark.page
 
@@ -25,7 +25,7 @@ def measured(page):
 
 
 def topic(page, name):
-    page.get_by_role("tab", name=name).click()
+    choose(page.get_by_role("tab", name=name))
     measured(page)
 
 

@@ -8,12 +8,12 @@ import numpy as np
 import pytest
 
 from kessel.demo import demo_patches
-from kessel.desk import note_edits
+from kessel.desk.editing import notes as note_edits
 from kessel.formats import wav_bytes
 from kessel.patch import apply
-from kessel.web.views.editor import Asked
-from kessel.web.views.movement import moving_view
-from kessel.web.views.shelf import card_view
+from kessel.web.views.editor.editor import Asked
+from kessel.web.views.library.shelf import card_view
+from kessel.web.views.movement.movement import moving_view
 
 from .test_guard_and_routes import HOME, client, desk, slug  # noqa: F401
 

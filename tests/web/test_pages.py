@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 from playwright.sync_api import expect
 
-from .hands import CUTOFF, LISTEN, body_of, box_of, drag, open_patch, rule, saved
+from .hands import CUTOFF, LISTEN, body_of, box_of, choose, drag, open_patch, rule, saved
 
 pytestmark = pytest.mark.page
 
@@ -232,18 +232,18 @@ def test_layers_tabs_and_parts_by_keyboard_and_mouse(page, address, copy_of):
     open_patch(page, address, slug)
     page.keyboard.press("ArrowUp")
     expect(page.get_by_label("Layer name")).to_have_value("Edge")
-    page.get_by_role("tab", name="Sources").click()
-    page.get_by_role("tab", name="FM, ring").click()
+    choose(page.get_by_role("tab", name="Sources"))
+    choose(page.get_by_role("tab", name="FM, ring"))
     expect(page.locator("#editor")).to_contain_text("FM by Bell sine")
-    page.get_by_role("tab", name="Pitch").click()
+    choose(page.get_by_role("tab", name="Pitch"))
     page.get_by_role("button", name="Octave ↓").click()
     expect(page.get_by_label("Edge Edge saw octave value")).to_have_value("0")
     page.keyboard.press(".")
     expect(page.get_by_label("Edge Edge saw octave value")).to_have_value("1")
-    page.get_by_role("tab", name="Wave", exact=True).nth(1).click()
+    choose(page.get_by_role("tab", name="Wave", exact=True).nth(1))
     page.get_by_label("Edge Edge saw shape").select_option("pulse")
     expect(page.get_by_label("Edge Edge saw pulse width value")).to_be_visible()
-    page.get_by_role("tab", name="Stages").click()
+    choose(page.get_by_role("tab", name="Stages"))
     page.get_by_role("button", name="+ Distortion").click()
     expect(page.get_by_role("button", name="Distortion", exact=True)).to_have_attribute("aria-pressed", "true")
     page.get_by_role("button", name="Remove Distortion").click()

@@ -3,7 +3,7 @@
 import pytest
 from playwright.sync_api import expect
 
-from .hands import LISTEN, box_of, drag, rule, said, saved
+from .hands import LISTEN, box_of, choose, drag, rule, said, saved
 
 pytestmark = pytest.mark.page
 
@@ -128,7 +128,7 @@ def test_two_settings_side_by_side_and_blind(page, address, copy_of):
 def test_every_band_turns_at_once_and_one_is_heard_alone(page, address, copy_of):
     slug = copy_of("sluice-gate")
     shape(page, address, slug, item="deck")
-    page.get_by_role("tab", name="Every", exact=True).click()
+    choose(page.get_by_role("tab", name="Every", exact=True))
     each = "worked.deck.bands.*.down_threshold"
     before = [b["down_threshold"] for b in saved(page, address, slug)["worked"][2]["bands"]]
     page.locator(f'#editor [data-rule="{each}"]').focus()

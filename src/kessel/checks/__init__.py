@@ -1,11 +1,7 @@
 """Measures held against limits: findings, and the fixes they offer."""
 
 from . import details
-from .check import CHECKS, check, with_harms
-from .evidence import Evidence, HeardNote
-from .finding import WORSE, Finding, Fix, Limits, Where
-from .pairs import NoteSum, Pair, in_words, pairs_of
-from .stage_report import (
+from .chains import (
     ChainLevels,
     StageLevels,
     StageReport,
@@ -16,6 +12,10 @@ from .stage_report import (
     matches_wanted,
     stage_report,
 )
+from .check import CHECKS, check, with_harms
+from .evidence import Evidence, HeardNote
+from .finding import WORSE, Finding, Fix, Limits, Where
+from .pairs import NoteSum, Pair, in_words, pairs_of
 
 __all__ = [
     "CHECKS",

@@ -7,21 +7,24 @@ from dataclasses import replace
 
 from ..engine import Stop, Stopped, Takes
 from ..patch import Edit, Patch
-from .chain_changes import crest_lost, movement_flattened
-from .chains import folds_back, lows_pump, stage_clips, stage_idles, wet_lows
+from .chains import (
+    crest_lost,
+    folds_back,
+    fundamental_shut,
+    lows_pump,
+    movement_flattened,
+    resonance_clips,
+    stage_clips,
+    stage_idles,
+    wet_lows,
+)
 from .evidence import Evidence
 from .finding import WORSE, Finding, Limits
-from .hollow import hollow
-from .layers_add_up import layers_add_up
-from .loop_jump import loop_jump
-from .loud_enough import loud_enough
-from .low_end import rumble, thin
-from .lows_in_mono import lows_in_mono, mono_loss
-from .movement import idle_movement, restarts, short_notes
-from .neighbours import kick_clash
-from .output_peak import output_peak
-from .stages_hold import fundamental_shut, resonance_clips
-from .strikes import repeatability
+from .levels import loud_enough, output_peak
+from .lows import hollow, lows_in_mono, mono_loss, rumble, thin
+from .movement import idle_movement, loop_jump, restarts, short_notes
+from .pairs import layers_add_up
+from .playback import kick_clash, repeatability
 
 CHECKS: tuple[Callable[[Evidence, Limits], list[Finding]], ...] = (
     layers_add_up,

@@ -11,9 +11,8 @@ from numpy.typing import NDArray
 from ..measure import coherence_over, spectrogram
 from .evidence import Evidence
 from .finding import Limits
-from .layers_add_up import limit_of
-from .low_end import NotePartials, note_partials, under_floor, weights_of
-from .pairs import Pair, in_words, onset_loss, pairs_of, signals_of
+from .lows import NotePartials, note_partials, under_floor, weights_of
+from .pairs import Pair, in_words, limit_of, onset_loss, pairs_of, signals_of
 
 _Real = NDArray[np.floating[Any]]
 

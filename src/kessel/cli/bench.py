@@ -15,7 +15,7 @@ import numpy as np
 from scipy.signal import butter, sosfilt
 
 from ..checks import Evidence, Limits, check
-from ..checks.over_keys import AT_ONCE, FIRST, LAST, keys_patch, strike_keys
+from ..checks.playback import AT_ONCE, FIRST, LAST, keys_patch, strike_keys
 from ..engine import QUANTUM, RATE, Engine, Takes, render_loop, render_sum
 from ..formats import read_patch
 from ..patch import Edit, Patch, apply

@@ -14,7 +14,7 @@ from concurrent.futures import ProcessPoolExecutor
 from .. import dsp
 from ..dsp.jit import compiled_folder
 
-_FIRST = ("shapes", "filters", "oscillators", "limiter")
+_FIRST = ("nonlinear.waveshaping", "filters.svf", "sources.oscillators", "dynamics.limiter")
 """What others are made from, or what takes longest."""
 
 
@@ -23,14 +23,15 @@ def _compile(name: str) -> str:
     return name
 
 
-def _rooms() -> list[str]:
-    found = [m.name for m in pkgutil.iter_modules(dsp.__path__)]
+def _modules() -> list[str]:
+    prefix = f"{dsp.__name__}."
+    found = [m.name.removeprefix(prefix) for m in pkgutil.walk_packages(dsp.__path__, prefix) if not m.ispkg]
     return [*_FIRST, *(m for m in found if m not in _FIRST)]
 
 
 def compile_loops(given: argparse.Namespace | None = None) -> int:
-    """Compile every room of loops; with a line for each, and several at once, when none is compiled yet."""
-    names = _rooms()
+    """Compile the loops of every module: several at once, with a line for each, when none is compiled yet."""
+    names = _modules()
     fresh = not any(compiled_folder().glob("**/*.nbi")) if compiled_folder().exists() else True
     if fresh:
         workers = min(4, os.cpu_count() or 1)

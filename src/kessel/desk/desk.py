@@ -22,11 +22,9 @@ from ..library import AudioCard, Library, NoSuchPatch
 from ..measure import detect_pitch
 from ..patch import Edit, Patch, Phrase, Sample, ValueProblem, Wave, apply
 from ..processes import give_back
-from .kept_parts import Kept, kept_from
+from .editing import STARTS, Kept, kept_from, start_patch, stock_parts
+from .measuring import SetCheck, Workbench
 from .open_patch import OpenPatch
-from .set_check import SetCheck
-from .stock_parts import STARTS, start_patch, stock_parts
-from .workbench import Workbench
 
 KEPT_OPEN = 4
 """Open patches that stay at hand when nobody has them any more."""

@@ -24,7 +24,7 @@ from ..patch import (
     pitch_hz,
 )
 from .desk import Desk
-from .layer_edits import MOST_LAYERS, free_hatch
+from .editing import MOST_LAYERS, free_hatch
 from .open_patch import Edited, OpenPatch
 
 

@@ -13,16 +13,9 @@ from ..checks import ChainLevels, Finding, Limits, StageReport, any_matched
 from ..formats import document_of, patch_from
 from ..library import HistoryStep, Library, NoSuchPatch, NotKept, Stale, Standing
 from ..patch import Edit, NoSuchPath, Patch, ValueProblem, apply, get, same, sentence
-from .checking import Checking
-from .comparing import Pair
-from .limits import changed_limit, limit_title, limit_words
-from .measuring import Measuring
-from .note_edits import resized
-from .parts import add_part
-from .stances import blended
-from .turning import Turn as Turn
-from .turning import far_end, turned
-from .workbench import Workbench
+from .editing import Pair, add_part, blended, changed_limit, far_end, limit_title, limit_words, resized, turned
+from .editing import Turn as Turn
+from .measuring import Checking, Measuring, Workbench
 
 _T = TypeVar("_T")
 

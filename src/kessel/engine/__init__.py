@@ -2,31 +2,46 @@
 
 from ..dsp import QUANTUM, RATE
 from .audio import audio_of, forget, keeper, recording_of
-from .backing import BackingRun, Track, beat_track, loop_track
+from .clock import PATTERNS as BEAT_PATTERNS
+from .clock import NoteEvent, Schedule, kick_beats, loop_samples, samples_per_beat
+from .effects import complex_response, eq_band_response, latency_of, response_of
 from .engine import Engine
-from .keys import layer_key, span_of
-from .knobs import gain_of
-from .loop import Loop, render_bars, render_layer, render_loop, render_sum
-from .pictures import (
+from .modulation import gain_of
+from .render import (
+    BackingRun,
+    Loop,
+    RoomRun,
     SourcePicture,
+    Stop,
+    Stopped,
+    Takes,
+    Taps,
+    Track,
     audio_outline,
     beat_curve,
+    beat_track,
     drawn_curve,
     envelope_after,
     envelope_curve,
+    layer_key,
     lfo_curve,
+    load_rooms,
+    loop_track,
     mover_over,
+    places_of_chains,
+    render_bars,
+    render_layer,
+    render_loop,
+    render_sum,
+    room_response,
     source_picture,
+    span_of,
     static_curve,
+    tap_chain,
+    through_item,
+    through_room,
     transfer_of,
 )
-from .responses import complex_response, eq_band_response, response_of
-from .schedule import PATTERNS as BEAT_PATTERNS
-from .schedule import NoteEvent, Schedule, kick_beats, loop_samples, samples_per_beat
-from .stages import latency_of
-from .takes import Stop, Stopped, Takes
-from .tapping import Taps, places_of_chains, tap_chain, through_item
-from .through_room import RoomRun, load_rooms, room_response, through_room
 
 __all__ = [
     "BEAT_PATTERNS",

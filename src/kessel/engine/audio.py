@@ -10,8 +10,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..dsp import RATE
-from ..dsp.clicks import click
-from ..dsp.playback import Region, region_of
+from ..dsp.sources.clicks import click
+from ..dsp.sources.playback import Region, region_of
 from ..dsp.store import KEPT
 from ..patch import CLICK_PREFIX, CLICKS, Sample
 

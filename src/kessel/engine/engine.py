@@ -8,16 +8,25 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..dsp import QUANTUM
-from ..dsp.distortion import hold_back
+from ..dsp.nonlinear.soft_clip import hold_back
 from ..patch import Layer, Patch, layer_leans, sorted_so
-from .hands import RESTING, Controller, Lanes
-from .knobs import Array, Movers
-from .layer_chain import LayerChain
-from .layers import LayerRun
-from .output import OutputRun, Place, Placer, places_of, sending, sent
-from .returns import ReturnRun, WorkedRun, moment_of
-from .schedule import NoteEvent, Schedule
-from .sends import fed, still_sends
+from .clock import NoteEvent, Schedule
+from .mixer import (
+    LayerChain,
+    OutputRun,
+    Place,
+    Placer,
+    ReturnRun,
+    WorkedRun,
+    fed,
+    moment_of,
+    places_of,
+    sending,
+    sent,
+    still_sends,
+)
+from .modulation import RESTING, Array, Controller, Lanes, Movers
+from .voices import LayerRun
 
 
 class Engine:

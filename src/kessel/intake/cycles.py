@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from ..dsp.waves import cycles_from_audio, frame_text
+from ..dsp.sources.waves import cycles_from_audio, frame_text
 from ..measure import detect_pitch
 from ..patch import FRAME_POINTS, MOST_FRAMES, ValueProblem, Wave, free_id
 

@@ -2,32 +2,64 @@
 
 from .backing import PATTERNS, Backing, BackingLoop, BackingPatch, Beat
 from .base import Name, free_id, visible
-from .chain import (
+from .controls import Choice, Control, Declared, Pick, Toggle, declarations, declared
+from .describe import describe
+from .difference import Difference, DoesNotFit, difference, patched, same
+from .edits import Edit, apply, beside_split, plain, sentence, shown, typed
+from .effects import (
     MOST_RETURNS,
+    AllpassRow,
+    AutoPan,
+    BandDynamics,
+    BeatShape,
     Branch,
+    Branches,
+    Cabinet,
+    CeilingItem,
     ChainItem,
+    Chorus,
+    Comb,
+    Compressor,
+    Distortion,
+    Echo,
+    EffectPart,
+    Eq,
+    EqBand,
+    Expander,
+    Filter,
+    Flanger,
+    FrequencyShift,
+    ItemPart,
+    Kick,
+    Ladder,
+    Multiband,
+    Phaser,
     PlainItem,
     Return,
     Send,
+    Space,
+    Stage,
+    StagePart,
+    Swinging,
+    Thicken,
+    TimeEffect,
+    Vocoder,
+    Vowel,
     Way,
+    Width,
+    bands_of,
     built_in_returns,
     built_in_sends,
     within,
 )
-from .controls import Choice, Control, Declared, Pick, Toggle, declarations, declared
-from .curves import CurvePoint
-from .describe import describe
-from .difference import Difference, DoesNotFit, difference, patched, same
-from .dynamics import BandDynamics, CeilingItem, Compressor, EffectPart, Expander, Multiband, bands_of
-from .edits import Edit, apply, beside_split, plain, sentence, shown, typed
-from .idioms import IDIOMS, Idiom, degree_pitch, phrase_of
-from .in_step import partners
 from .layer import HATCHES, Layer, Play, Range, Unison
+from .linked import partners
 from .model import FORMAT, VERSION, Ceiling, Duck, Output, Patch, Split, source_of
-from .movers import (
+from .movement import (
     MOST_MACROS,
     Blend,
     Curve,
+    CurvePoint,
     Envelope,
     Feed,
     Follower,
@@ -39,35 +71,38 @@ from .movers import (
     Mover,
     Segments,
     Stance,
+    Tie,
+    layer_leans,
     mixed,
+    mover_leans,
+    movers_below,
+    movers_of,
+    sorted_so,
     swings,
 )
-from .order import layer_leans, mover_leans, movers_below, movers_of, sorted_so
 from .paths import NoSuchPath, declaration, get, lookup, movable, number, part_at, title, walk
-from .phrase import LANES, ROOTS, SCALES, Note, Phrase, Point
-from .placing import AutoPan, BeatShape, Cabinet, FrequencyShift, Kick, Vocoder, Width
+from .phrase import IDIOMS, LANES, ROOTS, SCALES, Idiom, Note, Phrase, Point, degree_pitch, phrase_of
 from .room import Room, stock_rooms
 from .sentences import Said, amount_text, ends, manner, said
-from .sources import CLICK_PREFIX, CLICKS, Modulator, Noise, Oscillator, Sample, Source, click_name
-from .stages import (
-    AllpassRow,
-    Branches,
-    Comb,
-    Distortion,
-    Eq,
-    EqBand,
-    Filter,
-    ItemPart,
-    Ladder,
-    Stage,
-    StagePart,
-    Vowel,
+from .sources import (
+    CLICK_PREFIX,
+    CLICKS,
+    FRAME_POINTS,
+    MOST_FRAMES,
+    STOCK,
+    STOCK_PREFIX,
+    Modulator,
+    Noise,
+    Oscillator,
+    Sample,
+    Source,
+    Wave,
+    click_name,
+    known_wave,
+    wave_name,
 )
-from .tie import Tie
 from .ties import all_tied, frequency, whole
-from .times import Chorus, Echo, Flanger, Phaser, Space, Swinging, Thicken, TimeEffect
-from .units import FOLLOWED_FROM, SILENT_DB, Unit, ValueProblem, note_name, pitch_hz, pitch_of, read, write
-from .waves import FRAME_POINTS, MOST_FRAMES, STOCK, STOCK_PREFIX, Wave, known_wave, wave_name
+from .units import FOLLOWED_FROM, MINUS, SILENT_DB, Unit, ValueProblem, note_name, pitch_hz, pitch_of, read, write
 
 __all__ = [
     "CLICKS",
@@ -78,6 +113,7 @@ __all__ = [
     "HATCHES",
     "IDIOMS",
     "LANES",
+    "MINUS",
     "MOST_FRAMES",
     "MOST_MACROS",
     "MOST_RETURNS",

@@ -4,11 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from .effects import Distortion, Filter
 from .layer import Layer
-from .sources import Noise, Oscillator, Sample, click_name
-from .stages import Distortion, Filter
+from .sources import Noise, Oscillator, Sample, Wave, click_name, wave_name
 from .units import write
-from .waves import Wave, wave_name
 
 _OCTAVES = {
     -4: "four octaves down",

@@ -9,14 +9,13 @@ from typing import Any
 from pydantic import ValidationError
 
 from .controls import Choice, Control, Pick, Toggle
-from .in_step import is_in_step, keep_in_step
+from .linked import is_in_step, keep_in_step
 from .model import Patch
-from .movers import Stance, mixed
+from .movement import Stance, mixed
 from .paths import NoSuchPath, declaration, get, lookup, title
-from .sources import Sample, click_name
+from .sources import Sample, click_name, wave_name
 from .ties import is_tied, keep_tied, place_in
 from .units import ValueProblem
-from .waves import wave_name
 
 
 @dataclass(frozen=True)

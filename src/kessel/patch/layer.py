@@ -7,11 +7,10 @@ from typing import Literal
 from pydantic import Field, model_validator
 
 from .base import Id, Name, Part, distinct
-from .chain import MOST_RETURNS, ChainItem, Send, built_in_sends
 from .controls import choice, control, toggle
-from .movers import LevelEnvelope
+from .effects import MOST_RETURNS, Branches, ChainItem, Send, Stage, built_in_sends
+from .movement import LevelEnvelope
 from .sources import Oscillator, Source
-from .stages import Branches, Stage
 
 HATCHES = ("level", "rising", "cross", "dots", "upright", "falling", "bricks", "waves")
 

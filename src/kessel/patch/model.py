@@ -8,17 +8,26 @@ from pydantic import Field, model_validator
 
 from .backing import Backing
 from .base import Id, Name, Part, distinct
-from .chain import MOST_RETURNS, ChainItem, Return, Send, built_in_returns, built_in_sends
 from .controls import choice, control, toggle
+from .effects import MOST_RETURNS, ChainItem, Kick, Return, Send, built_in_returns, built_in_sends
 from .layer import Layer
-from .movers import MOST_MACROS, Blend, Feed, Follower, Macro, Movement, Mover, Stance
-from .order import cycle_of, layer_leans, mover_leans
+from .movement import (
+    MOST_MACROS,
+    Blend,
+    Feed,
+    Follower,
+    Macro,
+    Movement,
+    Mover,
+    Stance,
+    Tie,
+    cycle_of,
+    layer_leans,
+    mover_leans,
+)
 from .paths import movable
 from .phrase import Phrase
-from .placing import Kick
-from .sources import Oscillator
-from .tie import Tie
-from .waves import Wave, known_wave
+from .sources import Oscillator, Wave, known_wave
 
 FORMAT: Literal["kessel-patch"] = "kessel-patch"
 VERSION: Literal[2] = 2

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from .controls import Control
 from .model import Patch
-from .movers import Curve, Envelope, Feed, Follower, Hand, Lfo, Macro, Movement, Mover
+from .movement import Curve, Envelope, Feed, Follower, Hand, Lfo, Macro, Movement, Mover
 from .paths import get, number, title
 from .units import write
 

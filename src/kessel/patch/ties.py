@@ -8,8 +8,8 @@ from typing import Any
 from .base import free_id
 from .controls import Control
 from .model import Patch
+from .movement import Tie
 from .paths import NoSuchPath, get, movable
-from .tie import Tie
 from .units import ValueProblem
 
 _SAME = 1e-7

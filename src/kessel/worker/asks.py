@@ -9,14 +9,10 @@ from typing import Any
 import numpy as np
 
 from ..checks import Evidence, Finding, Limits, check, details, with_harms
-from ..checks.against_reference import compare
-from ..checks.align import plan_align
-from ..checks.in_rooms import in_rooms
-from ..checks.level_detail import level_detail
-from ..checks.mono_detail import mono_detail
-from ..checks.neighbours import kick_alone, neighbours, over_loop
-from ..checks.over_keys import strike_keys
-from ..checks.strikes import strike
+from ..checks.levels import level_detail
+from ..checks.lows import mono_detail
+from ..checks.pairs import plan_align
+from ..checks.playback import compare, in_rooms, kick_alone, neighbours, over_loop, strike, strike_keys
 from ..engine import Stop, Takes, Track, audio_of, loop_track, recording_of, render_loop
 from ..formats import load_patch
 from ..measure import fitted_to

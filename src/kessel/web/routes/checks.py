@@ -10,7 +10,7 @@ import numpy as np
 from fastapi import APIRouter, Form, Query, Request
 from fastapi.responses import JSONResponse, Response
 
-from ...checks.over_keys import level_by_key
+from ...checks.playback import level_by_key
 from ...desk import Turn, changed_room, copied_room, turned
 from ...formats import LONGEST_SECONDS, png_bytes
 from ...library import Reference

@@ -9,26 +9,15 @@ from fastapi import APIRouter, Form, Query, Request
 from fastapi.responses import HTMLResponse, Response
 from pydantic import BaseModel, ConfigDict, Field
 
-from ...desk import (
-    add_movement,
-    aim,
-    clear_lost,
-    curve_edits,
-    keep_stance,
-    mirror,
-    pin,
-    take_stance,
-    tie,
-    turn_round,
-    untie,
-)
+from ...desk import add_movement, aim, clear_lost, keep_stance, mirror, pin, take_stance, tie, turn_round, untie
+from ...desk.editing import curves as curve_edits
 from ...formats import png_bytes
 from ...patch import Patch, ValueProblem
 from ..pages import desk_of, page
+from ..views.editor import control_menu
+from ..views.frame import strip_row
 from ..views.movement import moment_view, moving_view
-from ..views.movement_list import control_menu
 from ..views.shaping import shaped_curve
-from ..views.strip_row import strip_row
 from .edits import changed
 from .workspace import AskedOf
 

@@ -8,12 +8,12 @@ from fastapi import APIRouter, Form, Query, Request
 from fastapi.responses import Response
 from pydantic import BaseModel, ConfigDict, Field
 
-from ...desk import note_edits
+from ...desk.editing import notes as note_edits
 from ...formats import midi_bytes
 from ...patch import Patch, ValueProblem
 from ..pages import desk_of, page
 from ..receiving import SentFile
-from ..views.phrase_panel import phrase_panel
+from ..views.layers import phrase_panel
 from .edits import changed
 
 router = APIRouter()

@@ -14,7 +14,7 @@ from ...formats import FileProblem, dump_bundle, dump_patch, wav_bytes, words_of
 from ...patch import ValueProblem
 from ..pages import desk_of, page
 from ..receiving import SentFile
-from ..views.shelf import card_view, shelf_view
+from ..views.library import card_view, shelf_view
 
 router = APIRouter()
 _WAIT = 20.0

@@ -10,7 +10,7 @@ from fastapi.responses import HTMLResponse, JSONResponse, Response
 from ...patch import BackingLoop, BackingPatch, Edit, ValueProblem, free_id
 from ..pages import desk_of, page
 from ..receiving import SentFile
-from ..views.sides import backing_view, history_view, shelf_view
+from ..views.frame import backing_view, history_view, shelf_view
 from .edits import changed
 
 router = APIRouter()

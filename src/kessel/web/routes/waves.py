@@ -8,7 +8,7 @@ from fastapi import APIRouter, Form, Query, Request
 from fastapi.responses import Response
 from pydantic import BaseModel, ConfigDict, Field
 
-from ...desk import wave_edits
+from ...desk.editing import waves as wave_edits
 from ...formats import wav_bytes
 from ...patch import Cabinet, Edit, Patch, Sample, Space, ValueProblem, Vocoder, get
 from ..pages import desk_of

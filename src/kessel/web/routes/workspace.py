@@ -12,15 +12,11 @@ from ...desk import Desk, OpenPatch, Picture, Turn, turned
 from ...patch import NoSuchPath, Oscillator, ValueProblem, apply, get
 from ..pages import desk_of, page
 from ..views.checks import checks_view, topics_of
-from ..views.editor import VIEWS, Asked, Editor, editor_view
-from ..views.header import STOPPED, WAITS, Header, header_view
+from ..views.editor import VIEWS, Asked, Editor, editor_view, source_drawing
+from ..views.frame import STOPPED, WAITS, Header, header_view, rail_view, strip_row
+from ..views.layers import phrase_view, sheet_view
 from ..views.movement import moving_view
-from ..views.phrase import phrase_view
-from ..views.rail import rail_view
 from ..views.shaping import shaping_view
-from ..views.sheet import sheet_view
-from ..views.source_panel import source_drawing
-from ..views.strip_row import strip_row
 
 router = APIRouter()
 _WAIT = 25.0

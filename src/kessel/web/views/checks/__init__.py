@@ -11,8 +11,8 @@ from ....desk import Desk, OpenPatch
 from ..controls import travels
 from ..editor import Asked
 from ..evidence import TOPIC_OF
-from ..rail import FindingView, finding_view
-from ..sheet import GRID, KEYS, TICKS
+from ..frame import FindingView, finding_view
+from ..layers import GRID, KEYS, TICKS
 from .alignment import alignment_view, foreseen
 from .keys import keys_view, span_of
 from .level import level_view

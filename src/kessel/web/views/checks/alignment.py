@@ -8,8 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ....checks import details
-from ....checks.align import AlignPlan
-from ....checks.pairs import NoteSum, turned_by
+from ....checks.pairs import AlignPlan, NoteSum, turned_by
 from ....patch import Patch, get, note_name, write
 from ..controls import View, control_view
 from ..svg import across, broken_line

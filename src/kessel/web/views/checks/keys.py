@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from ....checks.over_keys import FIRST, LAST, KeyFigures, level_by_key, playable, slope_of
+from ....checks.playback import FIRST, LAST, KeyFigures, level_by_key, playable, slope_of
 from ....patch import note_name, write
 from .look import Look, db
 

@@ -7,8 +7,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from ....checks.level_detail import LevelDetail
-from ..rail import FindingView
+from ....checks.levels import LevelDetail
+from ..frame import FindingView
 from ..svg import down, polyline
 from .look import Look, db, signed
 

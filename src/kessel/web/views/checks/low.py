@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ....checks.details import HIGH_HZ, LOW_HZ, LowDetail
+from ....checks import details
 from ....patch import note_name, pitch_hz, write
 from ..svg import polyline
 from .look import Look, db
@@ -59,7 +59,7 @@ class Low:
 
 def low_across(hz: float) -> float:
     """Place of a frequency between 20 and 250 Hz, 0..100."""
-    x = 100.0 * np.log(max(hz, 1e-3) / LOW_HZ) / np.log(HIGH_HZ / LOW_HZ)
+    x = 100.0 * np.log(max(hz, 1e-3) / details.LOW_HZ) / np.log(details.HIGH_HZ / details.LOW_HZ)
     return round(float(min(max(x, 0.0), 100.0)), 3)
 
 
@@ -68,7 +68,7 @@ def low_keys() -> tuple[tuple[float, float, bool, str], ...]:
     found = []
     for pitch in range(16, 60):
         low, high = pitch_hz(pitch - 0.5), pitch_hz(pitch + 0.5)
-        if high <= LOW_HZ or low >= HIGH_HZ:
+        if high <= details.LOW_HZ or low >= details.HIGH_HZ:
             continue
         x = low_across(low)
         name = note_name(pitch) if pitch % 12 in (0, 4, 9) else ""
@@ -80,7 +80,7 @@ _KEYS = low_keys()
 _TICKS = tuple((low_across(hz), str(hz)) for hz in (20, 30, 40, 50, 60, 80, 100, 120, 150, 200, 250))
 
 
-def _areas(look: Look, d: LowDetail) -> tuple[tuple[Area, ...], str]:
+def _areas(look: Look, d: details.LowDetail) -> tuple[tuple[Area, ...], str]:
     height = 1000.0 * np.clip((d.sum - BOTTOM_DB) / (TOP_DB - BOTTOM_DB), 0.0, 1.0)
     foot = np.zeros_like(height)
     found = []
@@ -101,7 +101,7 @@ def _areas(look: Look, d: LowDetail) -> tuple[tuple[Area, ...], str]:
 
 def low_view(look: Look) -> Low | None:
     """Of the loop."""
-    d: LowDetail | None = look.find("low")
+    d: details.LowDetail | None = look.find("low")
     if d is None:
         return None
     limits = look.limits

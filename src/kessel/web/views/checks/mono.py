@@ -6,9 +6,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ....checks.mono_detail import MonoDetail
+from ....checks.lows import MonoDetail
 from ....patch import write
-from ..sheet import Handle
+from ..layers import Handle
 from ..svg import across, broken_line
 from .look import Look, db, signed
 

@@ -7,11 +7,11 @@ from typing import Any
 
 import numpy as np
 
-from ....checks.neighbours import Neighbours as Found
-from ....checks.neighbours import names_of
+from ....checks.playback import Neighbours as Found
+from ....checks.playback import names_of
 from ....formats import dump_patch
 from ....patch import write
-from ..rail import FindingView
+from ..frame import FindingView
 from ..svg import across, polyline
 from .look import Look, db, signed
 from .low import BOTTOM_DB, TOP_DB, low_across, low_keys

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ....checks.against_reference import Comparison
+from ....checks.playback import Comparison
 from ....engine import audio_outline
 from ....measure import BANDS
 from ..svg import across, curve, level_line

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from ....checks.in_rooms import InRoom
+from ....checks.playback import InRoom
 from ....patch import Choice, Control, Room, declarations, write
 from ..svg import level_line
 from .look import Look, db, signed

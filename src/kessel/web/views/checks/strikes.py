@@ -6,9 +6,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ....checks.strikes import Strikes as Found
+from ....checks.playback import Strikes as Found
 from ....patch import note_name, write
-from ..rail import FindingView
+from ..frame import FindingView
 from ..svg import polyline
 from .look import Look, db
 

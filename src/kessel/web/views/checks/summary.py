@@ -5,8 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ....checks import WORSE, Finding, Limits
-from ....checks.in_rooms import InRoom
-from ....checks.over_keys import playable
+from ....checks.playback import InRoom, playable
 from ....desk import limit_title, limit_words
 from ....patch import note_name
 from ..evidence import Spot, spot_of

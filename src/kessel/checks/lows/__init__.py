@@ -1,0 +1,22 @@
+"""Checks of the low end: the fundamental, rumble, mono below the cut."""
+
+from .fundamental import hollow, note_levels, worst_note
+from .low_end import NotePartials, note_partials, rumble, thin, under_floor, weights_of
+from .lows_in_mono import lows_in_mono, mono_loss
+from .mono_detail import MonoDetail, mono_detail
+
+__all__ = [
+    "MonoDetail",
+    "NotePartials",
+    "hollow",
+    "lows_in_mono",
+    "mono_detail",
+    "mono_loss",
+    "note_levels",
+    "note_partials",
+    "rumble",
+    "thin",
+    "under_floor",
+    "weights_of",
+    "worst_note",
+]

@@ -1,0 +1,129 @@
+"""What the club's mono bottom costs."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+from ...engine import RATE
+from ...measure import Spectrum
+from ...patch import Edit, write
+from ..evidence import Evidence
+from ..finding import Finding, Fix, Limits, Where
+from ..pairs import above_the_lows
+
+_EDGES = (120.0, 140.0, 160.0, 200.0, 250.0)
+_FROM = 20.0
+
+
+def _side_by_layer(e: Evidence, high: float) -> list[tuple[str, float]]:
+    """Side power of each layer below ``high``, most first."""
+    found = []
+    for layer in e.patch.layers:
+        if layer.mute:
+            continue
+        s = e.spectrum(layer.id)
+        found.append((layer.id, s.power(_FROM, high) - s.power(_FROM, high, "mid")))
+    return sorted(found, key=lambda p: -p[1])
+
+
+def folded_loss(e: Evidence, edge: float, high: float) -> float:
+    """Mono loss below ``high`` in dB if the side passed a 24 dB high-pass at ``edge``."""
+    s = e.sum.spectrum
+    hz = s.hz
+    inside = (hz >= _FROM) & (hz <= high)
+    mid = s.mid[inside]
+    side = 0.5 * (s.left + s.right)[inside] - mid
+    # Linkwitz-Riley: |H|^2 = (x^4 / (1 + x^4))^2, warped as the bilinear transform does
+    x = np.tan(np.pi * hz[inside] / RATE) / math.tan(math.pi * edge / RATE)
+    kept = np.square(x**4 / (1.0 + x**4))
+    whole = float((mid + kept * side).sum())
+    return 10.0 * math.log10(max(float(mid.sum()), 1e-12 * whole) / whole) if whole > 0 else 0.0
+
+
+def _fixes(e: Evidence, limits: Limits, layer_id: str | None) -> tuple[Fix, ...]:
+    fixes: list[Fix] = []
+    output = e.patch.output
+    lowest = output.mono_below if output.fold else 0.0
+    wanted = [edge for edge in _EDGES if edge > lowest and edge >= limits.low_hz]
+    edge = next((x for x in wanted if folded_loss(e, x, limits.low_hz) >= limits.low_mono_loss_db + 0.1), None)
+    if edge is not None:
+        edits: tuple[Edit, ...] = (Edit("output.fold", True), Edit("output.mono_below", edge))
+        after = _loss(e.with_edits(edits), limits)
+        fixes.append(Fix(f"Fold the output to mono below {write(edge, 'Hz')}", edits, after))
+    if layer_id is not None:
+        layer = e.patch.layer(layer_id)
+        if layer.width > 0:
+            edits = (Edit(f"layers.{layer_id}.width", 0.0),)
+            fixes.append(Fix(f"Narrow {layer.name} to mono", edits, _loss(e.with_edits(edits), limits)))
+        fixes += e.full_cure(
+            above_the_lows(e.patch, layer_id, limits),
+            lambda x: _loss(x, limits),
+            lambda loss: loss >= limits.low_mono_loss_db,
+        )
+    return tuple(fixes)
+
+
+def _loss(e: Evidence, limits: Limits) -> float | None:
+    """Mono loss of the lows alone: of a patch with a fix in place nothing else is wanted."""
+    return Spectrum.of(e.loop.sum, wrap=True).mono_loss(_FROM, limits.low_hz)
+
+
+def lows_in_mono(e: Evidence, limits: Limits) -> list[Finding]:
+    """Mono loss of the sum below the limit's edge, with the layer that brings most of it."""
+    s = e.sum.spectrum
+    high = limits.low_hz
+    if s.level(_FROM, high) is None:
+        return []
+    loss = s.mono_loss(_FROM, high)
+    value = -72.0 if loss is None else loss
+    fails = value < limits.low_mono_loss_db
+    sides = _side_by_layer(e, high) if fails else []
+    layer = e.patch.layer(sides[0][0]) if sides and sides[0][1] > 0 else None
+    where = f" on {layer.name}" if layer else ""
+    place = f"below {write(high, 'Hz')}"
+    return [
+        Finding(
+            check="lows-in-mono",
+            verdict="fails" if fails else "holds",
+            title="Lows lost in mono" if fails else "Lows survive mono",
+            text=f"{write(value, 'dB')} {place}{where}",
+            value=value,
+            unit="dB",
+            limit=limits.low_mono_loss_db,
+            limit_text=f"at least {write(limits.low_mono_loss_db, 'dB')}",
+            limit_name="low_mono_loss_db",
+            where=Where((layer.id,) if layer else (), low_hz=_FROM, high_hz=high),
+            fixes=e.sought(lambda: _fixes(e, limits, layer.id if layer else None)) if fails else (),
+            evidence=(("correlation", s.correlation(_FROM, high)),),
+            alone=True,
+        )
+    ]
+
+
+def mono_loss(e: Evidence, limits: Limits) -> list[Finding]:
+    """Mono loss over the whole range: worth a look, never a failure."""
+    if e.sum.loudness.integrated is None and e.sum.true_peak_dbtp is None:
+        return []
+    value = -72.0 if e.sum.mono_loss_db is None else e.sum.mono_loss_db
+    held = value >= limits.mono_loss_db
+    bands = [b for b in e.sum.bands if b.mono_loss_db is not None and b.level_db is not None and b.level_db > -50]
+    worst = min(bands, key=lambda b: b.mono_loss_db or 0.0, default=None)
+    text = f"{write(value, 'dB')} over the whole range"
+    if worst is not None and worst.mono_loss_db is not None and worst.mono_loss_db < -0.05:
+        text = f"{write(value, 'dB')} in all, {write(worst.mono_loss_db, 'dB')} in {worst.name}"
+    return [
+        Finding(
+            check="mono-loss",
+            verdict="holds" if held else "look",
+            title="Mono keeps the level" if held else "Mono takes much away",
+            text=text,
+            value=value,
+            unit="dB",
+            limit=limits.mono_loss_db,
+            limit_text=f"at least {write(limits.mono_loss_db, 'dB')}",
+            limit_name="mono_loss_db",
+            where=Where(low_hz=worst.low_hz if worst else None, high_hz=worst.high_hz if worst else None),
+        )
+    ]

@@ -1,0 +1,265 @@
+"""Can what moves be heard, and does it begin where the player means it to?"""
+
+from __future__ import annotations
+
+from functools import partial
+from itertools import pairwise
+
+import numpy as np
+
+from ...engine import RATE, envelope_after, samples_per_beat
+from ...patch import Curve, Edit, Envelope, Hand, Layer, Lfo, Macro, Movement, Mover, note_name, number, title, write
+from ..evidence import Evidence, HeardNote
+from ..finding import Finding, Fix, Limits, Where
+
+_LEAST_WAY = 0.004
+"""Share of its rule that a control has to go to be said to move."""
+_FAR_UNDER = 54.0
+"""dB under a layer's loudest: where a travel is looked at twice."""
+_SILENT_MOVE = -40.0
+"""dB against the layer: what a movement that is not heard changes."""
+
+
+def _rests(mover: Mover, e: Evidence) -> bool:
+    """Whether a mover waits for a hand that the phrase does not have."""
+    if isinstance(mover, Macro):
+        return not (mover.drawn and len(mover.points) > 1)
+    lanes = {"wheel": e.patch.phrase.wheel, "pressure": e.patch.phrase.pressure, "bend": e.patch.phrase.bend}
+    return isinstance(mover, Hand) and mover.what in lanes and not lanes[mover.what]
+
+
+def _reach(e: Evidence, m: Movement) -> tuple[float, float] | None:
+    values = e.loop.travel.get(m.target)
+    if values is None or not np.isfinite(values).any():
+        return None
+    return float(np.nanmin(values)), float(np.nanmax(values))
+
+
+def _changes(e: Evidence, m: Movement, layer: str) -> float:
+    """What a movement changes in its layer, in dB against it."""
+    still = e.with_edits((Edit(f"movements.{m.id}.amount", 0.0),))
+    own = e.loop.layers[layer]
+    rms = float(np.sqrt(np.mean(own**2)))
+    other = float(np.sqrt(np.mean((own - still.loop.layers[layer]) ** 2)))
+    return 20.0 * float(np.log10(max(other, 1e-9) / max(rms, 1e-9)))
+
+
+def _to_the_sound(e: Evidence, m: Movement, layer: str) -> Fix | None:
+    """Bring a cutoff's travel to where the layer has its energy."""
+    hz = np.geomspace(20.0, 20000.0, 400)
+    power = 10.0 ** (e.spectrum(layer).curve(hz) / 10.0)
+    middle = 2.0 ** float(np.average(np.log2(hz), weights=power))
+    control = number(e.patch, m.target)
+    goal = control.tidy(middle * 2.0 ** (-0.5 * m.amount if not m.both_ways else 0.0))
+    edits = (Edit(m.target, goal),)
+    after = _changes(e.with_edits(edits), m, layer)
+    return Fix(f"Bring it to the sound: {write(goal, 'Hz')}", edits, after) if after > _SILENT_MOVE else None
+
+
+def idle_movement(e: Evidence, limits: Limits) -> list[Finding]:
+    """Movements that go nowhere, or where nothing sounds."""
+    found = []
+    for m in e.patch.movements:
+        mover = next(x for x in e.patch.movers if x.id == m.mover)
+        waiting = any(_rests(x, e) for x in e.patch.movers if x.id in (m.mover, m.scaled_by))
+        reach = None if m.lost or waiting else _reach(e, m)
+        if reach is None:
+            continue
+        control = number(e.patch, m.target)
+        low, high = (control.from_scale(v) for v in reach)
+        steps = m.target.split(".")
+        layers = (steps[1],) if steps[0] == "layers" else ()
+        name = title(e.patch, m.target)
+        if control.position(high) - control.position(low) < _LEAST_WAY:
+            way = control.position(high) - control.position(low)
+            text = f"{mover.name} holds it between {control.write(low)} and {control.write(high)}"
+            found.append(_idle(name, text, 100.0 * way, "% of its rule", 100.0 * _LEAST_WAY, m, layers))
+            continue
+        if not layers or steps[2] != "stages" or control.unit != "Hz":
+            continue
+        layer = layers[0]
+        if e.patch.layer(layer).mute or float(np.abs(e.loop.layers[layer]).max(initial=0.0)) < 1e-5:
+            continue
+        hz = np.geomspace(20.0, 20000.0, 240)
+        levels = e.spectrum(layer).curve(hz, hold=True)
+        near = (hz > low / 1.5) & (hz < high * 1.5)
+        if near.any() and levels[near].max() > levels.max() - _FAR_UNDER:
+            continue
+        change = _changes(e, m, layer)
+        if change > _SILENT_MOVE:
+            continue
+        fixes = e.sought(partial(_to_the_sound, e, m, layer))
+        text = f"From {control.write(low)} to {control.write(high)} nothing sounds: it changes {write(change, 'dB')}"
+        found.append(_idle(name, text, change, "dB", _SILENT_MOVE, m, layers, fixes, low, high))
+    return found
+
+
+def _idle(
+    name: str,
+    text: str,
+    value: float,
+    unit: str,
+    limit: float,
+    m: Movement,
+    layers: tuple[str, ...],
+    fixes: tuple[Fix, ...] = (),
+    low: float | None = None,
+    high: float | None = None,
+) -> Finding:
+    return Finding(
+        check="idle-movement",
+        verdict="look",
+        title=f"{name} moves unheard",
+        text=text,
+        value=value,
+        unit=unit,
+        limit=limit,
+        limit_text=f"at least {limit:g} {unit}".replace("-", "−"),
+        where=Where(layers, low_hz=low, high_hz=high, path=m.target),
+        fixes=fixes,
+    )
+
+
+# notes and envelopes
+
+
+def _shortest(e: Evidence, layer: Layer) -> HeardNote | None:
+    """The shortest note that a layer starts anew."""
+    if layer.play.mode == "drone":
+        return None
+    beat = samples_per_beat(e.patch.tempo)
+    ends = {n.id: n.start + n.length for n in e.patch.phrase.notes}
+    found: list[HeardNote] = []
+    before = None
+    for note in e.notes:
+        slid = before is not None and ends[before.id] > note.beat + 1e-9
+        if not (layer.play.mode == "legato" and slid):
+            found.append(note)
+        before = note
+    lengths = {n.id: n.length for n in e.patch.phrase.notes}
+    return min(found, key=lambda n: min(n.length, lengths[n.id] * beat), default=None)
+
+
+def short_notes(e: Evidence, limits: Limits) -> list[Finding]:
+    """Notes that end before their level, or what moves per note, has opened."""
+    found = []
+    for layer in e.patch.layers:
+        note = _shortest(e, layer)
+        if note is None or layer.mute:
+            continue
+        reached = envelope_after(layer.envelope, note.length, e.patch.tempo)
+        db = 20.0 * float(np.log10(max(reached, 1e-4)))
+        if db < -limits.opening_db:
+            found.append(_short_level(e, layer, note, db, limits))
+    moved: set[tuple[str, str]] = set()
+    for m in e.patch.movements:
+        mover = next(x for x in e.patch.movers if x.id == m.mover)
+        steps = m.target.split(".")
+        if m.lost or steps[0] != "layers" or not isinstance(mover, Envelope) or (mover.id, steps[1]) in moved:
+            continue
+        layer = e.patch.layer(steps[1])
+        note = _shortest(e, layer)
+        if note is None or layer.mute:
+            continue
+        reached = envelope_after(mover, note.length, e.patch.tempo)
+        if reached < 10.0 ** (-limits.opening_db / 20.0):
+            moved.add((mover.id, layer.id))
+            found.append(_short_way(e, layer, mover, note, reached, limits))
+    return found
+
+
+def _attack_for(e: Evidence, part: object, path: str, note: HeardNote) -> Edit:
+    """The attack that is over when half of the note is."""
+    beats = getattr(part, "clock", "ms") == "beats"
+    unit = samples_per_beat(e.patch.tempo) if beats else RATE / 1000.0
+    where = f"{path}.attack_beats" if beats else f"{path}.attack"
+    return Edit(where, number(e.patch, where).tidy(0.5 * note.length / unit))
+
+
+def _short_level(e: Evidence, layer: Layer, note: HeardNote, db: float, limits: Limits) -> Finding:
+    edit = _attack_for(e, layer.envelope, f"layers.{layer.id}.envelope", note)
+    with_it = e.with_edits((edit,)).patch.layer(layer.id)
+    after = 20.0 * float(np.log10(max(envelope_after(with_it.envelope, note.length, e.patch.tempo), 1e-4)))
+    control = number(e.patch, edit.path)
+    return Finding(
+        check="short-notes",
+        verdict="look",
+        title=f"{layer.name} opens too slowly for its notes",
+        text=f"{note_name(note.pitch)} at beat {1 + note.beat:g} ends at {write(db, 'dB')}, before it is open",
+        value=db,
+        unit="dB",
+        limit=-limits.opening_db,
+        limit_text=f"at least {write(-limits.opening_db, 'dB')}",
+        limit_name="opening_db",
+        where=Where((layer.id,), note_name(note.pitch), note.beat, path=edit.path),
+        fixes=(Fix(f"Attack to {control.write(float(edit.value))}", (edit,), after),),
+    )
+
+
+def _short_way(e: Evidence, layer: Layer, mover: Envelope, note: HeardNote, reached: float, limits: Limits) -> Finding:
+    edit = _attack_for(e, mover, f"movers.{mover.id}", note)
+    new = next(m for m in e.with_edits((edit,)).patch.movers if m.id == mover.id)
+    after = 100.0 * envelope_after(new, note.length, e.patch.tempo) if isinstance(new, Envelope) else None
+    least = 100.0 * 10.0 ** (-limits.opening_db / 20.0)
+    control = number(e.patch, edit.path)
+    return Finding(
+        check="short-notes",
+        verdict="look",
+        title=f"{mover.name} is too slow for the notes of {layer.name}",
+        text=f"{note_name(note.pitch)} at beat {1 + note.beat:g} ends when it is {100 * reached:.0f} % of its way",
+        value=100.0 * reached,
+        unit="%",
+        limit=least,
+        limit_text=f"at least {least:.0f} %",
+        where=Where((layer.id,), note_name(note.pitch), note.beat, path=edit.path),
+        fixes=(Fix(f"Attack to {control.write(float(edit.value))}", (edit,), after),),
+    )
+
+
+def restarts(e: Evidence, limits: Limits) -> list[Finding]:
+    """Per-note movers that start anew where notes slide, or do not where they are struck."""
+    found = []
+    ends = {n.id: n.start + n.length for n in e.patch.phrase.notes}
+    slid = [b for a, b in pairwise(e.notes) if ends[a.id] > b.beat + 1e-9]
+    if not slid:
+        return []
+    for layer in e.patch.layers:
+        per_note = {}
+        for m in e.patch.movements:
+            mover = next(x for x in e.patch.movers if x.id == m.mover)
+            starts = isinstance(mover, Envelope) or (
+                isinstance(mover, Curve | Lfo) and (mover.restart == "note" or getattr(mover, "play", "") == "hold")
+            )
+            if starts and not m.lost and m.target.startswith(f"layers.{layer.id}."):
+                per_note[mover.id] = mover.name
+        if not per_note or layer.mute:
+            continue
+        names = " and ".join(per_note.values())
+        many = f"{len(slid)} overlapping note" + ("" if len(slid) == 1 else "s")
+        mode = f"layers.{layer.id}.play.mode"
+        if layer.play.mode == "mono" and layer.play.glide > 0:
+            title_text, way = f"{names} starts anew where {layer.name} slides", "legato"
+            text = f"Its play style is mono with a glide: {many} restart the movement"
+        elif layer.play.mode == "legato" and layer.play.glide == 0:
+            title_text, way = f"{names} does not start on overlapping notes of {layer.name}", "mono"
+            text = f"Its play style is legato without a glide: {many} go on where the movement stood"
+        else:
+            continue
+        found.append(
+            Finding(
+                check="restarts",
+                verdict="look",
+                title=title_text,
+                text=text,
+                value=float(len(slid)),
+                unit="notes",
+                limit=0.0,
+                limit_text="no overlapping notes against the play style",
+                where=Where((layer.id,), note_name(slid[0].pitch), slid[0].beat, path=mode),
+                fixes=(Fix(f"Play {layer.name} {way}", (Edit(mode, way),), 0.0),),
+            )
+        )
+    return found
+
+
+__all__ = ["idle_movement", "restarts", "short_notes"]

@@ -1,0 +1,23 @@
+"""Checks of pairs: whether two sounds that share the lows add up, and how they are aligned."""
+
+from .align import AlignPlan, plan_align
+from .layers_add_up import layers_add_up, limit_of
+from .pairs import NoteSum, Pair, in_words, onset_loss, pairs_of, signals_of, turned_by
+from .splits import above_the_lows, kept_above, moved_splits
+
+__all__ = [
+    "AlignPlan",
+    "NoteSum",
+    "Pair",
+    "above_the_lows",
+    "in_words",
+    "kept_above",
+    "layers_add_up",
+    "limit_of",
+    "moved_splits",
+    "onset_loss",
+    "pairs_of",
+    "plan_align",
+    "signals_of",
+    "turned_by",
+]

@@ -1,0 +1,205 @@
+"""Align: the start phase, polarity or delay that makes two layers add up on their worst note.
+
+Turning the start of a periodic layer by an angle turns its partial h by h times the angle; a delay turns each partial
+in step with its frequency. So every choice is foreseen from the measured amplitudes; the best are rendered and
+measured before they are offered.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ...patch import Edit, Layer, Oscillator, note_name, number, write
+from ..evidence import Evidence, ratio_of
+from ..finding import Fix, Limits
+from .pairs import Pair, pairs_of, same_pair
+
+_Real = NDArray[np.float64]
+
+PHASES = np.arange(0.0, 360.0, 5.0)
+DELAYS = 24
+_NEAR = 0.3
+"""dB: a simpler choice that comes this close is preferred."""
+
+
+@dataclass(frozen=True)
+class Choice:
+    """Turn the layer over or not, move its start by degrees of its lowest source, hold it back by ms."""
+
+    flip: bool
+    phase: float
+    delay_ms: float
+    foreseen: float
+
+
+def _foreseen(pair: Pair, lowest: float, phases: _Real, delays: _Real) -> _Real:
+    """Worst note's sum loss in dB, (2, phases, delays), the second row with the polarity flipped."""
+    worst = np.full((2, phases.size, delays.size), np.inf)
+    for note, a, b in zip(pair.notes, pair.a, pair.b, strict=True):
+        k = np.arange(1, a.shape[1] + 1)
+        hz = note.base_hz * k
+        levels = np.sqrt(np.square(np.abs(a)).mean(axis=0)), np.sqrt(np.square(np.abs(b)).mean(axis=0))
+        loud = np.flatnonzero(np.all([x > x.max() * 10 ** (-2.5) for x in levels], axis=0))
+        a, b, k, hz = a[:, loud], b[:, loud], k[loud], hz[loud]
+        turn = np.exp(1j * np.radians(phases)[:, None] * (k * pair.ratio / lowest))
+        late = np.exp(-2j * np.pi * delays[:, None] * hz / 1000.0)
+        # the frames come in through three sums a partial: |a + t b|^2 is |a|^2 + |b|^2 + 2 Re(t b conj(a))
+        own = np.square(np.abs(a)).sum(axis=0) + np.square(np.abs(b)).sum(axis=0)
+        cross = (b * np.conj(a)).sum(axis=0)
+        apart = np.square(np.abs(a) + np.abs(b)).sum(axis=0)
+        turned = 2.0 * np.real(cross * turn[:, None, :] * late[None, :, :])
+        for row, sign in enumerate((1.0, -1.0)):
+            together = np.maximum(own + sign * turned, 0.0)
+            low = together[..., 0] / apart[0]
+            over = together.sum(axis=-1) / apart.sum()
+            score = 0.8 * np.log10(np.maximum(low, 1e-12)) + 0.2 * np.log10(np.maximum(over, 1e-12))
+            worst[row] = np.minimum(worst[row], 10.0 * score)
+    return worst
+
+
+def _best(pair: Pair, lowest: float, phases: _Real, delays: _Real, flips: tuple[int, ...]) -> Choice:
+    worst = _foreseen(pair, lowest, phases, delays)[list(flips)]
+    best = worst.max()
+    near = np.argwhere(worst >= best - _NEAR)
+    turn = np.minimum(phases, 360.0 - phases)
+    row, p, d = min(
+        near, key=lambda i: (delays[i[2]], flips[i[0]], turn[i[1]] if flips[i[0]] == 0 else 0.0, turn[i[1]])
+    )
+    return Choice(flips[row] == 1, float(phases[p]), float(delays[d]), float(worst[row, p, d]))
+
+
+def edits_of(pair: Pair, choice: Choice) -> tuple[Edit, ...]:
+    """The choice as edits of the turned layer, or of its one source."""
+    edits: list[Edit] = []
+    layer = pair.turned
+    if choice.flip:
+        part, path = layer, f"layers.{layer.id}.polarity"
+        if pair.sources:
+            part, path = pair.sources[0], f"layers.{layer.id}.sources.{pair.sources[0].id}.polarity"  # type: ignore[assignment]
+        edits.append(Edit(path, "normal" if part.polarity == "flipped" else "flipped"))
+    if choice.phase:
+        for s in pair.sources[:1] or layer.sources:
+            if isinstance(s, Oscillator):
+                ratio = ratio_of(layer, s) / pair.own_ratio
+                phase = round((s.phase + choice.phase * ratio) % 360.0, 1)
+                edits.append(Edit(f"layers.{layer.id}.sources.{s.id}.phase", phase))
+    if choice.delay_ms:
+        edits.append(Edit(f"layers.{layer.id}.delay", round(layer.delay + choice.delay_ms, 2)))
+    return tuple(edits)
+
+
+def restarting(layers: tuple[Layer, ...]) -> tuple[Edit, ...]:
+    """Edits that make every oscillator of the layers restart on each note."""
+    return tuple(
+        Edit(f"layers.{layer.id}.sources.{s.id}.start", "restart")
+        for layer in layers
+        for s in layer.sources
+        if isinstance(s, Oscillator) and s.start != "restart"
+    )
+
+
+def _label(name: str, choice: Choice, restart: bool) -> str:
+    parts = []
+    if restart:
+        parts.append("restart the oscillators")
+    if choice.phase:
+        parts.append(f"turn the start of {name} by {write(choice.phase, 'deg')}")
+    if choice.flip:
+        parts.append(f"flip the polarity of {name}")
+    if choice.delay_ms:
+        parts.append(f"delay {name} by {write(choice.delay_ms, 'ms')}")
+    text = ", ".join(parts)
+    return text[:1].upper() + text[1:]
+
+
+def _choices(pair: Pair) -> Iterator[Choice]:
+    lowest = pair.own_ratio
+    period = 1000.0 / min(n.hz for n in pair.notes)
+    none, delays = np.zeros(1), np.linspace(0.0, 0.5 * period, DELAYS)
+    yield _best(pair, lowest, PHASES, none, (0, 1))
+    yield _best(pair, lowest, none, none, (1,))
+    if pair.sources:
+        return
+    yield _best(pair, lowest, none, delays, (0,))
+    yield _best(pair, lowest, PHASES[::2], delays, (0, 1))
+
+
+def align_fixes(e: Evidence, pair: Pair, limits: Limits) -> tuple[Fix, ...]:
+    """Fixes for a pair that cancels, each rendered and measured, the best first; only those that help are offered."""
+    loose = restarting((pair.turned, *pair.first))
+    start = pair
+    if loose:
+        again = same_pair(e.with_edits(loose), pair)
+        if again is None:
+            return ()
+        start = again
+    tried: dict[tuple[Edit, ...], Fix] = {}
+    if loose and start.worst.sum_loss >= limits.sum_loss_db:
+        tried[loose] = Fix("Restart the oscillators on every note", loose, start.worst.sum_loss)
+    kinds: set[tuple[bool, bool, bool]] = set()
+    layer = start.turned
+    most = number(e.patch, f"layers.{layer.id}.delay").high
+    for choice in _choices(start):
+        own = edits_of(start, choice)
+        edits = (*loose, *own)
+        kind = choice.flip, choice.phase != 0.0, choice.delay_ms != 0.0
+        if not own or kind in kinds or layer.delay + choice.delay_ms > most or choice.foreseen <= start.worst.sum_loss:
+            continue
+        kinds.add(kind)
+        measured = same_pair(e.with_edits(edits), pair)
+        if measured is not None and measured.worst.sum_loss > pair.worst.sum_loss + 0.5:
+            tried[edits] = Fix(_label(start.own, choice, bool(loose)), edits, measured.worst.sum_loss)
+    good = [f for f in tried.values() if f.after is not None and f.after >= limits.sum_loss_db]
+    if good:
+        return tuple(good[:3])
+    return tuple(sorted(tried.values(), key=lambda f: -(f.after or -99.0))[:2])
+
+
+@dataclass(frozen=True)
+class AlignPlan:
+    """What aligning would do, measured: edits, and the sum loss of every pair on every note before and after.
+
+    rows: by the pair's title, (note, beat, before, after) in dB. missed: titles of pairs that do not get there.
+    """
+
+    label: str
+    edits: tuple[Edit, ...]
+    rows: dict[str, tuple[tuple[str, float, float, float | None], ...]]
+    missed: tuple[str, ...]
+
+
+def plan_align(e: Evidence, limits: Limits, key: str | None = None) -> AlignPlan:
+    """Align one pair by its key, or all that keep step: the worst first, each measured with those before in place."""
+    wanted = [p for p in pairs_of(e) if (key is None or p.key == key) and not p.apart]
+    edits: dict[str, Edit] = {}
+    labels: list[str] = []
+    now = e
+    for pair in sorted(wanted, key=lambda p: p.worst.sum_loss):
+        present = same_pair(now, pair)
+        if present is None or (present.worst.sum_loss >= limits.sum_loss_db and key is None):
+            continue
+        fixes = align_fixes(now, present, limits)
+        if not fixes:
+            continue
+        best = max(
+            fixes[:1] if (fixes[0].after or -99.0) >= limits.sum_loss_db else fixes, key=lambda f: f.after or -99.0
+        )
+        edits |= {x.path: x for x in best.edits}
+        labels.append(best.label)
+        now = e.with_edits(tuple(edits.values()))
+    rows = {}
+    missed = []
+    for pair in pairs_of(e):
+        after = same_pair(now, pair) if edits else pair
+        found = {n.note.id: n.sum_loss for n in after.notes} if after is not None else {}
+        rows[pair.title] = tuple(
+            (note_name(n.note.pitch), n.note.beat, n.sum_loss, found.get(n.note.id)) for n in pair.notes
+        )
+        worst = min(found.values(), default=0.0)
+        if pair in wanted and worst < limits.sum_loss_db:
+            missed.append(pair.title)
+    return AlignPlan("; ".join(labels), tuple(edits.values()), rows, tuple(missed))

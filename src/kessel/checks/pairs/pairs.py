@@ -1,0 +1,296 @@
+"""How two sounds that share the bottom add up, note by note."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ...engine import RATE
+from ...measure import lag_of_cross, pair_sums
+from ...patch import Layer, Oscillator, Patch
+from ..evidence import Evidence, HeardNote, frame_plan, has_pitch, ratio_of, source_ratios
+
+_Complex = NDArray[np.complex128]
+
+COUNT = 8
+HIGHEST_HZ = 500.0
+"""Pairs whose lowest common partial lies above are not judged: there, nobody hears a cancellation as missing bass."""
+INCOHERENT = 0.5
+_BEATS = 0.8
+"""Coherence that a pair has once its beat is taken out, for it to be one beat and no wander."""
+_QUIET = 1e-3
+_HEARD = 10.0 ** (-24.0 / 20.0)
+"""Of the strongest partial on a note: what two sounds share under it is no overlap that anybody hears."""
+_LOUD = 10.0 ** (-25.0 / 20.0)
+
+
+@dataclass(frozen=True)
+class NoteSum:
+    """How a pair adds on one note; losses in dB over the steady part, phase in degrees.
+
+    a, b: amplitudes at the lowest common partial over the steady part, b in step with what it is on average; low,
+    high: 5th percentile and most of the sum loss over the note.
+    lag_ms: of the turned one behind the other; beat_hz: None for a pair that keeps step or wanders. common: how many
+    partials both have; share: of the strongest partial on the note.
+    """
+
+    note: HeardNote
+    base_hz: float
+    hz: float
+    sum_loss: float
+    overlap_loss: float
+    phase: float
+    coherence: float
+    low: float
+    high: float
+    a: float
+    b: float
+    lag_ms: float
+    ambiguous: bool
+    polarity: int
+    beat_hz: float | None
+    common: int
+    share: float
+
+
+@dataclass
+class Pair:
+    """Two layers, a clean layer and the worked path, or two sources of a layer, note by note.
+
+    ``turned`` is the layer that a fix may turn, ``source`` its source where the pair is of sources. a: (frames,
+    partials) amplitudes for each note, likewise b, which is the turned side.
+    """
+
+    kind: Literal["layers", "path", "sources"]
+    first: tuple[Layer, ...]
+    turned: Layer
+    ratio: float
+    sources: tuple[Oscillator, ...] = ()
+    notes: list[NoteSum] = field(default_factory=list)
+    a: list[_Complex] = field(default_factory=list)
+    b: list[_Complex] = field(default_factory=list)
+
+    @property
+    def layers(self) -> tuple[str, ...]:
+        """Ids, the turned one first."""
+        return (self.turned.id, *(layer.id for layer in self.first))
+
+    @property
+    def key(self) -> str:
+        """Names the same pair in other evidence."""
+        return " ".join((self.kind, *self.layers, *(s.id for s in self.sources)))
+
+    @property
+    def own(self) -> str:
+        """The name of the turned side."""
+        return self.sources[0].name if self.sources else self.turned.name
+
+    @property
+    def other(self) -> str:
+        """The name of the other side."""
+        if self.sources:
+            return self.sources[1].name
+        return self.first[0].name if self.kind == "layers" else "the worked path"
+
+    @property
+    def title(self) -> str:
+        """The names, joined."""
+        found = f"{self.own} and {self.other}"
+        return f"{found} of {self.turned.name}" if self.sources else found
+
+    @property
+    def worst(self) -> NoteSum:
+        """The note on which least is left."""
+        return min(self.notes, key=lambda n: n.sum_loss)
+
+    @property
+    def coherence(self) -> float:
+        """Mean over the notes."""
+        return float(np.mean([n.coherence for n in self.notes]))
+
+    @property
+    def apart(self) -> bool:
+        """Whether the two do not keep step."""
+        return self.coherence < INCOHERENT
+
+    @property
+    def beat_hz(self) -> float | None:
+        """The beat of a pair that is apart by one, in the middle of its notes."""
+        found = [n.beat_hz for n in self.notes if n.beat_hz is not None]
+        return float(np.median(found)) if self.apart and len(found) > len(self.notes) / 2 else None
+
+    @property
+    def own_ratio(self) -> float:
+        """The lowest of what is turned, against the note."""
+        return ratio_of(self.turned, self.sources[0]) if self.sources else min(source_ratios(self.turned))
+
+
+def _loss(together: float, apart: float) -> float:
+    return 10.0 * math.log10(max(together, 1e-12 * apart) / apart)
+
+
+def _beat(cross: _Complex, hop: float) -> float | None:
+    """Frequency in Hz of the turning of cross, (frames,), ``hop`` seconds apart; None when it does not turn evenly."""
+    if cross.size < 4:
+        return None
+    step = float(np.angle((cross[1:] * np.conj(cross[:-1])).sum()))
+    even = cross * np.exp(-1j * step * np.arange(cross.size))
+    if abs(even.sum()) < _BEATS * np.abs(even).sum():
+        return None
+    return abs(step) / (2.0 * math.pi * hop)
+
+
+def _note_sum(note: HeardNote, hz: float, a: _Complex, b: _Complex, hop: float, strongest: float) -> NoteSum | None:
+    """Sums over the frames; None when the two share nothing low."""
+    level_a, level_b = (np.sqrt(np.square(np.abs(x)).mean(axis=0)) for x in (a, b))
+    if min(level_a.max(initial=0), level_b.max(initial=0)) < _QUIET:
+        return None
+    common = pair_sums(level_a.astype(np.complex128), level_b.astype(np.complex128))
+    if common.sum_loss is None:
+        return None
+    loud = (level_a > level_a.max() * _LOUD) & (level_b > level_b.max() * _LOUD)
+    if not loud.any():
+        return None
+    k = int(np.flatnonzero(loud)[0])
+    apart = np.square(np.abs(a) + np.abs(b))
+    together = np.square(np.abs(a + b))
+    each = together[:, k] / np.maximum(apart[:, k], 1e-30)
+    cross = (b * np.conj(a)).sum(axis=0)
+    steady = abs(cross[k]) / math.sqrt(float(np.square(np.abs(a[:, k])).sum() * np.square(np.abs(b[:, k])).sum()))
+    low, high = np.percentile(10.0 * np.log10(np.maximum(each, 1e-12)), [5.0, 100.0])
+    lag, ambiguous, polarity = lag_of_cross(cross[loud], hz * (np.flatnonzero(loud) + 1))
+    return NoteSum(
+        note=note,
+        base_hz=hz,
+        hz=hz * (k + 1),
+        sum_loss=_loss(float(together[:, k].sum()), float(apart[:, k].sum())),
+        overlap_loss=_loss(float(together[:, loud].sum()), float(apart[:, loud].sum())),
+        phase=math.degrees(float(np.angle(cross[k]))),
+        coherence=float(steady),
+        low=float(low),
+        high=float(high),
+        a=float(level_a[k]),
+        b=float(level_b[k]),
+        lag_ms=1000.0 * lag,
+        ambiguous=ambiguous,
+        polarity=polarity,
+        beat_hz=_beat(b[:, k] * np.conj(a[:, k]), hop),
+        common=int(loud.sum()),
+        share=float(level_a[k] + level_b[k]) / max(strongest, 1e-12),
+    )
+
+
+def signals_of(e: Evidence, pair: Pair) -> list[NDArray[np.float64]]:
+    """The loops of both sides, the turned one last."""
+    if pair.sources:
+        return [e.alone(pair.turned, s.id) for s in reversed(pair.sources)]
+    return [e.middle(None if pair.kind == "path" else pair.first[0].id), e.middle(pair.turned.id)]
+
+
+def onset_loss(e: Evidence, pair: Pair, n: NoteSum) -> float | None:
+    """Sum loss at the lowest common partial over the first 80 ms or four periods of a note, in dB."""
+    k = round(n.hz / n.base_hz) - 1
+    begun = e.onset(signals_of(e, pair), n.note, n.base_hz, COUNT)[:, k]
+    apart = float(np.abs(begun).sum()) ** 2
+    return _loss(float(abs(begun.sum()) ** 2), apart) if apart > _QUIET**2 else None
+
+
+def _measure(e: Evidence, pair: Pair) -> Pair:
+    """The pair with its notes."""
+    glide = max(layer.play.glide for layer in (*pair.first, pair.turned))
+    signals = signals_of(e, pair) if pair.sources else []
+    for note in e.notes:
+        hz = e.note_hz(note, pair.ratio)
+        if pair.sources:
+            frames = e.frames(signals, note, hz, COUNT, glide)
+            a, b = frames[:, 0], frames[:, 1]
+        else:
+            a = e.partials(None if pair.kind == "path" else pair.first[0].id, note, hz, COUNT, glide)
+            b = e.partials(pair.turned.id, note, hz, COUNT, glide)
+        if not a.shape[0]:
+            continue
+        hop = max(1, frame_plan(note, hz, glide)[1] // 2) / RATE
+        found = _note_sum(note, hz, a, b, hop, e.strongest(note))
+        if found is None or found.hz > HIGHEST_HZ or found.share < _HEARD:
+            continue
+        pair.notes.append(found)
+        pair.a.append(a)
+        pair.b.append(b)
+    return pair
+
+
+def _named(patch: Patch) -> list[Pair]:
+    heard = [layer for layer in patch.layers if has_pitch(layer)]
+    clean = [layer for layer in heard if layer.path == "clean"]
+    worked = [layer for layer in heard if layer.path == "worked"]
+
+    def pair(kind: Literal["layers", "path"], turned: Layer, first: tuple[Layer, ...]) -> Pair:
+        return Pair(kind, first, turned, min(r for layer in (turned, *first) for r in source_ratios(layer)))
+
+    found = []
+    for group in (clean, worked):
+        found += [pair("layers", turned, (other,)) for i, turned in enumerate(group) for other in group[i + 1 :]]
+    found += [pair("path", turned, tuple(worked)) for turned in clean if worked]
+    for layer in heard:
+        own = [s for s in layer.sources if isinstance(s, Oscillator) and s.to != "nowhere" and s.level > -60]
+        for i, other in enumerate(own):
+            for turned in own[i + 1 :]:
+                ratio = min(ratio_of(layer, s) for s in (other, turned))
+                found.append(Pair("sources", (), layer, ratio, (turned, other)))
+    return found
+
+
+def pairs_of(e: Evidence) -> list[Pair]:
+    """Every pair that shares partials low enough to matter.
+
+    Clean layers are compared with each other and with the worked path behind its chain; worked layers with each other
+    before the chain; sources of a layer with each other before its chain.
+    """
+    return e.once("pairs", lambda: [p for p in (_measure(e, named) for named in _named(e.patch)) if p.notes])
+
+
+def same_pair(e: Evidence, pair: Pair) -> Pair | None:
+    """A pair of other evidence measured on this, None when it shares nothing there."""
+    for named in _named(e.patch):
+        if named.key == pair.key:
+            found = _measure(e, named)
+            return found if found.notes else None
+    return None
+
+
+def in_words(pair: Pair, n: NoteSum) -> str:
+    """Lag and polarity of a pair on a note."""
+    if pair.beat_hz is not None:
+        return f"{pair.own} and {pair.other} beat {n.beat_hz or pair.beat_hz:.2g} times a second"
+    if pair.apart:
+        return f"{pair.own} and {pair.other} do not keep step"
+    if n.common == 1 or n.ambiguous:
+        if abs(n.phase) < 5.0:
+            return f"{pair.own} and {pair.other} stand together at {n.hz:.0f} Hz"
+        where = "ahead of" if n.phase > 0 else "behind"
+        return f"{pair.own} stands {abs(n.phase):.0f}° {where} {pair.other} at {n.hz:.0f} Hz"
+    late = ""
+    if abs(n.lag_ms) >= 0.05:
+        late = f"{abs(n.lag_ms):.2f} ms {'late' if n.lag_ms > 0 else 'early'}"
+    over = "upside down" if n.polarity < 0 else ""
+    words = " and ".join(w for w in (late, over) if w) or f"in step with {pair.other}"
+    return f"{pair.own} is {words}"
+
+
+def turned_by(pair: Pair, degrees: Callable[[NoteSum], float]) -> list[tuple[NoteSum, float]]:
+    """Every note with the sum loss at its lowest common partial if the turned side stood so many degrees further.
+
+    Reckoned from the measured amplitudes: exact for what turns phases only, as a delay or a start phase does.
+    """
+    found = []
+    for n, a, b in zip(pair.notes, pair.a, pair.b, strict=True):
+        k = round(n.hz / n.base_hz) - 1
+        turned = b[:, k] * np.exp(1j * math.radians(degrees(n)))
+        together = float(np.square(np.abs(a[:, k] + turned)).sum())
+        found.append((n, _loss(together, float(np.square(np.abs(a[:, k]) + np.abs(b[:, k])).sum()))))
+    return found

@@ -1,0 +1,32 @@
+"""Checks of playback: rooms, all keys, repeated notes, neighbours and a reference."""
+
+from .keys import AT_ONCE, FIRST, LAST, KeyFigures, keys_patch, level_by_key, playable, slope_of, strike_keys
+from .neighbours import Neighbours, kick_alone, kick_clash, names_of, neighbours, over_loop
+from .reference import Comparison, compare
+from .repeatability import Strikes, repeatability, strike
+from .rooms import InRoom, in_rooms
+
+__all__ = [
+    "AT_ONCE",
+    "FIRST",
+    "LAST",
+    "Comparison",
+    "InRoom",
+    "KeyFigures",
+    "Neighbours",
+    "Strikes",
+    "compare",
+    "in_rooms",
+    "keys_patch",
+    "kick_alone",
+    "kick_clash",
+    "level_by_key",
+    "names_of",
+    "neighbours",
+    "over_loop",
+    "playable",
+    "repeatability",
+    "slope_of",
+    "strike",
+    "strike_keys",
+]

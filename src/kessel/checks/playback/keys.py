@@ -1,0 +1,170 @@
+"""The low end over the keyboard: every key struck through the whole patch."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.fft import next_fast_len, rfft
+
+from ...engine import RATE, Stop, Takes
+from ...measure import loudness
+from ...patch import Edit, Hand, Movement, Note, Patch, free_id, number
+from ..evidence import Evidence, HeardNote
+from ..finding import Limits
+from ..lows import NotePartials, note_partials
+from ..pairs import pairs_of
+
+AT_ONCE = 5
+"""Keys that are struck in one go."""
+NOTE_BEATS = 2.0
+FIRST, LAST = 24, 48
+"""C1 to C3."""
+_KEYS_OVER = 72.0
+"""Semitones over which a key mover goes from nothing to all, from C0 on."""
+_KEY_FROM = 12.0
+
+_Real = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class KeyFigures:
+    """One key. loudness in LUFS; first: partial 1 in dBFS; mono_loss below the lows' edge in dB; sum_loss: of the worst
+    pair that keeps step, in dB; hollow: how far partial 1 stands under the strongest of 2..4, in dB."""
+
+    pitch: int
+    loudness: float | None
+    first: float | None
+    mono_loss: float | None
+    sum_loss: float | None
+    hollow: float | None
+
+    def fails(self, limits: Limits) -> tuple[str, ...]:
+        """Names of the figures that do not hold."""
+        found = []
+        if self.mono_loss is not None and self.mono_loss < limits.low_mono_loss_db:
+            found.append("mono_loss")
+        if self.sum_loss is not None and self.sum_loss < limits.sum_loss_db:
+            found.append("sum_loss")
+        if self.hollow is not None and self.hollow > limits.hollow_db:
+            found.append("hollow")
+        return tuple(found)
+
+
+def keys_patch(patch: Patch, pitches: Sequence[int]) -> Patch:
+    """The patch with a note of two beats on each key, a bar a key."""
+    notes = [Note(id=f"k{p}", pitch=p, start=4.0 * i, length=NOTE_BEATS, velocity=100) for i, p in enumerate(pitches)]
+    phrase = patch.phrase.model_copy(
+        update={"bars": len(pitches), "notes": notes, "bend": [], "wheel": [], "pressure": []}
+    )
+    return patch.model_copy(update={"phrase": phrase})
+
+
+def _low_mono(x: _Real, high: float) -> float | None:
+    """Mono loss of x, (2, n), between 20 Hz and ``high``, in dB."""
+    n = x.shape[1]
+    size = next_fast_len(n, real=True)
+    f = rfft(x * np.hanning(n), size, axis=1)
+    hz = np.arange(f.shape[1]) * RATE / size
+    inside = (hz >= 20.0) & (hz <= high)
+    both = 0.5 * float(np.square(np.abs(f[:, inside])).sum())
+    mid = float(np.square(np.abs(0.5 * (f[0] + f[1])[inside])).sum())
+    if both < 1e-9:
+        return None
+    return 10.0 * float(np.log10(max(mid / both, 1e-7)))
+
+
+def _key(e: Evidence, note: HeardNote, limits: Limits, partials: dict[str, NotePartials]) -> KeyFigures:
+    x = e.stretch(e.loop.sum, note, 0, note.length)
+    own = partials.get(note.id)
+    losses = [n.sum_loss for p in pairs_of(e) if not p.apart and not p.sources for n in p.notes if n.note.id == note.id]
+    return KeyFigures(
+        pitch=note.pitch,
+        loudness=loudness(x).integrated,
+        first=own.sum[0] if own else None,
+        mono_loss=_low_mono(x, limits.low_hz),
+        sum_loss=min(losses, default=None),
+        hollow=own.under if own else None,
+    )
+
+
+def strike_keys(
+    patch: Patch, pitches: Sequence[int], limits: Limits, takes: Takes | None = None, stop: Stop | None = None
+) -> list[KeyFigures]:
+    """Figures of up to sixteen keys, struck one after the other. Raises Stopped."""
+    e = Evidence(keys_patch(patch, pitches), takes, stop, False)
+    partials = {n.note.id: n for n in note_partials(e)}
+    return [_key(e, note, limits, partials) for note in e.notes]
+
+
+def playable(keys: Sequence[KeyFigures], limits: Limits) -> tuple[int, int] | None:
+    """Lowest and highest key of the longest stretch in which all limits hold; None when there is none."""
+    best: tuple[int, int] | None = None
+    begun: int | None = None
+    for k in keys:
+        if k.fails(limits) or k.loudness is None:
+            begun = None
+            continue
+        begun = k.pitch if begun is None else begun
+        if best is None or k.pitch - begun > best[1] - best[0]:
+            best = begun, k.pitch
+    return best
+
+
+def slope_of(keys: Sequence[KeyFigures]) -> float | None:
+    """How much louder each key is than the one below it, in dB, as a straight line through all; None for too few."""
+    rows = [(k.pitch, k.loudness) for k in keys if k.loudness is not None]
+    if len(rows) < 5:
+        return None
+    pitch, level = np.array(rows).T
+    return float(np.polyfit(pitch, level, 1)[0])
+
+
+def level_by_key(patch: Patch, keys: Sequence[KeyFigures]) -> tuple[Edit, ...]:
+    """Edits that even the loudness out along the keys: every layer's level is moved by the key played.
+
+    A movement that a layer already has for this is made larger or smaller. None where the keys are even, or a fader
+    would leave its rule within the keys that were struck.
+    """
+    slope = slope_of(keys)
+    if slope is None or abs(slope) < 0.02:
+        return ()
+    heard = [k.pitch for k in keys if k.loudness is not None]
+    # from its middle the key moves a level to both sides
+    places = [2.0 * (p - _KEY_FROM) / _KEYS_OVER - 1.0 for p in (min(heard), float(np.mean(heard)), max(heard))]
+    movers = [m.model_dump() for m in patch.movers]
+    hand = next((m for m in patch.movers if isinstance(m, Hand) and m.what == "key"), None)
+    if hand is None:
+        hand = Hand(id=free_id("key", [m.id for m in patch.movers]), name="Key", what="key")
+        movers.append(hand.model_dump())
+    amount = -slope * _KEYS_OVER / 2.0
+    movements = [m.model_dump() for m in patch.movements]
+    taken = [m["id"] for m in movements]
+    edits = []
+    for layer in patch.layers:
+        path = f"layers.{layer.id}.level"
+        control = number(patch, path)
+        if layer.mute or layer.level <= control.low:
+            continue
+        own = next((m for m in movements if m["mover"] == hand.id and m["target"] == path and m["both_ways"]), None)
+        before = own["amount"] if own is not None else 0.0
+        rest = layer.level - amount * places[1]
+        ends = [rest + (before + amount) * place for place in (places[0], places[2])]
+        if not all(control.low < level <= control.high for level in (rest, *ends)):
+            return ()
+        if own is not None:
+            own["amount"] = round(before + amount, 2)
+        else:
+            new = Movement(
+                id=free_id(f"{layer.id}-by-key", taken),
+                mover=hand.id,
+                target=path,
+                amount=round(amount, 2),
+                both_ways=True,
+            )
+            taken.append(new.id)
+            movements.append(new.model_dump())
+        edits.append(Edit(path, round(rest, 2)))
+    return (Edit("movers", movers), Edit("movements", movements), *edits)

@@ -1,0 +1,162 @@
+"""The patch beside a recording, equally loud: what differs most, and what could be done."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ...engine import RATE, samples_per_beat
+from ...measure import BANDS, Measures, measure
+from ...patch import Patch
+from ..evidence import Evidence
+
+_Real = NDArray[np.floating[Any]]
+
+STEPS = 32
+"""Of the envelope over a beat."""
+_SILENT_DB = -70.0
+_NARROW = -24.0
+"""Side against middle in dB under which nobody hears any width."""
+_LEAST = {"level": 1.0, "mono": 1.0, "width": 3.0, "crest": 2.0}
+
+
+@dataclass(frozen=True)
+class Side:
+    """One of the two: curve in dB along the axis, bands by name (level, mono loss, side against middle in dB; None
+    where silent), envelope in dB over a beat, crest in dB, loudness in LUFS before the match."""
+
+    curve: _Real
+    bands: dict[str, tuple[float | None, float | None, float | None]]
+    envelope: _Real
+    crest: float | None
+    loudness: float | None
+
+
+@dataclass(frozen=True)
+class Difference:
+    """Ours less the recording's. weight: how much it matters, by which they are ordered."""
+
+    what: str
+    text: str
+    advice: str
+    value: float
+    unit: str
+    weight: float
+    low_hz: float | None = None
+    high_hz: float | None = None
+
+
+@dataclass(frozen=True)
+class Comparison:
+    """Both sides, the recording as loud as the patch by ``gain`` dB, and the differences, the largest first."""
+
+    own: Side
+    other: Side
+    gain: float
+    differences: tuple[Difference, ...]
+
+
+def envelope_over_beat(x: _Real, beat: float, offset: float = 0.0) -> _Real:
+    """RMS in dB of x, (2, n), over a beat of so many samples, all beats laid over each other, (STEPS,)."""
+    n = x.shape[1]
+    place = np.floor(np.mod(np.arange(n) - offset, beat) / beat * STEPS).astype(np.int64) % STEPS
+    power = np.bincount(place, 0.5 * np.square(x).sum(axis=0), minlength=STEPS)
+    count = np.maximum(np.bincount(place, minlength=STEPS), 1)
+    return np.asarray(10.0 * np.log10(np.maximum(2.0 * power / count, 1e-10)))
+
+
+def _side(m: Measures, x: _Real, hz: _Real, beat: float, gain: float) -> Side:
+    s = m.spectrum
+    bands: dict[str, tuple[float | None, float | None, float | None]] = {}
+    for name, low, high in BANDS:
+        level = s.level(low, high)
+        whole, mid = s.power(low, high), s.power(low, high, "mid")
+        silent = level is None or level + gain < _SILENT_DB
+        width = 10.0 * float(np.log10(max(whole - mid, 1e-9 * whole) / max(mid, 1e-9 * whole))) if whole > 0 else None
+        loss = s.mono_loss(low, high)
+        bands[name] = (None, None, None) if silent or level is None else (level + gain, loss, width)
+    return Side(s.curve(hz) + gain, bands, envelope_over_beat(x, beat) + gain, m.crest_db, m.loudness.integrated)
+
+
+def _owner(e: Evidence, low: float, high: float) -> str | None:
+    """The name of the layer that has most of a band."""
+    power = {x.name: e.spectrum(x.id).power(low, high) for x in e.patch.layers if not x.mute}
+    best = max(power, key=lambda i: power[i], default=None)
+    return best if best is not None and power[best] > 1e-10 else None
+
+
+def _split_near(patch: Patch, low: float, high: float) -> bool:
+    edges = [patch.layer(s.lower).range.high for s in patch.splits]
+    return any(low / 1.5 <= hz <= high * 1.5 for hz in edges)
+
+
+def _level_advice(e: Evidence, low: float, high: float, apart: float) -> str:
+    owner = _owner(e, low, high)
+    need = f"needs {abs(apart):.0f} dB {'less' if apart > 0 else 'more'} {low:.0f}-{high:.0f}"
+    if owner is None:
+        return f"{need}: nothing of the patch sounds there; add a layer, or open a range"
+    way = "lower" if apart > 0 else "raise"
+    also = " or move the split" if _split_near(e.patch, low, high) else ""
+    return f"{need}: {way} {owner}{also}"
+
+
+def compare(e: Evidence, x: NDArray[np.float64], tempo: float, hz: NDArray[np.float64]) -> Comparison:
+    """The loop beside a stretch of a recording x, (2, n) at 48 kHz, whose tempo is known; hz: the shared axis."""
+    other = measure(x)
+    own_loud, other_loud = e.sum.loudness.integrated, other.loudness.integrated
+    gain = own_loud - other_loud if own_loud is not None and other_loud is not None else 0.0
+    a = _side(e.sum, e.loop.sum, hz, samples_per_beat(e.patch.tempo), 0.0)
+    b = _side(other, x, hz, RATE * 60.0 / tempo, gain)
+    found: list[Difference] = []
+    for name, low, high in BANDS:
+        (own_level, own_mono, own_width), (their_level, their_mono, their_width) = a.bands[name], b.bands[name]
+        if own_level is None and their_level is None:
+            continue
+        apart = max(min((_SILENT_DB if own_level is None else own_level) - (their_level or _SILENT_DB), 40.0), -40.0)
+        if their_level is None and own_level is not None:
+            apart = min(own_level - _SILENT_DB, 40.0)
+        span = f"{name} {low:.0f}-{high:.0f} Hz"
+        if abs(apart) >= _LEAST["level"]:
+            text = f"{span}: {abs(apart):.1f} dB {'more' if apart > 0 else 'less'} than the reference"
+            advice = _level_advice(e, low, high, apart)
+            # the bottom matters most, the air least
+            weight = abs(apart) * (1.5 if high <= 250 else 1.0 if high <= 6000 else 0.6)
+            found.append(Difference("level", text, advice, apart, "dB", weight, low, high))
+        if own_mono is not None and their_mono is not None and abs(own_mono - their_mono) >= _LEAST["mono"]:
+            change = own_mono - their_mono
+            text = f"{span}: mono costs {abs(change):.1f} dB {'less' if change > 0 else 'more'} than in the reference"
+            advice = (
+                "it may be wider"
+                if change > 0
+                else f"narrow {_owner(e, low, high) or 'it'} there, or raise the mono edge"
+            )
+            found.append(Difference("mono", text, advice, change, "dB", abs(change) * 1.2, low, high))
+        elif own_width is not None and their_width is not None and abs(own_width - their_width) >= _LEAST["width"]:
+            change = max(own_width, _NARROW) - max(their_width, _NARROW)
+            if abs(change) >= _LEAST["width"]:
+                text = f"{span}: {abs(change):.0f} dB {'wider' if change > 0 else 'narrower'} than the reference"
+                advice = f"{'narrow' if change > 0 else 'widen'} {_owner(e, low, high) or 'it'}"
+                if change < 0 and high <= 250.0:
+                    advice = "leave it: the bottom is safer narrow"
+                found.append(Difference("width", text, advice, change, "dB", 0.25 * abs(change), low, high))
+    found += _in_time(a, b)
+    return Comparison(a, b, gain, tuple(sorted(found, key=lambda d: -d.weight)))
+
+
+def _in_time(a: Side, b: Side) -> list[Difference]:
+    found = []
+    if a.crest is not None and b.crest is not None and abs(a.crest - b.crest) >= _LEAST["crest"]:
+        apart = a.crest - b.crest
+        text = f"crest {abs(apart):.1f} dB {'more' if apart > 0 else 'less'} than the reference"
+        advice = "compress it, or soften the attack" if apart > 0 else "ease the compression and the ceiling"
+        found.append(Difference("crest", text, advice, apart, "dB", 0.8 * abs(apart)))
+    swing = float(np.ptp(a.envelope)) - float(np.ptp(b.envelope))
+    if abs(swing) >= 2.0:
+        way = "further" if swing > 0 else "less far"
+        text = f"over a beat its level goes {abs(swing):.1f} dB {way} than the reference's"
+        advice = "soften the duck or the beat shape" if swing > 0 else "duck it under the kick, or shape the beat"
+        found.append(Difference("envelope", text, advice, swing, "dB", 0.5 * abs(swing)))
+    return found

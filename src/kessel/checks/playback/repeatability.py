@@ -1,0 +1,219 @@
+"""Does the same note sound the same each time it is struck?"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ...engine import RATE, Stop, Takes
+from ...patch import Edit, Hand, Layer, Lfo, Noise, Note, Oscillator, Patch, note_name, write
+from ..evidence import Evidence, has_pitch
+from ..finding import Finding, Fix, Limits, Where
+from ..pairs import pairs_of
+
+STRIKES = 16
+LOW_HZ = 20.0
+_LONGEST = 0.45
+"""Seconds of a strike that are looked at; a beat longer than twice this is struck in halves."""
+_REACH_HZ = 250.0
+"""What stays above this does not change the lows."""
+_LEAST_SHARE = 10.0 ** (-30.0 / 10.0)
+"""Of the power in the lows: a layer that brings less can't change them by half a dB."""
+_LEAST_MOVE = 1e-6
+
+_Real = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class Cause:
+    """Why strikes differ: in words, and the edits that end it, where there are any."""
+
+    layer: str
+    what: str
+    text: str
+    edits: tuple[Edit, ...]
+
+
+@dataclass(frozen=True)
+class Strikes:
+    """The same note struck sixteen times.
+
+    waves: the middle of the sum from each strike on, (strikes, n), at ``rate``. levels: of each below the lows' edge,
+    in dB. angles: by the title of a pair of layers, degrees of each strike. spread_db: loudest less softest;
+    spread_deg: the widest of any pair.
+    """
+
+    pitch: int
+    rate: float
+    waves: _Real
+    levels: tuple[float, ...]
+    angles: dict[str, tuple[float, ...]]
+    spread_db: float | None
+    spread_deg: float | None
+    causes: tuple[Cause, ...]
+
+
+def _moved_freely(patch: Patch, layer: Layer) -> list[Cause]:
+    """Movers that do not begin anew with a note and move something in a layer, or in what all layers share."""
+    found: dict[str, Cause] = {}
+    movers = {m.id: m for m in patch.movers}
+    for m in patch.movements:
+        if m.lost or not m.target.startswith(f"layers.{layer.id}.") or abs(m.amount) < _LEAST_MOVE:
+            continue
+        for mover in (movers.get(m.mover), movers.get(m.scaled_by)):
+            if isinstance(mover, Lfo) and (mover.restart != "note" or "chance" in mover.shape):
+                edits = [Edit(f"movers.{mover.id}.restart", "note")]
+                if "chance" in mover.shape:
+                    edits = [Edit(f"movements.{m.id}.amount", 0.0)]
+                found[mover.id] = Cause(layer.id, "free LFO", f"{mover.name} runs free of the notes", tuple(edits))
+            elif isinstance(mover, Hand) and mover.what == "chance":
+                edits = [Edit(f"movements.{m.id}.amount", 0.0)]
+                found[mover.id] = Cause(layer.id, "chance", f"{mover.name} is thrown anew for each note", tuple(edits))
+    return list(found.values())
+
+
+def causes_of(patch: Patch) -> list[Cause]:
+    """What makes strikes of a patch differ in the lows, layer by layer."""
+    found: list[Cause] = []
+    for layer in patch.layers:
+        if layer.mute or layer.level <= -60 or layer.range.low >= _REACH_HZ:
+            continue
+        for s in layer.sources:
+            path = f"layers.{layer.id}.sources.{s.id}"
+            whose = f"{s.name} of {layer.name}"
+            if isinstance(s, Noise) and s.level > -60 and s.to != "nowhere":
+                found.append(Cause(layer.id, "noise", f"{whose} is noise", ()))
+            if not isinstance(s, Oscillator) or s.level <= -60:
+                continue
+            if s.start == "free":
+                found.append(Cause(layer.id, "free phase", f"{whose} runs free", (Edit(f"{path}.start", "restart"),)))
+            elif s.start == "chance" and s.chance > 0:
+                text = f"{whose} begins at a phase left to chance"
+                found.append(Cause(layer.id, "chance", text, (Edit(f"{path}.start", "restart"),)))
+            if s.drift > 0:
+                text = f"{whose} drifts by {write(s.drift, 'ct')}"
+                found.append(Cause(layer.id, "drift", text, (Edit(f"{path}.drift", 0.0),)))
+        found += _moved_freely(patch, layer)
+    return found
+
+
+def strike_patch(patch: Patch, pitch: int | None = None) -> Patch:
+    """The patch with one note struck sixteen times, the phrase's lowest unless told otherwise."""
+    spacing = 0.5 if 60.0 / patch.tempo >= _LONGEST - 0.05 else 1.0
+    if pitch is None:
+        pitch = min((n.pitch for n in patch.phrase.notes), default=33)
+    notes = [
+        Note(id=f"s{i}", pitch=pitch, start=i * spacing, length=0.9 * spacing, velocity=100) for i in range(STRIKES)
+    ]
+    phrase = patch.phrase.model_copy(
+        update={"bars": int(STRIKES * spacing / 4.0), "notes": notes, "bend": [], "wheel": [], "pressure": []}
+    )
+    return patch.model_copy(update={"phrase": phrase})
+
+
+def _circular_spread(degrees: _Real) -> float:
+    """The smallest arc that holds all angles."""
+    a = np.sort(np.mod(degrees, 360.0))
+    gaps = np.diff(np.append(a, a[0] + 360.0))
+    return float(360.0 - gaps.max())
+
+
+def strike(patch: Patch, limits: Limits, takes: Takes | None = None, stop: Stop | None = None) -> Strikes:
+    """Strike a patch's lowest note sixteen times and compare. Raises Stopped."""
+    struck = strike_patch(patch)
+    e = Evidence(struck, takes, stop, False)
+    x = e.middle_of_sum
+    size = min(n.length for n in e.notes)
+    rows = np.stack([e.stretch(x, n, 0, size) for n in e.notes])
+    power = np.square(np.abs(np.fft.rfft(rows * np.hanning(size), axis=1)))
+    hz = np.arange(power.shape[1]) * RATE / size
+    low = power[:, (hz >= LOW_HZ) & (hz <= limits.low_hz)].sum(axis=1)
+    scale = 2.0 / (size * 0.375 * size)
+    levels = 10.0 * np.log10(np.maximum(2.0 * low * scale, 1e-14))
+    angles = {
+        p.title: tuple(n.phase for n in p.notes) for p in pairs_of(e) if len(p.notes) == STRIKES and not p.sources
+    }
+    audible = levels.max() > -70.0
+    return Strikes(
+        pitch=e.notes[0].pitch,
+        rate=RATE / 4.0,
+        waves=rows[:, ::4],
+        levels=tuple(levels.tolist()),
+        angles=angles,
+        spread_db=float(levels.max() - levels.min()) if audible else None,
+        spread_deg=max((_circular_spread(np.array(a)) for a in angles.values()), default=None),
+        causes=tuple(causes_of(patch)),
+    )
+
+
+def _fixes(e: Evidence, found: Strikes, limits: Limits) -> tuple[Fix, ...]:
+    """All causes ended at once, and each kind of cause alone where that is enough."""
+    ends = [(c.what, c.edits) for c in found.causes if c.edits]
+    if not ends:
+        return ()
+    every = tuple(dict.fromkeys(edit for _, edits in ends for edit in edits))
+    ways = [("Let every strike start alike", every)]
+    kinds = list(dict.fromkeys(what for what, _ in ends))
+    labels = {
+        "free phase": "Restart the oscillators on every note",
+        "chance": "Leave nothing to chance",
+        "drift": "Take the drift out",
+        "free LFO": "Restart the LFOs with each note",
+    }
+    if len(kinds) == 1:
+        ways = [(labels[kinds[0]], every)]
+    else:
+        ways += [(labels[k], tuple(dict.fromkeys(x for w, edits in ends if w == k for x in edits))) for k in kinds]
+    fixes = []
+    for label, edits in ways:
+        spread = strike(e.with_edits(edits).patch, limits, e.takes, e.stop).spread_db
+        if spread is not None and found.spread_db is not None and spread < found.spread_db - 0.1:
+            fixes.append(Fix(label, edits, spread))
+    return tuple(sorted(fixes, key=lambda f: (f.after or 0.0) > limits.strike_db)[:3])
+
+
+def _in_the_lows(e: Evidence, causes: list[Cause], limits: Limits) -> list[Cause]:
+    """Those causes whose layers bring enough of the lows to change them."""
+    whole = sum(e.spectrum(x.id).power(LOW_HZ, limits.low_hz) for x in e.patch.layers if not x.mute)
+    share = {c.layer: e.spectrum(c.layer).power(LOW_HZ, limits.low_hz) / max(whole, 1e-20) for c in causes}
+    return [c for c in causes if share[c.layer] > _LEAST_SHARE]
+
+
+def repeatability(e: Evidence, limits: Limits) -> list[Finding]:
+    """Spread of the lows over sixteen strikes of the lowest note. Struck only where something can differ."""
+    pitched = [layer for layer in e.patch.layers if has_pitch(layer)]
+    if not pitched or not e.notes:
+        return []
+    causes = _in_the_lows(e, causes_of(e.patch), limits)
+    found = strike(e.patch, limits, e.takes, e.stop) if causes else None
+    spread = 0.0 if found is None else found.spread_db
+    if spread is None:
+        return []
+    fails = spread > limits.strike_db
+    # a movement that runs free may be meant to; phases that do never are
+    phase = any(c.what in ("free phase", "chance") for c in causes)
+    layers = tuple(dict.fromkeys(c.layer for c in causes)) if fails else ()
+    text = f"{write(spread, 'dB')} of spread below {write(limits.low_hz, 'Hz')} over {STRIKES} strikes"
+    if found is None:
+        text = "Nothing in the lows runs free of the notes: each strike is the same"
+    elif fails:
+        text += f" of {note_name(found.pitch)}; {causes[0].text}"
+    return [
+        Finding(
+            check="repeatability",
+            verdict="holds" if not fails else "fails" if phase else "look",
+            title="Notes start differently each time" if fails else "Every note starts alike",
+            text=text,
+            value=spread,
+            unit="dB",
+            limit=limits.strike_db,
+            limit_text=f"at most {write(limits.strike_db, 'dB')}",
+            limit_name="strike_db",
+            where=Where(layers, low_hz=LOW_HZ, high_hz=limits.low_hz),
+            fixes=e.sought(lambda: _fixes(e, found, limits)) if fails and found is not None else (),
+            evidence=(("angle_spread_deg", None if found is None else found.spread_deg),),
+            alone=True,
+        )
+    ]

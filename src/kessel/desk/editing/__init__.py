@@ -1,0 +1,100 @@
+"""Edits as functions from a patch to a list of edits. Nothing here keeps a state."""
+
+from . import curves, notes, waves
+from .comparing import Pair, without
+from .controls import EACH, Shown, Turn, end_of, far_end, turned, value_shown
+from .curves import record_macro
+from .kept_parts import KINDS, Kept, kept_from, put_in, take_out
+from .layers import MOST_LAYERS, duplicate_layer, free_hatch, out_of_step, split_off, tie_split, untie_split
+from .limits import changed_limit, limit_title, limit_words
+from .movements import add_movement, aim, clear_lost, mirror, movable_controls, turn_round, unused
+from .notes import SHORTEST, SNAPS, grid_of, record, resized
+from .parts import (
+    CHAIN_KINDS,
+    FAMILIES,
+    MOVER_KINDS,
+    PARTS,
+    STAGE_KINDS,
+    add_part,
+    branch_around,
+    modulate,
+    move_octave,
+    move_part,
+    remove_part,
+    turn_into,
+)
+from .rooms import changed_room, copied_room
+from .stances import blended, keep_stance, pin, take_stance
+from .starting_settings import STARTING, same_bands, start_from
+from .stock_parts import STARTS, start_patch, stock_parts
+from .ties import frequencies, tie, untie
+
+__all__ = [
+    "CHAIN_KINDS",
+    "EACH",
+    "FAMILIES",
+    "KINDS",
+    "MOST_LAYERS",
+    "MOVER_KINDS",
+    "PARTS",
+    "SHORTEST",
+    "SNAPS",
+    "STAGE_KINDS",
+    "STARTING",
+    "STARTS",
+    "Kept",
+    "Pair",
+    "Shown",
+    "Turn",
+    "add_movement",
+    "add_part",
+    "aim",
+    "blended",
+    "branch_around",
+    "changed_limit",
+    "changed_room",
+    "clear_lost",
+    "copied_room",
+    "curves",
+    "duplicate_layer",
+    "end_of",
+    "far_end",
+    "free_hatch",
+    "frequencies",
+    "grid_of",
+    "keep_stance",
+    "kept_from",
+    "limit_title",
+    "limit_words",
+    "mirror",
+    "modulate",
+    "movable_controls",
+    "move_octave",
+    "move_part",
+    "notes",
+    "out_of_step",
+    "pin",
+    "put_in",
+    "record",
+    "record_macro",
+    "remove_part",
+    "resized",
+    "same_bands",
+    "split_off",
+    "start_from",
+    "start_patch",
+    "stock_parts",
+    "take_out",
+    "take_stance",
+    "tie",
+    "tie_split",
+    "turn_into",
+    "turn_round",
+    "turned",
+    "untie",
+    "untie_split",
+    "unused",
+    "value_shown",
+    "waves",
+    "without",
+]

@@ -1,0 +1,155 @@
+"""Comparing honestly: without an item or a chain, as loud as with it; two settings of a chain, seen or blind."""
+
+from __future__ import annotations
+
+import random
+from dataclasses import dataclass, field
+from typing import Any
+
+from ...checks import ChainLevels
+from ...patch import ChainItem, Edit, Eq, Patch, ValueProblem, get, lookup
+
+ROUNDS = 3
+ALL = "all"
+_GAIN = "compare-gain"
+
+
+def _gain(db: float) -> Eq:
+    """An item that is nothing but a level."""
+    return Eq(id=_GAIN, name="Level", matched=True, match=min(max(db, -60.0), 60.0))
+
+
+def _with_chain(patch: Any, steps: list[str], items: list[ChainItem]) -> Any:
+    """A copy of a patch with another list of items at a place; limits do not count, as it is heard only."""
+    first, rest = steps[0], steps[1:]
+    if isinstance(patch, list):
+        return [_with_chain(i, rest, items) if i.id == first else i for i in patch]
+    new = _with_chain(getattr(patch, first), rest, items) if rest else items
+    return patch.model_copy(update={first: new})
+
+
+def chains_of(patch: Patch) -> list[str]:
+    """Paths of all chains with items."""
+    found = [f"layers.{x.id}.chain" for x in patch.layers if x.chain] + (["worked"] if patch.worked else [])
+    return found + [f"returns.{r.id}.chain" for r in patch.returns if r.chain]
+
+
+def without(patch: Patch, what: str, levels: ChainLevels) -> Patch:
+    """The patch without an item, a chain, or all chains, as loud as with it where that has a meaning.
+
+    Raises ValueProblem when there is nothing of that name.
+    """
+    if what == ALL:
+        for place in chains_of(patch):
+            patch = without(patch, place, levels)
+        return patch
+    if what in chains_of(patch):
+        items = list(get(patch, what))
+        before, after = levels.at.get(what), levels.at.get(f"{what}.{items[-1].id}")
+        gain = 0.0
+        if before and after and before.loudness is not None and after.loudness is not None:
+            gain = after.loudness - before.loudness
+        return _heard(patch, what, [*(i.model_copy(update={"on": False}) for i in items), _gain(gain)])
+    place, _, last = what.rpartition(".")
+    _, _, found = lookup(patch, what)
+    items = list(get(patch, place))
+    if getattr(found, "id", None) != last or not hasattr(found, "matched"):
+        raise ValueProblem("there is nothing of that name to compare with")
+    at = next(n for n, i in enumerate(items) if i.id == last)
+    gain = levels.change(what) or 0.0
+    return _heard(patch, place, [*items[:at], found.model_copy(update={"on": False}), _gain(gain), *items[at + 1 :]])
+
+
+def _heard(patch: Patch, place: str, items: list[ChainItem]) -> Patch:
+    made: Patch = _with_chain(patch, place.split("."), items)
+    return made
+
+
+@dataclass
+class Setting:
+    """One setting of a chain, and how loud the loop is behind it."""
+
+    items: list[ChainItem]
+    loudness: float | None
+
+
+@dataclass
+class Blind:
+    """Three rounds of not knowing: which setting is the first in each, and which was picked."""
+
+    order: list[str]
+    picks: list[str] = field(default_factory=list)
+
+    @property
+    def round(self) -> int:
+        """The present round, from 1 on."""
+        return len(self.picks) + 1
+
+    @property
+    def over(self) -> bool:
+        """Whether all rounds are done."""
+        return len(self.picks) >= ROUNDS
+
+    def setting(self, which: str) -> str:
+        """The setting behind the first ("1") or the second ("2")."""
+        first = self.order[min(len(self.picks), ROUNDS - 1)]
+        return first if which == "1" else ("B" if first == "A" else "A")
+
+
+@dataclass
+class Pair:
+    """Two settings of a chain, side by side."""
+
+    settings: dict[str, Setting] = field(default_factory=dict)
+    blind: Blind | None = None
+
+    @property
+    def whole(self) -> bool:
+        """Whether both are held."""
+        return {"A", "B"} <= set(self.settings)
+
+    def hold(self, which: str, patch: Patch, place: str, levels: ChainLevels) -> None:
+        """Take the chain as it stands for one of the two. Raises ValueProblem for what is no chain, or an empty one."""
+        if place not in chains_of(patch):
+            raise ValueProblem("hold a chain with something in it")
+        items = list(get(patch, place))
+        last = levels.at.get(f"{place}.{items[-1].id}" if items else place)
+        self.settings[which] = Setting(items, last.loudness if last else None)
+        self.blind = None
+
+    def begin(self) -> None:
+        """Begin three rounds. Raises ValueProblem unless both are held."""
+        if not self.whole:
+            raise ValueProblem("hold two settings first, one as A and one as B")
+        self.blind = Blind([random.choice("AB") for _ in range(ROUNDS)])
+
+    def pick(self, which: str) -> None:
+        """Take the first ("1") or the second ("2") of this round for the better one."""
+        if self.blind is None or self.blind.over:
+            raise ValueProblem("no round is under way: begin anew")
+        self.blind.picks.append(self.blind.setting(which))
+
+    def heard(self, patch: Patch, place: str, which: str) -> Patch:
+        """The patch with one of the settings, both equally loud. Raises ValueProblem when it is not held."""
+        name = self.blind.setting(which) if which in "12" and self.blind is not None else which
+        if name not in self.settings:
+            raise ValueProblem(f"nothing is held as {name} yet")
+        own = self.settings[name]
+        known = [s.loudness for s in self.settings.values() if s.loudness is not None]
+        gain = min(known) - own.loudness if own.loudness is not None and len(known) == 2 else 0.0
+        return _heard(patch, place, [*own.items, _gain(gain)])
+
+    def edits(self, place: str, which: str) -> tuple[list[Edit], str]:
+        """Edits that make a setting the chain's own, and the step in words."""
+        if which not in self.settings:
+            raise ValueProblem(f"nothing is held as {which} yet")
+        return [Edit(place, [i.model_dump() for i in self.settings[which].items])], f"Take setting {which}"
+
+    @property
+    def tally(self) -> str:
+        """What came of the rounds, in words."""
+        if self.blind is None or not self.blind.over:
+            return ""
+        a = self.blind.picks.count("A")
+        words = {0: "B was better each time", 1: "B was better twice, A once", 2: "A was better twice, B once"}
+        return words.get(a, "A was better each time")

@@ -1,0 +1,180 @@
+"""A hand on a control: what was typed, dragged, stepped or set back, as an edit."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, replace
+from typing import Any
+
+from ...patch import (
+    Control,
+    Edit,
+    Movement,
+    NoSuchPath,
+    Patch,
+    ValueProblem,
+    amount_text,
+    declaration,
+    get,
+    movable,
+    read,
+    shown,
+    typed,
+)
+
+AXIS_LOW, AXIS_HIGH = 20.0, 20000.0
+"""Hz: the ends of the shared frequency axis."""
+
+
+EACH = "*"
+"""A step of a path that stands for all parts of a list at once."""
+
+
+def spread(patch: Patch, path: str) -> list[str]:
+    """The paths that a path with EACH in it stands for. Raises NoSuchPath."""
+    before, _, after = path.partition(f".{EACH}.")
+    parts = get(patch, before)
+    if not isinstance(parts, list) or not parts or not after or EACH in after:
+        raise NoSuchPath(path)
+    return [f"{before}.{part.id}.{after}" for part in parts]
+
+
+@dataclass(frozen=True)
+class Turn:
+    """One way of setting the control at ``path``: typed text, a place on the rule 0..1, a place on the
+    shared frequency axis 0..1, arrow steps, or its default."""
+
+    path: str
+    text: str | None = None
+    at: float | None = None
+    axis: float | None = None
+    steps: float | None = None
+    default: bool = False
+
+
+def far_end(patch: Patch, path: str) -> tuple[Movement, Control] | None:
+    """The movement and the moved control when ``path`` is a movement's amount."""
+    parts = path.split(".")
+    if len(parts) != 3 or parts[0] != "movements" or parts[2] != "amount":
+        return None
+    found = next((m for m in patch.movements if m.id == parts[1]), None)
+    return (found, movable(patch, found.target)) if found is not None and not found.lost else None
+
+
+def end_of(patch: Patch, movement: Movement, control: Control) -> float:
+    """The value a movement leads to."""
+    rest = float(get(patch, movement.target))
+    return control.from_scale(control.to_scale(rest) + movement.amount)
+
+
+def distance_of(patch: Patch, path: str) -> tuple[Movement, Control] | None:
+    """The movement and the moved control when ``path`` is a movement's distance: its amount in the control's taper."""
+    if not path.endswith(".distance"):
+        return None
+    return far_end(patch, path.removesuffix("distance") + "amount")
+
+
+def _distance(control: Control, text: str) -> float:
+    """What was typed for a movement's amount, on the control's own scale."""
+    text = text.strip().lstrip("±")
+    if control.taper != "log":
+        return read(text, control.unit)
+    if control.unit == "Hz":
+        return read(text, "oct")
+    factor = read(text.lstrip("×"), "x")
+    if factor <= 0:
+        raise ValueProblem("a factor is over 0: type for example ×2 or 1/2")
+    return math.log2(factor)
+
+
+@dataclass(frozen=True)
+class Shown:
+    """A control's value as text, its place on its rule, and on the frequency axis for one in Hz; both 0..1."""
+
+    text: str
+    at: float | None
+    axis: float | None
+
+
+def value_shown(patch: Patch, path: str) -> Shown:
+    """How the control at ``path`` is shown; for a movement's amount, its far end; for all parts at once, the first.
+
+    Raises NoSuchPath.
+    """
+    if f".{EACH}." in path:
+        return value_shown(patch, spread(patch, path)[0])
+    end = far_end(patch, path)
+    if end is not None:
+        movement, control = end
+        value = end_of(patch, movement, control)
+        return Shown(control.write(value), control.position(value), None)
+    distance = distance_of(patch, path)
+    if distance is not None:
+        return Shown(amount_text(patch, distance[0]), None, None)
+    present = get(patch, path)
+    if path.rsplit(".", 1)[-1] == "name" and isinstance(present, str):
+        return Shown(present, None, None)
+    found = declaration(patch, path)
+    if not isinstance(found, Control):
+        return Shown(shown(patch, path), None, None)
+    value = float(present)
+    axis = math.log(value / AXIS_LOW) / math.log(AXIS_HIGH / AXIS_LOW) if found.unit == "Hz" and value > 0 else None
+    return Shown(found.write(value), found.position(value), axis)
+
+
+def _number(control: Control, present: float, turn: Turn) -> float:
+    if turn.text is not None:
+        return control.read(turn.text)
+    if turn.at is not None:
+        return control.at(turn.at)
+    if turn.axis is not None:
+        if control.unit != "Hz":
+            raise ValueProblem(f"{control.name} has no place on the frequency axis")
+        return control.tidy(AXIS_LOW * (AXIS_HIGH / AXIS_LOW) ** min(max(turn.axis, 0.0), 1.0))
+    if turn.steps is not None:
+        return control.nudged(present, turn.steps)
+    return control.default
+
+
+def turned(patch: Patch, turn: Turn) -> list[Edit]:
+    """The edits behind a turn: one, or of all parts at once one each. Raises ValueProblem with one plain line, or
+    NoSuchPath.
+
+    A drag or a step takes all parts as far as the first goes; what is typed, they all get.
+    """
+    if f".{EACH}." not in turn.path:
+        return [_turned(patch, turn)]
+    first, *others = spread(patch, turn.path)
+    lead = _turned(patch, replace(turn, path=first))
+    found = declaration(patch, first)
+    if turn.text is not None or turn.default or not isinstance(found, Control):
+        return [lead, *(_turned(patch, replace(turn, path=p)) for p in others)]
+    way = found.to_scale(float(lead.value)) - found.to_scale(float(get(patch, first)))
+    moved = (found.tidy(found.from_scale(found.to_scale(float(get(patch, p))) + way)) for p in others)
+    return [lead, *(Edit(p, v) for p, v in zip(others, moved, strict=True))]
+
+
+def _turned(patch: Patch, turn: Turn) -> Edit:
+    end = far_end(patch, turn.path)
+    if end is not None:
+        movement, control = end
+        rest = float(get(patch, movement.target))
+        value = rest if turn.default else _number(control, end_of(patch, movement, control), turn)
+        return Edit(turn.path, round(control.to_scale(value) - control.to_scale(rest), 6))
+    distance = distance_of(patch, turn.path)
+    if distance is not None:
+        movement, control = distance
+        amount = 0.0 if turn.text is None else _distance(control, turn.text)
+        return Edit(f"movements.{movement.id}.amount", round(amount, 6))
+    if turn.path.rsplit(".", 1)[-1] == "name" and turn.text is not None and isinstance(get(patch, turn.path), str):
+        return Edit(turn.path, turn.text)
+    found = declaration(patch, turn.path)
+    if not isinstance(found, Control):
+        if turn.default:
+            return Edit(turn.path, found.default)
+        if turn.text is None:
+            raise ValueProblem(f"{found.name} takes one of its words")
+        return typed(patch, turn.path, turn.text)
+    value = _number(found, float(get(patch, turn.path)), turn)
+    new: Any = int(value) if found.whole else value
+    return Edit(turn.path, new)

@@ -1,0 +1,212 @@
+"""Parts on their own: taken out of a patch, put into another, kept on the part shelf or in the clipboard."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import dataclass
+from typing import Any
+
+from pydantic import TypeAdapter, ValidationError
+
+from ...formats import climb
+from ...patch import (
+    VERSION,
+    ChainItem,
+    Edit,
+    Layer,
+    LevelEnvelope,
+    Movement,
+    Mover,
+    NoSuchPath,
+    Oscillator,
+    Patch,
+    Source,
+    Stage,
+    ValueProblem,
+    Wave,
+    free_id,
+    get,
+    plain,
+)
+from .layers import MOST_LAYERS, free_hatch
+from .moving_parts import moved_in, moving_parts
+
+KINDS = {
+    "layer": "Layer",
+    "source": "Source",
+    "envelope": "Level envelope",
+    "mover": "Mover",
+    "stages": "Voice stages",
+    "chain": "Chain",
+    "item": "Effect",
+    "wave": "Drawn wave",
+}
+"""What can be kept, and what it is called."""
+
+_CHECKS: dict[str, TypeAdapter[Any]] = {
+    "layer": TypeAdapter(Layer),
+    "source": TypeAdapter(Source),
+    "envelope": TypeAdapter(LevelEnvelope),
+    "mover": TypeAdapter(Mover),
+    "stages": TypeAdapter(list[Stage]),
+    "chain": TypeAdapter(list[ChainItem]),
+    "item": TypeAdapter(ChainItem),
+    "wave": TypeAdapter(Wave),
+    "movers": TypeAdapter(list[Mover]),
+    "movements": TypeAdapter(list[Movement]),
+    "waves": TypeAdapter(list[Wave]),
+}
+
+
+@dataclass(frozen=True)
+class Kept:
+    """A part with what it needs: ``part`` is plain data; the movers, movements and waves go with it."""
+
+    kind: str
+    name: str
+    part: Any
+    movers: list[Any]
+    movements: list[Any]
+    waves: list[Any]
+
+    def plain(self) -> dict[str, Any]:
+        """As plain JSON data, with the version it is of."""
+        return {"version": VERSION, **vars(self)}
+
+
+def kept_from(found: Any) -> Kept:
+    """A part of any version from plain JSON data. Raises ValueProblem."""
+    try:
+        version = found.get("version", 1)
+        if version < VERSION:
+            found = climb(found, version)
+        kept = Kept(**{k: found[k] for k in ("kind", "name", "part", "movers", "movements", "waves")})
+        _CHECKS[kept.kind].validate_python(kept.part)
+        for name in ("movers", "movements", "waves"):
+            _CHECKS[name].validate_python(getattr(kept, name))
+    except ValidationError as problem:
+        raise ValueProblem(f"the part can't be used: {plain(problem)}") from None
+    except (KeyError, TypeError, ValueError, AttributeError):
+        raise ValueProblem("the part can't be used: it was kept by another Kessel") from None
+    return kept
+
+
+def _dump(part: Any) -> Any:
+    return [_dump(p) for p in part] if isinstance(part, list) else part.model_dump()
+
+
+def take_out(patch: Patch, kind: str, path: str) -> Kept:
+    """The part at ``path`` with what it needs. Raises ValueProblem or NoSuchPath."""
+    if kind not in KINDS:
+        raise ValueProblem("that can't be kept")
+    part = get(patch, path)
+    try:
+        _CHECKS[kind].validate_python(_dump(part))
+    except (ValidationError, AttributeError):
+        raise ValueProblem(f"there is no {KINDS[kind].lower()} at that place") from None
+    steps = path.split(".")
+    owner = patch.layer(steps[1]).name if steps[0] == "layers" and kind != "layer" else ""
+    name = str(getattr(part, "name", "")) or f"{owner} {KINDS[kind].lower()}".strip()
+    if not part and isinstance(part, list):
+        raise ValueProblem(f"{name} is empty: there is nothing to keep")
+    below = f"{path}."
+    movers, cut = moving_parts(patch, below) if kind != "mover" else ([], [])
+    sources = part.sources if isinstance(part, Layer) else [part] if isinstance(part, Oscillator) else []
+    words = {s.wave for s in sources if isinstance(s, Oscillator)}
+    waves = [w.model_dump() for w in patch.waves if w.id in words]
+    return Kept(kind, name[:60], _dump(part), movers, cut, waves)
+
+
+def _with_waves(patch: Patch, kept: Kept, sources: list[dict[str, Any]]) -> list[Edit]:
+    """Waves that the sources play, added where the patch has no such wave; the sources are pointed at them."""
+    waves = [w.model_dump() for w in patch.waves]
+    known = {json.dumps(w["frames"]): w["id"] for w in waves}
+    for wave in kept.waves:
+        same = known.get(json.dumps(wave["frames"]))
+        new = same or free_id(wave["id"], [w["id"] for w in waves])
+        if same is None:
+            waves.append(wave | {"id": new})
+        for source in sources:
+            if source.get("wave") == wave["id"]:
+                source["wave"] = new
+    return [Edit("waves", waves)] if len(waves) != len(patch.waves) else []
+
+
+def _with_movers(patch: Patch, kept: Kept, path: str) -> list[Edit]:
+    """Movers and movements of the part, its targets now below ``path``; a mover that is there already is shared."""
+    movements = [m for m in patch.movements if not m.target.startswith(f"{path}.")]
+    if len(movements) == len(patch.movements) and not kept.movements:
+        return []
+    return moved_in(patch, movements, kept.movers, kept.movements, path)
+
+
+def _chain_at(patch: Patch, path: str) -> str:
+    """The path of a chain, or nothing where there is none."""
+    steps = path.split(".")
+    if path != "worked" and not (len(steps) == 3 and steps[0] in ("layers", "returns") and steps[2] == "chain"):
+        return ""
+    try:
+        return path if isinstance(get(patch, path), list) else ""
+    except NoSuchPath:
+        return ""
+
+
+def put_in(patch: Patch, kept: Kept, layer_id: str, at: str = "") -> tuple[list[Edit], str, str]:
+    """Put a part into a patch: a layer on top, the others into the layer.
+
+    ``at``: the oscillator that plays a wave; the chain that an effect or a chain comes to, else the layer's.
+
+    Edits, the step in words, and the id of what came (or of the layer it came to).
+    """
+    part = json.loads(json.dumps(kept.part))
+    base = f"layers.{layer_id}"
+    if kept.kind == "layer":
+        if len(patch.layers) >= MOST_LAYERS:
+            raise ValueProblem(f"a patch has {MOST_LAYERS} layers at most: delete one first")
+        new = free_id(part["name"], [x.id for x in patch.layers])
+        part |= {"id": new, "hatch": free_hatch(patch), "in_step": ""}
+        waves = _with_waves(patch, kept, part["sources"])
+        edits = [
+            Edit("layers", [*(_dump(list(patch.layers))), part]),
+            *waves,
+            *_with_movers(patch, kept, f"layers.{new}"),
+        ]
+        return edits, f"Put in {kept.name}", new
+    layer = patch.layer(layer_id)
+    label = f"{layer.name}: put in {kept.name}"
+    if kept.kind == "source":
+        new = free_id(part["name"], [s.id for s in layer.sources])
+        ids = {s.id for s in layer.sources}
+        part |= {"id": new, "modulators": [m for m in part["modulators"] if m["source"] in ids]}
+        if part.get("sync_to") and part["sync_to"] not in ids:
+            part |= {"sync": "off", "sync_to": ""}
+        waves = _with_waves(patch, kept, [part])
+        return [
+            Edit(f"{base}.sources", [*_dump(list(layer.sources)), part]), *waves,
+            *_with_movers(patch, kept, f"{base}.sources.{new}"),
+        ], label, new  # fmt: skip
+    if kept.kind == "envelope":
+        return [Edit(f"{base}.envelope", part)], label, layer_id
+    if kept.kind == "item":
+        place = _chain_at(patch, at) or f"{base}.chain"
+        items = get(patch, place)
+        new = free_id(part["name"], [i.id for i in items])
+        edits = _with_movers(patch, kept, f"{place}.{new}")
+        return [*edits, Edit(place, [*_dump(list(items)), part | {"id": new}])], f"Put in {kept.name}", new
+    if kept.kind in ("stages", "chain"):
+        path = (_chain_at(patch, at) if kept.kind == "chain" else "") or f"{base}.{kept.kind}"
+        # movements of the row that makes way go with it
+        gone = [m.model_dump() for m in patch.movements if not m.target.startswith(f"{path}.")]
+        movers = _with_movers(patch, kept, path)
+        if not movers and len(gone) != len(patch.movements):
+            movers = [Edit("movements", gone)]
+        return [*movers, Edit(path, part)], label, layer_id
+    if kept.kind == "mover":
+        new = free_id(part["id"], [m.id for m in patch.movers])
+        return [Edit("movers", [*_dump(list(patch.movers)), part | {"id": new}])], f"Put in {kept.name}", new
+    new = free_id(part["id"], [w.id for w in patch.waves])
+    edits = [Edit("waves", [*_dump(list(patch.waves)), part | {"id": new}])]
+    source = next((s for s in layer.sources if s.id == at and isinstance(s, Oscillator)), None)
+    if source is not None:
+        edits += [Edit(f"{base}.sources.{at}.wave", new), Edit(f"{base}.sources.{at}.shape", "drawn")]
+    return edits, label, new

@@ -1,0 +1,200 @@
+"""Whole layers: doubled, taken apart, tied at a split."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from ...patch import (
+    HATCHES,
+    Edit,
+    Feed,
+    Layer,
+    Noise,
+    Oscillator,
+    Patch,
+    Sample,
+    Split,
+    ValueProblem,
+    free_id,
+    get,
+    part_at,
+    partners,
+)
+
+Step = tuple[list[Edit], str]
+MOST_LAYERS = 8
+
+
+def free_hatch(patch: Patch) -> str:
+    """A hatch that no layer has, or the first."""
+    used = {layer.hatch for layer in patch.layers}
+    return next((h for h in HATCHES if h not in used), HATCHES[0])
+
+
+def _room(patch: Patch) -> None:
+    if len(patch.layers) >= MOST_LAYERS:
+        raise ValueProblem(f"a patch has {MOST_LAYERS} layers at most: delete one first")
+
+
+def moved_for(patch: Patch, old: str, new: str) -> list[dict[str, Any]]:
+    """The movements of a layer again for its copy, by the same movers, so that both keep in step.
+
+    Feeds stay behind: they move stages of the layer of their source only.
+    """
+    taken = [m.id for m in patch.movements]
+    feeds = {m.id for m in patch.movers if isinstance(m, Feed)}
+    found = []
+    for m in patch.movements:
+        if m.target.startswith(f"layers.{old}.") and m.mover not in feeds and m.scaled_by not in feeds:
+            made = free_id(m.id, taken)
+            taken.append(made)
+            target = f"layers.{new}." + m.target.removeprefix(f"layers.{old}.")
+            found.append(m.model_dump() | {"id": made, "target": target})
+    return found
+
+
+def _beside(patch: Patch, layer: Layer, new: Layer, movements: list[dict[str, Any]]) -> list[Edit]:
+    layers = [x.model_dump() for x in patch.layers]
+    at = next(i for i, x in enumerate(patch.layers) if x.id == layer.id)
+    layers.insert(at + 1, new.model_dump())
+    edits = [Edit("layers", layers)]
+    if movements:
+        edits.append(Edit("movements", [*(m.model_dump() for m in patch.movements), *movements]))
+    return edits
+
+
+def duplicate_layer(patch: Patch, layer_id: str) -> tuple[list[Edit], str, str]:
+    """A copy above the layer, moved by the same movers; edits, the step in words, the new id."""
+    _room(patch)
+    layer: Layer = get(patch, f"layers.{layer_id}")
+    new = free_id(layer.name, [x.id for x in patch.layers])
+    copy = layer.model_copy(
+        update={"id": new, "name": f"{layer.name[:54]} copy", "hatch": free_hatch(patch), "in_step": ""}
+    )
+    edits = _beside(patch, layer, copy, moved_for(patch, layer_id, new))
+    return [*edits, *_fed_too(patch, edits, layer_id, new)], f"Duplicate {layer.name}", new
+
+
+def _fed_too(patch: Patch, edits: list[Edit], old: str, new: str) -> list[Edit]:
+    """Edits that give the copy of a layer feeds of its own, in place of those that stayed behind."""
+    prefix = f"layers.{old}."
+    feeds = {m.id: m for m in patch.movers if isinstance(m, Feed) and m.source.startswith(prefix)}
+    own = [m for m in patch.movements if m.mover in feeds and m.target.startswith(prefix) and not m.lost]
+    if not own:
+        return []
+    movers = [m.model_dump() for m in patch.movers]
+    names: dict[str, str] = {}
+    for feed in feeds.values():
+        names[feed.id] = free_id(feed.id, [m["id"] for m in movers])
+        source = f"layers.{new}." + feed.source.removeprefix(prefix)
+        movers.append(feed.model_dump() | {"id": names[feed.id], "source": source})
+    before = next((e.value for e in edits if e.path == "movements"), [m.model_dump() for m in patch.movements])
+    found = list(before)
+    for m in own:
+        target = f"layers.{new}." + m.target.removeprefix(prefix)
+        made = free_id(m.id, [x["id"] for x in found])
+        by = names.get(m.scaled_by, m.scaled_by)
+        found.append(m.model_dump() | {"id": made, "mover": names[m.mover], "target": target, "scaled_by": by})
+    return [Edit("movers", movers), Edit("movements", found)]
+
+
+def split_off(patch: Patch, path: str) -> tuple[list[Edit], str, str]:
+    """A source to a layer of its own, with what works on it; stages, envelope and movements stay in step.
+
+    Edits, the step in words, the new layer's id.
+    """
+    _room(patch)
+    source: Any = part_at(patch, path, (Oscillator, Noise, Sample), "source")
+    layer_id = path.split(".")[1]
+    layer = part_at(patch, f"layers.{layer_id}", Layer, "layer")
+    if len(layer.sources) == 1:
+        raise ValueProblem(f"{source.name} is alone in {layer.name} already")
+    needed = _needed(layer, source.id)
+    new = free_id(source.name, [x.id for x in patch.layers])
+    there = []
+    for s in layer.sources:
+        if s.id == source.id:
+            there.append(s)
+        elif s.id in needed:
+            there.append(s.model_copy(update={"to": "nowhere"}))
+    others = [s for s in layer.sources if s.id != source.id]
+    needed_here = {i for s in others for i in _needed(layer, s.id)}
+    here = [s for s in layer.sources if s.id != source.id]
+    if source.id in needed_here:
+        # it goes on working on the others, unheard
+        here = [s.model_copy(update={"to": "nowhere"}) if s.id == source.id else s for s in layer.sources]
+    word = layer.in_step or layer_id
+    copy = layer.model_copy(
+        update={"id": new, "name": source.name, "hatch": free_hatch(patch), "sources": there, "in_step": word}
+    )
+    left = layer.model_copy(update={"sources": here, "in_step": word})
+    gone_here = {s.id for s in layer.sources} - {s.id for s in here}
+    gone_there = {s.id for s in layer.sources} - {s.id for s in there}
+    unfed = {m.id for m in patch.movers if isinstance(m, Feed) and _of(f"{m.source}.", layer_id, gone_here)}
+    kept = [m.model_dump() for m in patch.movements if not _of(m.target, layer_id, gone_here) and m.mover not in unfed]
+    added = [m for m in moved_for(patch, layer_id, new) if not _of(m["target"], new, gone_there)]
+    layers = []
+    for x in patch.layers:
+        layers.append((left if x.id == layer_id else x).model_dump())
+        if x.id == layer_id:
+            layers.append(copy.model_dump())
+    # movements first let go of what is no longer there
+    edits = [Edit("movements", [*kept, *added]), *(Edit(f"movers.{i}.source", "") for i in sorted(unfed))]
+    edits.append(Edit("layers", layers))
+    return edits, f"{source.name} to a layer of its own", new
+
+
+def out_of_step(patch: Patch, layer_id: str) -> Step:
+    """Let a layer's stages and envelope go their own ways."""
+    layer: Layer = get(patch, f"layers.{layer_id}")
+    others = partners(patch, layer_id)
+    if not others:
+        raise ValueProblem(f"{layer.name} is in step with no other layer")
+    # the last one left has nobody to keep in step with
+    gone = [layer_id, *others] if len(others) == 1 else [layer_id]
+    return [Edit(f"layers.{i}.in_step", "") for i in gone], f"{layer.name} goes its own way"
+
+
+def _of(target: str, layer_id: str, sources: set[str]) -> bool:
+    return any(target.startswith(f"layers.{layer_id}.sources.{s}.") for s in sources)
+
+
+def _needed(layer: Layer, source_id: str) -> set[str]:
+    """Sources that work on a source, directly or through others."""
+    found: set[str] = set()
+    waiting = [source_id]
+    while waiting:
+        at = waiting.pop()
+        source = next(s for s in layer.sources if s.id == at)
+        works = [m.source for m in source.modulators]
+        if getattr(source, "sync", "off") == "source" and getattr(source, "sync_to", ""):
+            works.append(str(getattr(source, "sync_to", "")))
+        for i in works:
+            if i not in found and i != source_id:
+                found.add(i)
+                waiting.append(i)
+    return found
+
+
+def tie_split(patch: Patch, lower: str, upper: str) -> Step:
+    """Tie the high edge of one layer to the low edge of another at a shared split."""
+    low: Layer = get(patch, f"layers.{lower}")
+    high: Layer = get(patch, f"layers.{upper}")
+    if any(s.lower == lower or s.upper == upper for s in patch.splits):
+        raise ValueProblem("one of these edges is tied already: untie it first")
+    edge = low.range.high if low.range.high < 20000 else high.range.low if high.range.low > 20 else 100.0
+    edge = min(max(edge, low.range.low * 1.05), high.range.high * 0.95)
+    new = Split(id=free_id(f"{lower}-{upper}", [s.id for s in patch.splits]), lower=lower, upper=upper)
+    return [
+        Edit(f"layers.{lower}.range.high", edge),
+        Edit(f"layers.{upper}.range.low", edge),
+        Edit("splits", [*(s.model_dump() for s in patch.splits), new.model_dump()]),
+    ], f"Split between {low.name} and {high.name}"
+
+
+def untie_split(patch: Patch, split_id: str) -> Step:
+    """Let both edges of a split go their own ways."""
+    kept = [s.model_dump() for s in patch.splits if s.id != split_id]
+    if len(kept) == len(patch.splits):
+        raise ValueProblem("there is no such split")
+    return [Edit("splits", kept)], "Untie a split"

@@ -1,0 +1,175 @@
+"""Movements: made by a gesture or from a list, turned round, mirrored, aimed anew."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from ...patch import (
+    Control,
+    Edit,
+    Feed,
+    Movement,
+    Patch,
+    ValueProblem,
+    free_id,
+    get,
+    lookup,
+    movable,
+    said,
+    title,
+    walk,
+)
+from .parts import MOVER_KINDS, PARTS, add_part
+
+Step = tuple[list[Edit], str]
+NEW = "new:"
+"""Before a kind of mover that is to be made."""
+
+
+def movable_controls(patch: Patch, layer_id: str = "", movers: bool = False) -> list[tuple[str, str]]:
+    """Paths and names of the controls that movers can drive: of one layer or all, and of movers where wanted."""
+    found = []
+    for layer in patch.layers:
+        if layer_id in ("", layer.id):
+            for path, control, _ in walk(layer, f"layers.{layer.id}"):
+                if isinstance(control, Control) and control.moves:
+                    found.append((path, title(patch, path)))
+    for path, control, _ in walk(patch) if not layer_id else ():
+        if isinstance(control, Control) and control.moves and path.split(".")[0] in ("worked", "returns", "sends"):
+            found.append((path, title(patch, path)))
+    for mover in patch.movers if movers else ():
+        for path, control, _ in walk(mover, f"movers.{mover.id}"):
+            if isinstance(control, Control) and control.moves:
+                found.append((path, title(patch, path)))
+    return found
+
+
+def movement_of(patch: Patch, movement_id: str) -> Movement:
+    """The movement of this id. Raises ValueProblem."""
+    found = next((m for m in patch.movements if m.id == movement_id), None)
+    if found is None:
+        raise ValueProblem("that movement is no longer there")
+    return found
+
+
+def _first_amount(patch: Patch, target: str) -> float:
+    """Over a fifth of the control's rule, to begin with."""
+    control = movable(patch, target)
+    rest = float(get(patch, target))
+    at = control.position(rest)
+    far = control.at(at + 0.2 if at <= 0.8 else at - 0.2)
+    return round(control.to_scale(far) - control.to_scale(rest), 6)
+
+
+def _kept(patch: Patch) -> list[dict[str, Any]]:
+    return [m.model_dump() for m in patch.movements]
+
+
+def add_movement(patch: Patch, mover: str, target: str) -> Step:
+    """Edits that let a mover drive a control, a new one where it says so (``new:lfo``); and the step in words."""
+    movable(patch, target)
+    edits: list[Edit] = []
+    if mover.startswith(NEW):
+        kind, _, source = mover.removeprefix(NEW).partition(":")
+        if kind not in MOVER_KINDS:
+            raise ValueProblem(f"there is no mover of the kind {kind[:24]}")
+        edits, mover, _ = add_part(patch, "movers", kind)
+        made = edits[0].value[-1]
+        if source:
+            # a source that moves at audio rate gives its name to what it feeds
+            made |= {"source": source, "name": f"{getattr(lookup(patch, source)[2], 'name', 'Source')} feed"}
+        name = made["name"]
+    else:
+        found = next((m for m in patch.movers if m.id == mover), None)
+        if found is None:
+            raise ValueProblem("there is no such mover: add one first")
+        name = found.name
+        if isinstance(found, Feed) and not found.source:
+            raise ValueProblem(f"{name} has no source yet: pick one under Movers first")
+    taken = [m.id for m in patch.movements]
+    new = Movement(id=free_id(f"{mover}-moves", taken), mover=mover, target=target, amount=_first_amount(patch, target))
+    edits.append(Edit("movements", [*_kept(patch), new.model_dump()]))
+    return edits, f"{title(patch, target)} moves by {name}"
+
+
+def mirror(patch: Patch, movement_id: str, target: str) -> Step:
+    """Edits that let the mover of a movement drive another control the opposite way; and the step in words."""
+    first = movement_of(patch, movement_id)
+    control = movable(patch, target)
+    if first.lost:
+        raise ValueProblem("its own target is gone: give it another one first")
+    same = movable(patch, first.target)
+    amount = (
+        -first.amount if (control.unit, control.taper) == (same.unit, same.taper) else -_first_amount(patch, target)
+    )
+    made = first.model_copy(
+        update={
+            "id": free_id(first.mover + "-moves", [m.id for m in patch.movements]),
+            "target": target,
+            "amount": amount,
+        }
+    )
+    return [Edit("movements", [*_kept(patch), made.model_dump()])], (
+        f"{title(patch, target)} moves opposite to {title(patch, first.target)}"
+    )
+
+
+def aim(patch: Patch, movement_id: str, target: str) -> Step:
+    """Edits that give a movement another target; and the step in words."""
+    movement = movement_of(patch, movement_id)
+    control = movable(patch, target)
+    amount = _first_amount(patch, target)
+    if not movement.lost:
+        before = movable(patch, movement.target)
+        if (before.unit, before.taper) == (control.unit, control.taper):
+            amount = movement.amount
+    new = movement.model_copy(update={"target": target, "amount": amount, "lost": ""})
+    kept = [new.model_dump() if m.id == movement_id else m.model_dump() for m in patch.movements]
+    return [Edit("movements", kept)], f"{said(patch, movement).by} to {title(patch, target)}"
+
+
+def turn_round(patch: Patch, movement_id: str) -> Step:
+    """Edits that let a movement go from where it went to, to where it came from; and the step in words."""
+    movement = movement_of(patch, movement_id)
+    if movement.lost:
+        raise ValueProblem("its own target is gone: give it another one first")
+    if movement.both_ways:
+        return [
+            Edit(f"movements.{movement_id}.amount", -movement.amount)
+        ], f"Turn round {title(patch, movement.target)}"
+    control = movable(patch, movement.target)
+    rest = control.to_scale(float(get(patch, movement.target)))
+    end = control.tidy(control.from_scale(rest + movement.amount))
+    back = round(rest - control.to_scale(end), 6)
+    value: Any = int(end) if control.whole else end
+    return [Edit(movement.target, value), Edit(f"movements.{movement_id}.amount", back)], (
+        f"Turn round {title(patch, movement.target)}"
+    )
+
+
+def clear_lost(patch: Patch) -> Step:
+    """Edits that take away the movements whose target is gone; and the step in words."""
+    kept = [m.model_dump() for m in patch.movements if not m.lost]
+    if len(kept) == len(patch.movements):
+        raise ValueProblem("no movement has lost its target")
+    return [Edit("movements", kept)], "Clear what moves nothing"
+
+
+def unused(patch: Patch) -> list[str]:
+    """Ids of the movers that move and scale nothing."""
+    used = {i for m in patch.movements if not m.lost for i in (m.mover, m.scaled_by)}
+    return [m.id for m in patch.movers if m.id not in used]
+
+
+__all__ = [
+    "NEW",
+    "PARTS",
+    "Step",
+    "add_movement",
+    "aim",
+    "clear_lost",
+    "mirror",
+    "movable_controls",
+    "turn_round",
+    "unused",
+]

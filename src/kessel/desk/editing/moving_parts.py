@@ -1,0 +1,80 @@
+"""What moves a part, taken out with it and put in with it: movers, those that move them, and their movements."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from ...patch import Edit, Feed, Movement, Patch, free_id, mover_leans
+
+HERE = "@"
+"""Before what is told from the part on: the source of a feed."""
+_Dumps = list[dict[str, Any]]
+
+
+def moving_parts(patch: Patch, below: str) -> tuple[_Dumps, _Dumps]:
+    """Movers and movements of what stands below a path (with its last dot), as plain data.
+
+    Targets and fed sources of the part are told from it on; a feed by a source that does not come along stays behind.
+    """
+    away = {m.id for m in patch.movers if isinstance(m, Feed) and not m.source.startswith(below)}
+    own = [m for m in patch.movements if m.target.startswith(below) and not m.lost and m.mover not in away]
+    used = {i for m in own for i in (m.mover, m.scaled_by) if i} - away
+    leans = mover_leans(patch.movements)
+    todo = list(used)
+    while todo:
+        more = leans.get(todo.pop(), set()) - used - away
+        used |= more
+        todo += more
+    movers = []
+    for mover in patch.movers:
+        if mover.id in used:
+            data = mover.model_dump()
+            if isinstance(mover, Feed):
+                data["source"] = HERE + mover.source.removeprefix(below)
+            movers.append(data)
+    inside = tuple(f"movers.{i}." for i in sorted(used))
+    between = [m for m in patch.movements if m.target.startswith(inside) and not m.lost]
+    return movers, [_from(m, below, used) for m in (*own, *between) if m.mover in used]
+
+
+def _from(m: Movement, below: str, used: set[str]) -> dict[str, Any]:
+    data = m.model_dump() | {"target": m.target.removeprefix(below)}
+    return data if m.scaled_by in used else data | {"scaled_by": ""}
+
+
+def moved_in(patch: Patch, kept: list[Movement], movers: _Dumps, movements: _Dumps, path: str) -> list[Edit]:
+    """Edits that add movers and movements of a part that now stands at ``path`` to the movements that are kept.
+
+    A mover that is there already is shared, with what moves it; what it followed has to be there to be followed.
+    """
+    layers = {x.id for x in patch.layers}
+    there = [m.model_dump() for m in patch.movers]
+    names: dict[str, str] = {}
+    shared: set[str] = set()
+    for mover in movers:
+        made = dict(mover)
+        if str(made.get("source", "")).startswith(HERE):
+            made["source"] = f"{path}.{made['source'].removeprefix(HERE)}"
+        if made["kind"] == "follower" and made["layer"] not in layers:
+            made["layer"] = ""
+        same = next((m["id"] for m in there if m == made), None)
+        names[mover["id"]] = same or free_id(mover["id"], [m["id"] for m in there])
+        if same is None:
+            there.append(made | {"id": names[mover["id"]]})
+        else:
+            shared.add(mover["id"])
+    found = [m.model_dump() for m in kept]
+    taken = [m["id"] for m in found]
+    for movement in movements:
+        steps = movement["target"].split(".")
+        if steps[0] == "movers" and steps[1] in names:
+            if steps[1] in shared:
+                continue
+            target = ".".join(["movers", names[steps[1]], *steps[2:]])
+        else:
+            target = f"{path}.{movement['target']}"
+        made_id = free_id(movement["id"], taken)
+        taken.append(made_id)
+        by = names.get(movement.get("scaled_by", ""), "")
+        found.append(movement | {"id": made_id, "mover": names[movement["mover"]], "target": target, "scaled_by": by})
+    return [Edit("movers", there), Edit("movements", found)]

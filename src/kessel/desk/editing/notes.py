@@ -1,0 +1,249 @@
+"""Hands on the phrase: notes drawn, moved, stretched, and the lanes that go with them."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+
+from ...formats import ReadMidi
+from ...patch import IDIOMS, LANES, Edit, Note, Patch, Phrase, Point, ValueProblem, free_id, note_name, phrase_of, write
+
+Step = tuple[list[Edit], str]
+"""Edits, and what they do in words."""
+
+SHORTEST = 1.0 / 16.0
+SNAPS: tuple[tuple[str, float], ...] = (
+    ("1/4", 1.0),
+    ("1/8", 0.5),
+    ("1/8t", 1.0 / 3.0),
+    ("1/16", 0.25),
+    ("1/16t", 1.0 / 6.0),
+    ("1/32", 0.125),
+    ("off", 0.0),
+)
+"""Names of the grids, and their step in beats."""
+
+
+def grid_of(name: str) -> float:
+    """The step of a grid in beats; 0 for none."""
+    return dict(SNAPS).get(name, 0.25)
+
+
+def _snapped(beat: float, snap: float) -> float:
+    return round(round(beat / snap) * snap, 6) if snap > 0 else round(beat, 6)
+
+
+def _chosen(phrase: Phrase, ids: Sequence[str]) -> list[Note]:
+    found = [n for n in phrase.notes if n.id in set(ids)]
+    if not found:
+        raise ValueProblem("no note is chosen: click one, or draw one")
+    return found
+
+
+def _with(phrase: Phrase, changed: Sequence[Note]) -> list[Edit]:
+    new = {n.id: n for n in changed}
+    return [Edit("phrase.notes", [new.get(n.id, n).model_dump() for n in phrase.notes])]
+
+
+def _which(notes: Sequence[Note]) -> str:
+    return note_name(notes[0].pitch) if len(notes) == 1 else f"{len(notes)} notes"
+
+
+def draw_note(patch: Patch, pitch: int, start: float, length: float | None, snap: float, velocity: int = 100) -> Step:
+    """A new note; it begins on the grid at or before ``start`` and is one step of the grid long unless told."""
+    phrase = patch.phrase
+    at = (start // snap) * snap if snap > 0 else start
+    at = round(min(max(at, 0.0), phrase.beats - SHORTEST), 6)
+    long = length if length is not None else (snap or 0.25)
+    if length is not None and snap > 0:
+        long = max(snap, _snapped(at + length, snap) - at)
+    note = Note(
+        id=free_id("n", [n.id for n in phrase.notes]),
+        pitch=min(max(pitch, 0), 127),
+        start=at,
+        length=round(min(max(long, SHORTEST), 32.0), 6),
+        velocity=velocity,
+    )
+    return [Edit("phrase.notes", [*(n.model_dump() for n in phrase.notes), note.model_dump()])], (
+        f"Draw {note_name(note.pitch)}"
+    )
+
+
+def move_notes(patch: Patch, ids: Sequence[str], beats: float, semitones: int, snap: float) -> Step:
+    """Notes moved together; the first of them comes to stand on the grid."""
+    phrase = patch.phrase
+    notes = _chosen(phrase, ids)
+    first = min(notes, key=lambda n: n.start)
+    by = 0.0
+    if beats:
+        lowest, highest = -first.start, phrase.beats - SHORTEST - max(n.start for n in notes)
+        by = min(max(_snapped(first.start + beats, snap) - first.start, lowest), highest)
+    up = min(max(semitones, -min(n.pitch for n in notes)), 127 - max(n.pitch for n in notes))
+    moved = [n.model_copy(update={"start": round(n.start + by, 6), "pitch": n.pitch + up}) for n in notes]
+    return _with(phrase, moved), f"Move {_which(notes)}"
+
+
+def stretch_notes(patch: Patch, ids: Sequence[str], beats: float, snap: float) -> Step:
+    """Notes made longer or shorter; the end of the first comes to stand on the grid."""
+    notes = _chosen(patch.phrase, ids)
+    first = notes[0]
+    end = _snapped(first.start + first.length + beats, snap)
+    by = end - first.start - first.length
+    longest = min(32.0, patch.phrase.beats)
+    moved = [
+        n.model_copy(update={"length": round(min(max(n.length + by, snap or SHORTEST), longest), 6)}) for n in notes
+    ]
+    return _with(patch.phrase, moved), f"Length of {_which(notes)}"
+
+
+def set_velocity(patch: Patch, ids: Sequence[str], by: int = 0, to: int | None = None) -> Step:
+    """How hard notes are played."""
+    notes = _chosen(patch.phrase, ids)
+    moved = [n.model_copy(update={"velocity": min(max(n.velocity + by if to is None else to, 1), 127)}) for n in notes]
+    return _with(patch.phrase, moved), f"Velocity of {_which(notes)} {moved[0].velocity}"
+
+
+def delete_notes(patch: Patch, ids: Sequence[str]) -> Step:
+    """Notes taken away."""
+    notes = _chosen(patch.phrase, ids)
+    gone = {n.id for n in notes}
+    return [Edit("phrase.notes", [n.model_dump() for n in patch.phrase.notes if n.id not in gone])], (
+        f"Delete {_which(notes)}"
+    )
+
+
+def double_notes(patch: Patch, ids: Sequence[str], snap: float) -> Step:
+    """Copies of notes right after them."""
+    phrase = patch.phrase
+    notes = _chosen(phrase, ids)
+    first, last = min(n.start for n in notes), max(n.start + n.length for n in notes)
+    step = max(snap or 0.25, _snapped(last - first, snap))
+    taken = [n.id for n in phrase.notes]
+    added: list[Note] = []
+    for n in notes:
+        if n.start + step < phrase.beats:
+            made = n.model_copy(update={"id": free_id("n", taken), "start": round(n.start + step, 6)})
+            taken.append(made.id)
+            added.append(made)
+    if not added:
+        raise ValueProblem("there is no room after them: make the phrase longer first")
+    return [Edit("phrase.notes", [n.model_dump() for n in (*phrase.notes, *added)])], f"Double {_which(notes)}"
+
+
+def transpose(patch: Patch, semitones: int) -> Step:
+    """The whole phrase higher or lower."""
+    phrase = patch.phrase
+    if not phrase.notes:
+        raise ValueProblem("there is no note to transpose: draw one first")
+    pitches = [n.pitch + semitones for n in phrase.notes]
+    if min(pitches) < 0 or max(pitches) > 127:
+        raise ValueProblem("the phrase can't go further that way")
+    moved = [n.model_copy(update={"pitch": n.pitch + semitones}) for n in phrase.notes]
+    return _with(phrase, moved), f"Phrase {write(semitones, 'st')}"
+
+
+def stroke_lane(patch: Patch, lane: str, points: Sequence[tuple[float, float]]) -> Step:
+    """A stroke over a lane: what lay under it makes way."""
+    if lane not in LANES:
+        raise ValueProblem(f"the lanes are {', '.join(LANES)}")
+    phrase = patch.phrase
+    low = -1.0 if lane == "bend" else 0.0
+    stroke = sorted((min(max(b, 0.0), phrase.beats), min(max(v, low), 1.0)) for b, v in points)
+    if not stroke:
+        raise ValueProblem("the stroke has no points")
+    thin: list[tuple[float, float]] = []
+    for beat, value in stroke:
+        if thin and beat - thin[-1][0] < 1.0 / 64.0:
+            thin[-1] = (thin[-1][0], value)
+        else:
+            thin.append((beat, value))
+    first, last = thin[0][0], thin[-1][0]
+    kept = [p for p in getattr(phrase, lane) if not first <= p.beat <= last]
+    new = [Point(beat=round(b, 5), value=round(v, 4)) for b, v in thin]
+    merged = sorted([*kept, *new], key=lambda p: p.beat)
+    if len(merged) > 512:
+        merged = merged[:: -(-len(merged) // 512)]
+    return [Edit(f"phrase.{lane}", [p.model_dump() for p in merged])], f"Draw the {lane} lane"
+
+
+def clear_lane(patch: Patch, lane: str) -> Step:
+    """A lane emptied."""
+    if lane not in LANES:
+        raise ValueProblem(f"the lanes are {', '.join(LANES)}")
+    return [Edit(f"phrase.{lane}", [])], f"Clear the {lane} lane"
+
+
+def use_idiom(patch: Patch, slug: str) -> Step:
+    """One of the built-in phrases in the patch's key, in place of the phrase."""
+    idiom = next((i for i in IDIOMS if i.slug == slug), None)
+    if idiom is None:
+        raise ValueProblem("there is no such phrase: choose one of the list")
+    return [Edit("phrase", phrase_of(idiom, patch.phrase).model_dump())], f"Phrase “{idiom.name}”"
+
+
+def use_midi(patch: Patch, read: ReadMidi, name: str) -> Step:
+    """The phrase of a MIDI file, with its tempo, in place of the phrase."""
+    edits = [Edit("phrase", read.phrase.model_dump())]
+    if read.tempo is not None:
+        edits.append(Edit("tempo", read.tempo))
+    return edits, f"Phrase from {name[:40]}"
+
+
+def resized(patch: Patch, bars: int) -> list[Edit]:
+    """The phrase with another number of bars; what begins after its end is left out."""
+    phrase = patch.phrase
+    beats = 4.0 * bars
+    new: dict[str, Any] = phrase.model_dump() | {"bars": bars}
+    new["notes"] = [n for n in new["notes"] if n["start"] < beats]
+    for lane in LANES:
+        new[lane] = [p for p in new[lane] if p["beat"] <= beats]
+    return [Edit("phrase", new)]
+
+
+def repeated(patch: Patch, bars: int) -> Step:
+    """The phrase over and over until it fills a number of bars, with its lanes; and the step in words."""
+    phrase = patch.phrase
+    if bars <= phrase.bars:
+        raise ValueProblem(f"the phrase has {phrase.bars} bars already")
+    beats, whole = phrase.beats, 4.0 * bars
+    new: dict[str, Any] = phrase.model_dump() | {"bars": bars, "notes": []} | {lane: [] for lane in LANES}
+    taken: list[str] = []
+    for turn in range(-(-bars // phrase.bars)):
+        for n in phrase.notes:
+            if n.start + turn * beats < whole:
+                made = n.model_dump() | {"id": free_id(n.id, taken), "start": n.start + turn * beats}
+                taken.append(made["id"])
+                new["notes"].append(made)
+        for lane in LANES:
+            points = [p.model_dump() | {"beat": p.beat + turn * beats} for p in getattr(phrase, lane)]
+            new[lane] += [p for p in points if p["beat"] <= whole]
+    if len(new["notes"]) > 512:
+        raise ValueProblem("that would be more than 512 notes: repeat it over fewer bars")
+    return [Edit("phrase", new)], f"Repeat the phrase to {bars} bars"
+
+
+def record(
+    patch: Patch,
+    notes: Sequence[tuple[int, float, float, int]],
+    lanes: dict[str, list[tuple[float, float]]],
+    snap: float,
+) -> Step:
+    """What was played while the phrase ran, laid over it: (pitch, start, length, velocity), and strokes of lanes."""
+    phrase = patch.phrase
+    taken = [n.id for n in phrase.notes]
+    added = [n.model_dump() for n in phrase.notes]
+    for pitch, start, length, velocity in notes[: 512 - len(added)]:
+        at = _snapped(start, snap) % phrase.beats
+        made = Note(
+            id=free_id("n", taken), pitch=pitch, start=min(at, phrase.beats - SHORTEST),
+            length=round(min(max(length, SHORTEST), phrase.beats), 6), velocity=velocity,
+        )  # fmt: skip
+        taken.append(made.id)
+        added.append(made.model_dump())
+    edits = [Edit("phrase.notes", added)] if notes else []
+    for lane, points in lanes.items():
+        if points:
+            edits += stroke_lane(patch, lane, points)[0]
+    if not edits:
+        raise ValueProblem("nothing was played while recording")
+    return edits, f"Record {len(notes)} note" + ("" if len(notes) == 1 else "s")

@@ -1,0 +1,335 @@
+"""Adding, taking away and moving the parts of a patch: layers, sources, voice stages, chain items, movers."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from itertools import pairwise
+from typing import Any
+
+from ...patch import (
+    HATCHES,
+    AllpassRow,
+    AutoPan,
+    BandDynamics,
+    BeatShape,
+    Branch,
+    Cabinet,
+    CeilingItem,
+    Chorus,
+    Comb,
+    Compressor,
+    Curve,
+    Distortion,
+    Echo,
+    Edit,
+    Envelope,
+    Eq,
+    EqBand,
+    Expander,
+    Feed,
+    Filter,
+    Flanger,
+    Follower,
+    FrequencyShift,
+    Hand,
+    ItemPart,
+    Ladder,
+    Layer,
+    Lfo,
+    Macro,
+    Modulator,
+    Movement,
+    Multiband,
+    Noise,
+    Oscillator,
+    Patch,
+    Phaser,
+    Return,
+    Sample,
+    Send,
+    Space,
+    StagePart,
+    Thicken,
+    ValueProblem,
+    Vocoder,
+    Vowel,
+    Way,
+    Width,
+    free_id,
+    get,
+    lookup,
+    number,
+)
+
+_Made = Callable[[str, str], Any]
+
+
+def _layer(i: str, name: str) -> Layer:
+    return Layer(id=i, name=name, path="clean", sources=[Oscillator(id="sine", name="Sine", shape="sine")])
+
+
+PARTS: dict[str, tuple[str, _Made]] = {
+    "oscillator": ("Oscillator", lambda i, n: Oscillator(id=i, name=n)),
+    "noise": ("Noise", lambda i, n: Noise(id=i, name=n)),
+    "sample": ("Sample", lambda i, n: Sample(id=i, name=n)),
+    "filter": ("Filter", lambda i, n: Filter(id=i, name=n)),
+    "ladder": ("Ladder", lambda i, n: Ladder(id=i, name=n)),
+    "comb": ("Comb", lambda i, n: Comb(id=i, name=n)),
+    "vowel": ("Vowel", lambda i, n: Vowel(id=i, name=n)),
+    "allpass": ("All-pass row", lambda i, n: AllpassRow(id=i, name=n)),
+    "distortion": ("Distortion", lambda i, n: Distortion(id=i, name=n)),
+    "eq": ("EQ", lambda i, n: Eq(id=i, name=n, bands=[EqBand(id="b1")])),
+    "band": ("Band", lambda i, n: EqBand(id=i)),
+    "compressor": ("Compressor", lambda i, n: Compressor(id=i, name=n)),
+    "expander": ("Expander", lambda i, n: Expander(id=i, name=n)),
+    "multiband": ("Multiband", lambda i, n: Multiband(id=i, name=n)),
+    "ceiling": ("Ceiling", lambda i, n: CeilingItem(id=i, name=n)),
+    "chorus": ("Chorus", lambda i, n: Chorus(id=i, name=n)),
+    "thicken": ("Thicken", lambda i, n: Thicken(id=i, name=n)),
+    "phaser": ("Phaser", lambda i, n: Phaser(id=i, name=n)),
+    "flanger": ("Flanger", lambda i, n: Flanger(id=i, name=n)),
+    "echo": ("Echo", lambda i, n: Echo(id=i, name=n)),
+    "space": ("Space", lambda i, n: Space(id=i, name=n)),
+    "width": ("Width", lambda i, n: Width(id=i, name=n)),
+    "auto-pan": ("Auto-pan", lambda i, n: AutoPan(id=i, name=n)),
+    "shift": ("Frequency shift", lambda i, n: FrequencyShift(id=i, name=n)),
+    "beat-shape": ("Beat shape", lambda i, n: BeatShape(id=i, name=n)),
+    "cabinet": ("Cabinet", lambda i, n: Cabinet(id=i, name=n)),
+    "vocoder": ("Vocoder", lambda i, n: Vocoder(id=i, name=n)),
+    "branch": ("Branch", lambda i, n: Branch(id=i, name=n)),
+    "way": ("Way", lambda i, n: Way(id=i, name=n)),
+    "dynamics-band": ("Band", lambda i, n: BandDynamics(id=i, name=n)),
+    "return": ("Return", lambda i, n: Return(id=i, name=n)),
+    "envelope": ("Envelope", lambda i, n: Envelope(id=i, name=n)),
+    "curve": ("Curve", lambda i, n: Curve(id=i, name=n)),
+    "follower": ("Follower", lambda i, n: Follower(id=i, name=n)),
+    "feed": ("Feed", lambda i, n: Feed(id=i, name=n)),
+    "lfo": ("LFO", lambda i, n: Lfo(id=i, name=n)),
+    "hand": ("Hand", lambda i, n: Hand(id=i, name=n)),
+    "macro": ("Macro", lambda i, n: Macro(id=i, name=n)),
+    "layer": ("Layer", _layer),
+}
+"""Kind: its name, and how one is made from an id and a name."""
+
+STAGE_KINDS = ("filter", "ladder", "comb", "vowel", "allpass", "distortion")
+FAMILIES: tuple[tuple[str, tuple[str, ...]], ...] = (
+    ("Tone", ("distortion", "eq", "filter", "ladder", "comb", "vowel", "allpass", "cabinet", "vocoder", "shift")),
+    ("Level", ("compressor", "expander", "multiband", "ceiling", "beat-shape")),
+    ("Time and place", ("chorus", "thicken", "phaser", "flanger", "echo", "space", "width", "auto-pan")),
+    ("Ways", ("branch",)),
+)
+"""Kinds of chain items by what they work on."""
+CHAIN_KINDS = tuple(k for _, kinds in FAMILIES for k in kinds)
+MOVER_KINDS = ("envelope", "curve", "lfo", "macro", "hand", "follower", "feed")
+_FITS = {
+    "sources": ("oscillator", "noise", "sample"),
+    "stages": STAGE_KINDS,
+    "chain": CHAIN_KINDS,
+    "worked": CHAIN_KINDS,
+    "items": tuple(k for k in CHAIN_KINDS if k != "branch"),
+    "ways": ("way",),
+    "returns": ("return",),
+    "movers": MOVER_KINDS,
+    "layers": ("layer",),
+}
+
+
+def _list_at(patch: Patch, path: str) -> list[Any]:
+    found = get(patch, path)
+    if not isinstance(found, list):
+        raise ValueProblem("parts are added to lists only")
+    return found
+
+
+def _fits(patch: Patch, path: str) -> tuple[str, ...]:
+    """The kinds of parts that a list takes."""
+    stem, _, last = path.rpartition(".")
+    if last != "bands":
+        return _FITS.get(last, ())
+    owner = get(patch, stem)
+    return ("band",) if isinstance(owner, Eq) else ("dynamics-band",) if isinstance(owner, Multiband) else ()
+
+
+def _dumped(items: list[Any]) -> list[Any]:
+    return [i.model_dump() for i in items]
+
+
+def add_part(patch: Patch, path: str, kind: str) -> tuple[list[Edit], str, str]:
+    """Edits that add a part of ``kind`` to the list at ``path``, its id, and the step in words."""
+    items = _list_at(patch, path)
+    if kind not in _fits(patch, path):
+        raise ValueProblem(f"no {kind[:24]} can be added there")
+    word, make = PARTS[kind]
+    new_id = free_id(word, [i.id for i in items])
+    number = new_id.removeprefix(free_id(word, [])).removeprefix("-")
+    part = make(new_id, f"{word} {number}".strip())
+    if isinstance(part, ItemPart) and path.rsplit(".", 1)[-1] != "stages":
+        # what comes in is as loud as what was there, so that louder is not taken for better
+        part = part.model_copy(update={"matched": True})
+    if isinstance(part, EqBand):
+        part = part.model_copy(update={"frequency": _free_frequency([b.frequency for b in items if not b.tied])})
+    if isinstance(part, Layer):
+        used = {layer.hatch for layer in patch.layers}
+        part = part.model_copy(update={"hatch": next((h for h in HATCHES if h not in used), HATCHES[0])})
+    edits = [Edit(path, [*_dumped(items), part.model_dump()])]
+    if isinstance(part, Return):
+        edits += _with_sends(patch, new_id)
+    return edits, new_id, f"Add {part_name(part)}"
+
+
+def _with_sends(patch: Patch, return_id: str) -> list[Edit]:
+    """Edits that give all layers and the worked path a send to a new return."""
+    own = Send(id=return_id).model_dump()
+    found = []
+    for place, sends in [("sends", patch.sends), *((f"layers.{x.id}.sends", x.sends) for x in patch.layers)]:
+        there = {r.id for r in patch.returns}
+        kept = [s.model_dump() for s in sends if s.id in there and s.id != return_id]
+        found.append(Edit(place, [*kept, own]))
+    return found
+
+
+def _free_frequency(used: list[float]) -> float:
+    """The middle of the widest gap between frequencies in Hz, by ear, to two digits."""
+    if not used:
+        return EqBand(id="b").frequency
+    edges = sorted([60.0, *used, 12000.0])
+    low, high = max(pairwise(edges), key=lambda pair: pair[1] / pair[0])
+    middle = math.sqrt(low * high)
+    return round(middle, 1 - math.floor(math.log10(middle)))
+
+
+def part_name(part: Any) -> str:
+    """What a part is called."""
+    return str(getattr(part, "name", None) or ("a movement" if isinstance(part, Movement) else "band"))
+
+
+def _split_path(patch: Patch, path: str) -> tuple[str, list[Any], Any]:
+    stem, _, last = path.rpartition(".")
+    _, _, part = lookup(patch, path)
+    if not stem or getattr(part, "id", None) != last:
+        raise ValueProblem("there is no part of that name to take away or move")
+    return stem, _list_at(patch, stem), part
+
+
+def remove_part(patch: Patch, path: str) -> tuple[list[Edit], str]:
+    """Edits that take a part away with all that hangs on it, and the step in words."""
+    stem, items, part = _split_path(patch, path)
+    if stem == "layers" and len(items) == 1:
+        raise ValueProblem("a patch keeps at least one layer: add another first")
+    edits: list[Edit] = []
+    if stem == "movers":
+        edits += _without_mover(patch, part.id)
+    if stem == "layers":
+        edits.append(Edit("splits", _dumped([s for s in patch.splits if part.id not in (s.lower, s.upper)])))
+        edits += [
+            Edit(f"movers.{m.id}.layer", "") for m in patch.movers if isinstance(m, Follower) and m.layer == part.id
+        ]
+    edits += [
+        Edit(f"movers.{m.id}.source", "")
+        for m in patch.movers
+        if isinstance(m, Feed) and m.source and (m.source + ".").startswith(path + ".")
+    ]
+    if stem == "returns":
+        for place, sends in [("sends", patch.sends), *((f"layers.{x.id}.sends", x.sends) for x in patch.layers)]:
+            edits.append(Edit(place, [s.model_dump() for s in sends if s.id != part.id]))
+    left = _dumped([i for i in items if i.id != part.id])
+    if stem.endswith("sources"):
+        for source in left:
+            if "modulators" in source:
+                source["modulators"] = [m for m in source["modulators"] if m["source"] != part.id]
+            if source.get("sync_to") == part.id:
+                source |= {"sync": "off", "sync_to": ""}
+    edits.append(Edit(stem, left))
+    return edits, f"Remove {part_name(part)}"
+
+
+def _without_mover(patch: Patch, mover: str) -> list[Edit]:
+    """Edits that take away what a mover moves, and what it scales goes unscaled."""
+    kept = [
+        m.model_copy(update={"scaled_by": ""}) if m.scaled_by == mover else m
+        for m in patch.movements
+        if m.mover != mover
+    ]
+    edits = [Edit("movements", _dumped(kept))] if kept != patch.movements else []
+    stances = [
+        s.model_copy(update={"values": {k: v for k, v in s.values.items() if k != mover}}) for s in patch.stances
+    ]
+    return [*edits, Edit("stances", _dumped(stances))] if stances != patch.stances else edits
+
+
+def turn_into(patch: Patch, path: str, kind: str) -> tuple[list[Edit], str]:
+    """Edits that make another kind of stage of one, what both know staying as it is; and the step in words."""
+    stem, items, part = _split_path(patch, path)
+    if kind not in _FITS.get(stem.rsplit(".", 1)[-1], ()) or not isinstance(part, StagePart):
+        raise ValueProblem(f"no {kind[:24]} can stand there")
+    word, make = PARTS[kind]
+    own = PARTS[part.kind][0]  # type: ignore[attr-defined]
+    name = part.name.replace(own, word) if part.name.startswith(own) else part.name
+    new = make(part.id, name)
+    shared = {n: v for n, v in part if n in type(new).model_fields and n not in ("kind", "id", "name")}
+    mix = {} if {kind, part.kind} & {"comb", "vowel", "allpass"} else {"mix": part.mix}  # type: ignore[attr-defined]
+    if kind == "comb" and "cutoff" in shared:
+        shared["cutoff"] = min(shared["cutoff"], 3800.0)
+    made = type(new).model_validate(new.model_dump() | {k: v for k, v in shared.items() if k != "mix"} | mix)
+    return [
+        Edit(stem, [made.model_dump() if i.id == part.id else i.model_dump() for i in items])
+    ], f"{part.name} becomes a {word.lower()}"
+
+
+def move_part(patch: Patch, path: str, by: int, to: int | None = None) -> tuple[list[Edit], str]:
+    """Edits that move a part up (negative) or down its list, or to a place in it, and the step in words."""
+    stem, items, part = _split_path(patch, path)
+    at = next(n for n, i in enumerate(items) if i.id == part.id)
+    to = min(max(at + by if to is None else to, 0), len(items) - 1)
+    order = [i for i in items if i.id != part.id]
+    order.insert(to, part)
+    return [Edit(stem, _dumped(order))], f"Move {part_name(part)}"
+
+
+def move_octave(patch: Patch, layer_id: str, by: int) -> tuple[list[Edit], str]:
+    """Edits that move a whole layer by octaves, modulators too, so that its ratios hold; and the step in words."""
+    layer = get(patch, f"layers.{layer_id}")
+    edits = [
+        Edit(f"layers.{layer_id}.sources.{s.id}.octave", s.octave + by)
+        for s in layer.sources
+        if isinstance(s, Oscillator | Sample)
+    ]
+    if not edits:
+        raise ValueProblem(f"{layer.name} has no oscillator to move by octaves")
+    control = number(patch, edits[0].path)
+    if not all(control.low <= e.value <= control.high for e in edits):
+        raise ValueProblem(f"{layer.name} can't go further {'up' if by > 0 else 'down'}: an octave goes from −4 to 4")
+    return edits, f"{layer.name} an octave {'up' if by > 0 else 'down'}"
+
+
+def branch_around(patch: Patch, path: str) -> tuple[list[Edit], str, str]:
+    """Edits that put a chain item into a new branch, in the upper of two bands; the branch's id; the step in words."""
+    stem, items, part = _split_path(patch, path)
+    if stem.rsplit(".", 1)[-1] not in ("chain", "worked") or isinstance(part, Branch):
+        raise ValueProblem("there is no branch inside a branch")
+    new_id = free_id("Branch", [i.id for i in items])
+    made = Branch(id=new_id, name="Branch", ways=[Way(id="low", name="Low"), Way(id="high", name="High", items=[part])])
+    left = [made.model_dump() if i.id == part.id else i.model_dump() for i in items]
+    return [Edit(stem, left)], new_id, f"Branch around {part_name(part)}"
+
+
+def modulate(patch: Patch, target: str, source: str, way: str = "phase") -> tuple[list[Edit], str]:
+    """Edits that let one source of a layer work on another, and the step in words."""
+    found = get(patch, target)
+    if not isinstance(found, Oscillator | Noise | Sample):
+        raise ValueProblem("only a source can be modulated")
+    if way not in ("phase", "ring"):
+        raise ValueProblem("a source works on another's phase (FM) or its level (ring)")
+    if way == "phase" and isinstance(found, Noise):
+        raise ValueProblem(f"{found.name} is noise and has no phase to swing: let it be rung instead")
+    if any(m.source == source and m.way == way for m in found.modulators):
+        raise ValueProblem(f"{found.name} is already modulated by that source")
+    new = Modulator(
+        id=free_id(source, [m.id for m in found.modulators]),
+        source=source,
+        way=way,
+        depth=45.0,  # type: ignore[arg-type]
+    )
+    word = "FM of" if way == "phase" else "Ring on"
+    return [Edit(f"{target}.modulators", [*_dumped(found.modulators), new.model_dump()])], f"{word} {found.name}"

@@ -1,0 +1,50 @@
+"""Two frequencies tied at the interval they stand at, and untied."""
+
+from __future__ import annotations
+
+import math
+
+from ...patch import Control, Edit, Patch, Tie, ValueProblem, all_tied, declared, free_id, frequency, get, title
+from .movements import Step, movable_controls
+
+
+def frequencies(patch: Patch) -> list[tuple[str, str]]:
+    """Paths and names of what can be tied."""
+    found = []
+    for path, name in movable_controls(patch):
+        try:
+            frequency(patch, path)
+        except ValueProblem:
+            continue
+        found.append((path, name))
+    return found
+
+
+def tie(patch: Patch, path: str, other: str) -> Step:
+    """Edits that tie the frequency at ``path`` to another at the interval between them; and the step in words."""
+    for end in (path, other):
+        frequency(patch, end)
+    if other in all_tied(patch, path):
+        raise ValueProblem(f"{title(patch, path)} goes along with {title(patch, other)} already")
+    interval = round(12.0 * math.log2(float(get(patch, path)) / float(get(patch, other))), 2)
+    span = declared(Tie, "interval")
+    if not isinstance(span, Control) or not span.low <= interval <= span.high:
+        raise ValueProblem("they stand over seven octaves apart: bring them nearer, then tie them")
+    # a tie that has lost both ends is seen nowhere and would only take up room
+    there = dict(frequencies(patch))
+    kept = [t for t in patch.ties if t.first in there or t.second in there]
+    made = Tie(id=free_id("tie", [t.id for t in kept]), first=other, second=path, interval=interval)
+    edits = [Edit("ties", [t.model_dump() for t in (*kept, made)])]
+    return edits, f"{title(patch, path)} goes along with {title(patch, other)}"
+
+
+def untie(patch: Patch, tie_id: str) -> Step:
+    """Edits that let two frequencies go their own ways from where they stand; and the step in words."""
+    found = next((t for t in patch.ties if t.id == tie_id), None)
+    if found is None:
+        raise ValueProblem("that tie is no longer there")
+    edits = [Edit("ties", [t.model_dump() for t in patch.ties if t.id != tie_id])]
+    return edits, f"Untie {title(patch, f'ties.{tie_id}.interval')}"
+
+
+__all__ = ["frequencies", "tie", "untie"]

@@ -1,0 +1,7 @@
+"""Live streams: the running engine, what is played on it, and what is heard through it."""
+
+from . import performance
+from .messages import SLOW
+from .stream import LiveStream, go_first
+
+__all__ = ["SLOW", "LiveStream", "go_first", "performance"]

@@ -1,0 +1,214 @@
+"""The player's messages: one model each, told apart by ``do``. No number that is not finite gets in."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
+
+from ...patch import ValueProblem
+
+Path = Annotated[str, Field(max_length=200)]
+Word = Annotated[str, Field(max_length=80)]
+Byte = Annotated[int, Field(ge=0, le=255)]
+Share = Annotated[float, Field(ge=-1, le=2)]
+Frames = Annotated[int, Field(ge=0, le=2**53)]
+
+
+SLOW = frozenset({"compare", "try", "record", "room", "reference", "wave", "curve"})
+"""What may wait for something to be rendered, or takes a while."""
+
+
+class Message(BaseModel):
+    """Of all messages. What a message does not know is left alone, so that an older page goes on."""
+
+    model_config = ConfigDict(extra="ignore", frozen=True, allow_inf_nan=False)
+
+
+class On(Message):
+    """Begin to send sound."""
+
+    do: Literal["on"]
+
+
+class Heard(Message):
+    """Frames that were heard, gaps so far, and frames in reserve."""
+
+    do: Literal["heard"]
+    frames: Frames
+    under: Frames = 0
+    reserve: Annotated[int, Field(ge=-(2**53), le=2**53)] = 2**53
+
+
+class Play(Message):
+    """Run the phrase from its beginning."""
+
+    do: Literal["play"]
+
+
+class Stop(Message):
+    """Run it no more."""
+
+    do: Literal["stop"]
+
+
+class Loop(Message):
+    """Again and again, or once."""
+
+    do: Literal["loop"]
+    on: bool
+
+
+class Solo(Message):
+    """Hear some layers only, or one source (``layer/source``)."""
+
+    do: Literal["solo"]
+    layers: Annotated[list[Word], Field(max_length=16)]
+    source: Word | None = None
+
+
+class Listen(Message):
+    """Hear both sides, their sum, or their difference."""
+
+    do: Literal["listen"]
+    mode: Literal["stereo", "mono", "side"]
+
+
+class Turn(Message):
+    """A control under a hand: heard, not kept."""
+
+    do: Literal["turn"]
+    path: Path
+    at: Share | None = None
+    axis: Share | None = None
+    steps: Annotated[float, Field(ge=-1000, le=1000)] | None = None
+
+
+class Drop(Message):
+    """Hear what is kept again."""
+
+    do: Literal["drop"]
+
+
+class Glimpse(Message):
+    """Hold one moment of the loop, in beats; without one it goes on."""
+
+    do: Literal["glimpse"]
+    beat: Annotated[float, Field(ge=-1024, le=1024)] | None = None
+
+
+class Note(Message):
+    """A key."""
+
+    do: Literal["note"]
+    pitch: Annotated[int, Field(ge=0, le=127)]
+    on: bool
+    velocity: Annotated[int, Field(ge=0, le=1000)] = 100
+
+
+class Midi(Message):
+    """One message of a controller."""
+
+    do: Literal["midi"]
+    bytes: Annotated[list[Byte], Field(max_length=64)]
+
+
+class Wave(Message):
+    """A drawn wave under a hand."""
+
+    do: Literal["wave"]
+    deed: Literal["stroke", "bars"]
+    path: Path
+    frame: Annotated[int, Field(ge=0, le=999)] = 0
+    strokes: Annotated[list[tuple[float, float, float, float]], Field(max_length=4000)] = []
+    levels: Annotated[list[tuple[int, float]], Field(max_length=200)] = []
+    phases: Annotated[list[tuple[int, float]], Field(max_length=200)] = []
+
+
+class Curve(Message):
+    """A drawn curve under a hand."""
+
+    do: Literal["curve"]
+    deed: Literal["stroke", "bend", "move"]
+    mover: Word
+    index: Annotated[int, Field(ge=0, le=999)] = 0
+    at: Share = 0.0
+    value: Annotated[float, Field(ge=-2, le=2)] = 0.0
+    line: Annotated[list[tuple[float, float]], Field(max_length=2000)] = []
+
+
+class Compare(Message):
+    """Hear the patch without an item, a chain or all chains."""
+
+    do: Literal["compare"]
+    what: Path | None = None
+
+
+class Try(Message):
+    """Hear one of two settings of a chain."""
+
+    do: Literal["try"]
+    place: Path
+    which: Annotated[str, Field(max_length=1)] | None = None
+
+
+class Record(Message):
+    """Take down what is played, or end that."""
+
+    do: Literal["record"]
+    on: bool
+    snap: Annotated[str, Field(max_length=10)] = "1/16"
+
+
+class RoomHeard(Message):
+    """Hear everything in a room; without one, flat."""
+
+    do: Literal["room"]
+    room: Word | None = None
+
+
+class ReferenceHeard(Message):
+    """Hear the recording instead of the patch."""
+
+    do: Literal["reference"]
+    on: bool
+
+
+AnyMessage = Annotated[
+    On
+    | Heard
+    | Play
+    | Stop
+    | Loop
+    | Solo
+    | Listen
+    | Turn
+    | Drop
+    | Glimpse
+    | Note
+    | Midi
+    | Wave
+    | Curve
+    | Compare
+    | Try
+    | Record
+    | RoomHeard
+    | ReferenceHeard,
+    Field(discriminator="do"),
+]
+_MESSAGES: TypeAdapter[Any] = TypeAdapter(AnyMessage)
+
+
+def message_of(data: Any) -> Message:
+    """A message from plain JSON data. Raises ValueProblem."""
+    try:
+        found: Message = _MESSAGES.validate_python(data)
+    except ValidationError as problem:
+        first = problem.errors(include_url=False, include_context=False, include_input=False)[0]
+        if first["type"] in ("union_tag_invalid", "union_tag_not_found"):
+            raise ValueProblem("the player asked for something unknown") from None
+        if not isinstance(data, dict):
+            raise ValueProblem("a message is a JSON object") from None
+        place = ".".join(str(p) for p in first["loc"][1:])
+        raise ValueProblem(f"the player's message has a wrong value in it ({place}: {first['msg']})"[:200]) from None
+    return found

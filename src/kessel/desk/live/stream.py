@@ -1,0 +1,422 @@
+"""The live stream: the engine runs quantum by quantum, a little ahead of what is heard.
+
+The player tells how much it has heard; the stream keeps a lead of a few quanta over that and no more, so a turned
+control is heard after the lead. When the engine can't keep up, the same stream is fed from the rendered loop, until a
+hand does something or a while has gone by.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import json
+import logging
+import os
+import threading
+import time
+from collections import deque
+from collections.abc import Callable
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import ValidationError
+
+from ...engine import QUANTUM, RATE, Engine, load_rooms
+from ...library import NoSuchPatch, NotKept
+from ...patch import NoSuchPath, Patch, ValueProblem, apply, plain
+from ..editing import Turn, turned, value_shown
+from ..open_patch import OpenPatch
+from . import messages
+from .backing_mix import BackingMix
+from .listening import HeardThrough, Listening
+from .messages import message_of
+from .performance import LiveHands
+
+_log = logging.getLogger(__name__)
+
+START_LEAD = 6
+"""Quanta: 128 ms."""
+CLOSE = QUANTUM
+"""Frames: a reserve this small was a near miss, and the lead grows before there is a gap."""
+MOST_LEAD = 16
+OVERLOAD = 0.8
+"""Share of a quantum's duration that the engine may cost on average."""
+_WINDOW = 48
+RETRY = 96
+"""Quanta after which a stream fed from the loop tries to go live again; twice as many after each time in vain."""
+_LONGEST_RETRY = 3072
+_HEALTHY = 480
+"""Quanta of going live after which a trouble is a new one."""
+_ACROSS = (np.arange(QUANTUM) + 0.5) / QUANTUM
+_GRAIN = 4 * QUANTUM
+_GRAIN_WINDOW = 0.5 - 0.5 * np.cos(2 * np.pi * (np.arange(_GRAIN) + 0.5) / _GRAIN)
+_TICK = 0.004
+_QUANTUM_SECONDS = QUANTUM / RATE
+
+Send = Callable[[bytes | str], None]
+
+
+def go_first() -> None:
+    """Ask for a better place for this thread, where the system lets us."""
+    with contextlib.suppress(OSError, AttributeError):
+        os.setpriority(os.PRIO_PROCESS, threading.get_native_id(), -10)
+
+
+class LiveStream(LiveHands, HeardThrough):
+    """Plays one open patch to one player. ``send`` takes bytes of sound and lines of JSON, from any thread."""
+
+    def __init__(self, open_patch: OpenPatch, send: Send, cost: Callable[[], float] = time.perf_counter) -> None:
+        self._open = open_patch
+        self._send = send
+        self._clock = cost
+        self._wake = threading.Condition()
+        self._patch = open_patch.patch
+        self._turns: dict[str, Turn] = {}
+        self._pending: Patch | None = None
+        self._commands: deque[Callable[[Engine], None]] = deque()
+        self._closed = False
+        self._on = False
+        self._sent = 0
+        self._heard = 0
+        self._told = 0.0
+        self._under = 0
+        self._lead = START_LEAD
+        self._listen = "stereo"
+        self._once = False
+        self._left: int | None = None
+        self._glimpse: float | None = None
+        self._costs: deque[float] = deque(maxlen=_WINDOW)
+        self.fed_from_loop = False
+        self._was_fed = False
+        self._since = 0
+        self._retry = RETRY
+        self._engine: Engine | None = None
+        self._rest_hands()
+        self.backing = BackingMix(open_patch.library, open_patch.workbench)
+        self.backing.follow(open_patch.patch)
+        self.listening = Listening(open_patch.library, open_patch.slug)
+        self._unlisten = open_patch.listen(self._edited)
+        self._thread = threading.Thread(target=self._run, name="live", daemon=True)
+        self._thread.start()
+
+    def close(self) -> None:
+        """Stop the stream and wait for its thread."""
+        with self._wake:
+            if self._closed:
+                return
+            self._closed = True
+            if self._on:
+                self._open.workbench.give_way(-1)
+            self._wake.notify_all()
+        self._unlisten()
+        self._thread.join(timeout=5.0)
+
+    # what comes in
+
+    def _edited(self, patch: Patch) -> None:
+        with self._wake:
+            self._turns = {}
+            self._patch = self._pending = patch
+            self._go_live()
+            self._retry = RETRY
+        self.backing.follow(patch)
+
+    def take(self, data: Any) -> None:
+        """Act on one message of the player, plain JSON data. What can't be done is answered with a plain line."""
+        path = data.get("path") if isinstance(data, dict) and isinstance(data.get("path"), str) else None
+        try:
+            message = message_of(data)
+            getattr(self, f"_do_{message.do}")(message)  # type: ignore[attr-defined]
+        except (ValueProblem, NoSuchPath) as problem:
+            self._say(say="problem", path=path, text=str(problem))
+        except (NoSuchPatch, NotKept) as problem:
+            self._say(say="problem", path=path, text=str(problem))
+        except ValidationError as problem:
+            self._say(say="problem", path=path, text=plain(problem))
+        except Exception:
+            _log.exception("a message of the player failed: %s", str(data)[:200])
+            self._say(say="problem", path=path, text="that can't be done: it is in the log")
+
+    def _say(self, **fields: Any) -> None:
+        self._send(json.dumps(fields))
+
+    def _command(self, act: Callable[[Engine], None]) -> None:
+        with self._wake:
+            self._commands.append(act)
+            self._wake.notify_all()
+
+    def _do_on(self, message: messages.On) -> None:
+        with self._wake:
+            if not self._on:
+                self._open.workbench.give_way(1)
+            self._on = True
+            self._sent = self._heard = 0
+            self._wake.notify_all()
+
+    def _do_heard(self, message: messages.Heard) -> None:
+        frames, under = message.frames, message.under
+        with self._wake:
+            self._heard = min(max(self._heard, frames), self._sent)
+            self._told = time.monotonic()
+            grown = under > self._under or 0 <= message.reserve < CLOSE
+            if grown:
+                self._lead = min(self._lead + 1, MOST_LEAD)
+            self._under = max(self._under, under)
+            self._wake.notify_all()
+        if grown:
+            self._tell()
+        self._settle_slid()
+
+    def _do_play(self, message: messages.Play) -> None:
+        def act(engine: Engine) -> None:
+            engine.restart()
+            engine.loop = True
+            self._left = engine.schedule.length if self._once else None
+
+        self._command(act)
+
+    def _do_stop(self, message: messages.Stop) -> None:
+        def act(engine: Engine) -> None:
+            engine.loop = False
+            engine.silence()
+
+        self._command(act)
+
+    def _do_loop(self, message: messages.Loop) -> None:
+        once = not message.on
+
+        def act(engine: Engine) -> None:
+            self._once = once
+            length = engine.schedule.length
+            self._left = length - engine.schedule.position(engine.time) if once and engine.loop else None
+
+        self._command(act)
+
+    def _do_solo(self, message: messages.Solo) -> None:
+        layers = frozenset(message.layers)
+        layer, _, source = (message.source or "").partition("/")
+
+        def act(engine: Engine) -> None:
+            engine.solo = layers
+            engine.solo_source = (layer, source) if source else None
+
+        self._command(act)
+
+    def _do_listen(self, message: messages.Listen) -> None:
+        self._listen = message.mode
+
+    def _do_turn(self, message: messages.Turn) -> None:
+        path = message.path
+        if message.at is not None:
+            self._take_down(path, message.at)
+        with self._wake:
+            # of one control only the newest place counts
+            self._turns[path] = Turn(path, at=message.at, axis=message.axis, steps=message.steps)
+            self._wake.notify_all()
+
+    def _turn_now(self, turns: list[Turn]) -> None:
+        """Take over what hands have turned since the last quantum, and say the values."""
+        for turn in turns:
+            try:
+                # steps are counted from the value that is kept
+                edits = turned(self._open.patch, turn)
+                with self._wake:
+                    patch = apply(self._patch, edits)
+                    self._patch = self._pending = patch
+                shown = value_shown(patch, turn.path)
+            except (ValueProblem, NoSuchPath) as problem:
+                self._say(say="problem", path=turn.path, text=str(problem))
+                continue
+            except Exception:
+                # the stream goes on, whatever a turn leads to
+                _log.exception("a turn failed: %s", turn)
+                self._say(say="problem", path=turn.path, text="that can't be turned: it is in the log")
+                continue
+            self._say(say="value", path=turn.path, **vars(shown))
+
+    def _do_drop(self, message: messages.Drop) -> None:
+        with self._wake:
+            self._turns = {}
+            self._patch = self._pending = self._open.patch
+
+    # what goes out
+
+    @property
+    def lead_ms(self) -> float:
+        """How far ahead of what is heard the engine runs."""
+        return 1000.0 * self._lead * _QUANTUM_SECONDS
+
+    def _tell(self) -> None:
+        cost = 100.0 * float(np.mean(self._costs)) / _QUANTUM_SECONDS if self._costs else 0.0
+        self._say(
+            say="state",
+            mode="loop" if self.fed_from_loop else "live",
+            lead_ms=round(self.lead_ms),
+            cost_percent=round(cost, 1),
+            underruns=self._under,
+        )
+
+    def _due(self) -> bool:
+        """Whether the next quantum has to go out.
+
+        What the player has heard since it last told is reckoned from the clock, for at most one lead, so that a late
+        word from a busy page does not hold the sound back.
+        """
+        since = int((time.monotonic() - self._told) * RATE) if self._heard else 0
+        heard = self._heard + min(since, self._lead * QUANTUM)
+        return self._on and self._sent - heard < self._lead * QUANTUM
+
+    def _ready(self) -> bool:
+        return self._closed or self._due() or (bool(self._turns) and not self._on)
+
+    def _run(self) -> None:
+        go_first()
+        load_rooms()
+        engine = self._engine = Engine(self._patch, loop=False)
+        count = 0
+        touched = False
+        while True:
+            with self._wake:
+                while not self._wake.wait_for(self._ready, _TICK if self._heard else None):
+                    pass
+                if self._closed:
+                    return
+                turns, self._turns = list(self._turns.values()), {}
+                due = self._due()
+            self._turn_now(turns)
+            touched = touched or bool(turns)
+            if not due:
+                continue
+            with self._wake:
+                patch, self._pending = self._pending, None
+                commands = [self._commands.popleft() for _ in range(len(self._commands))]
+                self._sent += QUANTUM
+            began = self._clock()
+            self._take_over(engine, patch, commands)
+            self._since += 1
+            if self.fed_from_loop:
+                self._try_again(touched or bool(commands))
+            touched = False
+            beat = self._beat(engine)
+            at = engine.time
+            x = self._next(engine)
+            if engine.loop and self.backing.run.tracks:
+                beside = self.backing.run.quantum(at - engine.latency, engine.schedule, engine.patch.phrase.beats)
+                x = x if beside is None else x + beside
+            x = self.listening.quantum(x)
+            self._count_down(engine)
+            self._costs.append(self._clock() - began)
+            self._send(self._packed(x, beat))
+            self._judge()
+            count += 1
+            if count % 24 == 0:
+                self._tell()
+
+    def _take_over(self, engine: Engine, patch: Patch | None, commands: list[Callable[[Engine], None]]) -> None:
+        """Let the engine play another patch and do what was asked of it; what fails is logged, and it plays on."""
+        try:
+            if patch is not None:
+                engine.update(patch)
+        except Exception:
+            _log.exception("the engine can't play a patch")
+            self._say(say="problem", path=None, text="this can't be heard live: it is in the log")
+        for act in commands:
+            try:
+                act(engine)
+            except Exception:
+                _log.exception("a command to the engine failed")
+
+    def _beat(self, engine: Engine) -> float:
+        if not engine.loop:
+            return -1.0
+        return engine.schedule.position(engine.time) / engine.schedule.length * engine.patch.phrase.beats
+
+    def _count_down(self, engine: Engine) -> None:
+        if self._left is None or not engine.loop:
+            return
+        self._left -= QUANTUM
+        if self._left <= 0:
+            self._left = None
+            engine.loop = False
+            engine.silence()
+            self._say(say="stopped")
+
+    def _judge(self) -> None:
+        if len(self._costs) < _WINDOW or self.fed_from_loop:
+            return
+        picture = self._open.measuring.picture
+        if float(np.mean(self._costs)) > OVERLOAD * _QUANTUM_SECONDS and picture is not None:
+            if self._since > _HEALTHY:
+                self._retry = RETRY
+            self.fed_from_loop = True
+            self._since = 0
+            self._tell()
+
+    def _go_live(self) -> None:
+        self.fed_from_loop = False
+        self._since = 0
+        self._costs.clear()
+
+    def _try_again(self, hands: bool) -> None:
+        """Go live again after a while, sooner when a hand does something that only the engine can let be heard."""
+        if self._since >= self._retry or (hands and self._since >= _WINDOW):
+            self._go_live()
+            self._retry = min(2 * self._retry, _LONGEST_RETRY)
+            self._tell()
+
+    def _do_glimpse(self, message: messages.Glimpse) -> None:
+        """Let one moment of the loop stand as long as the hand does; without a beat it ends."""
+        with self._wake:
+            self._glimpse = message.beat
+
+    def _grain(self, engine: Engine, beat: float) -> NDArray[np.float64]:
+        """A quantum of the moment at a beat: overlapping windows over the same stretch of the rendered loop."""
+        picture = self._open.measuring.picture
+        if picture is None:
+            return np.zeros((2, QUANTUM))
+        at = round(beat / engine.patch.phrase.beats * engine.schedule.length) - _GRAIN // 2
+        loop = picture.loop
+        half = (engine.time // QUANTUM) % 2 * QUANTUM
+        total = np.zeros((2, QUANTUM))
+        for place in (half, half + _GRAIN // 2):
+            x = loop[:, (at + place + np.arange(QUANTUM)) % loop.shape[1]]
+            total += x * _GRAIN_WINDOW[place : place + QUANTUM]
+        return total
+
+    def _next(self, engine: Engine) -> NDArray[np.float64]:
+        """The next quantum from the engine or out of the loop; from one to the other it goes over one quantum."""
+        fed, at = self.fed_from_loop, engine.time
+        if self._glimpse is not None:
+            x = self._grain(engine, self._glimpse)
+            engine.time += QUANTUM
+            self._was_fed = True
+            return x
+        if fed and self._was_fed:
+            engine.time += QUANTUM
+            return self._from_loop(engine, at)
+        if self._was_fed:
+            # what was held when the engine was left has ended since
+            engine.silence()
+        live = engine.quantum()
+        if fed == self._was_fed:
+            return live
+        self._was_fed = fed
+        kept = self._from_loop(engine, at)
+        return np.asarray(live + _ACROSS * (kept - live) if fed else kept + _ACROSS * (live - kept))
+
+    def _from_loop(self, engine: Engine, time: int) -> NDArray[np.float64]:
+        """The quantum at ``time`` out of the rendered loop, in step with the phrase."""
+        picture = self._open.measuring.picture
+        if picture is None or not engine.loop:
+            return np.zeros((2, QUANTUM))
+        at = engine.schedule.position(time)
+        loop = picture.loop
+        return np.asarray(loop[:, (at + np.arange(QUANTUM)) % loop.shape[1]])
+
+    def _packed(self, x: NDArray[np.float64], beat: float) -> bytes:
+        if self._listen == "mono":
+            x = np.repeat(0.5 * (x[:1] + x[1:]), 2, axis=0)
+        elif self._listen == "side":
+            x = np.repeat(0.5 * (x[:1] - x[1:]), 2, axis=0)
+        head = np.array([beat, float(np.abs(x).max()), 1.0 if self.fed_from_loop else 0.0, 0.0], dtype="<f4")
+        return head.tobytes() + x.astype("<f4").tobytes()

@@ -1,0 +1,103 @@
+"""What is looked into behind the findings of one open patch, each once for every version."""
+
+from __future__ import annotations
+
+import json
+import threading
+from collections.abc import Callable
+from typing import Any
+
+from ...checks import WORSE, Finding, Limits
+from ...library import Library
+from ...patch import Patch
+from ...worker import Told
+from .key_sweep import KeySweep
+from .measuring import Measuring
+from .render_worker import Workbench
+
+
+def worst_by_check(findings: tuple[Finding, ...]) -> dict[str, str]:
+    """The worst verdict of every check."""
+    found: dict[str, str] = {}
+    for f in findings:
+        if WORSE[f.verdict] >= WORSE.get(found.get(f.check, "holds"), 0):
+            found[f.check] = f.verdict
+    return found
+
+
+class Checking:
+    """Keeps answers of the workbench by version, and verdicts over the history. Safe between threads."""
+
+    def __init__(self, workbench: Workbench, library: Library, slug: str) -> None:
+        self._workbench, self._library, self._slug = workbench, library, slug
+        self._lock = threading.Lock()
+        self._known: dict[str, tuple[int, str, Any]] = {}
+        self._seeking: int | None = None
+        self._unsought: Callable[[], None] | None = None
+        self.sweep = KeySweep(workbench)
+
+    def find(self, version: int, patch: Patch, limits: Limits, name: str, /, **words: Any) -> Any:
+        """What ``asks`` answers of this version, kept. Raises ValueProblem."""
+        key = f"{name} {json.dumps(words, sort_keys=True)}"
+        against = limits.model_dump_json()
+        with self._lock:
+            known = self._known.get(key)
+        if known is not None and known[:2] == (version, against):
+            return known[2]
+        found = self._workbench.find(patch, limits, name, **words)
+        with self._lock:
+            # what is known of older versions is of no use any more
+            self._known = {k: v for k, v in self._known.items() if v[0] == version}
+            self._known[key] = version, against, found
+        return found
+
+    def known(self, version: int, limits: Limits, name: str, /, **words: Any) -> Any:
+        """What is known of this version, or None."""
+        with self._lock:
+            found = self._known.get(f"{name} {json.dumps(words, sort_keys=True)}")
+        return found[2] if found is not None and found[:2] == (version, limits.model_dump_json()) else None
+
+    def give_up(self) -> None:
+        """Look no further for fixes of an older version."""
+        with self._lock:
+            job, self._seeking, self._unsought = self._seeking, None, None
+        if job is not None:
+            self._workbench.give_up(job)
+
+    def judged(
+        self, version: int, patch: Patch, limits: Limits, findings: tuple[Finding, ...], measuring: Measuring
+    ) -> None:
+        """Keep the verdicts of a version. Fixes, and what they would make worse, are looked for when asked for."""
+        self._library.checks.put_verdicts(self._slug, worst_by_check(findings))
+        self.give_up()
+        if all(f.verdict == "holds" for f in findings):
+            return
+
+        def seek() -> None:
+            self._seeking = self._workbench.ask_for(patch, limits, "fixes", fixed)
+
+        def fixed(told: Told) -> None:
+            found = told.found or findings
+            if not any(f.fixes for f in found):
+                measuring.improve(version, found, 2)
+                return
+
+            def harmed(told: Told) -> None:
+                measuring.improve(version, told.found or found, 2)
+
+            measuring.improve(version, found, 1)
+            self._seeking = self._workbench.ask_for(patch, limits, "harms", harmed)
+
+        with self._lock:
+            # who begins to wait after this asks for it
+            watched = measuring.watched
+            self._unsought = None if watched else seek
+        if watched:
+            seek()
+
+    def look(self) -> None:
+        """Somebody waits to know how what fails can be cured."""
+        with self._lock:
+            seek, self._unsought = self._unsought, None
+        if seek is not None:
+            seek()

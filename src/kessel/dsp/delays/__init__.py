@@ -1,0 +1,1 @@
+"""Delays: delay lines, feedback networks, convolution, and the responses they are used with."""

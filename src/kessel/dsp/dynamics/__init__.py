@@ -1,0 +1,1 @@
+"""Dynamics: compression and limiting."""

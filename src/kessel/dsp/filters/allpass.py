@@ -1,0 +1,53 @@
+"""A row of first-order all-passes with a loop around it, solved without a delay.
+
+Zavalishin, The Art of VA Filter Design, chapter 10 (phasers).
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..jit import kernel
+from .blended_svf import bilinear
+from .svf import flush_denormals, prewarp
+
+MOST_PASSES = 12
+
+
+@kernel("void(f8[:,::1], i8, i8, i8, f8[::1], f8[::1], f8[::1], f8[:,::1], f8[::1])")
+def allpass_row(
+    x: Any, a: Any, b: Any, passes: Any, log_hz: Any, feedback: Any, mix: Any, state: Any, prewarp_table: Any
+) -> Any:
+    """Turn x, (channels, n), in place, samples a..b.
+
+    log_hz: (n,) log2 of the corner in Hz. feedback: (n,) -1..1. mix: (n,) 0..1. state: (channels, MOST_PASSES).
+    """
+    for c in range(x.shape[0]):
+        for i in range(a, b):
+            dry = x[c, i]
+            g = prewarp(prewarp_table, log_hz[i])
+            q = g / (1.0 + g)
+            k = 2.0 * q - 1.0
+            whole, held = 1.0, 0.0
+            for j in range(passes):
+                held = k * held + 2.0 * (1.0 - q) * state[c, j]
+                whole *= k
+            y = (whole * dry + held) / (1.0 - feedback[i] * whole)
+            u = dry + feedback[i] * y
+            for j in range(passes):
+                low = q * u + (1.0 - q) * state[c, j]
+                state[c, j] = 2.0 * low - state[c, j]
+                u = 2.0 * low - u
+            x[c, i] = dry + mix[i] * (u - dry)
+        for j in range(passes):
+            state[c, j] = flush_denormals(state[c, j])
+
+
+def allpass_response(passes: int, cutoff: float, feedback: float, hz: NDArray[np.float64]) -> NDArray[np.complex128]:
+    """Response of the row alone at rest, at frequencies in Hz."""
+    s = bilinear(hz, cutoff)
+    row = ((1.0 - s) / (1.0 + s)) ** passes
+    return np.asarray(row / (1.0 - feedback * row))

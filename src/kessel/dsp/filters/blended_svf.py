@@ -1,0 +1,126 @@
+"""State-variable filters of any blend of low, band and high, 6 to 24 dB per octave, driven or not.
+
+Zavalishin, The Art of VA Filter Design. The states are those of ``filter_svf``, so that a filter can go from one loop
+to the other while it sounds.
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..jit import RATE, kernel
+from .soft_edge import edge_between
+from .svf import damping, flush_denormals, prewarp
+
+SHAPED_STATE = 5
+"""Two states for each of two sections, and the last driven sample."""
+
+
+@kernel(
+    "void(f8[:,::1], i8, i8, i8, f8[::1], f8[::1], f8[::1], f8[::1], f8[::1], f8[::1], f8[::1], f8[::1], f8[::1], "
+    "f8[::1], f8[:,::1], f8[::1])"
+)
+def filter_shaped(
+    x: Any,
+    a: Any,
+    b: Any,
+    poles: Any,
+    log_hz: Any,
+    k1: Any,
+    k2: Any,
+    low: Any,
+    band: Any,
+    high: Any,
+    drive: Any,
+    share: Any,
+    after: Any,
+    mix: Any,
+    state: Any,
+    prewarp_table: Any,
+) -> Any:
+    """Filter x, (channels, n), in place, samples a..b; ``poles`` is 1, 2 or 4.
+
+    log_hz: (n,) log2 of the cutoff in Hz. k1, k2: (n,) damping of the first and second section. low, band, high: (n,)
+    shares of what a section gives. drive, after: (n,) linear gain into and out of the soft edge, of which there is
+    ``share``, 0..1. mix: (n,) 0..1. state: (channels, SHAPED_STATE).
+    """
+    for c in range(x.shape[0]):
+        s1, s2, s3, s4, past = state[c, 0], state[c, 1], state[c, 2], state[c, 3], state[c, 4]
+        for i in range(a, b):
+            dry = x[c, i]
+            v = dry
+            if share[i] > 0.0:
+                now = v * drive[i]
+                v += share[i] * (edge_between(now, past) * after[i] - v)
+                past = now
+            else:
+                past = v * drive[i]
+            g = prewarp(prewarp_table, log_hz[i])
+            if poles == 1:
+                u = (v - s1) * g / (1.0 + g)
+                y = u + s1
+                s1 = y + u
+                v = low[i] * y + high[i] * (v - y)
+            else:
+                k = k1[i]
+                p = 1.0 / (1.0 + g * (g + k))
+                v1 = p * (s1 + g * (v - s2))
+                v2 = s2 + g * v1
+                s1 = 2.0 * v1 - s1
+                s2 = 2.0 * v2 - s2
+                v = low[i] * v2 + k * band[i] * v1 + high[i] * (v - k * v1 - v2)
+                if poles == 4:
+                    k = k2[i]
+                    p = 1.0 / (1.0 + g * (g + k))
+                    v1 = p * (s3 + g * (v - s4))
+                    v2 = s4 + g * v1
+                    s3 = 2.0 * v1 - s3
+                    s4 = 2.0 * v2 - s4
+                    v = low[i] * v2 + k * band[i] * v1 + high[i] * (v - k * v1 - v2)
+            x[c, i] = dry + mix[i] * (v - dry)
+        state[c, 0], state[c, 1], state[c, 2] = flush_denormals(s1), flush_denormals(s2), flush_denormals(s3)
+        state[c, 3], state[c, 4] = flush_denormals(s4), flush_denormals(past)
+
+
+def blend_of(
+    kind: str, resonance_db: NDArray[np.float64], morph: NDArray[np.float64], sections: int
+) -> tuple[NDArray[np.float64], NDArray[np.float64], NDArray[np.float64], NDArray[np.float64]]:
+    """(damping, low, band, high) of each section, all (n,). morph: 0..1."""
+    k = damping(resonance_db)
+    one, none = np.ones_like(k), np.zeros_like(k)
+    if kind == "peak":
+        # all sections together rise by the resonance, and get narrower with it
+        lift = 10.0 ** (resonance_db / (20.0 * sections))
+        return np.sqrt(2.0 / lift), one, lift, one
+    if kind == "morph":
+        t = 2.0 * morph
+        return k, np.clip(1.0 - t, 0.0, 1.0), 1.0 - np.abs(t - 1.0), np.clip(t - 1.0, 0.0, 1.0)
+    low = one if kind in ("low-pass", "notch") else none
+    high = one if kind in ("high-pass", "notch") else none
+    return k, low, one if kind == "band-pass" else none, high
+
+
+def bilinear(hz: NDArray[np.float64], cutoff: NDArray[np.float64] | float) -> NDArray[np.complex128]:
+    """s of an analog filter with its cutoff at 1, at frequencies in Hz under the bilinear transform."""
+    return np.asarray(1j * np.tan(np.pi * hz / RATE) / np.tan(np.pi * np.asarray(cutoff) / RATE))
+
+
+def shaped_response(
+    poles: int,
+    cutoff: float,
+    dampings: tuple[float, float],
+    blend: tuple[float, float, float],
+    hz: NDArray[np.float64],
+) -> NDArray[np.complex128]:
+    """Response of ``filter_shaped`` at rest without drive, at frequencies in Hz."""
+    s = bilinear(hz, cutoff)
+    low, band, high = blend
+    if poles == 1:
+        return np.asarray((low + high * s) / (1.0 + s))
+    out = np.ones(hz.shape, dtype=np.complex128)
+    for k in dampings[: poles // 2]:
+        out = out * (low + band * k * s + high * s * s) / (s * s + k * s + 1.0)
+    return out

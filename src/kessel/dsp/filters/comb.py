@@ -1,0 +1,94 @@
+"""A tuned echo: feedback comb with a fractional delay and a dulled loop.
+
+The delay is read by a windowed sinc (Laakso, Valimaki and others 1996, Splitting the unit delay), so that the ring
+keeps its strength up to 0.4 of the rate.
+"""
+
+from __future__ import annotations
+
+from functools import cache
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..jit import RATE, kernel
+from .blended_svf import bilinear
+
+TAPS = 24
+PHASES = 512
+LINE = 4096
+SHORTEST = float(TAPS // 2)
+LONGEST = float(LINE - TAPS - 2)
+BOUND = 16.0
+"""No sample in the loop is larger: 24 dB over full scale."""
+
+
+@cache
+def sincs() -> NDArray[np.float64]:
+    """Weights of TAPS samples around a place between two, for PHASES places and the next whole one."""
+    place = np.arange(PHASES + 1) / PHASES
+    t = np.arange(TAPS) - TAPS // 2 + 1
+    d = t[None, :] - place[:, None]
+    window = np.i0(8.6 * np.sqrt(np.maximum(0.0, 1.0 - (d / (TAPS / 2)) ** 2))) / np.i0(8.6)
+    h = np.sinc(d) * window
+    return np.asarray(h / h.sum(axis=1, keepdims=True))
+
+
+@kernel("void(f8[:,::1], i8, i8, f8[::1], f8[::1], f8[::1], f8[::1], f8[::1], f8[:,::1], f8[:,::1], i8, f8[:,::1])")
+def comb(
+    x: Any, a: Any, b: Any, delay: Any, feedback: Any, dull: Any, after: Any, mix: Any, line: Any, mem: Any, at: Any,
+    table: Any,
+) -> Any:  # fmt: skip
+    """Ring x, (channels, n), in place, samples a..b.
+
+    delay: (n,) samples, SHORTEST to LONGEST. feedback: (n,) -1..1. dull: (n,) g/(1+g) of a one-pole low-pass in the
+    loop, 1 for none. after: (n,) gain. mix: (n,) 0..1. line: (channels, LINE) ring, written from ``at`` on;
+    mem: (channels, 1). table: ``sincs()``.
+    """
+    for c in range(x.shape[0]):
+        s = mem[c, 0]
+        p = at
+        for i in range(a, b):
+            d = delay[i]
+            whole = int(d)
+            part = (d - whole) * PHASES
+            n = int(part)
+            part -= n
+            # sample t of the weights stands at the place p - whole - t
+            echo = 0.0
+            q = p - whole - (TAPS // 2) + 1 - 1
+            for t in range(TAPS):
+                j = TAPS - 1 - t
+                w = table[n, j] + part * (table[n + 1, j] - table[n, j])
+                echo += w * line[c, (q + t) & (LINE - 1)]
+            if dull[i] < 1.0:
+                v = (echo - s) * dull[i]
+                low = v + s
+                s = low + v
+                echo = low
+            y = x[c, i] + feedback[i] * echo
+            y = min(max(y, -BOUND), BOUND)
+            if abs(y) < 1e-30:
+                y = 0.0
+            line[c, p & (LINE - 1)] = y
+            p += 1
+            x[c, i] += mix[i] * (y * after[i] - x[c, i])
+        mem[c, 0] = 0.0 if abs(s) < 1e-30 else s
+
+
+def comb_gain(feedback: NDArray[np.float64] | float) -> NDArray[np.float64]:
+    """Gain that keeps the level of white noise."""
+    return np.asarray(np.sqrt(1.0 - np.asarray(feedback) ** 2))
+
+
+def comb_delay(hz: NDArray[np.float64], damping_hz: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Delay in samples that rings at ``hz``, the low-pass of the loop taken into account."""
+    late = np.where(damping_hz < 20000.0, 0.5 / np.tan(np.pi * damping_hz / RATE), 0.0)
+    return np.clip(RATE / hz - late, SHORTEST, LONGEST)
+
+
+def comb_response(delay: float, feedback: float, damping_hz: float, hz: NDArray[np.float64]) -> NDArray[np.complex128]:
+    """Response at rest, at frequencies in Hz; the ideal fractional delay."""
+    low = 1.0 / (1.0 + bilinear(hz, damping_hz)) if damping_hz < 20000.0 else 1.0
+    return np.asarray(comb_gain(feedback) / (1.0 - feedback * low * np.exp(-2j * np.pi * hz * delay / RATE)))

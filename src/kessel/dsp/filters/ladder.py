@@ -1,0 +1,85 @@
+"""Four one-pole low-passes in a loop that saturates.
+
+Zavalishin, The Art of VA Filter Design, chapter 5: the loop is solved without a delay as if it were linear, and what
+goes into the first pole is then bent by the soft edge. With drive 0 dB and small signals it is linear.
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..jit import kernel
+from .blended_svf import bilinear
+from .soft_edge import edge, level_back
+from .svf import flush_denormals, prewarp
+
+
+@kernel("void(f8[:,::1], i8, i8, f8[::1], f8[::1], f8[::1], f8[::1], f8[::1], f8[::1], f8[:,::1], f8[::1])")
+def ladder(
+    x: Any,
+    a: Any,
+    b: Any,
+    log_hz: Any,
+    loop: Any,
+    lows: Any,
+    drive: Any,
+    after: Any,
+    mix: Any,
+    state: Any,
+    prewarp_table: Any,
+) -> Any:
+    """Filter x, (channels, n), in place, samples a..b.
+
+    log_hz: (n,) log2 of the cutoff in Hz. loop: (n,) gain of the loop, under 4. lows: (n,) 0..1 of the lows given
+    back. drive: (n,) linear gain into the edge, after: (n,) gain of the whole. mix: (n,) 0..1. state: (channels, 4).
+    """
+    for c in range(x.shape[0]):
+        s1, s2, s3, s4 = state[c, 0], state[c, 1], state[c, 2], state[c, 3]
+        for i in range(a, b):
+            dry = x[c, i]
+            g = prewarp(prewarp_table, log_hz[i])
+            q = g / (1.0 + g)
+            r = 1.0 - q
+            k = loop[i]
+            held = r * (s4 + q * (s3 + q * (s2 + q * s1)))
+            q2 = q * q
+            u = (dry * (1.0 + lows[i] * k) - k * held) / (1.0 + k * q2 * q2)
+            d = drive[i]
+            u = edge(u * d) / d
+            y = q * u + r * s1
+            s1 = 2.0 * y - s1
+            u = y
+            y = q * u + r * s2
+            s2 = 2.0 * y - s2
+            u = y
+            y = q * u + r * s3
+            s3 = 2.0 * y - s3
+            u = y
+            y = q * u + r * s4
+            s4 = 2.0 * y - s4
+            x[c, i] = dry + mix[i] * (y * after[i] - dry)
+        state[c, 0], state[c, 1], state[c, 2], state[c, 3] = (
+            flush_denormals(s1),
+            flush_denormals(s2),
+            flush_denormals(s3),
+            flush_denormals(s4),
+        )
+
+
+def loop_gain(resonance_db: NDArray[np.float64] | float) -> NDArray[np.float64]:
+    """Gain of the loop that lifts the cutoff by ``resonance_db`` over no resonance; 4 would ring for ever."""
+    return np.asarray(4.0 * (1.0 - 10.0 ** (-np.asarray(resonance_db, dtype=np.float64) / 20.0)))
+
+
+def ladder_gain(drive_db: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Gain of the whole that keeps the level of a sine at -9 dBFS while it is driven; 1 at no drive."""
+    return np.asarray(10.0 ** (drive_db / 20.0) * level_back(drive_db) / level_back(np.zeros(1))[0])
+
+
+def ladder_response(cutoff: float, resonance_db: float, lows: float, hz: NDArray[np.float64]) -> NDArray[np.complex128]:
+    """Response to small signals at rest without drive, at frequencies in Hz. lows: 0..1."""
+    k = float(loop_gain(resonance_db))
+    return np.asarray((1.0 + lows * k) / ((1.0 + bilinear(hz, cutoff)) ** 4 + k))

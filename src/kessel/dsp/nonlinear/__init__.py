@@ -1,0 +1,1 @@
+"""Nonlinear curves, oversampled."""

@@ -1,0 +1,140 @@
+"""Twice the rate and back, by half-band filters made of two all-pass chains.
+
+Regalia, Mitra and Vaidyanathan 1988 (all-pass sums); coefficients by the elliptic design of Valenzuela and
+Constantinides 1983, from the nome of the transition band.
+"""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..jit import RATE, inline, kernel
+
+SECTIONS = 8
+TRANSITION = 0.045
+
+
+def design(sections: int, transition: float) -> NDArray[np.float64]:
+    """All-pass coefficients of an elliptic half-band filter, rising, shape (sections,).
+
+    transition: width of the transition band as a share of the doubled rate, 0..0.5.
+    """
+    k = math.tan((1.0 - 2.0 * transition) * math.pi / 4.0) ** 2
+    root = (1.0 - k * k) ** 0.25
+    e = 0.5 * (1.0 - root) / (1.0 + root)
+    q = e + 2.0 * e**5 + 15.0 * e**9 + 150.0 * e**13
+    order = 2 * sections + 1
+    found = []
+    for c in range(1, sections + 1):
+        over = sum((-1) ** i * q ** (i * (i + 1)) * math.sin((2 * i + 1) * c * math.pi / order) for i in range(12))
+        under = 0.5 + sum((-1) ** i * q ** (i * i) * math.cos(2 * i * c * math.pi / order) for i in range(1, 12))
+        w = (q**0.25 * over / under) ** 2
+        x = math.sqrt((1.0 - w * k) * (1.0 - w / k)) / (1.0 + w)
+        found.append((1.0 - x) / (1.0 + x))
+    return np.array(found)
+
+
+COEFFICIENTS = design(SECTIONS, TRANSITION)
+_C = tuple(float(c) for c in COEFFICIENTS)
+
+DELAY = float(sum((1.0 - c) / (1.0 + c) for c in _C))
+"""Delay in samples at low frequencies of going up and down again."""
+
+LATENCY = round(DELAY)
+DOWN_LATENCY = round(0.5 * DELAY - 0.25)
+"""Latency in samples of coming down from twice the rate, where the first of two samples stands for the moment."""
+
+
+_K = tuple((_C[j], _C[j + 1], _C[j], _C[j + 1]) for j in range(0, SECTIONS, 2))
+_K0, _K1, _K2, _K3 = _K
+LINE = 20
+"""State of one way, up or down, of two channels: five rows of four."""
+
+
+@inline
+def load(state: Any, at: Any) -> Any:
+    """Five rows of four from a flat state."""
+    return (
+        (state[at], state[at + 1], state[at + 2], state[at + 3]),
+        (state[at + 4], state[at + 5], state[at + 6], state[at + 7]),
+        (state[at + 8], state[at + 9], state[at + 10], state[at + 11]),
+        (state[at + 12], state[at + 13], state[at + 14], state[at + 15]),
+        (state[at + 16], state[at + 17], state[at + 18], state[at + 19]),
+    )
+
+
+@inline
+def save(state: Any, at: Any, rows: Any) -> Any:
+    """Rows back into a flat state, what is next to nothing as nothing."""
+    for j in range(5):
+        for q in range(4):
+            v = rows[j][q]
+            state[at + 4 * j + q] = 0.0 if abs(v) < 1e-30 else v
+
+
+@inline
+def _section(k: Any, v: Any, was: Any, out: Any) -> Any:
+    return (
+        k[0] * (v[0] - out[0]) + was[0],
+        k[1] * (v[1] - out[1]) + was[1],
+        k[2] * (v[2] - out[2]) + was[2],
+        k[3] * (v[3] - out[3]) + was[3],
+    )
+
+
+@inline
+def chains(v: Any, s: Any) -> Any:
+    """Both all-pass chains of two channels: v is (even, odd) of the left, (even, odd) of the right.
+
+    What comes out of a section is what the next one gets, so five rows hold the state of four sections. Kept in
+    registers, four lanes side by side.
+    """
+    t0 = _section(_K0, v, s[0], s[1])
+    t1 = _section(_K1, t0, s[1], s[2])
+    t2 = _section(_K2, t1, s[2], s[3])
+    t3 = _section(_K3, t2, s[3], s[4])
+    return t3, (v, t0, t1, t2, t3)
+
+
+@kernel("void(f8[:,::1], f8[:,::1], i8, i8, f8[::1])")
+def halve(x2: Any, out: Any, a: int, b: int, state: Any) -> None:
+    """Add x2, (channels, 2 n) at twice the rate, into out, (channels, n), samples a..b. state: (LINE,)."""
+    s = load(state, 0)
+    r = x2.shape[0] - 1
+    for i in range(a, b):
+        y, s = chains((x2[0, 2 * i + 1], x2[0, 2 * i], x2[r, 2 * i + 1], x2[r, 2 * i]), s)
+        out[0, i] += 0.5 * (y[0] + y[1])
+        if r == 1:
+            out[1, i] += 0.5 * (y[2] + y[3])
+    save(state, 0, s)
+
+
+@kernel("void(f8[:,::1], f8[:,::1], i8, i8, f8[::1])")
+def double(x: Any, out2: Any, a: int, b: int, state: Any) -> None:
+    """Write x, (2, n), samples a..b, at twice the rate into out2, (2, 2 n). state: (LINE,)."""
+    s = load(state, 0)
+    for i in range(a, b):
+        v, w = x[0, i], x[1, i]
+        y, s = chains((v, v, w, w), s)
+        out2[0, 2 * i], out2[0, 2 * i + 1] = y[0], y[1]
+        out2[1, 2 * i], out2[1, 2 * i + 1] = y[2], y[3]
+    save(state, 0, s)
+
+
+def response(hz: NDArray[np.float64]) -> NDArray[np.complex128]:
+    """Complex response of the filter at frequencies in Hz, at twice the rate."""
+    z1 = np.exp(-2j * np.pi * hz / (2 * RATE))
+    z2 = z1 * z1
+    even = np.ones_like(z2)
+    odd = np.ones_like(z2)
+    for j, c in enumerate(_C):
+        section = (c + z2) / (1.0 + c * z2)
+        if j % 2 == 0:
+            even = even * section
+        else:
+            odd = odd * section
+    return np.asarray(0.5 * (even + z1 * odd))

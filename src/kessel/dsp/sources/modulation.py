@@ -1,0 +1,303 @@
+"""Sources that work on each other: phase modulation (FM) and ring, at twice the rate.
+
+Where no edge leads back, one source is made after the other for the whole stretch; where one does, all are made sample
+by sample.
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from ..interpolation import cubic
+from ..jit import inline, kernel
+from .oscillators import (
+    CYCLE,
+    NOWHERE,
+    OWN,
+    PULSE,
+    READY,
+    STAGES,
+    STEP_PER_HZ,
+    STRETCHED,
+    TABLE,
+    TURN_SHIFT,
+    read_stretched,
+    read_table,
+    turn_of,
+)
+
+PHASE, RING = 0, 1
+
+
+@inline
+def _read_span(span: Any, p: Any) -> Any:
+    p = min(max(p, 1.0), span.shape[0] - 3.0)
+    i = int(p)
+    return cubic(p - i, span[i - 1], span[i], span[i + 1], span[i + 2])
+
+
+@kernel(
+    "void(f8[:,::1], f8[:,::1], i8, i8, f8[:,::1], f8[:,::1], f8[::1], i8[::1], i8[:,::1], i8[:,::1], f8[:,::1],"
+    " f8[::1], i8, f8[:,:,::1], i8[::1], f8[:,::1], f8[:,::1], f8[:,::1], u8[:,::1], u8[:,::1],"
+    " f8[:,:,::1], f8[:,:,::1], f8[:,::1], f8[::1], i8[::1], i8[::1], i8[::1], i8[::1], i8[::1], i8[::1],"
+    " f8[:,::1], f8[:,:,::1])"
+)
+def sources_modulated(
+    out: Any,
+    past: Any,
+    a: Any,
+    b: Any,
+    tables: Any,
+    own: Any,
+    freq: Any,
+    kind: Any,
+    row: Any,
+    row2: Any,
+    ratio: Any,
+    offset: Any,
+    copies: Any,
+    gain: Any,
+    dest: Any,
+    level: Any,
+    pitch: Any,
+    shape: Any,
+    phase: Any,
+    phase2: Any,
+    ready: Any,
+    spans: Any,
+    spot: Any,
+    cycle: Any,
+    ready_at: Any,
+    order: Any,
+    first: Any,
+    source: Any,
+    way: Any,
+    back: Any,
+    amount: Any,
+    memory: Any,
+) -> Any:
+    """As ``sources_plain``, with sources working on each other, at twice the rate.
+
+    out, past: (channels, 2 n). Every copy carries its own modulators. ready: (ready sources, 2, 2 n), what noises
+    give; ready_at: (sources,) its row. Where cycle, (ready sources,), the samples to a cycle, is over 0, a recording is
+    read from spans, (ready sources, 2, m), at spot, (ready sources, 2 n). order: (sources,) modulators first, as far as
+    there are no circles. Edges stand by target: those of s from first[s] on to first[s + 1]. source, way (PHASE
+    or RING), back (1 where the source comes later in the order): (edges,). amount: (edges, n), cycles or 0..1.
+    memory: (copies, sources, 3): each source's present output and the two before. An edge that leads back gives the
+    mean of the last two, which holds a loop of feedback together.
+    """
+    channels = out.shape[0]
+    n = out.shape[1] // 2
+    half = 0.5 * STEP_PER_HZ
+    for c in range(copies):
+        heard = memory[c]
+        for i in range(a, b):
+            for sub in range(2):
+                j = 2 * i + sub
+                for q in range(order.shape[0]):
+                    s = order[q]
+                    swing = 0.0
+                    ring = 1.0
+                    for e in range(first[s], first[s + 1]):
+                        o = source[e]
+                        m = 0.5 * (heard[o, 1] + heard[o, 2]) if back[e] == 1 else heard[o, 0]
+                        if way[e] == PHASE:
+                            swing += amount[e, i] * m
+                        else:
+                            ring *= 1.0 + amount[e, i] * (m - 1.0)
+                    if kind[s] == READY:
+                        k = ready_at[s]
+                        if cycle[k] > 0.0:
+                            p = spot[k, j] + swing * cycle[k]
+                            y = _read_span(spans[k, 0], p)
+                            z = _read_span(spans[k, 1], p)
+                        else:
+                            y = ready[k, 0, j]
+                            z = ready[k, 1, j]
+                    else:
+                        ph = phase[s, c]
+                        at = ph + (np.uint64(np.int64(swing * CYCLE)) << TURN_SHIFT) if swing != 0.0 else ph
+                        r1, r2 = row[s, c], row2[s, c]
+                        table = own[r1 - OWN] if r1 >= OWN else tables[r1]
+                        if kind[s] == STRETCHED:
+                            ph2 = phase2[s, c]
+                            at2 = ph2 + turn_of(swing * shape[s, i]) if swing != 0.0 else ph2
+                            y = read_stretched(tables, table, own[r1 - OWN + 1], at, at2)
+                            if r1 != r2:
+                                y2 = read_stretched(tables, own[r2 - OWN], own[r2 - OWN + 1], at, at2)
+                                y += (y2 - y) * ((i + 1) / n)
+                        else:
+                            y = read_table(table, at)
+                            if kind[s] == PULSE:
+                                y -= read_table(table, at - turn_of(shape[s, i]))
+                            elif r1 != r2:
+                                other = own[r2 - OWN] if r2 >= OWN else tables[r2]
+                                y += (read_table(other, at) - y) * ((i + 1) / n)
+                        step = np.int64((freq[i] * pitch[s, i] * ratio[s, c] + offset[s]) * half)
+                        phase[s, c] = ph + np.uint64(step)
+                        if kind[s] == STRETCHED:
+                            phase2[s, c] += np.uint64(np.int64(np.float64(step) * shape[s, i]))
+                        z = y
+                    y *= ring
+                    z *= ring
+                    heard[s, 2] = heard[s, 1]
+                    heard[s, 1] = heard[s, 0]
+                    heard[s, 0] = y
+                    if dest[s] == NOWHERE:
+                        continue
+                    g = level[s, i]
+                    if dest[s] == STAGES:
+                        out[0, j] += gain[s, c, 0] * g * y
+                        if channels == 2:
+                            out[1, j] += gain[s, c, 1] * g * z
+                    else:
+                        past[0, j] += gain[s, c, 0] * g * y
+                        if channels == 2:
+                            past[1, j] += gain[s, c, 1] * g * z
+
+
+@kernel(
+    "void(f8[:,::1], f8[:,::1], i8, i8, f8[:,::1], f8[:,::1], f8[::1], i8[::1], i8[:,::1], i8[:,::1], f8[:,::1],"
+    " f8[::1], i8, f8[:,:,::1], i8[::1], f8[:,::1], f8[:,::1], f8[:,::1], i8[::1], u8[:,::1], u8[:,::1],"
+    " f8[:,:,::1], f8[:,:,::1], f8[:,::1], f8[::1], i8[::1], i8[::1], i8[::1], i8[::1], i8[::1], f8[:,::1], f8[:,::1])"
+)
+def sources_in_order(
+    out: Any,
+    past: Any,
+    a: Any,
+    b: Any,
+    tables: Any,
+    own: Any,
+    freq: Any,
+    kind: Any,
+    row: Any,
+    row2: Any,
+    ratio: Any,
+    offset: Any,
+    copies: Any,
+    gain: Any,
+    dest: Any,
+    level: Any,
+    pitch: Any,
+    shape: Any,
+    moves: Any,
+    phase: Any,
+    phase2: Any,
+    ready: Any,
+    spans: Any,
+    spot: Any,
+    cycle: Any,
+    ready_at: Any,
+    order: Any,
+    first: Any,
+    source: Any,
+    way: Any,
+    amount: Any,
+    work: Any,
+) -> Any:
+    """As ``sources_modulated`` where no edge leads back: one source after the other, each for the whole stretch.
+
+    work: (sources + 2, 2 n) room for what the sources give, and for swing and ring.
+    """
+    n = out.shape[1] // 2
+    half = 0.5 * STEP_PER_HZ
+    count = kind.shape[0]
+    channels = out.shape[0]
+    swing, ring = work[count], work[count + 1]
+    for c in range(copies):
+        for q in range(order.shape[0]):
+            s = order[q]
+            y = work[s]
+            swung = False
+            rung = False
+            for e in range(first[s], first[s + 1]):
+                m = work[source[e]]
+                if way[e] == PHASE:
+                    for i in range(a, b):
+                        w = amount[e, i]
+                        if swung:
+                            swing[2 * i] += w * m[2 * i]
+                            swing[2 * i + 1] += w * m[2 * i + 1]
+                        else:
+                            swing[2 * i] = w * m[2 * i]
+                            swing[2 * i + 1] = w * m[2 * i + 1]
+                    swung = True
+                else:
+                    for i in range(a, b):
+                        w = amount[e, i]
+                        for j in (2 * i, 2 * i + 1):
+                            r = 1.0 + w * (m[j] - 1.0)
+                            ring[j] = ring[j] * r if rung else r
+                    rung = True
+            if kind[s] == READY:
+                k = ready_at[s]
+                for side in range(2):
+                    to = out if dest[s] == STAGES else past
+                    heard = dest[s] != NOWHERE and side < channels
+                    for i in range(a, b):
+                        g = gain[s, c, side] * level[s, i]
+                        for j in (2 * i, 2 * i + 1):
+                            if cycle[k] > 0.0:
+                                p = spot[k, j] + swing[j] * cycle[k] if swung else spot[k, j]
+                                v = _read_span(spans[k, side], p)
+                            else:
+                                v = ready[k, side, j]
+                            if rung:
+                                v *= ring[j]
+                            if side == 0:
+                                y[j] = v
+                            if heard:
+                                to[side, j] += g * v
+                continue
+            ph, ph2 = phase[s, c], phase2[s, c]
+            r1, r2 = row[s, c], row2[s, c]
+            table = own[r1 - OWN] if r1 >= OWN else tables[r1]
+            other = own[r2 - OWN] if r2 >= OWN else tables[r2]
+            imaginary = own[r1 - OWN + 1] if kind[s] == STRETCHED else table
+            imaginary2 = own[r2 - OWN + 1] if kind[s] == STRETCHED else table
+            step = np.int64((freq[a] * pitch[s, a] * ratio[s, c] + offset[s]) * half)
+            plain = kind[s] == TABLE and r1 == r2 and moves[s] == 0 and not rung
+            if plain and swung:
+                for j in range(2 * a, 2 * b):
+                    y[j] = read_table(table, ph + (np.uint64(np.int64(swing[j] * CYCLE)) << TURN_SHIFT))
+                    ph += np.uint64(step)
+            elif plain:
+                for j in range(2 * a, 2 * b):
+                    y[j] = read_table(table, ph)
+                    ph += np.uint64(step)
+            for i in range(b if plain else a, b):
+                if moves[s] == 1:
+                    step = np.int64((freq[i] * pitch[s, i] * ratio[s, c] + offset[s]) * half)
+                for j in (2 * i, 2 * i + 1):
+                    at = ph
+                    if swung:
+                        at += np.uint64(np.int64(swing[j] * CYCLE)) << TURN_SHIFT
+                    if kind[s] == STRETCHED:
+                        at2 = ph2
+                        if swung:
+                            at2 += np.uint64(np.int64(swing[j] * shape[s, i] * CYCLE)) << TURN_SHIFT
+                        v = read_stretched(tables, table, imaginary, at, at2)
+                        if r1 != r2:
+                            v += (read_stretched(tables, other, imaginary2, at, at2) - v) * ((i + 1) / n)
+                        ph2 += np.uint64(np.int64(np.float64(step) * shape[s, i]))
+                    else:
+                        v = read_table(table, at)
+                        if kind[s] == PULSE:
+                            v -= read_table(table, at - turn_of(shape[s, i]))
+                        elif r1 != r2:
+                            v += (read_table(other, at) - v) * ((i + 1) / n)
+                    if rung:
+                        v *= ring[j]
+                    y[j] = v
+                    ph += np.uint64(step)
+            phase[s, c], phase2[s, c] = ph, ph2
+            if dest[s] == NOWHERE:
+                continue
+            to = out if dest[s] == STAGES else past
+            for side in range(channels):
+                for i in range(a, b):
+                    g = gain[s, c, side] * level[s, i]
+                    to[side, 2 * i] += g * y[2 * i]
+                    to[side, 2 * i + 1] += g * y[2 * i + 1]

@@ -1,0 +1,252 @@
+"""What running voice stages and chain items have in common."""
+
+from __future__ import annotations
+
+from abc import ABC, abstractmethod
+from dataclasses import dataclass, field
+from functools import lru_cache
+from typing import Any, ClassVar, Protocol
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ...dsp import QUANTUM, RATE
+from ...dsp.dynamics.compression import STEP, STEPS
+from ...dsp.nonlinear.soft_clip import hold_back
+from ..modulation import Array, Convert, Knob, Moment, Movers, as_factor, knob_of
+
+Buffer = NDArray[np.float64]
+
+
+@lru_cache(maxsize=1024)
+def full(value: float) -> Array:
+    """A quantum of one value, shared and not to be written to."""
+    made = np.full(QUANTUM, value)
+    return made
+
+
+@lru_cache(maxsize=40)
+def lengthened(value: float, quanta: int) -> Array:
+    """One value over several quanta, shared and not to be written to."""
+    return np.full(quanta * QUANTUM, value)
+
+
+STRETCH = 16
+"""Quanta that are worked on at once where nothing changes."""
+
+
+def at_once(at: int, end: int) -> int:
+    """How many quanta can be worked on at once from sample ``at`` on up to ``end``."""
+    return min(STRETCH, (end - at) // QUANTUM)
+
+
+@dataclass
+class VoiceNow:
+    """What a voice tells its stages, or the latest note a chain: its movers' values, its pitch over C2 in octaves, the
+    tuning of A4 in Hz, and the moment. For several quanta at once ``each`` holds it for every one of them."""
+
+    movers: Movers = field(default_factory=dict)
+    octaves: Array | float = 0.0
+    gliding: bool = False
+    tuning: float = 440.0
+    now: Moment = field(default_factory=Moment)
+    quanta: int = 1
+    each: tuple[VoiceNow, ...] = ()
+
+
+STILL = VoiceNow()
+
+
+class Run(Protocol):
+    """A running stage; its state belongs to a voice or a chain."""
+
+    knobs: dict[str, Knob]
+
+    def state(self) -> Any:
+        """A state at rest."""
+
+    def tick(self) -> None:
+        """Prepare a quantum."""
+
+    def lasts(self) -> bool:
+        """Whether it can work on several quanta at once as it stands."""
+
+    def process(self, x: Buffer, a: int, b: int, state: Any, voice: VoiceNow) -> None:
+        """Work on samples a..b of x, (channels, n), in place."""
+
+
+class StageRun(ABC):
+    """A stage with a mix and a level after it; off is a mix of nothing that nothing moves.
+
+    ``converts``: its controls that are smoothed and can be moved, and what the loops want of them.
+    """
+
+    converts: ClassVar[dict[str, Convert]] = {}
+
+    def __init__(self, part: Any) -> None:
+        self.knobs = {name: knob_of(part, name, convert) for name, convert in self.converts.items()}
+        self.trim: Knob | None = None
+        if "trim" not in self.converts:
+            self.trim = self.knobs["trim"] = knob_of(part, "trim", as_factor)
+        if not part.on:
+            mix = self.knobs["mix"].control
+            self.knobs["mix"] = Knob(mix, 0.0, self.converts["mix"])
+        self.part = part
+        self.off = False
+        self.settled = False
+        self.fixed: dict[Any, Any] = {}
+        self.update(part)
+
+    @staticmethod
+    def latency_of(part: Any) -> int:
+        """Latency in samples, on or off."""
+        return 0
+
+    def update(self, part: Any) -> None:
+        """Take over turned controls."""
+        for name in self.converts:
+            self.knobs[name].turn(float(getattr(part, name)))
+        if self.trim is not None:
+            self.trim.turn(part.trim)
+        if not part.on:
+            self.knobs["mix"].turn(0.0)
+            if self.trim is not None:
+                self.trim.turn(0.0)
+        self.take(part)
+
+    def take(self, part: Any) -> None:
+        """Take over what is not smoothed."""
+        self.part = part
+
+    def tick(self) -> None:
+        """Prepare a quantum."""
+        for knob in self.knobs.values():
+            knob.tick()
+        self.settle()
+        mix = self.knobs["mix"]
+        still = mix.still and mix.goal == 0.0
+        self.off = still and (not self.part.on or not mix.movements)
+
+    def settle(self) -> None:
+        """Take note of whether anything changes; what was made of the controls counts no more.
+
+        ``settled``: nothing turns or moves any control, so that what is made of them can be kept in ``fixed``.
+        """
+        self.settled = all(k.still and not k.movements for k in self.knobs.values())
+        self.fixed = {}
+
+    def lasts(self) -> bool:
+        """Whether it can work on several quanta at once as it stands: what it keeps sounds bit by bit the same."""
+        return self.off or (self.settled and self.long())
+
+    def long(self) -> bool:
+        """Whether it can do so while it works and nothing turns or moves its controls."""
+        return False
+
+    def over(self, name: str, voice: VoiceNow) -> Array:
+        """A control's value over the quantum or quanta, as the loops want it."""
+        knob = self.knobs[name]
+        return knob.value(voice.movers) if voice.quanta == 1 else lengthened(float(knob.made[0]), voice.quanta)
+
+    def process(self, x: Buffer, a: int, b: int, state: Any, voice: VoiceNow) -> None:
+        """Work on samples a..b of x, (channels, n), in place."""
+        if self.off:
+            self.rest(x, a, b, state)
+        else:
+            self.work(x, a, b, state, voice)
+            if self.trim is not None:
+                self.level(x, a, b, voice)
+
+    def level(self, x: Buffer, a: int, b: int, voice: VoiceNow) -> None:
+        """The level after it."""
+        assert self.trim is not None
+        if self.trim.still and not self.trim.movements and self.trim.goal == 0.0:
+            return
+        x[:, a:b] *= self.over("trim", voice)[a:b]
+
+    @abstractmethod
+    def work(self, x: Buffer, a: int, b: int, state: Any, voice: VoiceNow) -> None:
+        """Work on the sound."""
+
+    def rest(self, x: Buffer, a: int, b: int, state: Any) -> None:
+        """Let the sound pass."""
+        if isinstance(state, np.ndarray):
+            state[:] = 0.0
+
+
+@lru_cache(maxsize=1024)
+def stepped(value: float, quanta: int = 1) -> Array:
+    """One value for every step of the quanta, shared and not to be written to."""
+    return np.full(quanta * STEPS, value)
+
+
+class Held:
+    """The state of an effect: what it keeps while it works, and the dry sound held back."""
+
+    def __init__(self) -> None:
+        self.it: Any = None
+        self.lines: dict[str, Buffer] = {}
+
+    def late(self, x: Buffer, lag: int, name: str = "dry") -> None:
+        """Hold x, (2, n), back by so many samples, in place."""
+        if lag == 0:
+            self.lines.pop(name, None)
+            return
+        line = self.lines.get(name)
+        if line is None or line.shape[1] != lag:
+            line = self.lines[name] = np.zeros((2, lag))
+        hold_back(x, 0, x.shape[1], line)
+
+
+class EffectRun(StageRun):
+    """An effect: a stage of chains only, on whole quanta of two sides.
+
+    ``traces``: what it did over the last quanta in dB, (quanta * STEPS,), by what it concerns, for those who draw it.
+    """
+
+    def __init__(self, part: Any) -> None:
+        self.traces: dict[str, Array] = {}
+        super().__init__(part)
+
+    def state(self) -> Held:
+        """At rest."""
+        return Held()
+
+    @abstractmethod
+    def fresh(self) -> Any:
+        """What it keeps while it works, at rest."""
+
+    def rest(self, x: Buffer, a: int, b: int, state: Held) -> None:
+        """Let the sound pass, as late as it would be."""
+        state.it = None
+        self.traces = {}
+        state.late(x, self.latency_of(self.part))
+
+    def work(self, x: Buffer, a: int, b: int, state: Held, voice: VoiceNow) -> None:
+        """Work on x, (2, quanta), in place."""
+        if state.it is None:
+            state.it = self.fresh()
+        self.effect(x, state, voice)
+
+    @abstractmethod
+    def effect(self, x: Buffer, held: Held, voice: VoiceNow) -> None:
+        """Work on x, (2, quanta), in place."""
+
+    def steps(self, name: str, voice: VoiceNow) -> Array:
+        """A control's value at the end of every step of the quantum."""
+        knob = self.knobs[name]
+        if knob.still and not knob.movements:
+            return stepped(float(knob.made[0]), voice.quanta)
+        return np.ascontiguousarray(knob.value(voice.movers)[STEP - 1 :: STEP])
+
+    def last(self, name: str, voice: VoiceNow) -> float:
+        """A control's value at the end of the quantum."""
+        return float(self.knobs[name].value(voice.movers)[-1])
+
+    def held(self, name: str, voice: VoiceNow) -> float:
+        """A control in ms, as steps, at the end of the quantum."""
+        return self.last(name, voice) * RATE / 1000.0 / STEP
+
+    def is_still(self, *names: str) -> bool:
+        """Whether none of these controls changes."""
+        return all(self.knobs[n].still and not self.knobs[n].movements for n in names)

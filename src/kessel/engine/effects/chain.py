@@ -1,0 +1,276 @@
+"""Chains of effects, and branches among them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ...dsp import QUANTUM
+from ...dsp.filters.crossover import crossover
+from ...dsp.filters.crossover import rest as crossover_rest
+from ...dsp.filters.svf import PREWARP_TABLE
+from ...dsp.mixing import furthest, meter, ramp_gain
+from ...patch import Branch, ChainItem, Way
+from ..modulation import Array, Knob, as_gain, as_is, as_share, gain_of, knob_of
+from .base import Buffer, EffectRun, Held, VoiceNow
+from .dynamics import rising
+from .registry import RUNS, Meters, latency_of, run_of
+
+TRACE_STEPS = 4
+"""What an effect did is kept so often a quantum."""
+
+
+class Record:
+    """What is written down while chains work: the sound after every item, and what every effect did, by path."""
+
+    def __init__(self, taps: bool = False) -> None:
+        self.taps: dict[str, list[NDArray[np.float32]]] | None = {} if taps else None
+        self.traces: dict[str, list[Array]] = {}
+        self.count = 0
+
+    def tap(self, path: str, x: Buffer) -> None:
+        """Keep the sound at a place."""
+        if self.taps is not None:
+            self.taps.setdefault(path, []).append(x.astype(np.float32))
+
+    def trace(self, path: str, db: Array, quanta: int = 1) -> None:
+        """Keep what an effect did over the quanta: the furthest of every quarter of one."""
+        kept = self.traces.setdefault(path, [])
+        while len(kept) < self.count:
+            kept.append(np.zeros(TRACE_STEPS))
+        out = np.empty(quanta * TRACE_STEPS)
+        furthest(db, out)
+        kept.extend(out.reshape(quanta, TRACE_STEPS))
+
+
+@dataclass
+class _Item:
+    """A running item of a chain: ``even`` is the static gain of its level match, and what it was."""
+
+    path: str
+    kind: str
+    run: Any
+    state: Any
+    meter: Array
+    even: float = 1.0
+    was: float = 1.0
+    part: Any = field(default=None)
+
+
+class Chain:
+    """Ordered items working on one stereo signal."""
+
+    def __init__(self, items: list[ChainItem], place: str, meters: Meters | None = None) -> None:
+        self.place = place
+        self.items: dict[str, _Item] = {}
+        self._restless = True
+        self.meters = meters or Meters()
+        self.record: Record | None = None
+        self.update(items)
+
+    def update(self, items: list[ChainItem]) -> None:
+        """Take over turned controls, new items and a new order."""
+        found: dict[str, _Item] = {}
+        for part in items:
+            kept = self.items.get(part.id)
+            if kept is not None and kept.kind == part.kind:
+                if kept.part is not part:
+                    kept.run.update(part)
+            else:
+                path = f"{self.place}.{part.id}"
+                run = BranchRun(part, path, self.meters) if isinstance(part, Branch) else run_of(part)
+                kept = _Item(path, part.kind, run, run.state(), self.meters.of(path))
+                kept.was = _even(part)
+            kept.part, kept.even = part, _even(part)
+            found[part.id] = kept
+        self.items = found
+        self.latency = sum(latency_of(i) for i in items)
+        self._restless = True
+
+    @property
+    def knobs(self) -> dict[str, Knob]:
+        """All knobs by path."""
+        return {f"{i.path}.{name}": k for i in self.items.values() for name, k in i.run.knobs.items()}
+
+    def settle(self) -> None:
+        """Take note of what moves its items now."""
+        self._restless = True
+
+    @property
+    def calm(self) -> bool:
+        """Whether nothing is on its way to another value."""
+        return not self._restless and all(i.was == i.even for i in self.items.values())
+
+    def needs_moments(self) -> bool:
+        """Whether any item has to be told of every single quantum."""
+        runs = [i.run for i in self.items.values()]
+        return any(not r.lasts() or (isinstance(r, BranchRun) and r.needs_moments()) for r in runs)
+
+    def process(self, x: Buffer, voice: VoiceNow) -> None:
+        """Work on x, (2, quanta), in place: one, or several while it is calm."""
+        if self._restless:
+            for item in self.items.values():
+                item.run.tick()
+            self._restless = any(k.turning for i in self.items.values() for k in i.run.knobs.values())
+        record = self.record
+        if record is not None:
+            record.tap(self.place, x)
+        for item in self.items.values():
+            if isinstance(item.run, BranchRun):
+                item.run.record = record
+            if voice.quanta == 1 or item.run.lasts():
+                self._work(item, x, voice)
+            else:
+                for k, each in enumerate(voice.each):
+                    part = x[:, k * QUANTUM : (k + 1) * QUANTUM].copy()
+                    self._work(item, part, each)
+                    x[:, k * QUANTUM : (k + 1) * QUANTUM] = part
+            if item.even != 1.0 or item.was != 1.0:
+                ramp_gain(x, item.was, item.even)
+                item.was = item.even
+            meter(x, 0, x.shape[1], item.meter)
+            if record is not None:
+                record.tap(item.path, x)
+
+    def _work(self, item: _Item, x: Buffer, voice: VoiceNow) -> None:
+        item.run.process(x, 0, x.shape[1], item.state, voice)
+        if self.record is not None and isinstance(item.run, EffectRun):
+            for of, db in item.run.traces.items():
+                self.record.trace(f"{item.path}.{of}" if of else item.path, db, voice.quanta)
+
+
+def _even(part: ChainItem) -> float:
+    """The static gain of an item's level match."""
+    return gain_of(part.match) if part.matched and part.on else 1.0
+
+
+def _goal(way: Way, alone: bool) -> float:
+    """The gain that a way goes to; alone: whether any way is heard alone."""
+    heard = not way.mute and (way.solo or not alone)
+    return (1.0 if heard else 0.0) * (-1.0 if way.polarity == "flipped" else 1.0)
+
+
+class _Ways:
+    """What a branch keeps beside its chains."""
+
+    def __init__(self, count: int) -> None:
+        self.count = count
+        self.split = crossover_rest(count - 1)
+        self.parts = np.empty((count, 2, QUANTUM))
+
+
+class BranchRun(EffectRun):
+    """Splits the sound into copies or bands with chains of their own, and sums them again."""
+
+    converts = {"split_1": as_is, "split_2": as_is, "split_3": as_is, "mix": as_share}
+
+    def __init__(self, part: Branch, path: str, meters: Meters) -> None:
+        self.path, self.meters = path, meters
+        self.chains: dict[str, Chain] = {}
+        self.gains: dict[str, float] = {}
+        self.record: Record | None = None
+        self.meter_of: dict[str, Array] = {}
+        super().__init__(part)
+
+    @staticmethod
+    def latency_of(part: Branch) -> int:
+        """Latency in samples, on or off."""
+        return latency_of(part)
+
+    def take(self, part: Branch) -> None:
+        """Take over turned controls and new ways."""
+        super().take(part)
+        chains: dict[str, Chain] = {}
+        for way in part.ways:
+            kept = self.chains.get(way.id)
+            if kept is None:
+                kept = Chain(list(way.items), f"{self.path}.ways.{way.id}.items", self.meters)
+            else:
+                kept.update(list(way.items))
+            chains[way.id] = kept
+            self.meter_of[way.id] = self.meters.of(f"{self.path}.ways.{way.id}")
+        self.chains = chains
+        knobs = {n: k for n, k in self.knobs.items() if not n.startswith("ways.")}
+        for way in part.ways:
+            name = f"ways.{way.id}.level"
+            knob = self.knobs.get(name)
+            if knob is None:
+                knob = knob_of(way, "level", as_gain)
+            else:
+                knob.turn(way.level)
+            knobs[name] = knob
+            for path, inner in chains[way.id].knobs.items():
+                knobs[path.removeprefix(self.path + ".")] = inner
+        self.knobs = knobs
+
+    def tick(self) -> None:
+        """Prepare a quantum; a split turns the phase, so that it is off only when it is switched off."""
+        own = {n: k for n, k in self.knobs.items() if ".items." not in n}
+        for knob in own.values():
+            knob.tick()
+        self.settle()
+        for chain in self.chains.values():
+            chain.settle()
+        mix = self.knobs["mix"]
+        self.off = not self.part.on and mix.still and mix.goal == 0.0
+
+    def long(self) -> bool:
+        """Whether it can work on several quanta at once: its chains see to their items."""
+        return all(c.calm for c in self.chains.values()) and self._gains_stay()
+
+    def needs_moments(self) -> bool:
+        """Whether any item of its chains has to be told of every single quantum."""
+        return any(c.needs_moments() for c in self.chains.values())
+
+    def _gains_stay(self) -> bool:
+        alone = any(w.solo for w in self.part.ways)
+        return all(self.gains.get(w.id) == _goal(w, alone) for w in self.part.ways)
+
+    def fresh(self) -> _Ways:
+        """At rest."""
+        return _Ways(len(self.part.ways))
+
+    def effect(self, x: Buffer, held: Held, voice: VoiceNow) -> None:
+        """Send every way through its chain, and add them up again."""
+        part: Branch = self.part
+        count = len(part.ways)
+        if held.it.count != count:
+            held.it = self.fresh()
+        own: _Ways = held.it
+        if own.parts.shape[2] != x.shape[1]:
+            own.parts = np.empty((count, 2, x.shape[1]))
+        dry = x.copy()
+        held.late(dry, self.latency_of(part))
+        if part.into == "bands":
+            logs, same = rising(self, count - 1, voice)
+            crossover(x, own.parts, logs, same, own.split, PREWARP_TABLE)
+        else:
+            own.parts[:] = x
+        alone = any(w.solo for w in part.ways)
+        late = self.latency_of(part)
+        mix = self.over("mix", voice)
+        x[:] = 0.0
+        for n, way in enumerate(part.ways):
+            chain, y = self.chains[way.id], own.parts[n]
+            chain.record = self.record
+            chain.process(y, voice)
+            held.late(y, late - chain.latency, f"way {way.id}")
+            self._add(x, y, way, _goal(way, alone), voice)
+        if mix.min() < 1.0:
+            x += (1.0 - mix) * (dry - x)
+
+    def _add(self, x: Buffer, y: Buffer, way: Way, goal: float, voice: VoiceNow) -> None:
+        was = self.gains.get(way.id, goal)
+        self.gains[way.id] = goal
+        ramp_gain(y, was, goal)
+        knob = self.knobs[f"ways.{way.id}.level"]
+        if knob.movements or not knob.still or knob.goal != 0.0:
+            y *= self.over(f"ways.{way.id}.level", voice)
+        meter(y, 0, y.shape[1], self.meter_of[way.id])
+        x += y
+
+
+RUNS["branch"] = BranchRun

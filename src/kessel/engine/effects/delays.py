@@ -1,0 +1,326 @@
+"""Chorus, thicken, phaser, flanger and echo as they run."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+from ...dsp import QUANTUM, RATE
+from ...dsp.chance import sign
+from ...dsp.delays.delay_lines import ECHO_STATE, LONG, SHORT, copies, echo, flange, line
+from ...dsp.delays.wet_mix import STATE as MEET_STATE
+from ...dsp.delays.wet_mix import meet
+from ...dsp.dynamics.compression import STEP, STEPS, level_rest, levels
+from ...dsp.filters.allpass import MOST_PASSES, allpass_row
+from ...dsp.filters.svf import PREWARP_TABLE
+from ...patch import Chorus, Thicken
+from ..clock import samples_per_beat
+from ..modulation import Array, as_factor, as_is, as_share
+from .base import Buffer, EffectRun, Held, VoiceNow, full, lengthened
+from .dynamics import as_ms
+
+_N = np.arange(QUANTUM, dtype=np.float64)
+_MS = RATE / 1000.0
+
+
+class Wet:
+    """What every time effect keeps: the low cut of its own sound, and how far it has swung."""
+
+    def __init__(self) -> None:
+        self.cut = np.zeros((2, MEET_STATE))
+        self.at = 0
+        self.turns: float | None = None
+
+
+class TimeRun(EffectRun):
+    """An effect with a sound of its own beside the dry one. ``beside``: as ``dsp.wet.meet`` has it."""
+
+    beside = True
+
+    def meet(self, x: Buffer, wet: Buffer, own: Wet, voice: VoiceNow) -> None:
+        """Put the effect's own sound into x, its lows cut."""
+        knob = self.knobs["low_cut"]
+        log_hz = knob.scale(voice.movers) if knob.movements else knob.made
+        cut = bool(log_hz[-1] > knob.control.to_scale(knob.control.low) + 1e-9)
+        steady = knob.still and not knob.movements
+        meet(x, wet, self.over("mix", voice), self.beside, log_hz, cut, steady, own.cut, PREWARP_TABLE)
+
+    def swing(self, own: Wet, voice: VoiceNow) -> Array:
+        """Swings gone by over the quantum, added up from where the phrase stood when it began."""
+        step: Array | float
+        if self.part.clock == "beats":
+            beat = samples_per_beat(voice.now.tempo)
+            still = self.is_still("length")
+            step = 1.0 / ((self.last("length", voice) if still else self.over("length", voice)) * beat)
+        else:
+            still = self.is_still("rate")
+            step = (self.last("rate", voice) if still else self.over("rate", voice)) / RATE
+        if own.turns is None:
+            first = step if isinstance(step, float) else float(step[0])
+            own.turns = math.fmod((voice.now.start - voice.now.origin) * first, 1.0)
+        turns = own.turns + (_N * step if isinstance(step, float) else np.cumsum(step) - step)
+        own.turns = math.fmod(float(turns[-1]) + (step if isinstance(step, float) else float(step[-1])), 1.0)
+        return np.asarray(turns)
+
+
+class _Copies(Wet):
+    def __init__(self) -> None:
+        super().__init__()
+        self.line = line(SHORT)
+
+
+def places(voices: int, width: Array | float) -> Array:
+    """Gains of copies on both sides, (voices, 2), evenly from left to right as far as ``width``, 0..1, goes."""
+    w = float(np.asarray(width).reshape(-1)[-1])
+    spot = np.linspace(-1.0, 1.0, voices) if voices > 1 else np.zeros(1)
+    angle = (spot * w + 1.0) * math.pi / 4.0
+    return np.ascontiguousarray(np.stack([np.cos(angle), np.sin(angle)], axis=1) * math.sqrt(2.0 / voices))
+
+
+class ChorusRun(TimeRun):
+    """Copies that swing around their delay."""
+
+    converts = {
+        "rate": as_ms, "length": as_ms, "delay": as_ms, "depth": as_is, "width": as_share, "low_cut": as_is,
+        "mix": as_share,
+    }  # fmt: skip
+
+    def fresh(self) -> _Copies:
+        """At rest."""
+        return _Copies()
+
+    def effect(self, x: Buffer, held: Held, voice: VoiceNow) -> None:
+        """Add the copies."""
+        own: _Copies = held.it
+        part: Chorus = self.part
+        turns = self.swing(own, voice)
+        delay, depth, width = (self.over(n, voice) for n in ("delay", "depth", "width"))
+        far = np.empty((part.voices, 2, QUANTUM))
+        for v in range(part.voices):
+            for side in range(2):
+                phase = v / part.voices + 0.25 * width[-1] * side
+                far[v, side] = _MS * np.maximum(0.05, delay + depth * np.sin(2.0 * np.pi * (turns + phase)))
+        wet = np.empty((2, QUANTUM))
+        copies(x, wet, own.line, own.at, far, places(part.voices, width))
+        own.at += QUANTUM
+        self.meet(x, wet, own, voice)
+
+
+class ThickenRun(TimeRun):
+    """Copies that drift, each on its own: their delays go from one seeded place to the next."""
+
+    converts = {
+        "rate": as_ms, "delay": as_ms, "detune": as_is, "width": as_share, "low_cut": as_is, "mix": as_share,
+    }  # fmt: skip
+
+    def fresh(self) -> _Copies:
+        """At rest."""
+        return _Copies()
+
+    def effect(self, x: Buffer, held: Held, voice: VoiceNow) -> None:
+        """Add the copies."""
+        own: _Copies = held.it
+        part: Thicken = self.part
+        rate = self.over("rate", voice)
+        if own.turns is None:
+            own.turns = (voice.now.start - voice.now.origin) * float(rate[0]) / RATE
+        turns = own.turns + np.cumsum(rate) / RATE
+        own.turns = float(turns[-1])
+        # the steepest of a smooth way is 1.5 times its mean: so far may a copy go in a turn at a detune
+        reach = (2.0 ** (self.last("detune", voice) / 1200.0) - 1.0) * 1000.0 / float(rate[-1]) / 1.5
+        delay = self.over("delay", voice)
+        reach_ms = min(reach, float(delay[-1]) * 0.9)
+        far = np.empty((part.voices, 2, QUANTUM))
+        for v in range(part.voices):
+            own_turns = turns + v / part.voices
+            first = math.floor(own_turns[0])
+            marks = np.array([sign(voice.now.seed, part.id, v, first + k) for k in range(4)])
+            whole = np.floor(own_turns).astype(np.int64)
+            t = own_turns - whole
+            k = np.clip(whole - first, 0, 2)
+            smooth = t * t * (3.0 - 2.0 * t)
+            place = 0.5 + 0.5 * (marks[k] + (marks[k + 1] - marks[k]) * smooth)
+            far[v, 0] = far[v, 1] = _MS * np.maximum(0.05, delay * (1.0 + v) / part.voices - reach_ms * place)
+        wet = np.empty((2, QUANTUM))
+        copies(x, wet, own.line, own.at, far, places(part.voices, self.over("width", voice)))
+        own.at += QUANTUM
+        self.meet(x, wet, own, voice)
+
+
+class _Row(Wet):
+    def __init__(self) -> None:
+        super().__init__()
+        self.row = np.zeros((2, MOST_PASSES))
+
+
+class PhaserRun(TimeRun):
+    """A row of all-passes that swings."""
+
+    beside = False
+    converts = {
+        "rate": as_ms, "length": as_ms, "cutoff": as_is, "depth": as_is, "feedback": as_share, "apart": as_is,
+        "low_cut": as_is, "mix": as_share,
+    }  # fmt: skip
+
+    def fresh(self) -> _Row:
+        """At rest."""
+        return _Row()
+
+    def effect(self, x: Buffer, held: Held, voice: VoiceNow) -> None:
+        """Turn phases."""
+        own: _Row = held.it
+        turns = self.swing(own, voice)
+        depth, apart = self.over("depth", voice), self.over("apart", voice) / 360.0
+        centre = self.knobs["cutoff"].scale(voice.movers)
+        wet = x.copy()
+        for side in range(2):
+            log_hz = centre + depth * np.sin(2.0 * np.pi * (turns + side * apart))
+            row = wet[side : side + 1]
+            allpass_row(
+                row, 0, QUANTUM, self.part.stages, log_hz, self.over("feedback", voice), full(1.0),
+                own.row[side : side + 1], PREWARP_TABLE,
+            )  # fmt: skip
+        self.meet(x, wet, own, voice)
+
+
+class FlangerRun(TimeRun):
+    """A short echo that swings."""
+
+    converts = {
+        "rate": as_ms, "length": as_ms, "delay": as_ms, "depth": as_is, "feedback": as_share, "apart": as_is,
+        "low_cut": as_is, "mix": as_share,
+    }  # fmt: skip
+
+    def fresh(self) -> _Copies:
+        """At rest."""
+        return _Copies()
+
+    def effect(self, x: Buffer, held: Held, voice: VoiceNow) -> None:
+        """Add what comes back."""
+        own: _Copies = held.it
+        turns = self.swing(own, voice)
+        delay, depth, apart = self.over("delay", voice), self.over("depth", voice), self.over("apart", voice) / 360.0
+        far = np.stack(
+            [_MS * np.maximum(0.05, delay + depth * np.sin(2.0 * np.pi * (turns + s * apart))) for s in range(2)]
+        )
+        wet = np.empty((2, QUANTUM))
+        flange(x, wet, own.line, own.at, np.ascontiguousarray(far), self.over("feedback", voice))
+        own.at += QUANTUM
+        self.meet(x, wet, own, voice)
+
+
+_USUAL = 1 << 16
+"""Samples that the line of an echo holds as long as no longer delay is asked for."""
+
+
+class _Repeats(Wet):
+    def __init__(self) -> None:
+        super().__init__()
+        self.line = line(_USUAL)
+        self.loop = np.zeros((2, ECHO_STATE))
+        self.level = level_rest()
+        self.down = 0.0
+
+    def reach(self, delay: float) -> None:
+        """Make the line long enough for a delay in samples; what is in it stays."""
+        size = self.line.shape[1]
+        longer = size
+        while longer < delay + QUANTUM + 16:
+            longer *= 2
+        if longer > size:
+            kept, self.line = self.line, line(longer)
+            at = np.arange(self.at - size, self.at)
+            self.line[:, at & (longer - 1)] = kept[:, at & (size - 1)]
+
+
+def one_pole(log_hz: Array) -> Array:
+    """The share of the way a one-pole low-pass goes each sample, of log2 of its corner in Hz."""
+    return np.asarray(1.0 - np.exp(-2.0 * np.pi * np.exp2(log_hz) / RATE))
+
+
+class EchoRun(TimeRun):
+    """Repeats that fade."""
+
+    converts = {
+        "time": as_ms, "length": as_ms, "feedback": as_share, "cross": as_share, "apart": as_share,
+        "loop_low": one_pole, "loop_high": one_pole, "detune": as_is, "duck": as_is, "low_cut": as_is, "mix": as_share,
+    }  # fmt: skip
+
+    def long(self) -> bool:
+        """Whether it can work on several quanta at once."""
+        return self.knobs["detune"].goal == 0.0 and self.knobs["duck"].goal == 0.0
+
+    def fresh(self) -> _Repeats:
+        """At rest."""
+        return _Repeats()
+
+    def effect(self, x: Buffer, held: Held, voice: VoiceNow) -> None:
+        """Add the repeats."""
+        own: _Repeats = held.it
+        key = voice.now.tempo, voice.quanta
+        made = self.fixed.get(key) if self.settled else None
+        if made is None:
+            made = self._controls(voice)
+            if self.settled and self.knobs["detune"].goal == 0.0:
+                self.fixed[key] = made
+        delay, lost, kept = made
+        own.reach(float(delay.max()))
+        wet = np.empty((2, x.shape[1]))
+        echo(
+            x, wet, own.line, own.at, delay, self.settled and self.knobs["detune"].goal == 0.0,
+            self.over("feedback", voice), self.over("cross", voice), lost, kept, own.loop,
+        )  # fmt: skip
+        own.at += x.shape[1]
+        self._duck(x, wet, own, voice)
+        self.meet(x, wet, own, voice)
+
+    def _controls(self, voice: VoiceNow) -> tuple[Buffer, Array, Array]:
+        """Delays of both sides in samples, and what the loop loses below and keeps above."""
+        if self.part.clock == "beats":
+            far = self.over("length", voice) * samples_per_beat(voice.now.tempo)
+        else:
+            far = self.over("time", voice) * _MS
+        delay = np.empty((2, far.size))
+        delay[0] = far
+        delay[1] = far * (1.0 + self.over("apart", voice))
+        detune = self.last("detune", voice)
+        if detune > 0.0:
+            # a sway of 0.7 Hz whose steepest place is the detune
+            turns = 0.7 * (voice.now.start + _N) / RATE
+            reach = (2.0 ** (detune / 1200.0) - 1.0) * RATE / (2.0 * np.pi * 0.7)
+            delay += reach * (1.0 + np.stack([np.sin(2 * np.pi * turns), np.sin(2 * np.pi * (turns + 0.27))]))
+        np.minimum(delay, LONG - 8, out=delay)
+        low, high = self.knobs["loop_low"], self.knobs["loop_high"]
+        log_low, log_high = low.scale(voice.movers), high.scale(voice.movers)
+        lost = full(0.0) if self._at(log_low, low.control.low) else low.convert(log_low)
+        kept = full(1.0) if self._at(log_high, high.control.high) else high.convert(log_high)
+        if voice.quanta > 1:
+            lost, kept = (lengthened(float(x[0]), voice.quanta) for x in (lost, kept))
+        return delay, lost, kept
+
+    @staticmethod
+    def _at(log_hz: Array, end: float) -> bool:
+        return abs(float(log_hz[-1]) - math.log2(end)) < 1e-9
+
+    def _duck(self, x: Buffer, wet: Buffer, own: _Repeats, voice: VoiceNow) -> None:
+        duck = self.last("duck", voice)
+        if duck <= 0.0 and own.down == 0.0:
+            return
+        heard = np.empty(STEPS)
+        levels(x, False, 0.02 * RATE / STEP, heard, own.level)
+        # all of it from -12 dBFS on, nothing under -36 dBFS; down in 10 ms, up in 150 ms
+        want = duck * np.clip((heard + 36.0) / 24.0, 0.0, 1.0)
+        down = np.empty(STEPS + 1)
+        down[0] = own.down
+        rise, fall = (1.0 - math.exp(-STEP / (s * RATE)) for s in (0.01, 0.15))
+        for k in range(STEPS):
+            w = want[k]
+            down[k + 1] = down[k] + (rise if w > down[k] else fall) * (w - down[k])
+        own.down = 0.0 if duck <= 0.0 and down[-1] < 1e-3 else float(down[-1])
+        wet *= as_factor(-np.interp((_N + 1.0) / STEP, np.arange(STEPS + 1.0), down))
+
+
+TIME_RUNS = {
+    "chorus": ChorusRun, "thicken": ThickenRun, "phaser": PhaserRun, "flanger": FlangerRun, "echo": EchoRun,
+}  # fmt: skip

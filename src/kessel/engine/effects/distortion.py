@@ -1,0 +1,240 @@
+"""Distortion as it runs."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from ...dsp import QUANTUM, RATE
+from ...dsp.filters.svf import (
+    BUTTERWORTH,
+    HIGHPASS,
+    LOWPASS,
+    PREWARP_TABLE,
+    band_coefficients,
+    filter_mixed,
+    filter_svf,
+)
+from ...dsp.lfo import Drawn
+from ...dsp.nonlinear.halfband import LATENCY
+from ...dsp.nonlinear.soft_clip import STATE as SOFT_STATE
+from ...dsp.nonlinear.soft_clip import distort, driven, hold_back, makeup, makeup_table, soft
+from ...dsp.nonlinear.waveshaping import (
+    CRUSH_STATE,
+    CURVES,
+    DRAWN_POINTS,
+    NOT_DRAWN,
+    SHAPED_LATENCY,
+    SHAPED_STATE,
+    crush,
+    drawn_table,
+    shape,
+    shaped,
+    shaped_makeup,
+    shaped_table,
+)
+from ...dsp.store import remembered
+from ...patch import CurvePoint, Distortion
+from ..modulation import Array, as_factor, as_is, as_share, steady
+from .base import Buffer, StageRun, VoiceNow, full, lengthened
+
+
+class DistortionState:
+    """What a distortion keeps: of every family of curves, so that one can take over from the other; and the dry sound
+    held back."""
+
+    def __init__(self) -> None:
+        self.soft = np.zeros(SOFT_STATE)
+        self.shaped = np.zeros(SHAPED_STATE)
+        self.crush = np.zeros((2, CRUSH_STATE))
+        self.wet = np.zeros((2, SHAPED_LATENCY))
+        self.dry: dict[int, Buffer] = {}
+        self.bias: float | None = None
+        self.focus: Focus | None = None
+
+    def line(self, lag: int, channels: int) -> Buffer:
+        """The dry sound of so many samples, (channels, lag)."""
+        if lag not in self.dry:
+            self.dry = {lag: np.zeros((2, lag))}
+        return self.dry[lag][:channels]
+
+
+class DistortionRun(StageRun):
+    """A curve: the soft one at twice the rate, those with edges at four times."""
+
+    converts = {
+        "drive": as_is, "trim": as_is, "bias": as_is, "bits": as_is, "rate": as_is, "focus_low": as_is,
+        "focus_high": as_is, "lift": as_is, "lift_at": as_is, "lift_q": as_is, "mix": as_share,
+    }  # fmt: skip
+
+    def __init__(self, part: Distortion) -> None:
+        self._work = np.empty((QUANTUM, 4))
+        super().__init__(part)
+
+    @staticmethod
+    def latency_of(part: Distortion) -> int:
+        """Latency in samples, on or off."""
+        return LATENCY if part.curve == "soft" else SHAPED_LATENCY
+
+    def take(self, part: Distortion) -> None:
+        """Take over what is not smoothed."""
+        super().take(part)
+        self.match = part.level_match
+        self._lines = drawn_of(tuple(part.points)) if part.curve == "drawn" else NOT_DRAWN
+        if part.curve == "drawn":
+            self._table = drawn_makeup(tuple(part.points))
+        else:
+            self._table = makeup_table() if part.curve == "soft" else shaped_table(part.curve)
+
+    def state(self) -> DistortionState:
+        """At rest."""
+        return DistortionState()
+
+    def tick(self) -> None:
+        """Prepare a quantum."""
+        super().tick()
+        drive, trim = self.knobs["drive"], self.knobs["trim"]
+        if drive.still and trim.still:
+            up = full(10.0 ** (drive.goal / 20.0))
+            self._gains = up, full(float(self._back(np.array([drive.goal]), np.array([trim.goal]))[0]))
+        else:
+            self._gains = as_factor(drive.rest), self._back(drive.rest, trim.rest)
+
+    def _back(self, drive: Array, trim: Array) -> Array:
+        after = as_factor(trim)
+        return np.asarray(after * level_match(self.part, drive) if self.match else after)
+
+    def rest(self, x: Buffer, a: int, b: int, state: DistortionState) -> None:
+        """Hold the sound back as long as if it were distorted."""
+        hold_back(x, a, b, state.line(self.latency_of(self.part), x.shape[0]))
+        state.focus, state.bias = None, None
+        state.soft[:], state.shaped[:], state.crush[:], state.wet[:] = 0.0, 0.0, 0.0, 0.0
+
+    def work(self, x: Buffer, a: int, b: int, state: DistortionState, voice: VoiceNow) -> None:
+        """Distort in place."""
+        drive, after = self._gains
+        if self.knobs["drive"].movements or self.knobs["trim"].movements:
+            drive, after = np.empty(QUANTUM), np.empty(QUANTUM)
+            db, trim = (self.knobs[n].scale(voice.movers) for n in ("drive", "trim"))
+            driven(db, trim, self._table, self.match, drive, after)
+        if voice.quanta > 1:
+            drive, after = (lengthened(float(g[0]), voice.quanta) for g in (drive, after))
+        mix = self.over("mix", voice)
+        if self._plain():
+            state.focus = None
+            self._bend(x, a, b, drive, after, mix, state, voice)
+        else:
+            self._focused(x, a, b, drive, after, mix, state, voice)
+
+    def long(self) -> bool:
+        """Whether it can work on several quanta at once."""
+        return self._plain() and self.part.curve != "crush"
+
+    def _plain(self) -> bool:
+        """Whether all of the sound goes into the curve as it is."""
+        low, high, lift = (self.knobs[n] for n in ("focus_low", "focus_high", "lift"))
+        if not steady([low, high, lift]):
+            return False
+        return low.goal <= low.control.to_scale(20.0) and high.goal >= high.control.to_scale(20000.0) and not lift.goal
+
+    def _focused(
+        self, x: Buffer, a: int, b: int, drive: Array, after: Array, mix: Array, state: DistortionState, voice: VoiceNow
+    ) -> None:
+        """Distort a span, lifted: what the curve changes in it is added to the sound, which passes as it is."""
+        if state.focus is None:
+            state.focus = Focus()
+        own, n = state.focus, x.shape[0]
+        low, high = (self.knobs[k].scale(voice.movers) for k in ("focus_low", "focus_high"))
+        inside = x.copy()
+        k, whole = full(BUTTERWORTH), full(1.0)
+        if low[b - 1] > np.log2(20.0) + 1e-9:
+            filter_svf(inside, a, b, HIGHPASS, True, low, k, k, whole, False, own.low[:n], PREWARP_TABLE)
+        if high[b - 1] < np.log2(20000.0) - 1e-9:
+            filter_svf(inside, a, b, LOWPASS, True, high, k, k, whole, False, own.high[:n], PREWARP_TABLE)
+        before = inside.copy()
+        lift, at, q = (float(self.knobs[k].scale(voice.movers)[b - 1]) for k in ("lift", "lift_at", "lift_q"))
+        up, down = (band_coefficients("bell", 2.0**at, sign * lift, 2.0**q) for sign in (1.0, -1.0))
+        filter_mixed(inside, a, b, up if own.up is None else own.up, up, own.into[:n])
+        self._bend(inside, a, b, drive, after, whole, state, voice)
+        filter_mixed(inside, a, b, down if own.down is None else own.down, down, own.out[:n])
+        own.up, own.down = up, down
+        lag = self.latency_of(self.part)
+        hold_back(x, a, b, own.line("dry", lag, n))
+        hold_back(before, a, b, own.line("before", lag, n))
+        x[:, a:b] += mix[a:b] * (inside[:, a:b] - before[:, a:b])
+
+    def _bend(
+        self, x: Buffer, a: int, b: int, drive: Array, after: Array, mix: Array, state: DistortionState, voice: VoiceNow
+    ) -> None:
+        curve, n = self.part.curve, x.shape[0]
+        bias = float(self.knobs["bias"].scale(voice.movers)[min(b, QUANTUM) - 1]) * 0.02
+        was = bias if state.bias is None else state.bias
+        state.bias = bias
+        if curve == "soft":
+            distort(x, a, b, drive, after, was, bias, mix, state.soft, state.line(LATENCY, n), self._work)
+        elif curve == "crush":
+            levels = np.exp2(self.knobs["bits"].scale(voice.movers) - 1.0)
+            step = np.exp2(self.knobs["rate"].scale(voice.movers)) / RATE
+            line = state.line(SHAPED_LATENCY, n)
+            crush(x, a, b, drive, after, levels, step, mix, state.crush[:n], line, state.wet[:n])
+        else:
+            line = state.line(SHAPED_LATENCY, n)
+            shape(x, a, b, CURVES[curve], drive, after, was, bias, mix, state.shaped, line, self._work, self._lines)
+
+
+class Focus:
+    """What a distortion of a span keeps: of the span's edges and of the lift before and after the curve."""
+
+    def __init__(self) -> None:
+        self.low, self.high = np.zeros((2, 4)), np.zeros((2, 4))
+        self.into, self.out = np.zeros((2, 2)), np.zeros((2, 2))
+        self.up: Array | None = None
+        self.down: Array | None = None
+        self._lines: dict[str, Buffer] = {}
+
+    def line(self, name: str, lag: int, channels: int) -> Buffer:
+        """A line of so many samples."""
+        held = self._lines.get(name)
+        if held is None or held.shape[1] != lag:
+            held = self._lines[name] = np.zeros((2, lag))
+        return held[:channels]
+
+
+@remembered
+def drawn_of(points: tuple[CurvePoint, ...]) -> Array:
+    """A drawn transfer curve as the loops read it."""
+    drawn = Drawn.of([(p.at, p.value, p.bend) for p in points], 0.0, 0.004)
+    return drawn_table(2.0 * drawn(np.linspace(0.0, 1.0, DRAWN_POINTS)) - 1.0)
+
+
+@remembered
+def drawn_makeup(points: tuple[CurvePoint, ...]) -> Array:
+    """The gains that take back what a drawn curve adds, at every quarter of a dB of drive from -24 dB."""
+    wave = 0.35 * np.sin(2 * np.pi * np.arange(512) / 512)
+    place, values = np.linspace(-1.0, 1.0, DRAWN_POINTS), drawn_of(points)[0]
+    out = [np.std(np.interp(wave * 10 ** (d / 20), place, values)) for d in np.linspace(-24.0, 72.0, 385)]
+    return np.asarray(np.sqrt(np.mean(wave**2)) / np.maximum(out, 0.02))
+
+
+def level_match(part: Distortion, drive: Array) -> Array:
+    """The fixed gain that takes back what drive adds."""
+    if part.curve == "drawn":
+        return np.asarray(np.interp(drive, np.linspace(-24.0, 72.0, 385), drawn_makeup(tuple(part.points))))
+    return makeup(drive) if part.curve == "soft" else shaped_makeup(part.curve, drive)
+
+
+def curve_of(part: Distortion, points: int = 129) -> tuple[Array, Array]:
+    """The transfer curve of a distortion for a picture: input and output, -1..1."""
+    x = np.linspace(-1.0, 1.0, points)
+    driven = x * 10 ** (part.drive / 20.0)
+    bias = part.bias / 50.0
+    if part.curve == "crush":
+        levels = 2.0 ** (part.bits - 1.0)
+        y = np.round(np.clip(driven, -1.0, 1.0) * levels) / levels
+    elif part.curve == "drawn":
+        place, line = np.linspace(-1.0, 1.0, DRAWN_POINTS), drawn_of(tuple(part.points))[0]
+        y = np.interp(driven + bias, place, line) - np.interp(bias, place, line)
+    elif part.curve == "soft":
+        y = soft(driven + bias) - soft(np.array([bias]))
+    else:
+        y = shaped(part.curve, driven + bias) - shaped(part.curve, np.array([bias]))
+    return x, y * (level_match(part, np.array([part.drive])) if part.level_match else 1.0)

@@ -1,0 +1,406 @@
+"""Compressor, expander, multiband dynamics and ceiling as they run."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+from ...dsp import QUANTUM, RATE
+from ...dsp.dynamics.compression import STEPS, gain_rest, gains, keeping, level_rest, levels, weigh, weigh_into
+from ...dsp.dynamics.limiter import LATENCY as LIMITER_LATENCY
+from ...dsp.dynamics.limiter import limit
+from ...dsp.dynamics.limiter import rest as limiter_rest
+from ...dsp.filters.crossover import crossover
+from ...dsp.filters.crossover import rest as crossover_rest
+from ...dsp.filters.svf import BUTTERWORTH, HIGHPASS, PREWARP_TABLE, filter_svf
+from ...dsp.mixing import ramp_gain
+from ...dsp.nonlinear.halfband import LATENCY as SOFT_LATENCY
+from ...dsp.nonlinear.soft_clip import STATE as SOFT_STATE
+from ...dsp.nonlinear.soft_clip import distort
+from ...dsp.nonlinear.waveshaping import CURVES, NOT_DRAWN, SHAPED_LATENCY, SHAPED_STATE, shape
+from ...patch import BandDynamics, CeilingItem, Compressor, Multiband
+from ..modulation import Array, as_factor, as_is, as_share, knob_of
+from .base import Buffer, EffectRun, Held, VoiceNow, full, lengthened, stepped
+
+_Steps = tuple[Array, Array, Array, Array, Array, Array, Array, Array, Array, Array]
+
+
+def as_ms(log_ms: Array) -> Array:
+    """Milliseconds of a logarithmic rule."""
+    return np.asarray(np.exp2(log_ms))
+
+
+def as_keeping(log_ms: Array) -> Array:
+    """The share of the way left after a step, of times on a logarithmic rule."""
+    return keeping(np.exp2(log_ms))
+
+
+def as_slope(log_ratio: Array) -> Array:
+    """dB that are turned down for each dB over, of ratios on a logarithmic rule."""
+    return np.exp2(-log_ratio) - 1.0
+
+
+def as_lift(log_ratio: Array) -> Array:
+    """dB that are lifted for each dB under."""
+    return 1.0 - np.exp2(-log_ratio)
+
+
+def as_fall(log_ratio: Array) -> Array:
+    """dB that fall away for each dB under, less than nothing."""
+    return 1.0 - np.exp2(log_ratio)
+
+
+class Listening:
+    """One listener and its gain, at rest."""
+
+    def __init__(self) -> None:
+        self.level = level_rest()
+        self.gain = gain_rest()
+        self.cut = np.zeros((2, 4))
+        self.heard, self.trace, self.out = np.empty(0), np.zeros(0), np.empty(0)
+        self.room(1)
+
+    def room(self, quanta: int) -> None:
+        """Make room for what is heard and done over so many quanta."""
+        if self.out.size != quanta * QUANTUM:
+            self.heard, self.trace = np.empty(quanta * STEPS), np.zeros(quanta * STEPS)
+            self.out = np.empty(quanta * QUANTUM)
+
+
+class CompressorRun(EffectRun):
+    """Makes loud less loud, or soft less soft."""
+
+    converts = {
+        "threshold": as_is, "ratio": as_is, "knee": as_is, "attack": as_keeping, "release": as_keeping, "hold": as_is,
+        "most": as_is, "listen_low": as_is, "makeup": as_factor, "mix": as_share,
+    }  # fmt: skip
+
+    @staticmethod
+    def latency_of(part: Compressor) -> int:
+        """Latency in samples, on or off."""
+        return round(part.ahead * RATE / 1000.0)
+
+    def long(self) -> bool:
+        """Whether it can work on several quanta at once."""
+        return True
+
+    def fresh(self) -> Listening:
+        """At rest."""
+        return Listening()
+
+    def effect(self, x: Buffer, held: Held, voice: VoiceNow) -> None:
+        """Compress in place."""
+        own: Listening = held.it
+        own.room(voice.quanta)
+        part: Compressor = self.part
+        hears = x
+        edge = self.knobs["listen_low"].scale(voice.movers)
+        if edge.max() > self.knobs["listen_low"].control.to_scale(20.0) + 1e-9:
+            hears = x.copy()
+            k, still = full(BUTTERWORTH), self.is_still("listen_low")
+            filter_svf(hears, 0, x.shape[1], HIGHPASS, False, edge, k, k, full(1.0), still, own.cut, PREWARP_TABLE)
+        levels(hears, part.detect == "RMS", self.held("hold", voice), own.heard, own.level)
+        threshold, ratio = self.steps("threshold", voice), self.steps("ratio", voice)
+        most = self.steps("most", voice)
+        none = stepped(0.0, voice.quanta)
+        down = as_slope(ratio) if part.way == "downward" else none
+        up = as_lift(ratio) if part.way == "upward" else none
+        gains(
+            own.heard, threshold, down, threshold, up, self.steps("knee", voice),
+            stepped(1.0, voice.quanta), most, most, self.steps("attack", voice), self.steps("release", voice), False,
+            own.out, own.trace, own.gain,
+        )  # fmt: skip
+        self.traces = {"": own.trace}
+        held.late(x, self.latency_of(part))
+        weigh(x, own.out, self.over("makeup", voice), self.over("mix", voice))
+
+
+class ExpanderRun(EffectRun):
+    """Makes soft softer."""
+
+    converts = {
+        "threshold": as_is, "ratio": as_is, "knee": as_is, "attack": as_keeping, "release": as_keeping, "hold": as_is,
+        "most": as_is, "mix": as_share,
+    }  # fmt: skip
+
+    def long(self) -> bool:
+        """Whether it can work on several quanta at once."""
+        return True
+
+    def fresh(self) -> Listening:
+        """At rest."""
+        return Listening()
+
+    def effect(self, x: Buffer, held: Held, voice: VoiceNow) -> None:
+        """Expand in place."""
+        own: Listening = held.it
+        own.room(voice.quanta)
+        none = stepped(0.0, voice.quanta)
+        levels(x, False, self.held("hold", voice), own.heard, own.level)
+        threshold = self.steps("threshold", voice)
+        gains(
+            own.heard, threshold, none, threshold, as_fall(self.steps("ratio", voice)), self.steps("knee", voice),
+            stepped(1.0, voice.quanta), self.steps("most", voice), none, self.steps("attack", voice),
+            self.steps("release", voice), True, own.out, own.trace, own.gain,
+        )  # fmt: skip
+        self.traces = {"": own.trace}
+        weigh(x, own.out, lengthened(1.0, voice.quanta), self.over("mix", voice))
+
+
+class _Bands:
+    """What multiband dynamics keep."""
+
+    def __init__(self, count: int) -> None:
+        self.count = count
+        self.split = crossover_rest(count - 1)
+        self.bands = np.empty((count, 2, QUANTUM))
+        self.each: dict[str, Listening] = {}
+        self.shares: dict[str, tuple[float, float]] = {}
+        """How far every band is heard, and how far its dynamics are, so far."""
+
+    def room(self, n: int) -> Buffer:
+        """Room for n samples of every band."""
+        if self.bands.shape[2] != n:
+            self.bands = np.empty((self.count, 2, n))
+        return self.bands
+
+
+_ACROSS = np.arange(1, QUANTUM + 1) / QUANTUM
+_BAND = {
+    "down_threshold": as_is, "down_ratio": as_slope, "up_threshold": as_is, "up_ratio": as_lift, "attack": as_is,
+    "release": as_is, "gain": as_factor,
+}  # fmt: skip
+SPLITS = ("split_1", "split_2", "split_3")
+
+
+class MultibandRun(EffectRun):
+    """Dynamics of two to four bands."""
+
+    converts = {
+        "split_1": as_is, "split_2": as_is, "split_3": as_is, "knee": as_is, "depth": as_share, "speed": as_is,
+        "hold": as_is, "most": as_is, "mix": as_share,
+    }  # fmt: skip
+
+    def take(self, part: Multiband) -> None:
+        """Take over turned controls and new bands."""
+        super().take(part)
+        self._switched = True
+        for band in part.bands:
+            for name, convert in _BAND.items():
+                path = f"bands.{band.id}.{name}"
+                if path in self.knobs:
+                    self.knobs[path].turn(float(getattr(band, name)))
+                else:
+                    self.knobs[path] = knob_of(band, name, convert)
+        kept = {f"bands.{b.id}." for b in part.bands}
+        self.knobs = {p: k for p, k in self.knobs.items() if not p.startswith("bands.") or p.startswith(tuple(kept))}
+
+    def tick(self) -> None:
+        """Prepare a quantum; the split turns the phase, so that it is off only when it is switched off."""
+        super().tick()
+        self.off = self.off and not self.part.on
+
+    def long(self) -> bool:
+        """Whether it can work on several quanta at once."""
+        return not self._switched
+
+    def fresh(self) -> _Bands:
+        """At rest."""
+        return _Bands(len(self.part.bands))
+
+    def effect(self, x: Buffer, held: Held, voice: VoiceNow) -> None:
+        """Work on every band, and add them up again."""
+        part: Multiband = self.part
+        if held.it.count != len(part.bands):
+            held.it = self.fresh()
+        own: _Bands = held.it
+        logs, same = rising(self, own.count - 1, voice)
+        bands = own.room(x.shape[1])
+        crossover(x, bands, logs, same, own.split, PREWARP_TABLE)
+        alone = [b.id for b in part.bands if b.solo]
+        mix = self.over("mix", voice)
+        x[:] = 0.0
+        self.traces = {}
+        self._switched = False
+        for n, band in enumerate(part.bands):
+            y = bands[n]
+            heard = 1.0 if not alone or band.id in alone else 0.0
+            on = 1.0 if band.on else 0.0
+            was, was_on = own.shares.get(band.id, (heard, on))
+            own.shares[band.id] = heard, on
+            if (heard, was) == (0.0, 0.0):
+                continue
+            if heard != was:
+                ramp_gain(y, was, heard)
+            if (on, was_on) == (0.0, 0.0):
+                x += y
+                continue
+            listening = own.each.get(band.id)
+            if listening is None:
+                listening = own.each[band.id] = Listening()
+            # what is switched goes over in a quantum
+            much = mix if on == was_on else mix * (was_on + (on - was_on) * _ACROSS)
+            self._dynamics(x, y, band, listening, much, voice)
+
+    def _dynamics(self, x: Buffer, y: Buffer, band: BandDynamics, own: Listening, mix: Array, voice: VoiceNow) -> None:
+        """Add a band, y, into x at the gain that it comes to."""
+        own.room(voice.quanta)
+        levels(y, False, self.held("hold", voice), own.heard, own.level)
+        key = band.id, voice.quanta
+        made: tuple[_Steps, Array] | None = self.fixed.get(key)
+        if made is None:
+            made = self._controls(f"bands.{band.id}", voice)
+            if self.settled:
+                self.fixed[key] = made
+        gains(own.heard, *made[0], False, own.out, own.trace, own.gain)
+        self.traces[f"bands.{band.id}"] = own.trace
+        weigh_into(x, y, own.out, made[1], mix)
+
+    def _controls(self, path: str, voice: VoiceNow) -> tuple[_Steps, Array]:
+        """A band's controls as the loops want them: of the gain at every step, and the level after it."""
+        speed = self.steps("speed", voice)
+        down_from, down, up_from, up, attack, release = (
+            self.steps(f"{path}.{name}", voice)
+            for name in ("down_threshold", "down_ratio", "up_threshold", "up_ratio", "attack", "release")
+        )
+        steps = (
+            down_from, down, up_from, up, self.steps("knee", voice), self.steps("depth", voice),
+            stepped(120.0, voice.quanta),
+            self.steps("most", voice), _kept(attack, speed), _kept(release, speed),
+        )  # fmt: skip
+        return steps, self.over(f"{path}.gain", voice)
+
+
+def _kept(log_ms: Array, log_speed: Array) -> Array:
+    return keeping(np.exp2(log_ms - log_speed))
+
+
+def rising(run: EffectRun, count: int, voice: VoiceNow) -> tuple[list[Array], bool]:
+    """Log2 of the first splits in Hz, each at least as high as the one before, and whether they stay."""
+    found: list[Array] = []
+    for name in SPLITS[:count]:
+        knob = run.knobs[name]
+        log_hz = knob.scale(voice.movers) if knob.movements else knob.made
+        found.append(np.maximum(log_hz, found[-1]) if found else log_hz)
+    return found, run.is_still(*SPLITS[:count])
+
+
+class Clips:
+    """What ceilings keep, of every way."""
+
+    def __init__(self) -> None:
+        self.limiter = limiter_rest()
+        self.work = np.empty((QUANTUM, 4))
+        self.way, self.coming = "", ""
+        self.rest("soft clip")
+        self.rest("hard clip")
+
+    def rest(self, way: str) -> None:
+        """Let a way begin anew."""
+        if way == "limiter":
+            self.limiter = limiter_rest()
+        elif way == "soft clip":
+            self.soft, self.soft_line = np.zeros(SOFT_STATE), np.zeros((2, SOFT_LATENCY))
+        else:
+            self.hard, self.hard_line = np.zeros(SHAPED_STATE), np.zeros((2, SHAPED_LATENCY))
+
+
+CEILING_LATENCY = LIMITER_LATENCY
+
+
+def clipped(x: Buffer, own: Clips, hard: bool, into: Array, after: Array) -> int:
+    """Clip x, (2, QUANTUM), in place: gains into and out of the curve, (QUANTUM,). Returns how late it is."""
+    if hard:
+        shape(
+            x,
+            0,
+            QUANTUM,
+            CURVES["hard"],
+            into,
+            after,
+            0.0,
+            0.0,
+            full(1.0),
+            own.hard,
+            own.hard_line,
+            own.work,
+            NOT_DRAWN,
+        )
+    else:
+        distort(x, 0, QUANTUM, into, after, 0.0, 0.0, full(1.0), own.soft, own.soft_line, own.work)
+    # what rings over on the way down from the higher rate
+    np.minimum(x, after, out=x)
+    np.maximum(x, -after, out=x)
+    return SHAPED_LATENCY if hard else SOFT_LATENCY
+
+
+class CeilingRun(EffectRun):
+    """An end to all peaks. Every way is as late as the limiter."""
+
+    converts = {"drive": as_is, "limit": as_is, "release": as_ms, "mix": as_share}
+
+    def take(self, part: CeilingItem) -> None:
+        """Take over turned controls and another way."""
+        super().take(part)
+        self._switched = True
+
+    @staticmethod
+    def latency_of(part: CeilingItem) -> int:
+        """Latency in samples, on or off."""
+        return CEILING_LATENCY
+
+    def fresh(self) -> Clips:
+        """At rest."""
+        return Clips()
+
+    def long(self) -> bool:
+        """Whether it can work on several quanta at once."""
+        way: str = self.part.way
+        return way == "limiter" and not self._switched
+
+    def effect(self, x: Buffer, held: Held, voice: VoiceNow) -> None:
+        """Keep under the limit."""
+        own: Clips = held.it
+        mix = self.over("mix", voice)
+        dry = x.copy()
+        held.late(dry, CEILING_LATENCY)
+        drive, top = self._levels(voice)
+        before = np.abs(x).reshape(2, -1, QUANTUM).max(axis=(0, 2)) * drive[-1]
+        way: str = self.part.way
+        if own.way in ("", way):
+            self._end(x, way, held, drive, top, voice)
+            own.way, own.coming, self._switched = way, "", False
+        else:
+            # the new way hears a quantum first, then takes over in one
+            y = x.copy()
+            if own.coming != way:
+                own.rest(way)
+                held.lines.pop(way, None)
+            self._end(y, way, held, drive, top, voice)
+            self._end(x, own.way, held, drive, top, voice)
+            if own.coming == way:
+                x += _ACROSS * (y - x)
+                own.way, own.coming = way, ""
+            else:
+                own.coming = way
+        over = 20.0 * np.log10(np.maximum(before, 1e-9) / float(top[-1]))
+        self.traces = {"": np.repeat(-np.maximum(0.0, over), STEPS)}
+        if mix.min() < 1.0:
+            x += (1.0 - mix) * (dry - x)
+
+    def _end(self, x: Buffer, way: str, held: Held, drive: Array, top: Array, voice: VoiceNow) -> None:
+        """One way of the ceiling on x, in place."""
+        own: Clips = held.it
+        if way == "limiter":
+            x *= drive if voice.quanta == 1 else drive[-1]
+            fall = math.exp(-1000.0 / (self.last("release", voice) * RATE))
+            limit(x, float(top[-1]) * 10.0 ** (-0.05 / 20.0), fall, *own.limiter)
+            late = LIMITER_LATENCY
+        else:
+            late = clipped(x, own, way == "hard clip", drive / top, top)
+        held.late(x, CEILING_LATENCY - late, way)
+
+    def _levels(self, voice: VoiceNow) -> tuple[Array, Array]:
+        drive, top = self.knobs["drive"], self.knobs["limit"]
+        return as_factor(drive.scale(voice.movers)), as_factor(top.scale(voice.movers))

@@ -1,0 +1,210 @@
+"""Filters as they run: state-variable, ladder, comb, vowel, all-pass row."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from ...dsp.filters.allpass import MOST_PASSES, allpass_row
+from ...dsp.filters.blended_svf import SHAPED_STATE, blend_of, filter_shaped
+from ...dsp.filters.comb import LINE as COMB_LINE
+from ...dsp.filters.comb import comb, comb_delay, comb_gain, sincs
+from ...dsp.filters.formants import FORMANTS, bands, vowel
+from ...dsp.filters.ladder import ladder, ladder_gain, loop_gain
+from ...dsp.filters.soft_edge import edge_share, level_back
+from ...dsp.filters.svf import BUTTERWORTH, FOURTH_1, FOURTH_2, PREWARP_TABLE, filter_svf, prewarp_array
+from ...patch import FOLLOWED_FROM, Filter, Vowel, pitch_hz
+from ..modulation import Array, as_damping, as_factor, as_is, as_share, steady
+from .base import Buffer, StageRun, VoiceNow, full
+
+KINDS = {"low-pass": 0, "high-pass": 1, "band-pass": 2, "notch": 3}
+
+
+class _Tuned(StageRun):
+    """What has a cutoff that goes along with the note."""
+
+    def _log_hz(self, voice: VoiceNow) -> Array:
+        """log2 of the cutoff in Hz over the quantum."""
+        cutoff = self.knobs["cutoff"]
+        follow = self.part.key_follow / 100.0
+        if cutoff.movements:
+            return cutoff.scale(voice.movers, follow * voice.octaves)
+        if not follow:
+            return cutoff.made
+        if cutoff.still and not isinstance(voice.octaves, np.ndarray):
+            return full(cutoff.within(cutoff.goal + follow * voice.octaves))
+        return cutoff.scale(voice.movers, follow * voice.octaves)
+
+
+class FilterRun(_Tuned):
+    """A state-variable filter."""
+
+    converts = {"cutoff": as_is, "resonance": as_damping, "morph": as_share, "drive": as_is, "mix": as_share}
+
+    def take(self, part: Filter) -> None:
+        """Take over turned controls."""
+        super().take(part)
+        slope = "12" if part.slope == "6" and part.type not in ("low-pass", "high-pass") else part.slope
+        self.poles = {"6": 1, "12": 2, "24": 4}[slope]
+        self.follow = part.key_follow / 100.0
+
+    def state(self) -> Buffer:
+        """State of two channels: two sections, and the last driven sample."""
+        return np.zeros((2, SHAPED_STATE))
+
+    def tick(self) -> None:
+        """Prepare a quantum."""
+        super().tick()
+        own = self.knobs
+        drive = own["drive"]
+        driven = bool(drive.movements) or not drive.still or drive.goal > 0.0
+        self.plain = self.part.type in KINDS and self.poles > 1 and not driven
+        self.steady = steady(own[n] for n in ("cutoff", "resonance", "mix"))
+        self._k = self._sections(own["resonance"].made)
+
+    def _sections(self, k: Array) -> tuple[Array, Array]:
+        if self.poles == 4 and self.part.type in ("low-pass", "high-pass"):
+            return full(FOURTH_1), k * (FOURTH_2 / BUTTERWORTH)
+        return k, k
+
+    def long(self) -> bool:
+        """Whether it can work on several quanta at once."""
+        return self.plain and self.steady and not self.follow and self.knobs["mix"].goal == 100.0
+
+    def work(self, x: Buffer, a: int, b: int, state: Buffer, voice: VoiceNow) -> None:
+        """Filter in place."""
+        own = self.knobs
+        log_hz = self._log_hz(voice)
+        mix = own["mix"].value(voice.movers)
+        moved = bool(own["resonance"].movements)
+        if self.plain:
+            same = self.steady and not (voice.gliding and self.follow)
+            k1, k2 = self._sections(own["resonance"].value(voice.movers)) if moved else self._k
+            filter_svf(x, a, b, KINDS[self.part.type], self.poles == 4, log_hz, k1, k2, mix, same, state, PREWARP_TABLE)
+            return
+        db = own["resonance"].scale(voice.movers)
+        morph = own["morph"].value(voice.movers)
+        sections = 2 if self.poles == 4 else 1
+        k, low, band, high = blend_of(self.part.type, db, morph, sections)
+        k1, k2 = self._sections(k)
+        drive = own["drive"].scale(voice.movers)
+        filter_shaped(
+            x, a, b, self.poles, log_hz, k1, k2, low, band, high, as_factor(drive), edge_share(drive),
+            level_back(drive), mix, state, PREWARP_TABLE,
+        )  # fmt: skip
+
+
+class LadderRun(_Tuned):
+    """Four poles in a loop that saturates."""
+
+    converts = {"cutoff": as_is, "resonance": loop_gain, "lows": as_share, "drive": as_is, "mix": as_share}
+
+    def state(self) -> Buffer:
+        """State of two channels."""
+        return np.zeros((2, 4))
+
+    def work(self, x: Buffer, a: int, b: int, state: Buffer, voice: VoiceNow) -> None:
+        """Filter in place."""
+        own = self.knobs
+        loop, lows, mix = (own[n].value(voice.movers) for n in ("resonance", "lows", "mix"))
+        drive = own["drive"].scale(voice.movers)
+        ladder(
+            x, a, b, self._log_hz(voice), loop, lows, as_factor(drive), ladder_gain(drive), mix, state, PREWARP_TABLE
+        )  # fmt: skip
+
+
+class CombState:
+    """What a comb keeps: the ring, the low-pass in its loop, and where it is written."""
+
+    def __init__(self) -> None:
+        self.line = np.zeros((2, COMB_LINE))
+        self.mem = np.zeros((2, 1))
+        self.at = 0
+        self.rings = False
+
+
+class CombRun(_Tuned):
+    """A tuned echo that rings."""
+
+    converts = {"interval": as_is, "cutoff": as_is, "feedback": as_share, "damping": as_is, "mix": as_share}
+
+    def state(self) -> CombState:
+        """An empty ring."""
+        return CombState()
+
+    def work(self, x: Buffer, a: int, b: int, state: CombState, voice: VoiceNow) -> None:
+        """Ring in place."""
+        own = self.knobs
+        if self.part.tuned == "note":
+            octaves = own["interval"].scale(voice.movers) / 12.0 + voice.octaves
+            hz = pitch_hz(FOLLOWED_FROM, voice.tuning) * np.exp2(octaves)
+        else:
+            hz = np.exp2(self._log_hz(voice))
+        damping = np.exp2(own["damping"].scale(voice.movers))
+        feedback, mix = own["feedback"].value(voice.movers), own["mix"].value(voice.movers)
+        open_above = self.knobs["damping"].control.high * (1.0 - 1e-9)
+        g = prewarp_array(np.log2(damping))
+        dull = np.where(damping < open_above, g / (1.0 + g), 1.0)
+        delay = comb_delay(hz, np.where(damping < open_above, damping, own["damping"].control.high))
+        n = x.shape[0]
+        comb(x, a, b, delay, feedback, dull, comb_gain(feedback), mix, state.line[:n], state.mem[:n], state.at, sincs())
+        state.at = (state.at + b - a) % COMB_LINE
+        state.rings = True
+
+    def rest(self, x: Buffer, a: int, b: int, state: CombState) -> None:
+        """Let the sound pass and the ring be empty."""
+        if state.rings:
+            state.__init__()  # type: ignore[misc]
+
+
+class VowelRun(StageRun):
+    """Three formants, steered on the chart."""
+
+    converts = {
+        "opening": as_share, "tongue": as_share, "size": as_is, "sharpness": as_is, "spread": as_share,
+        "trim": as_factor, "mix": as_share,
+    }  # fmt: skip
+
+    def __init__(self, part: Vowel) -> None:
+        self._key: tuple[Any, ...] = ()
+        super().__init__(part)
+
+    def state(self) -> Buffer:
+        """State of two channels."""
+        return np.zeros((2, 2 * FORMANTS))
+
+    def work(self, x: Buffer, a: int, b: int, state: Buffer, voice: VoiceNow) -> None:
+        """Speak in place."""
+        own = self.knobs
+        opening, tongue, spread, after, mix = (
+            own[n].value(voice.movers) for n in ("opening", "tongue", "spread", "trim", "mix")
+        )
+        size, sharpness = (np.exp2(own[n].scale(voice.movers)) / 100.0 for n in ("size", "sharpness"))
+        follow = voice.octaves * (self.part.key_follow / 100.0)
+        key = (
+            self.part.speaker,
+            *(np.asarray(q).tobytes() for q in (opening, tongue, size, sharpness, spread, follow)),
+        )
+        if key != self._key:
+            self._key = key
+            self._bands = bands(self.part.speaker, opening, tongue, size, sharpness, spread, follow)
+        vowel(x, a, b, *self._bands, after, mix, state, PREWARP_TABLE)
+
+
+class AllpassRun(_Tuned):
+    """A row of all-passes."""
+
+    converts = {"cutoff": as_is, "feedback": as_share, "mix": as_share}
+
+    def state(self) -> Buffer:
+        """State of two channels."""
+        return np.zeros((2, MOST_PASSES))
+
+    def work(self, x: Buffer, a: int, b: int, state: Buffer, voice: VoiceNow) -> None:
+        """Turn in place."""
+        feedback, mix = (self.knobs[n].value(voice.movers) for n in ("feedback", "mix"))
+        allpass_row(x, a, b, self.part.stages, self._log_hz(voice), feedback, mix, state, PREWARP_TABLE)
+
+
+FILTER_RUNS = {"filter": FilterRun, "ladder": LadderRun, "comb": CombRun, "vowel": VowelRun, "allpass": AllpassRun}

@@ -1,0 +1,122 @@
+"""A room around the sound, as it runs."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+import numpy as np
+
+from ...dsp import QUANTUM, RATE
+from ...dsp.delays.convolution import Convolver, Response
+from ...dsp.delays.delay_lines import line
+from ...dsp.delays.feedback_network import EARLY_GAIN, MOST_AHEAD, early_lengths, lengths, losses, network
+from ...dsp.delays.feedback_network import Rest as NetworkRest
+from ...dsp.delays.room_responses import room_response
+from ...dsp.filters.svf import BUTTERWORTH, LOWPASS, PREWARP_TABLE, filter_svf
+from ...patch import Space
+from ..audio import audio_of
+from ..modulation import Array, as_is, as_share
+from .base import Buffer, Held, VoiceNow, full
+from .delays import TimeRun, Wet, one_pole
+from .dynamics import as_ms
+
+_MS = RATE / 1000.0
+
+
+class _Room(Wet):
+    def __init__(self) -> None:
+        super().__init__()
+        self.network = NetworkRest()
+        self.convolver = Convolver()
+        self.size: Array | None = None
+        self.loss: Array | None = None
+        self.high = np.zeros((2, 4))
+        self.ahead = line(MOST_AHEAD)
+
+
+class SpaceRun(TimeRun):
+    """A room around the sound."""
+
+    converts = {
+        "decay": as_ms, "size": as_is, "ahead": as_is, "early": as_share, "damping": one_pole, "high_cut": as_is,
+        "width": as_share, "low_cut": as_is, "mix": as_share,
+    }  # fmt: skip
+
+    def __init__(self, part: Space) -> None:
+        self._kept: tuple[Any, Response | None] = ((), None)
+        super().__init__(part)
+
+    def fresh(self) -> _Room:
+        """At rest."""
+        return _Room()
+
+    def effect(self, x: Buffer, held: Held, voice: VoiceNow) -> None:
+        """Let the room answer."""
+        own: _Room = held.it
+        response = self._response(voice)
+        if self.part.way == "network" or response is None:
+            wet = np.zeros((2, QUANTUM))
+            if self.part.way == "network":
+                self._network(x, wet, own, voice)
+        else:
+            wet = own.convolver.process(self._before(x, own, voice), response)
+            own.at += QUANTUM
+            middle = 0.5 * (wet[0] + wet[1])
+            wet = middle + self.over("width", voice) * (wet - middle)
+        knob = self.knobs["high_cut"]
+        log_hz = knob.scale(voice.movers)
+        if log_hz[-1] < math.log2(knob.control.high) - 1e-9:
+            k, steady = full(BUTTERWORTH), self.is_still("high_cut")
+            wet = np.ascontiguousarray(wet)
+            filter_svf(wet, 0, QUANTUM, LOWPASS, False, log_hz, k, k, full(1.0), steady, own.high, PREWARP_TABLE)
+        self.meet(x, wet, own, voice)
+
+    def _network(self, x: Buffer, wet: Buffer, own: _Room, voice: VoiceNow) -> None:
+        size = 2.0 ** float(self.knobs["size"].scale(voice.movers)[-1]) / 100.0
+        far = lengths(size)
+        loss = losses(far, self.last("decay", voice) / 1000.0)
+        was = far if own.size is None else own.size
+        loss_was = loss if own.loss is None else own.loss
+        own.size, own.loss = far, loss
+        damping = self.knobs["damping"]
+        log_hz = damping.scale(voice.movers)
+        dull = full(1.0) if log_hz[-1] >= math.log2(damping.control.high) - 1e-9 else damping.convert(log_hz)
+        r = own.network
+        network(
+            x, wet, r.ahead, r.smear, r.lines, r.damp, r.at, was, far, early_lengths(size), EARLY_GAIN, loss_was, loss,
+            self.over("ahead", voice) * _MS, self.over("early", voice), dull, self.over("width", voice),
+        )  # fmt: skip
+        r.at += QUANTUM
+
+    def _before(self, x: Buffer, own: _Room, voice: VoiceNow) -> Buffer:
+        ms = self.last("ahead", voice)
+        at = (own.at + np.arange(QUANTUM)) % MOST_AHEAD
+        own.ahead[:, at] = x
+        return own.ahead[:, (at - round(ms * _MS)) % MOST_AHEAD]
+
+    def _response(self, voice: VoiceNow) -> Response | None:
+        part: Space = self.part
+        if part.way == "network":
+            return None
+        decay, size = self.last("decay", voice), 2.0 ** float(self.knobs["size"].scale(voice.movers)[-1]) / 100.0
+        if part.way == "built-in":
+            key: Any = (part.shape, round(size, 2), round(decay / 1400.0, 2))
+            if key != self._kept[0]:
+                self._kept = key, Response(room_response(*key))
+            return self._kept[1]
+        x = audio_of(part.audio) if part.audio else None
+        key = (part.audio, None if x is None else x.shape, round(decay))
+        if key != self._kept[0]:
+            self._kept = key, None if x is None else Response(recorded(x, decay / 1000.0))
+        return self._kept[1]
+
+
+def recorded(x: Array, seconds: float) -> Array:
+    """A recorded response, (1 or 2, n), cut after so many seconds with a fade, as loud as it is on the whole."""
+    n = min(x.shape[1], round(min(seconds, 8.0) * RATE))
+    y = np.array(x[:, :n], dtype=np.float64)
+    fade = min(n, 960)
+    y[:, n - fade :] *= np.linspace(1.0, 0.0, fade)
+    loud = math.sqrt(float(np.sum(y**2)) / y.shape[0])
+    return y / loud if loud > 1e-9 else y

@@ -1,0 +1,134 @@
+"""What stands after a layer's voices: its range, its chain, its level, and what it sends to the returns."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ...dsp import QUANTUM
+from ...dsp.filters.svf import BUTTERWORTH, PREWARP_TABLE, filter_svf
+from ...patch import Layer, Patch
+from ..clock import NoteEvent
+from ..effects import full
+from ..modulation import Array, Knob, Moment, Spell, as_gain, as_is, knob_of
+from .modulated_chain import ChainRun
+from .sends import Gain, Sends
+
+
+class LayerChain:
+    """Range, chain and moved level of one layer, on the sound of its voices."""
+
+    def __init__(self, patch: Patch, layer_id: str) -> None:
+        layer = patch.layer(layer_id)
+        self.layer = layer
+        own = f"layers.{layer_id}"
+        self.place = f"{own}.chain"
+        self._level = knob_of(layer, "level", as_is)
+        self.sends = Sends(f"{own}.sends")
+        self.run = ChainRun(self.place, below_of(layer_id), {f"{own}.level": self._level})
+        self._edges: dict[str, Knob] = {}
+        self._states = {(place, name): np.zeros((2, 4)) for place in ("before", "after") for name in ("low", "high")}
+        self._edging: dict[str, list[tuple[Knob, int, Array]]] = {"before": [], "after": []}
+        self._restless = True
+        self.moved: dict[str, Gain] = {}
+        self.update(patch)
+
+    @property
+    def latency(self) -> int:
+        """Latency in samples."""
+        return self.run.latency
+
+    def update(self, patch: Patch) -> None:
+        """Take over a patch's controls."""
+        layer = self.layer = patch.layer(self.layer.id)
+        self._level.turn(layer.level)
+        for name in ("low", "high"):
+            if name in self._edges:
+                self._edges[name].turn(float(getattr(layer.range, name)))
+            else:
+                self._edges[name] = knob_of(layer.range, name, as_is)
+        self.sends.update(list(layer.sends))
+        self.moved = {}
+        self.run.beside = {f"layers.{layer.id}.level": self._level, **self.sends.knobs}
+        self.run.update(patch, list(layer.chain))
+        self._lowest = min((n.pitch for n in patch.phrase.notes), default=29)
+        self._restless = True
+
+    @property
+    def plain(self) -> bool:
+        """Whether the sound goes through as it is."""
+        layer = self.layer
+        open_ends = layer.range.low <= 20.0 and layer.range.high >= 20000.0
+        settled = not any(k.turning for k in self._edges.values())
+        return not layer.chain and open_ends and settled and not self.run.bank.moved
+
+    def _tick(self, layer: Layer) -> None:
+        for knob in self._edges.values():
+            knob.tick()
+        self._restless = any(k.turning for k in self._edges.values())
+        for place in ("before", "after"):
+            active = layer.range.where in (place, "both")
+            self._edging[place] = []
+            for name, kind in (("low", 1), ("high", 0)):
+                knob, state = self._edges[name], self._states[place, name]
+                limit = knob.control.low if kind == 1 else knob.control.high
+                if active and not (knob.still and knob.goal == knob.control.to_scale(limit)):
+                    self._edging[place].append((knob, kind, state))
+                else:
+                    state[:] = 0.0
+
+    def _edge(self, place: str, x: Array) -> None:
+        for knob, kind, state in self._edging[place]:
+            k = full(BUTTERWORTH)
+            filter_svf(x, 0, x.shape[1], kind, True, knob.made, k, k, full(1.0), knob.still, state, PREWARP_TABLE)
+
+    def quantum(self, x: NDArray[np.float32], now: Moment, events: list[NoteEvent], keep: bool = False) -> None:
+        """Work on a quantum of x, (2, QUANTUM) float32, in place. keep: write down where moved controls go."""
+        if self._restless:
+            self._tick(self.layer)
+        if self.layer.play.mode == "drone":
+            events = self._drone(now, events)
+        self.run.begin(now, events)
+        total = x.astype(np.float64)
+        self._edge("before", total)
+        self.run.process(total)
+        self._edge("after", total)
+        if self._level.movements:
+            total *= self._moved_level()
+        x[:] = total
+        self.moved = self.sends.moved(self.run.movers)
+        if keep:
+            self.run.keep_travel()
+
+    def quanta(self, at: int, end: int) -> int:
+        """How many quanta can be worked on at once from sample ``at`` on up to ``end``."""
+        return 1 if self._restless else self.run.quanta(at, end)
+
+    def stretch(self, x: NDArray[np.float32], spell: Spell) -> None:
+        """Work on several quanta of x, (2, n) float32, in place, while it is calm."""
+        if self.layer.play.mode == "drone":
+            spell = [(now, self._drone(now, events)) for now, events in spell]
+        total = x.astype(np.float64)
+        self._edge("before", total)
+        self.run.stretch(total, spell)
+        self._edge("after", total)
+        x[:] = total
+
+    def _drone(self, now: Moment, events: list[NoteEvent]) -> list[NoteEvent]:
+        """A drone has one note that never ends, and what is played by hand."""
+        found = [e for e in events if e.note.startswith("hand-")]
+        if not self.run.latest.begun:
+            found.insert(0, NoteEvent(now.start, True, "drone", self._lowest, 127))
+        return found
+
+    def _moved_level(self) -> Array:
+        """How much the movements of the layer's level add to its fader, as a gain."""
+        knob = self._level
+        moved, rest = as_gain(knob.scale(self.run.movers)), as_gain(np.array([knob.goal]))[0]
+        return moved / rest if rest > 0 else np.ones(QUANTUM)
+
+
+def below_of(layer_id: str) -> tuple[str, ...]:
+    """Beginnings of the paths that are moved after a layer's voices."""
+    own = f"layers.{layer_id}"
+    return f"{own}.chain.", f"{own}.level", f"{own}.sends."

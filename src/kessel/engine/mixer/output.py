@@ -1,0 +1,286 @@
+"""Places of the layers, the worked path and the output stage."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ...dsp import QUANTUM, RATE
+from ...dsp.dynamics.limiter import LATENCY as LIMITER_LATENCY
+from ...dsp.dynamics.limiter import limit, rest
+from ...dsp.filters.svf import BUTTERWORTH, PREWARP_TABLE, filter_svf
+from ...dsp.mixing import PLACE, from_mid_side, meter, place, ramp_gain, to_mid_side
+from ...dsp.nonlinear.soft_clip import hold_back
+from ...patch import Ceiling, Layer, Output, pitch_hz
+from ..effects import Clips, Record, at_once, clipped, full, kick_down
+from ..modulation import Array, Bank, Latest, Spell, as_factor, gain_of
+
+RING = 8192
+_ACROSS = np.arange(1, QUANTUM + 1) / QUANTUM
+
+
+def place_of(layer: Layer, heard: bool = True) -> Array:
+    """A layer's level, pan, width, polarity and delay as (ll, lr, rl, rr, delay in samples)."""
+    gain = 0.0 if layer.mute or not heard else gain_of(layer.level)
+    if layer.polarity == "flipped":
+        gain = -gain
+    angle = (layer.pan / 100.0 + 1.0) * math.pi / 4.0
+    left, right = (1.0, 1.0) if layer.pan == 0 else (math.sqrt(2) * math.cos(angle), math.sqrt(2) * math.sin(angle))
+    side = layer.width / 100.0
+    near, far = 0.5 * (1.0 + side), 0.5 * (1.0 - side)
+    return np.array(
+        [
+            gain * left * near,
+            gain * left * far,
+            gain * right * far,
+            gain * right * near,
+            round(layer.delay * RATE / 1000),
+        ]
+    )
+
+
+@dataclass(frozen=True)
+class Place:
+    """Where a layer stands on one bus: gains and delay as ``place`` wants them, and whether it is silent there."""
+
+    at: Array
+    silent: bool
+
+
+def sending(layer: Layer, places: dict[str, Place], worked: int) -> Place:
+    """Where a layer stands on a return whose send is moved, at full level. places: of ``places_of``."""
+    at = places["worked" if layer.path == "worked" else "clean"].at.copy()
+    own = places["worked"].at
+    at[4] = own[4] + worked
+    return Place(at, not at[:4].any())
+
+
+def sent(
+    worked: NDArray[np.float32], to: str, still: dict[str, float], moved: dict[str, NDArray[np.float32]]
+) -> NDArray[np.float64]:
+    """What the worked path, (2, n), sends to a return."""
+    gain = moved.get(to)
+    if gain is not None:
+        return (worked * gain).astype(np.float64)
+    return worked.astype(np.float64) * still.get(to, 0.0)
+
+
+_NO_GAIN = np.array([0.0, 0.0, 0.0, 0.0, 1.0])
+SILENT = Place(np.zeros(PLACE), True)
+
+
+class Placer:
+    """Adds one layer to a bus at its level, place and time."""
+
+    def __init__(self, room: int = RING) -> None:
+        self.line = np.zeros((2, room))
+        self.at = 0
+        self.now: dict[str, Place] = {}
+
+    def add(self, x: NDArray[np.float32], buses: dict[str, Array], wanted: dict[str, Place]) -> None:
+        """Add x, (2, n) float32, to each bus; ``wanted`` holds a place for each bus."""
+        heard = False
+        for name, bus in buses.items():
+            new = wanted.get(name)
+            if new is None:
+                # nothing goes there any more
+                old = self.now.get(name)
+                new = SILENT if old is None else Place(old.at * _NO_GAIN, True)
+            old = self.now.get(name, new)
+            if not (old.silent and new.silent):
+                place(x, self.line, bus, self.at, old.at, new.at)
+                heard = True
+            self.now[name] = new
+        n, room = x.shape[1], self.line.shape[1]
+        if not heard:
+            index = (self.at + np.arange(n)) % room
+            self.line[:, index] = x
+        self.at = (self.at + n) % room
+
+
+def places_of(
+    layer: Layer, pad: int, worked: int, back: int, sends: dict[str, float], heard: bool = True
+) -> dict[str, Place]:
+    """A layer's place on every bus: clean, worked, and by id the returns.
+
+    pad: samples it is held back so that all layers are equally late; worked: latency of the worked path; back: of the
+    latest return. sends: gains into the returns.
+    """
+    own = place_of(layer, heard)
+    own[4] += pad
+    found = {}
+    for bus, gain, late in (
+        ("clean", 1.0 if layer.path == "clean" else 0.0, worked + back),
+        ("worked", 1.0 if layer.path == "worked" else 0.0, 0),
+        *((i, gain, worked) for i, gain in sends.items()),
+    ):
+        at = own.copy()
+        at[:4] *= gain
+        at[4] += late
+        found[bus] = Place(at, not at[:4].any())
+    return found
+
+
+class OutputRun:
+    """Duck, gain, mono fold, ceiling and trim. Every way of the ceiling is as late as the limiter.
+
+    traces: what duck and ceiling did over the last quanta in dB, (quanta * TRACE_STEPS,) or finer, by path.
+    """
+
+    latency = LIMITER_LATENCY
+
+    def __init__(self, output: Output, tuning: float = 440.0) -> None:
+        self.tuning = tuning
+        self.record: Record | None = None
+        self.latest = Latest()
+        self.traces: dict[str, Array] = {}
+        self.meters: dict[str, Array] = {f"output.{n}": np.zeros(3) for n in ("gain", "fold", "ceiling")}
+        self._bank = Bank()
+        self._clips: Clips | None = None
+        self._way: str = output.ceiling.way
+        self._coming = ""
+        self._lines: dict[str, Array] = {}
+        self._ducked = 0.0
+        self.update(output)
+        self._gain, self._trim = self._goals
+        self._edge = math.log2(output.mono_below)
+        self._folding = 1.0 if output.fold else 0.0
+        self._side = np.zeros((1, 4))
+        self._line, self._needed, self._smooth, self._state = rest()
+        self.peak_before = 0.0
+
+    def update(self, output: Output) -> None:
+        """Take over turned controls."""
+        self.output = output
+        self._goals = gain_of(output.gain), gain_of(output.trim)
+
+    def forget(self) -> None:
+        """Let meters and peak begin anew."""
+        self.peak_before = 0.0
+        for acc in self.meters.values():
+            acc[:] = 0.0
+
+    def quanta(self, at: int, end: int) -> int:
+        """How many quanta can be worked on at once from sample ``at`` on up to ``end``."""
+        own = self.output
+        depth = own.duck.depth if own.duck.on else 0.0
+        still = (self._gain, self._trim) == self._goals and self._ducked == depth
+        fold = self._folding == (1.0 if own.fold else 0.0) and not (own.fold and own.fold_follows)
+        still &= fold and self._edge == math.log2(own.mono_below)
+        limits = own.ceiling.way == self._way == "limiter"
+        return at_once(at, end) if still and limits else 1
+
+    def process(self, x: Array, spell: Spell) -> None:
+        """Work on the quanta of a spell, x, (2, n), in place: one, or as many as ``quanta`` says."""
+        self.traces = {}
+        self._tap("output", x)
+        self._duck(x, spell)
+        gain, trim = self._goals
+        ramp_gain(x, self._gain, gain)
+        self._gain = gain
+        self._after("output.gain", x)
+        follows = self.output.fold and self.output.fold_follows
+        octaves = self.latest.quantum(spell[0][1], self._bank, spell[0][0])[1] if follows else 0.0
+        self._fold(x, octaves)
+        self._after("output.fold", x)
+        peaks = np.abs(x).reshape(2, -1, QUANTUM).max(axis=(0, 2))
+        self.peak_before = max(self.peak_before, float(peaks.max()))
+        self._ceiling(x, peaks)
+        ramp_gain(x, self._trim, trim)
+        self._trim = trim
+        self._after("output.ceiling", x)
+
+    def _after(self, path: str, x: Array) -> None:
+        meter(x, 0, x.shape[1], self.meters[path])
+        self._tap(path, x)
+
+    def _tap(self, path: str, x: Array) -> None:
+        if self.record is not None:
+            self.record.tap(path, x)
+
+    def _duck(self, x: Array, spell: Spell) -> None:
+        duck = self.output.duck
+        depth = duck.depth if duck.on else 0.0
+        if depth == 0.0 and self._ducked == 0.0:
+            return
+        share = np.concatenate([kick_down(now, duck.attack, duck.hold, duck.release) for now, _ in spell])
+        db = share * (depth if depth == self._ducked else self._ducked + (depth - self._ducked) * _ACROSS)
+        self._ducked = depth
+        self.traces["output.duck"] = -db
+        x *= as_factor(-db)
+
+    def _ceiling(self, x: Array, peaks: Array) -> None:
+        ceiling = self.output.ceiling
+        if ceiling.way != "limiter" or self._way != "limiter":
+            self._clip(x, ceiling, peaks)
+        else:
+            self._end(x, ceiling, "limiter", peaks)
+
+    def _clip(self, x: Array, ceiling: Ceiling, peaks: Array) -> None:
+        """Clip, or go from clipping to limiting or back: the new way hears a quantum first, then takes over in one."""
+        if ceiling.way == self._way:
+            self._coming = ""
+            self._end(x, ceiling, self._way, peaks)
+            return
+        y = x.copy()
+        if self._coming != ceiling.way:
+            self._line, self._needed, self._smooth, self._state = self._limiting(ceiling.way)
+            self._end(y, ceiling, ceiling.way, peaks)
+            self._end(x, ceiling, self._way, peaks)
+            self._coming = ceiling.way
+            return
+        self._end(y, ceiling, ceiling.way, peaks)
+        self._end(x, ceiling, self._way, peaks)
+        x += _ACROSS * (y - x)
+        self._way, self._coming = ceiling.way, ""
+
+    def _limiting(self, way: str) -> tuple[Array, Array, Array, Array]:
+        """The limiter's state: at rest where it begins anew."""
+        return rest() if way == "limiter" else (self._line, self._needed, self._smooth, self._state)
+
+    def _end(self, x: Array, ceiling: Ceiling, way: str, peaks: Array) -> None:
+        """One way of the ceiling on x, (2, n), in place. peaks: (quanta,)."""
+        top = 10.0 ** (ceiling.limit / 20.0) if ceiling.on else 1e9
+        if ceiling.on and peaks.max() > top:
+            self.traces["output.ceiling"] = np.repeat(-20.0 * np.log10(np.maximum(1.0, peaks / top)), 4)
+        if way == "limiter":
+            fall = math.exp(-1000.0 / (ceiling.release * RATE))
+            under = top * 10.0 ** (-0.05 / 20.0) if ceiling.on else top
+            limit(x, under, fall, self._line, self._needed, self._smooth, self._state)
+            return
+        if self._clips is None:
+            self._clips = Clips()
+        late = clipped(x, self._clips, way == "hard clip", full(1.0 / top), full(top)) if ceiling.on else 0
+        line = self._lines.get(way)
+        if line is None or line.shape[1] != LIMITER_LATENCY - late:
+            line = self._lines[way] = np.zeros((2, LIMITER_LATENCY - late))
+        hold_back(x, 0, x.shape[1], line)
+
+    def _fold(self, x: Array, octaves: Array | float) -> None:
+        goal = 1.0 if self.output.fold else 0.0
+        if goal == 0.0 and self._folding == 0.0:
+            self._side[:] = 0.0
+            return
+        side = np.empty((1, x.shape[1]))
+        to_mid_side(x, side)
+        edge = math.log2(self.output.mono_below)
+        moving = self.output.fold_follows
+        if moving:
+            note = math.log2(pitch_hz(36.0, self.tuning) * self.output.fold_times)
+            log_of = np.clip(note + octaves, math.log2(20.0), math.log2(2000.0))
+            edge = float(np.asarray(log_of).reshape(-1)[-1])
+        steady = edge == self._edge and goal == self._folding and not isinstance(octaves, np.ndarray)
+        if moving and isinstance(octaves, np.ndarray):
+            log_hz, mix = np.ascontiguousarray(log_of), full(1.0)
+        elif steady:
+            log_hz, mix = full(edge), full(1.0)
+        else:
+            t = np.arange(1, QUANTUM + 1) / QUANTUM
+            log_hz, mix = self._edge + (edge - self._edge) * t, self._folding + (goal - self._folding) * t
+        k = full(BUTTERWORTH)
+        filter_svf(side, 0, x.shape[1], 1, True, log_hz, k, k, mix, steady, self._side, PREWARP_TABLE)
+        from_mid_side(x, side)
+        self._edge, self._folding = edge, goal

@@ -1,0 +1,119 @@
+"""The worked path and the returns as they run, and how they are kept in step.
+
+All layers come in equally late. What layers send to a return waits as long as the worked path takes; clean and worked
+path wait as long as the latest return; an earlier return waits for the latest.
+"""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+from ...dsp import QUANTUM
+from ...dsp.filters.svf import BUTTERWORTH, HIGHPASS, PREWARP_TABLE, filter_svf
+from ...patch import BeatShape, ChainItem, Patch, Return, within
+from ..clock import NoteEvent, Schedule, kick_beats
+from ..effects import full, latency_of
+from ..modulation import Array, Moment, Movers, Spell, as_gain, as_is, knob_of
+from .modulated_chain import ChainRun
+from .sends import Sends, fed
+
+
+def chain_latency(items: list[ChainItem]) -> int:
+    """Latency of a chain in samples."""
+    return sum(latency_of(i) for i in items)
+
+
+def return_latency(patch: Patch) -> int:
+    """How late the latest of the returns is that something goes to."""
+    heard = fed(patch)
+    return max((chain_latency(list(r.chain)) for r in patch.returns if r.id in heard), default=0)
+
+
+def moment_of(patch: Patch, schedule: Schedule) -> Moment:
+    """What a patch tells its chains of time, at no time yet."""
+    found = Moment(tempo=patch.tempo, seed=patch.seed)
+    found.length, found.origin, found.beats = schedule.length, schedule.origin, patch.phrase.beats
+    found.kicks = tuple(kick_beats(patch.backing.beat.pattern))
+    return found
+
+
+def kicked_by(chain: list[ChainItem]) -> bool:
+    """Whether the backing beat's kick works on anything in a chain."""
+    return any(isinstance(i, BeatShape) and i.by == "kick" for i in within(chain))
+
+
+class WorkedRun:
+    """The worked path's chain, and what it sends to the returns."""
+
+    def __init__(self, patch: Patch) -> None:
+        self.sends = Sends("sends")
+        self.run = ChainRun("worked", ("worked.", "sends."), {})
+        self.update(patch)
+
+    @property
+    def latency(self) -> int:
+        """Latency in samples."""
+        return self.run.latency
+
+    def update(self, patch: Patch) -> None:
+        """Take over a patch's controls."""
+        self.sends.update(patch.sends)
+        self.run.beside = self.sends.knobs
+        self.run.update(patch, list(patch.worked))
+
+    def quantum(self, x: Array, now: Moment, events: list[NoteEvent]) -> Movers:
+        """Work on a quantum of x, (2, QUANTUM), in place; what its movers say."""
+        movers = self.run.begin(now, events)
+        self.run.process(x)
+        return movers
+
+
+class ReturnRun:
+    """One return: its low cut, its chain, its level."""
+
+    def __init__(self, patch: Patch, return_id: str) -> None:
+        self.id = return_id
+        part = self._part(patch)
+        own = f"returns.{return_id}"
+        self._level = knob_of(part, "level", as_gain)
+        self._cut = knob_of(part, "low_cut", as_is)
+        self._state = np.zeros((2, 4))
+        self.run = ChainRun(f"{own}.chain", (f"{own}.",), {f"{own}.level": self._level, f"{own}.low_cut": self._cut})
+        self.update(patch)
+
+    def _part(self, patch: Patch) -> Return:
+        return next(r for r in patch.returns if r.id == self.id)
+
+    @property
+    def latency(self) -> int:
+        """Latency in samples."""
+        return self.run.latency
+
+    def update(self, patch: Patch) -> None:
+        """Take over a patch's controls."""
+        part = self._part(patch)
+        self._level.turn(part.level)
+        self._cut.turn(part.low_cut)
+        self.run.update(patch, list(part.chain))
+
+    def quantum(self, x: Array, now: Moment, events: list[NoteEvent]) -> None:
+        """Work on a quantum of x, (2, QUANTUM), in place."""
+        movers = self.run.begin(now, events)
+        log_hz = self._cut.scale(movers)
+        if log_hz[-1] > math.log2(20.0) + 1e-9:
+            k, steady = full(BUTTERWORTH), self._cut.still and not self._cut.movements
+            filter_svf(x, 0, QUANTUM, HIGHPASS, True, log_hz, k, k, full(1.0), steady, self._state, PREWARP_TABLE)
+        self.run.process(x)
+        x *= self._level.value(movers)
+
+    def stretch(self, x: Array, spell: Spell) -> None:
+        """Work on several quanta of x, (2, n), in place, while it is calm."""
+        if self._cut.goal > math.log2(20.0) + 1e-9:
+            k = full(BUTTERWORTH)
+            filter_svf(
+                x, 0, x.shape[1], HIGHPASS, True, self._cut.made, k, k, full(1.0), True, self._state, PREWARP_TABLE
+            )  # fmt: skip
+        self.run.stretch(x, spell)
+        x *= self._level.made[0]

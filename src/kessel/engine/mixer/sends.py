@@ -1,0 +1,59 @@
+"""How much of something goes to the returns."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ...patch import SILENT_DB, Patch, Send
+from ..modulation import Knob, Movers, as_gain, gain_of, knob_of
+
+Gain = NDArray[np.float32]
+
+
+class Sends:
+    """The sends of one layer or of the worked path that movements drive; those at rest are part of a place."""
+
+    def __init__(self, place: str) -> None:
+        self.place = place
+        self._own: dict[str, Knob] = {}
+
+    def update(self, sends: list[Send]) -> None:
+        """Take over turned controls."""
+        for send in sends:
+            if send.id in self._own:
+                self._own[send.id].turn(send.level)
+            else:
+                self._own[send.id] = knob_of(send, "level", as_gain)
+        kept = {s.id for s in sends}
+        self._own = {i: k for i, k in self._own.items() if i in kept}
+
+    @property
+    def knobs(self) -> dict[str, Knob]:
+        """By path."""
+        return {f"{self.place}.{i}.level": k for i, k in self._own.items()}
+
+    def moved(self, movers: Movers) -> dict[str, Gain]:
+        """The gains over the quantum of what movements drive, (QUANTUM,), by return."""
+        return {i: k.value(movers).astype(np.float32) for i, k in self._own.items() if k.movements}
+
+
+def moved_sends(patch: Patch, place: str) -> set[str]:
+    """Ids of the returns whose sends of a place movements drive."""
+    found = (m.target.split(".") for m in patch.movements if not m.lost and m.target.startswith(f"{place}."))
+    return {steps[-2] for steps in found if steps[-1] == "level"}
+
+
+def still_sends(patch: Patch, place: str, sends: list[Send]) -> dict[str, float]:
+    """Gains of the sends that nothing drives, by return; those that are silent are left out."""
+    moved = moved_sends(patch, place)
+    return {s.id: gain_of(s.level) for s in sends if s.id not in moved and s.level > SILENT_DB}
+
+
+def fed(patch: Patch) -> list[str]:
+    """Ids of the returns that something can go to, in order."""
+    places = [("sends", patch.sends)] + [(f"layers.{x.id}.sends", x.sends) for x in patch.layers]
+    goes: set[str] = set()
+    for place, sends in places:
+        goes |= moved_sends(patch, place) | set(still_sends(patch, place, list(sends)))
+    return [r.id for r in patch.returns if r.on and r.id in goes]

@@ -1,0 +1,104 @@
+"""Envelopes as they run in a voice."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from ...dsp import QUANTUM, RATE
+from ...dsp.envelopes import SUSTAIN, close_gate, envelope, open_gate
+from ...patch import Envelope, LevelEnvelope, Segments
+from ..clock import samples_per_beat
+from .parameters import Array, Knob, Movers, gain_of
+from .voice import HELD, Voice
+
+_ACCENT_TENSION = np.array([0.0, 4.0, 0.0])
+
+
+class EnvelopeShape:
+    """An envelope's declaration as the loop wants it.
+
+    times, tension: as ``dsp.envelopes.envelope`` takes them. start: value at the note's beginning. accent: how far
+    over, in dB for a level; accent_times: of what fades it.
+    """
+
+    def __init__(self, part: LevelEnvelope | Envelope, tempo: float) -> None:
+        if part.clock == "beats":
+            unit = samples_per_beat(tempo)
+            attack, hold, decay, release = part.attack_beats, part.hold_beats, part.decay_beats, part.release_beats
+        else:
+            unit = RATE / 1000.0
+            attack, hold, decay, release = part.attack, part.hold, part.decay, part.release
+        level = isinstance(part, LevelEnvelope)
+        self.level = level
+        sustain, self.start = ((gain_of(v) if level else v / 100.0) for v in (part.sustain, part.start))
+        first = max(1.0, round(attack * unit))
+        self.times = np.array(
+            [first, round(hold * unit), max(1.0, round(decay * unit)), sustain, max(1.0, round(release * unit))]
+        )
+        self.tension = np.array([part.attack_curve, part.decay_curve, part.release_curve]) * 0.08
+        self.accent = part.accent if level else part.accent / 100.0
+        self.accent_times = np.array([first, 0.0, max(1.0, round(part.accent_decay * RATE / 1000.0)), 0.0, 1.0])
+
+
+class EnvelopeRun:
+    """Runs an envelope in every voice. Times that are moved are taken when a note begins."""
+
+    def __init__(self, knobs: dict[str, Knob]) -> None:
+        self.knobs = knobs
+        self.moved = False
+        self._shape: tuple[Segments, float, EnvelopeShape] | None = None
+
+    def settle(self) -> None:
+        """Take note of whether anything moves its controls."""
+        self.moved = any(k.movements for k in self.knobs.values())
+
+    def _shape_of(
+        self, part: LevelEnvelope | Envelope, name: str, voice: Voice, movers: Movers, tempo: float, start: int
+    ) -> EnvelopeShape:
+        if not self.moved:
+            if self._shape is None or self._shape[0] is not part or self._shape[1] != tempo:
+                self._shape = part, tempo, EnvelopeShape(part, tempo)
+            return self._shape[2]
+        at = min(max(voice.began - start, 0), QUANTUM - 1)
+        found = {n: k.control.from_scale(float(k.scale(movers)[at])) for n, k in self.knobs.items() if k.movements}
+        if name not in voice.shapes:
+            voice.shapes[name] = EnvelopeShape(part.model_copy(update=found), tempo)
+        shape: EnvelopeShape = voice.shapes[name]
+        return shape
+
+    def value(
+        self, part: LevelEnvelope | Envelope, name: str, voice: Voice, movers: Movers, tempo: float, start: int
+    ) -> Array:
+        """The envelope of a voice over the quantum."""
+        shape = self._shape_of(part, name, voice, movers, tempo, start)
+        state = voice.gates.get(name)
+        if state is None:
+            state = voice.gates[name] = np.zeros(8)
+            if voice.began >= start:
+                open_gate(state[:4], False, shape.start)
+                open_gate(state[4:], False)
+        if voice.spans is HELD and not shape.accent:
+            if state[0] == SUSTAIN and state[3] == shape.times[3]:
+                return np.full(QUANTUM, shape.times[3])
+            out = np.empty(QUANTUM)
+            envelope(out, 0, QUANTUM, shape.times, shape.tension, state[:4])
+            return out
+        out = np.zeros(QUANTUM)
+        run_shape(shape, state, voice.spans, out)
+        return out
+
+
+def run_shape(shape: EnvelopeShape, state: Array, spans: list[tuple[int, int, bool]], out: Array) -> None:
+    """Write an envelope into out over spans of samples, at whose end the note may be let go. state: (8,)."""
+    lift = np.zeros(out.size) if shape.accent else None
+    for a, b, off in spans:
+        envelope(out, a, b, shape.times, shape.tension, state[:4])
+        if lift is not None:
+            envelope(lift, a, b, shape.accent_times, _ACCENT_TENSION, state[4:])
+        if off:
+            close_gate(state[:4])
+    if lift is not None:
+        if shape.level:
+            out *= 10.0 ** (shape.accent * lift / 20.0)
+        else:
+            out += shape.accent * lift

@@ -1,0 +1,96 @@
+"""All movers that a layer's sound depends on, in an order in which each comes after those that move it."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+import numpy as np
+
+from ...patch import Feed, Patch, mover_leans, movers_below, sorted_so, source_of, swings
+from .movers import MoverRun, mover_run
+from .parameters import Array, Knob, Movers, Moving
+from .transport import Moment
+from .voice import Voice
+
+
+class Bank:
+    """The movers of one place: of a layer's voices, of a chain."""
+
+    def __init__(self) -> None:
+        self.runs: dict[str, MoverRun] = {}
+        self.feeds: dict[str, str] = {}
+        """Source ids by the id of the mover they feed."""
+        self.moved: dict[str, Knob] = {}
+        """Every moved control by path: the place's own and those of its movers."""
+
+    def update(self, patch: Patch, knobs: Mapping[str, Knob], below: tuple[str, ...], layer_id: str = "") -> None:
+        """Take over a patch's movers and movements.
+
+        knobs: those of the place, by path. below: what stands below which paths (with their last dots) counts.
+        layer_id: the layer whose sources can feed movers.
+        """
+        used = movers_below(patch.movements, *below)
+        parts = {m.id: m for m in patch.movers if m.id in used}
+        kept = self.runs
+        self.runs = {}
+        for mover_id in sorted_so(list(parts), mover_leans(patch.movements)):
+            part = parts[mover_id]
+            run = kept.get(mover_id)
+            if run is None or run.part.kind != part.kind:
+                run = mover_run(part)
+            else:
+                run.take(part)
+            self.runs[mover_id] = run
+        self.feeds = {}
+        for part in parts.values():
+            if isinstance(part, Feed) and part.source and layer_id:
+                of_layer, source = source_of(patch, part)
+                if of_layer == layer_id:
+                    self.feeds[part.id] = source
+        every = dict(knobs)
+        for run in self.runs.values():
+            every |= {f"movers.{run.part.id}.{name}": knob for name, knob in run.knobs.items()}
+        for knob in every.values():
+            knob.movements = []
+        self.moved = {}
+        two_way = {m.id: swings(m) for m in patch.movers}
+        for m in patch.movements:
+            found = every.get(m.target)
+            if m.lost or found is None:
+                continue
+            found.movements.append(
+                Moving(
+                    m.mover,
+                    m.amount,
+                    m.both_ways,
+                    two_way[m.mover],
+                    m.curve * 0.08 if abs(m.curve) >= 0.5 else 0.0,
+                    m.scaled_by,
+                    two_way.get(m.scaled_by, False),
+                )
+            )
+            self.moved[m.target] = found
+        for run in self.runs.values():
+            run.settle()
+
+    def tick(self) -> None:
+        """Prepare a quantum."""
+        for run in self.runs.values():
+            run.tick()
+
+    @property
+    def turning(self) -> bool:
+        """Whether a control of a mover is on its way."""
+        return any(run.turning for run in self.runs.values())
+
+    def values(self, voice: Voice, now: Moment) -> Movers:
+        """What every mover says over the quantum for a voice."""
+        found: Movers = {}
+        for mover_id, run in self.runs.items():
+            found[mover_id] = run.value(voice, found, now)
+        return found
+
+    def feed(self, movers: Movers, signals: Mapping[str, Array]) -> None:
+        """Put the sound of sources, (QUANTUM,), by id, in where movers are fed by them."""
+        for mover_id, source in self.feeds.items():
+            movers[mover_id] = np.clip(signals[source], -1.0, 1.0)

@@ -1,0 +1,303 @@
+"""Movers as they run: one class a kind, one registration line each."""
+
+from __future__ import annotations
+
+import math
+from abc import ABC, abstractmethod
+from typing import Any
+
+import numpy as np
+
+from ...dsp import QUANTUM, RATE
+from ...dsp.chance import share
+from ...dsp.lfo import Drawn, follow, roll_sine, swing
+from ...patch import Control, Curve, Envelope, Feed, Follower, Hand, Lfo, Macro, Mover, declarations
+from ..clock import samples_per_beat
+from .controllers import values
+from .envelopes import EnvelopeRun
+from .parameters import Array, Knob, Movers, as_is, as_share, knob_of
+from .transport import Moment
+from .voice import Voice
+
+_SAMPLES = np.arange(QUANTUM, dtype=np.float64)
+_MACRO_STEP = 0.005
+"""Seconds that a step in a macro's automation takes."""
+
+
+class MoverRun(ABC):
+    """A running mover. ``knobs`` are those of its controls that movements can drive."""
+
+    def __init__(self, part: Any) -> None:
+        self.part = part
+        self.knobs: dict[str, Knob] = {}
+        self.lengths: dict[float, float] = {}
+        """Samples of its length by tempo, while nothing turns or moves it."""
+        self.take(part)
+
+    def take(self, part: Any) -> None:
+        """Take over turned controls."""
+        self.part = part
+        self.lengths = {}
+        for name, found in declarations(type(part)).items():
+            if isinstance(found, Control) and found.moves:
+                if name in self.knobs:
+                    self.knobs[name].turn(float(getattr(part, name)))
+                else:
+                    self.knobs[name] = knob_of(part, name, as_share if name == "value" else as_is)
+
+    def settle(self) -> None:
+        """Take note of what moves its controls now."""
+        self.lengths = {}
+
+    def tick(self) -> None:
+        """Prepare a quantum."""
+        self.lengths = {}
+        for knob in self.knobs.values():
+            knob.tick()
+
+    @property
+    def turning(self) -> bool:
+        """Whether a control is on its way."""
+        return any(k.turning for k in self.knobs.values())
+
+    def over(self, name: str, movers: Movers) -> Array | float:
+        """A control's value in its unit, over the quantum where something moves it, else at its goal."""
+        knob = self.knobs[name]
+        if not knob.movements:
+            return knob.control.from_scale(knob.goal)
+        x = knob.scale(movers)
+        return np.exp2(x) if knob.control.taper == "log" else x
+
+    @abstractmethod
+    def value(self, voice: Voice, movers: Movers, now: Moment) -> Array:
+        """What it says over the quantum for a voice."""
+
+
+class EnvelopeMover(MoverRun):
+    """An envelope of the note."""
+
+    def take(self, part: Envelope) -> None:
+        """Take over turned controls."""
+        super().take(part)
+        self.run = EnvelopeRun(self.knobs)
+
+    def settle(self) -> None:
+        """Take note of what moves its controls now."""
+        super().settle()
+        self.run.settle()
+
+    def value(self, voice: Voice, movers: Movers, now: Moment) -> Array:
+        """0..1, past 1 while accented."""
+        return self.run.value(self.part, self.part.id, voice, movers, now.tempo, now.start)
+
+
+class _Cycling(MoverRun):
+    """What goes through a length of time again and again."""
+
+    def __init__(self, part: Any) -> None:
+        self._next: tuple[int | None, float] = (None, 0.0)
+        self._kept: Array = np.zeros(QUANTUM)
+        self._lines: tuple[Any, float, float, Drawn] | None = None
+        super().__init__(part)
+
+    def drawn(self, samples: float, soft: float) -> Drawn:
+        """The drawn curve over a length of samples, made once."""
+        if self._lines is None or self._lines[0] is not self.part or self._lines[1:3] != (samples, soft):
+            points = [(p.at, p.value, p.bend) for p in self.part.points]
+            self._lines = self.part, samples, soft, Drawn.of(points, samples, soft)
+        return self._lines[3]
+
+    @staticmethod
+    def _begun(voice: Voice, now: Moment, restart: str) -> tuple[float, float]:
+        """Samples since it began, at the quantum's start, and after how many it begins anew."""
+        if restart == "note":
+            return float(now.start - voice.began), math.inf
+        if restart == "phrase":
+            return float((now.start - now.origin) % now.length), float(now.length)
+        return float(now.start), math.inf
+
+    def _turned(self, samples: Array | float, voice: Voice, now: Moment, restart: str) -> Array:
+        """Lengths gone by since it began, for lengths of ``samples``; added up when that changes."""
+        begun, again = self._begun(voice, now, restart)
+        time = _SAMPLES + begun
+        if time[-1] >= again:
+            time = time % again
+        if not isinstance(samples, np.ndarray):
+            return time / samples
+        steps = 1.0 / samples
+        gone = np.cumsum(steps) - steps
+        if restart == "note":
+            first = min(max(voice.began - now.start, 0), QUANTUM - 1)
+            before = voice.turned.get(self.part.id)
+            if before is None:
+                before = float(max(0, now.start - voice.began) * steps[0] - gone[first])
+            voice.turned[self.part.id] = before + gone[-1] + steps[-1]
+            return before + gone
+        if self._next[0] != now.start + QUANTUM:
+            # the first voice of the quantum, which others share
+            self._kept = gone + (self._next[1] if self._next[0] == now.start else time[0] * steps[0])
+            if restart == "phrase":
+                for at in [*([0] if time[0] == 0 else []), *(np.flatnonzero(np.diff(time) < 0) + 1)]:
+                    self._kept[at:] -= self._kept[at]
+            self._next = now.start + QUANTUM, float(self._kept[-1] + steps[-1])
+        return self._kept
+
+
+def _length(run: MoverRun, movers: Movers, beats: str, other: str, tempo: float) -> Array | float:
+    """Samples of a length that is given in beats, or otherwise: in ms, or as a rate in Hz."""
+    kept = run.lengths.get(tempo)
+    if kept is not None:
+        return kept
+    if run.part.clock == "beats":
+        found = run.over(beats, movers) * samples_per_beat(tempo)
+    else:
+        given = run.over(other, movers)
+        found = RATE / given if other == "rate" else given * (RATE / 1000.0)
+    if not isinstance(found, np.ndarray):
+        run.lengths = {tempo: found}
+    return found
+
+
+class LfoMover(_Cycling):
+    """What swings."""
+
+    def value(self, voice: Voice, movers: Movers, now: Moment) -> Array:
+        """-1..1."""
+        part: Lfo = self.part
+        samples = _length(self, movers, "length", "rate", now.tempo)
+        if part.shape == "sine" and not isinstance(samples, np.ndarray) and not part.once:
+            begun, again = self._begun(voice, now, part.restart)
+            if begun + QUANTUM <= again:
+                out = np.empty(QUANTUM)
+                roll_sine(out, begun / samples + part.phase / 360.0, 1.0 / samples)
+                return self._faded(out, voice, now)
+        turns = self._turned(samples, voice, now, part.restart)
+        if part.once:
+            turns = np.clip(turns, 0.0, 1.0 - 1e-9)
+        soft = part.edges * (RATE / 1000.0) / samples if part.edges > 0 else 0.0
+        if part.phase:
+            turns = turns + part.phase / 360.0
+        if part.shape == "square":
+            y = swing(part.shape, turns, None, self.over("width", movers) * 0.01, soft)
+        elif part.shape == "drawn":
+            y = swing(part.shape, turns, None, soft=soft, drawn=self.drawn(0.0, float(np.min(soft))))
+        else:
+            y = swing(part.shape, turns, (now.seed, part.id, voice.note if part.restart == "note" else ""), soft=soft)
+        return self._faded(y, voice, now)
+
+    def _faded(self, y: Array, voice: Voice, now: Moment) -> Array:
+        if self.part.fade > 0:
+            since = _SAMPLES + float(now.start - voice.began)
+            y = y * np.clip(since / (self.part.fade * RATE / 1000.0), 0.0, 1.0)
+        return y
+
+
+class CurveMover(_Cycling):
+    """What was drawn."""
+
+    def value(self, voice: Voice, movers: Movers, now: Moment) -> Array:
+        """0..1."""
+        part: Curve = self.part
+        samples = _length(self, movers, "length", "length_ms", now.tempo)
+        restart = "note" if part.play == "hold" else part.restart
+        if part.play == "loop" and not isinstance(samples, np.ndarray):
+            begun, again = self._begun(voice, now, restart)
+            out = np.empty(QUANTUM)
+            self.drawn(samples, min(0.25, part.edges * (RATE / 1000.0) / samples)).rolling(out, begun, samples, again)
+            return out
+        place = self._turned(samples, voice, now, restart)
+        whole = float(np.mean(samples)) if isinstance(samples, np.ndarray) else samples
+        soft = min(0.25, part.edges * (RATE / 1000.0) / whole)
+        drawn = self.drawn(whole, soft)
+        if part.play == "loop":
+            return drawn.around(place - np.floor(place))
+        if part.play == "hold":
+            stop = part.hold_at / 100.0
+            held = np.minimum(place, stop)
+            if voice.let_go is not None:
+                gone = np.maximum(0.0, _SAMPLES + float(now.start - voice.let_go)) / samples
+                at = min(stop, float(np.mean((voice.let_go - voice.began) / np.asarray(samples))))
+                place = np.where(gone > 0, at + gone, held)
+            else:
+                place = held
+        return drawn(np.clip(place, 0.0, 1.0))
+
+
+class HandMover(MoverRun):
+    """What the note or the player's hands say."""
+
+    def value(self, voice: Voice, movers: Movers, now: Moment) -> Array:
+        """0..1; the bend -1..1."""
+        part: Hand = self.part
+        if part.what == "velocity":
+            return np.full(QUANTUM, voice.velocity)
+        if part.what == "key":
+            return np.full(QUANTUM, min(max((voice.pitch - 12.0) / 72.0, 0.0), 1.0))
+        if part.what == "chance":
+            return np.full(QUANTUM, share(now.seed, part.id, voice.note, "chance"))
+        return values(now.hands[part.what])
+
+
+class MacroMover(_Cycling):
+    """A named hand, or what was drawn for it along the phrase."""
+
+    def value(self, voice: Voice, movers: Movers, now: Moment) -> Array:
+        """0..1."""
+        part: Macro = self.part
+        if part.drawn and len(part.points) > 1:
+            samples = part.bars * 4.0 * samples_per_beat(now.tempo)
+            soft = _MACRO_STEP * RATE / samples
+            out = np.empty(QUANTUM)
+            self.drawn(samples, soft).rolling(out, float(now.start - now.origin), samples, math.inf)
+            return out
+        return self.knobs["value"].value(movers)
+
+
+class FollowerMover(MoverRun):
+    """How loud a layer is."""
+
+    def __init__(self, part: Follower) -> None:
+        self._state = np.zeros(1)
+        self._at: int | None = None
+        self._now: Array = np.zeros(QUANTUM)
+        super().__init__(part)
+
+    def value(self, voice: Voice, movers: Movers, now: Moment) -> Array:
+        """0..1 of the way from its floor to full scale."""
+        part: Follower = self.part
+        heard = now.heard.get(part.layer)
+        if heard is not None and self._at != now.start:
+            self._at = now.start
+            out = np.empty(QUANTUM)
+            rise, fall = (1.0 - np.exp(-1000.0 / (ms * RATE)) for ms in (part.attack, part.release))
+            follow(heard, float(rise), float(fall), out, self._state)
+            db = 20.0 * np.log10(np.maximum(out, 1e-5))
+            self._now = np.clip((db - part.floor) / -part.floor, 0.0, 1.0)
+        return self._now
+
+
+class FeedMover(MoverRun):
+    """The sound of a source; it is known once the sources have sounded."""
+
+    def value(self, voice: Voice, movers: Movers, now: Moment) -> Array:
+        """Nothing yet."""
+        return np.zeros(QUANTUM)
+
+
+_RUNS: dict[str, type[MoverRun]] = {
+    "envelope": EnvelopeMover,
+    "curve": CurveMover,
+    "lfo": LfoMover,
+    "hand": HandMover,
+    "macro": MacroMover,
+    "follower": FollowerMover,
+    "feed": FeedMover,
+}
+
+
+def mover_run(part: Mover) -> MoverRun:
+    """The running form of a mover."""
+    return _RUNS[part.kind](part)
+
+
+__all__ = ["Feed", "MoverRun", "mover_run"]

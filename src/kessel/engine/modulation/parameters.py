@@ -1,0 +1,231 @@
+"""Controls as the engine reads them: smoothed when turned, moved when something moves them."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ...dsp import QUANTUM
+from ...dsp.filters.svf import damping
+from ...dsp.mixing import moved_by
+from ...patch import SILENT_DB, Control, declared
+
+Array = NDArray[np.float64]
+Convert = Callable[[Array], Array]
+Movers = dict[str, Array]
+"""What every mover says over the quantum, by id."""
+
+_TEN = math.log(10.0) / 20.0
+
+
+def gain_of(db: float) -> float:
+    """Linear gain of a level in dB; at the bottom of the scale it is nothing."""
+    return 0.0 if db <= SILENT_DB else math.exp(db * _TEN)
+
+
+def as_gain(db: Array) -> Array:
+    """Linear gain of levels in dB; at the bottom of the scale it is nothing."""
+    out: Array = np.exp(db * _TEN)
+    if db.min() <= SILENT_DB:
+        out[db <= SILENT_DB] = 0.0
+    return out
+
+
+def as_ratio_st(semitones: Array) -> Array:
+    """Frequency ratio of semitones."""
+    return np.asarray(np.exp2(semitones / 12.0))
+
+
+def as_ratio_ct(cents: Array) -> Array:
+    """Frequency ratio of cents."""
+    return np.asarray(np.exp2(cents / 1200.0))
+
+
+def as_share(percent: Array) -> Array:
+    """0..1 of per cent."""
+    return percent * 0.01
+
+
+def as_cycles(degrees: Array) -> Array:
+    """Cycles of degrees."""
+    return degrees / 360.0
+
+
+def as_factor(db: Array) -> Array:
+    """Linear gain of levels in dB that never are nothing."""
+    return np.asarray(np.exp(db * _TEN))
+
+
+def as_stretch(percent: Array) -> Array:
+    """Distance of partials in fundamentals."""
+    return 1.0 + percent * 0.01
+
+
+def as_quarter(percent: Array) -> Array:
+    """Cycles of a share of 90 degrees."""
+    return percent * 0.0025
+
+
+def as_is(x: Array) -> Array:
+    """The control's own scale (log2 of Hz for a frequency)."""
+    return x
+
+
+as_damping: Convert = damping
+
+
+@dataclass(frozen=True)
+class Moving:
+    """One movement as a knob reads it: amount on the knob's own scale.
+
+    swings: whether the mover goes -1..1 instead of 0..1. tension: how early the way goes. by: a second mover that takes
+    it from nothing to all.
+    """
+
+    mover: str
+    amount: float
+    both_ways: bool = False
+    swings: bool = False
+    tension: float = 0.0
+    by: str = ""
+    by_swings: bool = False
+
+    def plain(self, movers: Movers) -> tuple[Array, float, float] | None:
+        """Its mover, and by what that counts and from where, when it adds in a straight line."""
+        m = movers.get(self.mover)
+        if m is None or self.tension or self.by:
+            return None
+        if self.swings == self.both_ways:
+            return m, self.amount, 0.0
+        if self.swings:
+            return m, 0.5 * self.amount, 0.5 * self.amount
+        return m, 2.0 * self.amount, -self.amount
+
+    def of(self, movers: Movers) -> Array | None:
+        """What it adds over the quantum; None when its mover is not there."""
+        m = movers.get(self.mover)
+        if m is None:
+            return None
+        if self.swings and not self.both_ways:
+            m = 0.5 + 0.5 * m
+        elif self.both_ways and not self.swings:
+            m = 2.0 * m - 1.0
+        if self.tension:
+            bent = (1.0 - np.exp(-self.tension * np.abs(m))) / (1.0 - math.exp(-self.tension))
+            m = np.copysign(bent, m)
+        if self.by:
+            scale = movers.get(self.by)
+            if scale is None:
+                return None
+            m = m * (0.5 + 0.5 * scale if self.by_swings else scale)
+        return self.amount * m
+
+
+class Knob:
+    """One control of a running layer.
+
+    ``rest`` is its value over the present quantum on the control's own scale, going in a straight line when it was
+    just turned. ``still`` tells that it does not change over the quantum.
+    """
+
+    def __init__(self, control: Control, value: float, convert: Convert) -> None:
+        self.control = control
+        self.convert = convert
+        self.goal = control.to_scale(float(value))
+        self._now = self.goal
+        self.movements: list[Moving] = []
+        self.rest: Array = np.full(QUANTUM, self.goal)
+        self.still = True
+        self.serial = 0
+        self.latest: Array | None = None
+        """The moved value over the quantum that was asked for last."""
+        self._low, self._high = control.to_scale(control.low), control.to_scale(control.high)
+        self._made = convert(self.rest)
+
+    def turn(self, value: float) -> None:
+        """Set the value to reach over the next quantum."""
+        self.goal = self.control.to_scale(float(value))
+
+    @property
+    def turning(self) -> bool:
+        """Whether it is on its way to another value."""
+        return self._now != self.goal or not self.still
+
+    def tick(self) -> None:
+        """Prepare the next quantum."""
+        if self._now != self.goal:
+            self.rest = self._now + (self.goal - self._now) * np.arange(1, QUANTUM + 1) / QUANTUM
+            self._now = self.goal
+            self.still = False
+            self.serial += 1
+            self._made = self.convert(self.rest)
+        elif not self.still:
+            self.rest = np.full(QUANTUM, self.goal)
+            self.still = True
+            self.serial += 1
+            self._made = self.convert(self.rest)
+
+    @property
+    def made(self) -> Array:
+        """The unmoved value over the quantum, converted for the loops."""
+        return self._made
+
+    def within(self, x: float) -> float:
+        """A value on the control's own scale, kept within the control's limits."""
+        return min(max(x, self._low), self._high)
+
+    def scale(self, movers: Movers, shift: Array | float = 0.0) -> Array:
+        """The moved value over the quantum on the control's own scale, within the control's limits."""
+        if self.movements and isinstance(shift, float):
+            moved = self._plainly(movers, shift)
+            if moved is not None:
+                self.latest = moved
+                return moved
+        x = self.rest + shift
+        for moving in self.movements:
+            added = moving.of(movers)
+            if added is not None:
+                x += added
+        np.maximum(x, self._low, out=x)
+        self.latest = np.minimum(x, self._high, out=x)
+        return self.latest
+
+    def _plainly(self, movers: Movers, shift: float) -> Array | None:
+        """The moved value where all movements add in a straight line."""
+        first, *others = self.movements
+        one = first.plain(movers)
+        if one is None:
+            return None
+        x = np.empty(QUANTUM)
+        if not others:
+            moved_by(x, self.rest, shift, *one, self._low, self._high)
+            return x
+        # kept within the limits once all is added
+        moved_by(x, self.rest, shift, *one, -math.inf, math.inf)
+        for n, each in enumerate(others, 1):
+            plain = each.plain(movers)
+            if plain is None:
+                return None
+            last = n == len(others)
+            moved_by(x, x, 0.0, *plain, self._low if last else -math.inf, self._high if last else math.inf)
+        return x
+
+    def value(self, movers: Movers) -> Array:
+        """The value over the quantum, converted for the loops."""
+        return self.convert(self.scale(movers)) if self.movements else self._made
+
+
+def knob_of(part: object, field: str, convert: Convert) -> Knob:
+    """The knob of a part's control."""
+    found = declared(type(part), field)  # type: ignore[arg-type]
+    assert isinstance(found, Control)
+    return Knob(found, float(getattr(part, field)), convert)
+
+
+def steady(values: Iterable[Knob]) -> bool:
+    """Whether none of the knobs changes over the quantum or is moved."""
+    return all(k.still and not k.movements for k in values)

@@ -1,0 +1,43 @@
+"""One quantum: where it stands, and what is played and heard in it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ...dsp import QUANTUM
+from ..clock import NoteEvent, samples_per_beat
+from .controllers import RESTING, Hands
+
+Spell = Sequence[tuple["Moment", list[NoteEvent]]]
+"""Quanta that are worked on at once: each its moment, and what happens in it."""
+
+Blocks = dict[str, NDArray[np.float32]]
+
+
+@dataclass
+class Moment:
+    """One quantum: where it stands, and what is played and heard in it.
+
+    start: sample of the engine's time. origin: sample at which the phrase began. length: samples of a pass, of
+    ``beats`` beats. heard: what followed layers give, (2, QUANTUM), by id. kicks: where the backing beat's kick falls,
+    in beats.
+    """
+
+    start: int = 0
+    origin: int = 0
+    length: int = 1
+    tempo: float = 120.0
+    seed: int = 0
+    hands: Hands = field(default_factory=lambda: RESTING)
+    heard: Blocks = field(default_factory=dict)
+    beats: float = 0.0
+    kicks: tuple[float, ...] = ()
+
+    def beat_places(self) -> NDArray[np.float64]:
+        """Beats since the phrase first began, of every sample of the quantum."""
+        per_beat = self.length / self.beats if self.beats else samples_per_beat(self.tempo)
+        return (self.start - self.origin + np.arange(QUANTUM, dtype=np.float64)) / per_beat

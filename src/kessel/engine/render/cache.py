@@ -1,0 +1,154 @@
+"""What is rendered, kept by content; how a rendering is stopped; and time over a span."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Sequence
+from copy import copy
+from dataclasses import dataclass, field
+from typing import Any, TypeVar
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ...dsp import QUANTUM
+from ...dsp.store import Store
+from ...patch import Patch
+from ..clock import NoteEvent, Schedule
+from ..mixer import Gain, moment_of
+from ..modulation import Array, Lanes, Moment, Spell
+from .cache_keys import span_of
+
+R = TypeVar("R")
+MEGABYTES = 384
+"""What a command keeps of renderings."""
+
+
+@dataclass
+class VoicesTake:
+    """The sound of one layer's voices over the whole span."""
+
+    x: NDArray[np.float32]
+    latency: int
+    meters: dict[str, Array]
+    travel: dict[str, Array]
+
+
+@dataclass
+class LayerTake:
+    """One layer's rendering over the whole span, behind its chain, before its fader.
+
+    sends: gains into returns that movements drive, (total,). traces: what effects did, in dB.
+    """
+
+    x: NDArray[np.float32]
+    latency: int
+    meters: dict[str, Array]
+    travel: dict[str, Array]
+    sends: dict[str, Gain] = field(default_factory=dict)
+    traces: dict[str, Array] = field(default_factory=dict)
+
+
+@dataclass
+class BusTake:
+    """One bus over the whole span, the worked one and the returns behind their chains."""
+
+    x: NDArray[np.float32]
+    meters: dict[str, Array]
+    travel: dict[str, Array] = field(default_factory=dict)
+    sends: dict[str, Gain] = field(default_factory=dict)
+    traces: dict[str, Array] = field(default_factory=dict)
+
+
+class Takes:
+    """Renderings by content, in a store of their own or one that others use too. Safe between threads."""
+
+    def __init__(self, store: Store | None = None) -> None:
+        self.store = store or Store(MEGABYTES)
+        self.rendered: list[str] = []
+
+    def get(self, key: str, make: Callable[[], R], what: str) -> R:
+        """What is kept under ``key``, made when it is not."""
+
+        def made() -> R:
+            found = make()
+            self.rendered.append(what)
+            del self.rendered[:-64]
+            return found
+
+        return self.store.get(key, made)
+
+
+@dataclass
+class Stop:
+    """Tells a rendering to give up, and hears how far it is."""
+
+    asked: bool = field(default=False)
+
+    def tick(self, samples: int) -> None:
+        """So many samples more are rendered."""
+
+
+class Stopped(Exception):
+    """The rendering was told to give up."""
+
+
+class Clock:
+    """Time over a span: the events of every quantum, and the moment."""
+
+    def __init__(self, patch: Patch) -> None:
+        self.span = span_of(patch)
+        self._schedule = Schedule(patch.phrase, patch.tempo)
+        self._lanes = Lanes(patch.phrase, patch.tempo)
+        self.now = moment_of(patch, self._schedule)
+        self.events: list[list[NoteEvent]] = [[] for _ in range(self.span.total // QUANTUM)]
+        for event in self._schedule.between(-self.span.pre, self.span.total - self.span.pre):
+            self.events[(event.at + self.span.pre) // QUANTUM].append(event)
+
+    def steps(
+        self, stop: Stop, forget: Callable[[], None], quanta: Callable[[int, int], int] | None = None
+    ) -> Iterator[slice]:
+        """The span in pieces of a quantum, or of as many as ``quanta`` says. Raises Stopped.
+
+        Up to where the pass begins things only settle: there ``forget`` is called, so that meters tell of the loop.
+        """
+        at, pre = 0, self.span.pre
+        while at < self.span.total:
+            if stop.asked:
+                raise Stopped
+            if at == pre:
+                forget()
+            many = 1 if quanta is None else quanta(at, pre if at < pre else self.span.total)
+            yield slice(at, at + many * QUANTUM)
+            at += many * QUANTUM
+            stop.tick(many * QUANTUM)
+
+    def at(self, place: int, heard: dict[str, LayerTake]) -> tuple[Moment, list[NoteEvent]]:
+        """The moment ``place`` samples into the span, and what happens in it."""
+        now = self.now
+        now.start = place - self.span.pre
+        if self._lanes.drawn:
+            now.hands = self._lanes.at(self._schedule.position(now.start), self._schedule.length)
+        if heard:
+            now.heard = {i: np.ascontiguousarray(t.x[:, place : place + QUANTUM]) for i, t in heard.items()}
+        return now, self.events[place // QUANTUM]
+
+    def spell(self, part: slice, heard: dict[str, LayerTake]) -> Spell:
+        """The moments of several quanta, and what happens in them."""
+        return _Asked(self, part, heard)
+
+
+class _Asked(Sequence[tuple[Moment, list[NoteEvent]]]):
+    """The moments of a part of a span, made when they are asked for, as hardly anything needs them."""
+
+    def __init__(self, clock: Clock, part: slice, heard: dict[str, LayerTake]) -> None:
+        self._clock, self._part, self._heard = clock, part, heard
+
+    def __len__(self) -> int:
+        n: int = (self._part.stop - self._part.start) // QUANTUM
+        return n
+
+    def __getitem__(self, k: Any) -> Any:
+        if not 0 <= k < len(self):
+            raise IndexError(k)
+        now, events = self._clock.at(self._part.start + k * QUANTUM, self._heard)
+        return copy(now), events

@@ -1,0 +1,182 @@
+"""By what renderings are kept: everything they depend on, and nothing else."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import math
+from dataclasses import dataclass
+from typing import Any
+
+from ...dsp import QUANTUM, RATE
+from ...patch import (
+    ChainItem,
+    Echo,
+    Envelope,
+    Follower,
+    Layer,
+    Oscillator,
+    Patch,
+    Segments,
+    Space,
+    layer_leans,
+    movers_below,
+    within,
+)
+from ..clock import loop_samples, samples_per_beat
+from ..mixer import below_of, chain_latency, fed, kicked_by, return_latency
+from ..voices import voices_below
+
+ENGINE_VERSION = 6
+SEAM = RATE // 100
+SETTLE = RATE // 5
+
+
+@dataclass
+class Span:
+    """The rendered stretch of time: pre-roll, the loop, and what lies past its end."""
+
+    pre: int
+    length: int
+    total: int
+
+
+def _items(patch: Patch) -> list[ChainItem]:
+    """Every item of every chain that something goes through."""
+    heard = fed(patch)
+    chains = [list(x.chain) for x in patch.layers] + [list(patch.worked)]
+    chains += [list(r.chain) for r in patch.returns if r.id in heard]
+    return [i for chain in chains for i in within(chain) if i.on]
+
+
+def _ring(item: ChainItem, beat: float) -> float:
+    """How long an effect rings on, in samples, until 50 dB are gone."""
+    ms = RATE / 1000.0
+    if isinstance(item, Echo):
+        time = item.length * beat if item.clock == "beats" else item.time * ms
+        again = min(item.feedback / 100.0, 0.97)
+        return time * (1.0 if again <= 0.003 else 1.0 + 5.76 / -math.log(again))
+    if isinstance(item, Space):
+        return (item.decay * 50.0 / 60.0 + item.ahead) * ms
+    return 0.0
+
+
+def span_of(patch: Patch) -> Span:
+    """How far before and past the loop has to be rendered.
+
+    What rings counts in whole bars, so that turning it seldom means rendering everything anew.
+    """
+    length = loop_samples(patch.phrase, patch.tempo)
+    ms = RATE / 1000.0
+    beat = samples_per_beat(patch.tempo)
+    shapes: list[Segments] = [layer.envelope for layer in patch.layers]
+    shapes += [m for m in patch.movers if isinstance(m, Envelope)]
+    tail = 50 * ms + max(s.release * ms if s.clock == "ms" else s.release_beats * beat for s in shapes)
+    ring = max((_ring(i, beat) for i in _items(patch)), default=0.0)
+    tail += math.ceil(ring / (4.0 * beat)) * 4.0 * beat
+    last = max((n.start for n in patch.phrase.notes), default=0.0)
+    back = (patch.phrase.beats - last) * beat
+    pre = min(length, int(tail + back) + SETTLE, round(8 * beat))
+    pre = -(-pre // QUANTUM) * QUANTUM
+    late = chain_latency(list(patch.worked)) + return_latency(patch)
+    total = pre + length + SEAM + 5 * QUANTUM + -(-late // QUANTUM) * QUANTUM
+    return Span(pre, length, -(-total // QUANTUM) * QUANTUM)
+
+
+def digest(*parts: Any) -> str:
+    """A word for plain data."""
+    text = json.dumps(parts, sort_keys=True, default=str)
+    return hashlib.blake2b(text.encode(), digest_size=16).hexdigest()
+
+
+FADER = {"level", "pan", "width", "polarity", "delay", "mute", "path", "name", "hatch"}
+_AFTER = {"chain", "range", "sends"}
+
+
+def followed(patch: Patch) -> dict[str, set[str]]:
+    """The layers that each layer follows."""
+    return layer_leans([layer.id for layer in patch.layers], patch.movers, patch.movements)
+
+
+def heard_by(patch: Patch, *below: str) -> set[str]:
+    """Ids of the layers that are followed by what moves what stands below some paths."""
+    used = movers_below(patch.movements, *below)
+    return {m.layer for m in patch.movers if isinstance(m, Follower) and m.layer and m.id in used}
+
+
+def _moved(patch: Patch, *below: str) -> list[Any]:
+    """What moves what stands below some paths, and the layers that it follows."""
+    used = movers_below(patch.movements, *below)
+    mine = (*below, *(f"movers.{i}." for i in used))
+    own = [m.model_dump() for m in patch.movements if not m.lost and m.target.startswith(mine)]
+    movers = [m.model_dump(exclude={"name"}) for m in patch.movers if m.id in used]
+    return [own, movers, [layer_key(patch, patch.layer(i)) for i in sorted(heard_by(patch, *below))]]
+
+
+def _played(patch: Patch) -> list[Any]:
+    span = span_of(patch)
+    notes = patch.phrase.model_dump(exclude={"root", "scale"})
+    return [ENGINE_VERSION, notes, patch.tempo, patch.tuning, patch.seed, span.pre, span.total]
+
+
+def voices_key(patch: Patch, layer: Layer) -> str:
+    """Everything that the sound of a layer's voices depends on."""
+    drawn = {s.wave for s in layer.sources if isinstance(s, Oscillator)}
+    return digest(
+        _played(patch),
+        layer.model_dump(exclude=FADER | _AFTER),
+        _moved(patch, *voices_below(layer.id)),
+        [w.frames for w in patch.waves if w.id in drawn],
+    )
+
+
+def _kick(patch: Patch, chain: list[ChainItem]) -> str:
+    return patch.backing.beat.pattern if kicked_by(chain) else ""
+
+
+def layer_key(patch: Patch, layer: Layer) -> str:
+    """Everything that a layer's sound before its fader depends on."""
+    below = below_of(layer.id)
+    level = layer.level if any(m.target == f"layers.{layer.id}.level" and not m.lost for m in patch.movements) else None
+    return digest(
+        voices_key(patch, layer),
+        layer.range.model_dump(),
+        [i.model_dump() for i in layer.chain],
+        [s.model_dump() for s in layer.sends] if _moved(patch, f"layers.{layer.id}.sends.")[0] else [],
+        _moved(patch, *below),
+        level,
+        _kick(patch, list(layer.chain)),
+    )
+
+
+def bus_key(patch: Patch, path: str, pads: dict[str, int], late: int) -> str:
+    """Everything one bus depends on; ``pads`` holds the samples every layer is held back by, ``late`` those of all."""
+    own = [layer for layer in patch.layers if layer.path == path]
+    faders = [layer.model_dump(include=FADER - {"name", "hatch"}) for layer in own]
+    chain: Any = late
+    if path == "worked":
+        moved = _moved(patch, "worked.", "sends.")
+        chain = [i.model_dump() for i in patch.worked], moved, _kick(patch, list(patch.worked))
+        chain = [*chain, _played(patch)]
+    return digest(
+        path, span_of(patch).total, [layer_key(patch, x) for x in own], [pads[x.id] for x in own], faders, chain
+    )
+
+
+def return_key(patch: Patch, return_id: str, pads: dict[str, int], late: int, worked: str) -> str:
+    """Everything a return depends on."""
+    part = next(r for r in patch.returns if r.id == return_id)
+    own = [
+        [layer_key(patch, x), x.model_dump(include=FADER - {"name", "hatch"}), pads[x.id], x.sends]
+        for x in patch.layers
+    ]
+    return digest(
+        part.model_dump(exclude={"name"}),
+        own,
+        late,
+        worked if any(s.id == return_id for s in patch.sends) else "",
+        [s.model_dump() for s in patch.sends],
+        _moved(patch, f"returns.{return_id}.", "sends."),
+        _kick(patch, list(part.chain)),
+        _played(patch),
+    )

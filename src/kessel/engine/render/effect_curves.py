@@ -1,0 +1,184 @@
+"""What stages and movers do, as curves for the eye, from the same formulas and loops that make the sound."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ...dsp import QUANTUM, RATE
+from ...dsp.dynamics.compression import static_gain
+from ...dsp.envelopes import open_gate
+from ...dsp.kicks import ducked
+from ...dsp.lfo import Drawn, swing
+from ...dsp.nonlinear.halfband import LINE
+from ...dsp.sources.oscillators import NOWHERE, STAGES
+from ...patch import (
+    BandDynamics,
+    BeatShape,
+    CeilingItem,
+    ChainItem,
+    Compressor,
+    CurvePoint,
+    Distortion,
+    Envelope,
+    Expander,
+    LevelEnvelope,
+    Lfo,
+    Mover,
+    Patch,
+    swings,
+)
+from ..audio import recording_of
+from ..effects import curve_of, full
+from ..modulation import Array, EnvelopeShape, Moment, Voice, mover_run, run_shape
+from ..voices import SourcePlan, SourceState, sound
+
+
+def transfer_of(part: ChainItem, points: int = 65) -> tuple[Array, Array] | None:
+    """Input and output of a distortion, -1..1; None for what has no such curve."""
+    return curve_of(part, points) if isinstance(part, Distortion) else None
+
+
+def static_curve(part: object, points: int = 121) -> tuple[Array, Array] | None:
+    """Levels in and out in dB of what works on level, from -72 dBFS on; None for what has no such curve."""
+    x = np.linspace(-72.0, 0.0, points)
+    if isinstance(part, Compressor):
+        slope = 1.0 / part.ratio - 1.0
+        down = (part.threshold, slope if part.way == "downward" else 0.0)
+        up = (part.threshold, -slope if part.way == "upward" else 0.0)
+        gain = static_gain(x, down, up, part.knee, part.most) + part.makeup
+    elif isinstance(part, Expander):
+        gain = static_gain(x, (0.0, 0.0), (part.threshold, 1.0 - part.ratio), part.knee, part.most)
+    elif isinstance(part, BandDynamics):
+        down, up = (part.down_threshold, 1.0 / part.down_ratio - 1.0), (part.up_threshold, 1.0 - 1.0 / part.up_ratio)
+        gain = static_gain(x, down, up, 6.0, 36.0) + part.gain
+    elif isinstance(part, CeilingItem):
+        gain = np.minimum(0.0, part.limit - (x + part.drive)) + part.drive
+    else:
+        return None
+    return x, x + gain
+
+
+def beat_curve(part: BeatShape, points: int = 160) -> Array:
+    """The level of a beat shape over its length, or over a beat from a kick on: 1 is all of it, 0 the bottom."""
+    at = np.linspace(0.0, 1.0, points)
+    if part.by == "kick":
+        k = part.kick
+        ms = np.linspace(0.0, max(k.attack + k.hold + k.release, 1.0) * 1.1, points)
+        return 1.0 - ducked(ms, k.attack, k.hold, k.release)
+    return Drawn.of([(p.at, p.value, p.bend) for p in part.points], 0.0, 0.005)(at)
+
+
+def envelope_curve(part: LevelEnvelope | Envelope, tempo: float = 120.0, points: int = 160) -> tuple[Array, float]:
+    """An envelope over a note held until the sustain is reached, and let go: levels, 0..1 but for the accent, and its
+    length in ms."""
+    shape = EnvelopeShape(part, tempo)
+    held = float(shape.times[:3].sum())
+    held += max(0.02 * RATE, 0.15 * held)
+    whole = held + float(shape.times[4])
+    n = points * 8
+    scale = n / whole
+    shape.times[[0, 1, 2, 4]] = np.maximum(1.0, np.round(shape.times[[0, 1, 2, 4]] * scale))
+    shape.accent_times[[0, 2]] = np.maximum(1.0, np.round(shape.accent_times[[0, 2]] * scale))
+    voice = Voice()
+    voice.began = 0
+    state = voice.gates["it"] = np.zeros(8)
+    open_gate(state[:4], False, shape.start)
+    open_gate(state[4:], False)
+    off = min(n, round(held * scale))
+    out = np.zeros(n)
+    run_shape(shape, state, [(0, off, True), (off, n, False)], out)
+    return out[:: n // points], whole * 1000.0 / RATE
+
+
+def envelope_after(part: LevelEnvelope | Envelope, samples: int, tempo: float) -> float:
+    """How far an envelope has opened at most when a note ends after some samples: a level, or a share of its way."""
+    shape = EnvelopeShape(part, tempo)
+    state = np.zeros(8)
+    open_gate(state[:4], False, shape.start)
+    open_gate(state[4:], False)
+    out = np.zeros(max(1, samples))
+    run_shape(shape, state, [(0, out.size, False)], out)
+    return float(out.max())
+
+
+def mover_over(mover: Mover, samples: NDArray[np.int64], patch: Patch) -> Array:
+    """What a mover that begins with the phrase says at samples of it, 0..1."""
+    run, voice = mover_run(mover), Voice()
+    found = []
+    for sample in samples:
+        start = int(sample) // QUANTUM * QUANTUM
+        now = Moment(start=start, length=2**40, tempo=patch.tempo, seed=patch.seed)
+        value = float(run.value(voice, {}, now)[int(sample) - start])
+        found.append(0.5 + 0.5 * value if swings(mover) else value)
+    return np.array(found)
+
+
+def lfo_curve(part: Lfo, points: int = 160) -> Array:
+    """Two swings of an LFO, -1..1."""
+    drawn = Drawn.of([(p.at, p.value, p.bend) for p in part.points])
+    turns = np.linspace(0.0, 1.0 if part.once else 2.0, points, endpoint=False) + part.phase / 360.0
+    return swing(part.shape, turns, part.id, part.width / 100.0, 0.0, drawn)
+
+
+def drawn_curve(points: Sequence[CurvePoint], count: int = 240) -> Array:
+    """A drawn curve over its length, 0..1."""
+    drawn = Drawn.of([(p.at, p.value, p.bend) for p in points])
+    return drawn(np.linspace(0.0, 1.0, count))
+
+
+PICTURE_HZ = RATE / QUANTUM
+"""Pitch at which a source is drawn: one cycle is one quantum."""
+PARTIALS = 64
+
+
+@dataclass(frozen=True)
+class SourcePicture:
+    """Two cycles of a source from its start, and the levels of its partials in dB.
+
+    cycle: (points,), -1..1 and over. partials: (PARTIALS,), against a full-scale sine, at most 96 dB down.
+    """
+
+    cycle: Array
+    partials: Array
+
+
+def source_picture(patch: Patch, layer_id: str, source_id: str) -> SourcePicture:
+    """An oscillator as it sounds, with all that works on it at rest, made by the loops that make the sound."""
+    layer = patch.layer(layer_id)
+    alone = layer.model_copy(update={"unison": layer.unison.model_copy(update={"copies": 1})})
+    plan = SourcePlan(alone, patch.seed, patch.waves)
+    plan.prepare()
+    state = SourceState(plan, "picture", None, 0, 0)
+    s = plan.ids.index(source_id)
+    dest = np.full(plan.count, NOWHERE, dtype=np.int64)
+    dest[s] = STAGES
+    plan.level[s] = 1.0
+    # drawn in a cycle of its own, whatever octave it stands in
+    hz = PICTURE_HZ / float(plan.ratio[plan.master[s], 0] * plan.pitch[plan.master[s], 0])
+    plan.offset[:] = 0.0
+    down = np.zeros((2, LINE))
+    rendered = []
+    for i in range(9):
+        x, past = np.zeros((plan.channels, QUANTUM)), np.zeros((plan.channels, QUANTUM))
+        sound(state, plan, x, past, 0, full(hz), hz, False, {}, down, dest, i * QUANTUM)
+        rendered.append(x[0])
+    whole = np.concatenate(rendered)
+    tail = whole[QUANTUM:]
+    window = np.kaiser(tail.size, 12.0)
+    spectrum = np.abs(np.fft.rfft(tail * window)) / (0.5 * window.sum())
+    at = 8 * np.arange(1, PARTIALS + 1)
+    near = np.max([spectrum[at + d] for d in (-1, 0, 1)], axis=0)
+    return SourcePicture(whole[: 2 * QUANTUM], 20.0 * np.log10(np.maximum(near, 1.6e-5)))
+
+
+def audio_outline(word: str, points: int = 180) -> Array | None:
+    """The outline of a recording: its largest value in each of ``points`` stretches; None when it is not there."""
+    x = recording_of(word)
+    if x is None:
+        return None
+    parts = np.array_split(x, min(points, x.shape[1]), axis=1)
+    return np.array([float(np.abs(p).max(initial=0.0)) for p in parts])

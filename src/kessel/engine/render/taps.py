@@ -1,0 +1,119 @@
+"""The sound before and after every item of a chain, for those who look at it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ...dsp import QUANTUM
+from ...patch import Branch, ChainItem, Patch
+from ..effects import Chain, Record, VoiceNow, latency_of
+from ..mixer import OutputRun, chain_latency, fed
+from ..modulation import Array
+from .cache import Stop, Takes
+from .cache_keys import followed, span_of
+from .loop import joined, make_sum, take_buses, take_chain, take_layers, take_return, take_voices_of, take_worked
+
+OUTPUT = "output"
+
+
+@dataclass
+class Taps:
+    """One pass of the loop at every place of a chain: (2, n) by path; the chain's own path is what goes in.
+
+    before: of every item the path of what goes into it.
+    """
+
+    x: dict[str, NDArray[np.float32]] = field(default_factory=dict)
+    before: dict[str, str] = field(default_factory=dict)
+
+
+def places_of_chains(patch: Patch) -> list[str]:
+    """Paths of all chains of a patch that have items and are heard."""
+    found = [f"layers.{x.id}.chain" for x in patch.layers if x.chain]
+    found += ["worked"] if patch.worked else []
+    heard = fed(patch)
+    return found + [f"returns.{r.id}.chain" for r in patch.returns if r.chain and r.id in heard]
+
+
+def _late(items: list[ChainItem], place: str, before: int, late: dict[str, int], previous: dict[str, str]) -> None:
+    """How late the sound is after every item, and what goes into it."""
+    late[place] = before
+    at, last = before, place
+    for item in items:
+        path = f"{place}.{item.id}"
+        previous[path] = last
+        if isinstance(item, Branch):
+            for way in item.ways:
+                _late(list(way.items), f"{path}.ways.{way.id}.items", at, late, previous)
+        at += latency_of(item)
+        late[path] = at
+        last = path
+
+
+def tap_chain(patch: Patch, place: str, takes: Takes, stop: Stop | None = None) -> Taps:
+    """The loop at every place of a chain, or of the output stage. Raises KeyError.
+
+    place: ``layers.ID.chain``, ``worked``, ``returns.ID.chain`` or ``output``.
+    """
+    stop = stop or Stop()
+    if place == OUTPUT:
+        return _tap_output(patch, takes, stop)
+    layers = take_layers(patch, takes, stop)
+    record = Record(taps=True)
+    pad = max(t.latency for t in layers.values())
+    steps = place.split(".")
+    items: list[ChainItem]
+    if steps[0] == "layers":
+        layer = patch.layer(steps[1])
+        voices = take_voices_of(patch, layer, layers, takes, stop)
+        heard = {i: layers[i] for i in followed(patch)[layer.id]}
+        take_chain(patch, layer, voices, stop, heard, record)
+        items, first = list(layer.chain), voices.latency
+    elif steps[0] == "worked":
+        take_worked(patch, layers, stop, record)
+        items, first = list(patch.worked), pad
+    else:
+        part = next((r for r in patch.returns if r.id == steps[1]), None)
+        if part is None:
+            raise KeyError(place)
+        worked = take_buses(patch, layers, takes, stop)["worked"]
+        take_return(patch, part.id, layers, worked, chain_latency(list(patch.worked)), stop, record)
+        items, first = list(part.chain), pad + chain_latency(list(patch.worked))
+    late: dict[str, int] = {}
+    found = Taps()
+    _late(items, place, first, late, found.before)
+    span = span_of(patch)
+    for path, parts in (record.taps or {}).items():
+        x = np.concatenate(parts, axis=1).astype(np.float64)
+        found.x[path] = joined(x, span.pre + late[path], span.length).astype(np.float32)
+    return found
+
+
+def _tap_output(patch: Patch, takes: Takes, stop: Stop) -> Taps:
+    record = Record(taps=True)
+    made = make_sum(patch, takes, stop, record)
+    span = span_of(patch)
+    found = Taps()
+    last = OUTPUT
+    for path, parts in (record.taps or {}).items():
+        late = made.late + (OutputRun.latency if path == f"{OUTPUT}.ceiling" else 0)
+        x = np.concatenate(parts, axis=1).astype(np.float64)
+        found.x[path] = joined(x, span.pre + late, span.length).astype(np.float32)
+        if path != OUTPUT:
+            found.before[path] = last
+        last = path
+    return found
+
+
+def through_item(part: ChainItem, x: Array) -> Array:
+    """x, (2, n) of whole quanta, through one item on its own, at rest and unmoved."""
+    chain = Chain([part], "worked")
+    out = np.array(x)
+    for at in range(0, x.shape[1], QUANTUM):
+        block = np.ascontiguousarray(out[:, at : at + QUANTUM])
+        chain.process(block, VoiceNow())
+        out[:, at : at + QUANTUM] = block
+    return out

@@ -1,0 +1,82 @@
+"""Which source of a layer works on which: the edges of FM, ring and feedback, laid out for the loops."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ...dsp import QUANTUM
+from ...dsp.nonlinear.halfband import DOWN_LATENCY
+from ...dsp.sources.modulation import PHASE
+from ..modulation import Array, Knob
+
+
+@dataclass(frozen=True)
+class Edge:
+    """Source ``by`` works on ``target`` by its phase or as a ring, as far as ``knob`` says."""
+
+    target: int
+    by: int
+    way: int
+    knob: Knob
+
+
+class Edges:
+    """All edges of a layer of ``count`` sources.
+
+    order: (sources,) those that work on others first. Edges stand by target: those of s from first[s] on to
+    first[s + 1]. source, way, back: (edges,), back where the source comes later in the order. worked: what is worked
+    on; at_work: that, and what works on it. late: samples by which all of it is late.
+    """
+
+    def __init__(self, found: list[Edge], count: int) -> None:
+        found = sorted(found, key=lambda e: e.target)
+        order = _sorted([(e.by, e.target) for e in found if e.by != e.target], count)
+        place = {s: i for i, s in enumerate(order)}
+        self.knobs = [e.knob for e in found]
+        self.order = np.array(order, dtype=np.int64)
+        self.source = np.array([e.by for e in found], dtype=np.int64)
+        self.way = np.array([e.way for e in found], dtype=np.int64)
+        self.back = np.array([int(place[e.by] >= place[e.target]) for e in found], dtype=np.int64)
+        self.first = np.array([sum(e.target < s for e in found) for s in range(count + 1)], dtype=np.int64)
+        self.circles = bool(self.back.any())
+        self.worked = {e.target for e in found}
+        self.at_work = self.worked | {e.by for e in found}
+        self.late = DOWN_LATENCY if found else 0
+        n = 2 * QUANTUM if found else 0
+        self.work = np.zeros((count + 2 if found else 0, n))
+        self.twice = np.zeros((2, 2, n))
+        self._amounts: Array | None = None
+
+    def __bool__(self) -> bool:
+        """Whether there is any."""
+        return bool(self.knobs)
+
+    def changed(self) -> None:
+        """A control was turned, or is moved by something else."""
+        self._amounts = None
+
+    def amounts(self, movers: dict[str, Array]) -> Array:
+        """How much every edge carries over the quantum, (edges, QUANTUM)."""
+        if self._amounts is not None:
+            return self._amounts
+        made = np.stack([k.convert(k.scale(movers)) if k.movements else k.made for k in self.knobs])
+        if not any(k.movements for k in self.knobs):
+            self._amounts = made
+        return made
+
+    def reach(self, s: int, amount: Array) -> float:
+        """How many cycles a source's phase may be swung either way, at the edges' present ``amount``."""
+        swings = [e for e in range(self.first[s], self.first[s + 1]) if self.way[e] == PHASE]
+        return 2.5 * float(sum(np.abs(amount[e]).max() for e in swings))
+
+
+def _sorted(edges: list[tuple[int, int]], count: int) -> list[int]:
+    """Sources, those that work on others first; where they go in a circle, the first named begins."""
+    done: list[int] = []
+    while len(done) < count:
+        left = [s for s in range(count) if s not in done]
+        ready = [s for s in left if all(o in done for o, t in edges if t == s)]
+        done.append((ready or left)[0])
+    return done

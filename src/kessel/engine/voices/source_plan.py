@@ -1,0 +1,371 @@
+"""A layer's sources laid out as arrays for the loops."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from functools import lru_cache
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ...dsp import QUANTUM, RATE
+from ...dsp.chance import key, share, sign
+from ...dsp.sources.cycles import Cycle, coarse
+from ...dsp.sources.modulation import PHASE, RING
+from ...dsp.sources.noise import BROWN, PINK, WHITE
+from ...dsp.sources.oscillators import NOWHERE, PAST, PULSE, READY, STAGES, STRETCHED, TABLE
+from ...dsp.sources.tables import LOWEST_HZ, ROWS, SAW_ROW, SINE_ROW, STEPS_PER_OCTAVE, TRIANGLE_ROW
+from ...dsp.store import remembered
+from ...patch import Layer, Noise, Oscillator, Sample, Wave
+from ..audio import region_for
+from ..modulation import (
+    Array,
+    Convert,
+    Knob,
+    as_cycles,
+    as_gain,
+    as_is,
+    as_quarter,
+    as_ratio_ct,
+    as_ratio_st,
+    as_share,
+    as_stretch,
+    knob_of,
+)
+from .single_cycle import SHAPING, cycle_from, is_plain
+from .source_modulation import Edge, Edges
+
+_DEST = {"stages": STAGES, "past": PAST, "nowhere": NOWHERE}
+_BASE = {"sine": SINE_ROW, "saw": SAW_ROW, "pulse": SAW_ROW, "triangle": TRIANGLE_ROW, "mix": 0, "drawn": 0}
+_COLOUR = {"white": WHITE, "pink": PINK, "brown": BROWN}
+
+
+@remembered
+def copy_places(copies: int, seed: int, layer: str) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """Detune and pan of every copy, -1..1: evenly spread, each pair on both sides, with a tiny seeded irregularity."""
+    if copies == 1:
+        return np.zeros(1), np.zeros(1)
+    even = np.linspace(-1.0, 1.0, copies)
+    uneven = np.array([sign(seed, layer, c, "detune") for c in range(copies)]) * 0.04
+    if copies % 2:
+        uneven[copies // 2] = 0.0
+    pair = np.minimum(np.arange(copies), np.arange(copies)[::-1])
+    return even + uneven * (np.abs(even) > 1e-9), even * np.where(pair % 2 == 0, 1.0, -1.0)
+
+
+@lru_cache(maxsize=4096)
+def _wander(seed: int, layer: str, note: str, source: str, copy: int, step: int) -> float:
+    return sign(seed, layer, note, source, copy, step, "drift")
+
+
+DRIFT_STEP = round(0.9 * RATE)
+"""Samples from one aim of a wandering pitch to the next."""
+
+
+class SourcePlan:
+    """Arrays for one layer's sources; rebuilt when the layer changes, keeping its knobs.
+
+    level, pitch, shape: (sources, QUANTUM), what unmoved controls give over the present quantum. ``still``:
+    (sources,), whether they keep one value.
+    """
+
+    def __init__(
+        self,
+        layer: Layer,
+        seed: int,
+        waves: Sequence[Wave] = (),
+        moved: frozenset[str] = frozenset(),
+        old: SourcePlan | None = None,
+    ) -> None:
+        """``moved``: paths below the layer of the controls that movers drive. ``old``: whose knobs go on."""
+        self.layer, self.seed, self.waves, self.moved = layer, seed, waves, moved
+        sources = layer.sources
+        n, copies = len(sources), layer.unison.copies
+        self.ids = tuple(s.id for s in sources)
+        self.count, self.copies = n, copies
+        self.kind = np.zeros(n, dtype=np.int64)
+        self.base = np.zeros(n, dtype=np.int64)
+        self.ratio = np.ones((n, copies))
+        self.offset = np.zeros(n)
+        self.heard_copies = np.ones(n, dtype=np.int64)
+        self.gain = np.zeros((n, copies, 2))
+        self.dest = np.array([_DEST[s.to] for s in sources], dtype=np.int64)
+        self.colour = [_COLOUR[s.colour] if isinstance(s, Noise) else 0 for s in sources]
+        self.regions = {i: region_for(s) for i, s in enumerate(sources) if isinstance(s, Sample)}
+        self.knobs: dict[str, Knob] = {}
+        self.of: list[dict[str, Knob]] = [{} for _ in sources]
+        self.own: list[int] = []
+        self.drift = np.array([s.drift if isinstance(s, Oscillator) else 0.0 for s in sources])
+        self.channels = 1
+        self._old = old
+        self._lay_out()
+        self._master()
+        if self.channels == 1:
+            self.gain[:, :, 0] = np.where(self.gain.any(axis=2), self.gain.mean(axis=2), 0.0)
+        self.edges = self._found_edges()
+        self._settle()
+        self._old = None
+        self.level, self.pitch, self.shape = (np.ones((n, QUANTUM)) for _ in range(3))
+        self.still = np.ones(n, dtype=bool)
+        self._seen: dict[tuple[int, str], int] = {}
+        self._sine = self.base == SINE_ROW
+        self._rows_of: bytes | float | None = None
+        self._rows = np.zeros((n, copies), dtype=np.int64)
+        self._own_rows = {s: k for k, s in enumerate(self.own)}
+        self.ready = [i for i in range(n) if self.kind[i] == READY]
+        self.ready_at = np.zeros(n, dtype=np.int64)
+        self.ready_at[self.ready] = np.arange(len(self.ready))
+        self.ready_twice = np.zeros((len(self.ready), 2, 2 * QUANTUM if self.edges else 0))
+        self.spot = np.zeros((len(self.ready), 2 * QUANTUM if self.edges else 0))
+        self.moved_rows: list[int] = []
+        self.has_past = bool((self.dest == PAST).any())
+        self.nothing = np.zeros((self.channels, QUANTUM))
+        self.moving = np.ones(n, dtype=np.int64)
+        self.moves = np.zeros(n, dtype=np.int64)
+        self.turns = 0
+        self.drifts = bool(self.drift.any())
+        self._unmoved: dict[int, tuple[int, Cycle]] = {}
+
+    # laying out
+
+    def _lay_out(self) -> None:
+        layer = self.layer
+        detune, pan = copy_places(self.copies, self.seed, layer.id)
+        spread = 2.0 ** (detune * layer.unison.detune / 1200.0)
+        angle = (pan * layer.unison.width / 100.0 + 1.0) * math.pi / 4.0
+        sides = math.sqrt(2.0) * np.stack([np.cos(angle), np.sin(angle)], axis=1)
+        wide = self.copies > 1 and layer.unison.width > 0
+        for s, source in enumerate(layer.sources):
+            turn = -1.0 if source.polarity == "flipped" else 1.0
+            self._keep(s, "level", source, as_gain)
+            if not isinstance(source, Oscillator):
+                self.kind[s] = READY
+                self.gain[s, 0] = turn
+                self._keep(s, "width", source, as_share)
+                if isinstance(source, Sample):
+                    self.ratio[s] = 2.0**source.octave
+                    self._keep(s, "semitones", source, as_ratio_st)
+                    self._keep(s, "cents", source, as_ratio_ct)
+                    region = self.regions[s]
+                    if region is not None and source.width > 0 and not _is_mono(region.versions[0]):
+                        self.channels = 2
+                elif source.width > 0:
+                    self.channels = 2
+                continue
+            self.base[s] = _BASE[source.shape]
+            self.offset[s] = source.offset
+            self.ratio[s] = 2.0**source.octave * source.ratio
+            for name, convert in (("semitones", as_ratio_st), ("cents", as_ratio_ct), ("stretch", as_stretch)):
+                self._keep(s, name, source, convert)
+            for name in SHAPING:
+                self._keep(s, name, source, as_share if name == "pulse_width" else as_is)
+            self._keep(s, "feedback", source, as_quarter)
+            self.kind[s] = PULSE if source.shape == "pulse" else TABLE
+            if source.unison and self.copies > 1:
+                self.heard_copies[s] = self.copies
+                self.ratio[s] = self.ratio[s] * spread
+                self.gain[s] = turn * sides / math.sqrt(self.copies)
+                if wide:
+                    self.channels = 2
+            else:
+                self.gain[s, 0] = turn
+
+    def _settle(self) -> None:
+        """Choose how each oscillator is made."""
+        for s, source in enumerate(self.layer.sources):
+            if not isinstance(source, Oscillator):
+                continue
+            prefix = f"sources.{source.id}."
+            shaped = any(prefix + name in self.moved for name in SHAPING if name != "pulse_width")
+            shaped |= any(self.of[s][name].turning for name in SHAPING if name != "pulse_width")
+            stretched = source.stretch != 0 or prefix + "stretch" in self.moved or self.of[s]["stretch"].turning
+            plain = is_plain(source) and not shaped and not stretched
+            self.kind[s] = STRETCHED if stretched else TABLE
+            if plain:
+                self.kind[s] = PULSE if source.shape == "pulse" else TABLE
+            else:
+                self.own.append(s)
+
+    def _keep(self, s: int, name: str, part: Any, convert: Convert, at: str = "") -> Knob:
+        path = f"sources.{self.ids[s]}.{at}{name}"
+        knob = knob_of(part, name, convert)
+        before = self._old.knobs.get(path) if self._old else None
+        if before is not None and before.convert is knob.convert:
+            before.turn(knob.control.from_scale(knob.goal))
+            knob = before
+        self.knobs[path] = knob
+        if not at:
+            self.of[s][name] = knob
+        return knob
+
+    def _master(self) -> None:
+        """For every source the one whose cycle it runs in: itself, unless it is synced to another."""
+        self.master = list(range(self.count))
+        for s, source in enumerate(self.layer.sources):
+            if isinstance(source, Oscillator) and source.sync == "source" and source.sync_to in self.ids:
+                self.master[s] = self.ids.index(source.sync_to)
+        self.own_ratio = self.ratio[:, 0].copy() if self.count else np.zeros(0)
+        first = self.ratio.copy()
+        for s, m in enumerate(self.master):
+            if m != s:
+                self.ratio[s] = first[m]
+                self.offset[s] = self.offset[m]
+
+    def _found_edges(self) -> Edges:
+        found: list[Edge] = []
+        for s, source in enumerate(self.layer.sources):
+            swings = isinstance(source, Oscillator) and (source.feedback > 0 or self.of[s]["feedback"].turning)
+            if swings or f"sources.{source.id}.feedback" in self.moved:
+                found.append(Edge(s, s, PHASE, self.of[s]["feedback"]))
+            for m in source.modulators:
+                name, way, convert = ("depth", PHASE, as_cycles) if m.way == "phase" else ("share", RING, as_share)
+                knob = self._keep(s, name, m, convert, f"modulators.{m.id}.")
+                found.append(Edge(s, self.ids.index(m.source), way, knob))
+        return Edges(found, self.count)
+
+    def find_moved_rows(self) -> None:
+        """Note which sources' level, pitch or shape movers drive, once the knobs know their movements."""
+        self.edges.changed()
+        self.moved_rows = []
+        for s, source in enumerate(self.layer.sources):
+            names = {"level"} | ({"stretch", "pulse_width"} if isinstance(source, Oscillator) else set())
+            knobs = [self.of[s][n] for n in names]
+            if not isinstance(source, Noise):
+                knobs += [self.of[self.master[s]][n] for n in ("semitones", "cents")]
+            if any(k.movements for k in knobs):
+                self.moved_rows.append(s)
+
+    # a quantum
+
+    def prepare(self) -> None:
+        """Take the present values of all unmoved controls over."""
+        for s, source in enumerate(self.layer.sources):
+            own = self.of[s]
+            level = own["level"]
+            if self._fresh(s, level):
+                self.level[s] = level.made
+            self.still[s] = level.still
+            if isinstance(source, Noise):
+                continue
+            m = self.master[s]
+            pitch = self.of[m]
+            if self._fresh(s, pitch["semitones"]) | self._fresh(s, pitch["cents"]):
+                self.pitch[s] = pitch["semitones"].made * pitch["cents"].made
+            self.still[s] &= pitch["semitones"].still and pitch["cents"].still
+            if isinstance(source, Oscillator):
+                shape = own["stretch"] if self.kind[s] == STRETCHED else own["pulse_width"]
+                if self._fresh(s, shape):
+                    self.shape[s] = shape.made
+                self.still[s] &= shape.still
+
+        self.moves = (~self.still).astype(np.int64)
+        self.turns += 1
+        self.edges.changed()
+
+    def _fresh(self, s: int, knob: Knob) -> bool:
+        seen = self._seen.get((s, knob.control.name))
+        if seen == knob.serial:
+            return False
+        self._seen[s, knob.control.name] = knob.serial
+        return True
+
+    def cycle(self, s: int, movers: dict[str, Array], at: int) -> Cycle:
+        """The cycle of a source that needs tables of its own, at sample ``at`` of the quantum."""
+        source = self.layer.sources[s]
+        assert isinstance(source, Oscillator)
+        own = self.of[s]
+        names = ("semitones", "cents", *SHAPING)
+        if not any(own[n].movements or not own[n].still for n in names):
+            stamp = sum(own[n].serial for n in names)
+            kept = self._unmoved.get(s)
+            if kept is not None and kept[0] == stamp:
+                return kept[1]
+            made = cycle_from(
+                source, self.waves, lambda n: _at(own[n], movers, at), self._over(s, movers, at), self._scatter(s)
+            )
+            self._unmoved[s] = stamp, made
+            return made
+        made = cycle_from(
+            source, self.waves, lambda n: _at(own[n], movers, at), self._over(s, movers, at), self._scatter(s)
+        )
+        return coarse(made)
+
+    def _scatter(self, s: int) -> int:
+        return key(self.seed, self.layer.id, self.ids[s], "scatter") >> 32
+
+    def _over(self, s: int, movers: dict[str, Array], at: int) -> float:
+        """Pitch of a synced source over its master's."""
+        m = self.master[s]
+        if m == s:
+            return 1.0
+        cents = 100.0 * (_at(self.of[s]["semitones"], movers, at) - _at(self.of[m]["semitones"], movers, at))
+        cents += _at(self.of[s]["cents"], movers, at) - _at(self.of[m]["cents"], movers, at)
+        return float(np.clip(self.own_ratio[s] / self.ratio[s, 0] * 2.0 ** (cents / 1200.0), 0.1, 64.0))
+
+    def rows(self, hz: Array | float) -> NDArray[np.int64]:
+        """Table row of every source and copy for a note of ``hz`` (with all it may rise to), (sources, copies)."""
+        stamp = hz.tobytes() if isinstance(hz, np.ndarray) else hz
+        if stamp == self._rows_of:
+            return self._rows
+        rows = self.base[:, None] + row_of(np.abs(hz * self.ratio + self.offset[:, None]))
+        self._rows_of = stamp
+        self._rows = np.ascontiguousarray(np.where(self._sine[:, None], 0, rows).astype(np.int64))
+        return self._rows
+
+    def wandered(self, note: str, since: int) -> Array:
+        """Ratios with each source's drift, ``since`` samples into a note, (sources, copies)."""
+        step, part = divmod(since, DRIFT_STEP)
+        ease = 0.5 - 0.5 * math.cos(math.pi * part / DRIFT_STEP)
+        cents = np.zeros_like(self.ratio)
+        for s in range(self.count):
+            if self.drift[s] > 0:
+                for c in range(self.copies):
+                    one, two = (_wander(self.seed, self.layer.id, note, self.ids[s], c, step + i) for i in (0, 1))
+                    cents[s, c] = self.drift[s] * (one + (two - one) * ease)
+        return np.asarray(self.ratio * 2.0 ** (cents / 1200.0))
+
+    def start_phases(self, note: str, free: NDArray[np.float64] | None) -> NDArray[np.uint64]:
+        """Phases at the start of a note, (sources, copies). free: cycles where free-running sources stand."""
+        turns = np.zeros((self.count, self.copies))
+        for s, m in enumerate(self.master):
+            source = self.layer.sources[m]
+            if not isinstance(source, Oscillator):
+                continue
+            if source.start == "free":
+                if free is not None and free.shape == turns.shape:
+                    turns[s] = free[m]
+                else:
+                    turns[s] = [share(self.seed, self.layer.id, source.id, c, "free") for c in range(self.copies)]
+                continue
+            turns[s] = source.phase / 360.0
+            if source.start == "chance":
+                turns[s] += sign(self.seed, self.layer.id, note, source.id, "phase") * source.chance / 360.0
+            if source.unison and self.copies > 1:
+                # steps of the golden ratio fill the cycle evenly for any count
+                steps = np.mod(np.arange(self.copies) * 0.6180339887498949, 1.0)
+                turns[s] += steps * self.layer.unison.spread / 100.0
+        part = turns - np.floor(turns)
+        return (part * 2.0**53).astype(np.uint64) << np.uint64(11)
+
+    def noise_key(self, note: str, s: int) -> np.uint64:
+        """Key of a noise for a note."""
+        return np.uint64(key(self.seed, self.layer.id, note, self.ids[s], "noise"))
+
+
+def _at(knob: Knob, movers: dict[str, Array], at: int) -> float:
+    """A knob's value at one sample of the quantum, in its unit."""
+    if not knob.movements:
+        return knob.control.from_scale(float(knob.rest[at]))
+    return knob.control.from_scale(float(knob.scale(movers)[at]))
+
+
+def row_of(hz: Array) -> NDArray[np.int64]:
+    """The third-octave rows whose partials fit fundamentals of hz."""
+    steps = np.floor(STEPS_PER_OCTAVE * np.log2(np.maximum(hz, LOWEST_HZ) / LOWEST_HZ) + 1e-9)
+    return np.asarray(np.minimum(steps, ROWS - 1).astype(np.int64))
+
+
+def _is_mono(x: Array) -> bool:
+    return bool(np.array_equal(x[0], x[1]))

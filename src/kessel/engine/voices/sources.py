@@ -1,0 +1,353 @@
+"""A voice's sources as they run: phases, tables, noise and recordings."""
+
+from __future__ import annotations
+
+from copy import copy
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ...dsp import QUANTUM, RATE
+from ...dsp.nonlinear.halfband import DOWN_LATENCY, LINE, double, halve
+from ...dsp.nonlinear.soft_clip import hold_back
+from ...dsp.sources.cycles import Cycle, stretched_tables, table_of
+from ...dsp.sources.modulation import sources_in_order, sources_modulated
+from ...dsp.sources.noise import STATE as NOISE_STATE
+from ...dsp.sources.noise import noise
+from ...dsp.sources.oscillators import NOWHERE, OWN, STAGES, STRETCHED, add_ready, sources_plain
+from ...dsp.sources.playback import Region, play, stretch_of
+from ...dsp.sources.tables import POINTS, tables
+from ...patch import Noise, Oscillator, Sample
+from ..modulation import Array, Movers
+from .source_plan import SourcePlan, row_of
+
+_NONE = np.zeros((0, QUANTUM))
+_FURTHEST = 65536.0
+"""Samples that a recording's place may be swung either way."""
+_PER_SOURCE = 4
+"""Rows of a voice's own tables for one source: two to go from and two to go to."""
+
+
+class SourceState:
+    """What one voice's sources keep from quantum to quantum."""
+
+    def __init__(self, plan: SourcePlan, note: str, free: Array | None, at: int, phrase_zero: int) -> None:
+        """A note begins at sample ``at`` of the engine's time."""
+        self.note, self.began = note, at
+        self.phase = plan.start_phases(note, free)
+        self.phase2 = self.phase.copy()
+        self.memory = np.zeros((plan.copies, max(1, plan.count), 3))
+        self._room(plan)
+        self.noise_key = {s: plan.noise_key(note, s) for s in plan.ready if isinstance(plan.layer.sources[s], Noise)}
+        self.noise_state = {s: np.zeros((2, NOISE_STATE)) for s in self.noise_key}
+        self.noise_count = 0
+        self.place = {s: np.array([self._first(plan, s, at - phrase_zero)]) for s in plan.regions}
+        self.own: Array = self._tables(plan)
+        self._cycles: dict[int, tuple[Cycle, int, float]] = {}
+        self._laid = (plan.ids, tuple(plan.own))
+        self._fitted: SourcePlan | None = None
+        self.rows_for: tuple[SourcePlan, float, int] | None = None
+        self.rows_kept = np.zeros((0, 0), dtype=np.int64)
+
+    def _room(self, plan: SourcePlan) -> None:
+        self.ready = np.zeros((len(plan.ready), 2, QUANTUM))
+        self.up = np.zeros((len(plan.ready), LINE))
+        self.held = np.zeros((len(plan.ready), 2, DOWN_LATENCY))
+        self.spans: Array = np.zeros((len(plan.ready), 2, 4))
+        self.cycle = np.zeros(len(plan.ready))
+
+    @staticmethod
+    def _tables(plan: SourcePlan) -> Array:
+        return np.zeros((_PER_SOURCE * len(plan.own), POINTS + 3)) if plan.own else np.zeros((1, 1))
+
+    @staticmethod
+    def _first(plan: SourcePlan, s: int, since: int) -> float:
+        source, region = plan.layer.sources[s], plan.regions[s]
+        if not isinstance(source, Sample) or source.begins == "note" or region is None:
+            return 0.0
+        rate: float = 2.0 ** (source.octave + source.semitones / 12.0 + source.cents / 1200.0)
+        place = since * rate
+        return float(place % region.length) if region.looped else float(place)
+
+    def twin(self) -> SourceState:
+        """A copy that can run ahead on its own."""
+        made = copy(self)
+        for name, value in vars(self).items():
+            if isinstance(value, np.ndarray):
+                setattr(made, name, value.copy())
+            elif isinstance(value, dict):
+                setattr(made, name, {k: v.copy() if isinstance(v, np.ndarray) else v for k, v in value.items()})
+        return made
+
+    def fit(self, plan: SourcePlan) -> None:
+        """Take over sources, copies or shapes that came while the voice sounds."""
+        if self._fitted is plan:
+            return
+        self._fitted = plan
+        if self.phase.shape != (plan.count, plan.copies):
+            fresh = plan.start_phases(self.note, None)
+            rows, cols = min(fresh.shape[0], self.phase.shape[0]), min(fresh.shape[1], self.phase.shape[1])
+            fresh[:rows, :cols] = self.phase[:rows, :cols]
+            self.phase, self.phase2 = fresh, fresh.copy()
+            self.memory = np.zeros((plan.copies, max(1, plan.count), 3))
+        if self._laid == (plan.ids, tuple(plan.own)):
+            return
+        if self.ready.shape[0] != len(plan.ready):
+            self._room(plan)
+        for s in plan.ready:
+            if isinstance(plan.layer.sources[s], Noise):
+                self.noise_key[s] = plan.noise_key(self.note, s)
+                self.noise_state.setdefault(s, np.zeros((2, NOISE_STATE)))
+            else:
+                self.place.setdefault(s, np.zeros(1))
+        for s in plan.own:
+            if s not in self._laid[1]:
+                self.phase2[s] = self.phase[s]
+        self.own = self._tables(plan)
+        self._cycles = {}
+        self._laid = (plan.ids, tuple(plan.own))
+
+    # tables
+
+    def rows(
+        self, plan: SourcePlan, hz: Array, ratio: Array, movers: Movers, a: int
+    ) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+        """Rows of the tables to go from and to, each (sources, copies). hz: (sources, 1), the highest it rises to."""
+        first = plan.rows(hz if not plan.drifts else hz * 1.03)
+        if not plan.own:
+            return first, first
+        first = first.copy()
+        second = first.copy()
+        top = np.abs(hz * ratio + plan.offset[:, None]).max(axis=1)
+        for k, s in enumerate(plan.own):
+            base = OWN + _PER_SOURCE * k
+            row = int(row_of(top[s : s + 1])[0])
+            stretch = self._stretch(plan, s, movers)
+            before = self._cycles.get(s)
+            if before is None:
+                before = (plan.cycle(s, movers, min(a, QUANTUM - 1)), row, stretch)
+                self._fill(plan, s, base - OWN, before)
+            now = (plan.cycle(s, movers, QUANTUM - 1), row, stretch)
+            first[s] = second[s] = base
+            if now != before:
+                self._fill(plan, s, base - OWN + 2, now)
+                second[s] = base + 2
+            self._cycles[s] = now
+        return first, second
+
+    @staticmethod
+    def _stretch(plan: SourcePlan, s: int, movers: Movers) -> float:
+        """The widest stretch over the quantum, in coarse steps: it limits how many partials fit."""
+        if plan.kind[s] != STRETCHED:
+            return 0.0
+        widest = float(plan.of[s]["stretch"].value(movers).max()) - 1.0
+        return float(np.ceil(max(widest, 0.0) * 16.0) / 16.0)
+
+    def _fill(self, plan: SourcePlan, s: int, at: int, what: tuple[Cycle, int, float]) -> None:
+        cycle, row, stretch = what
+        if plan.kind[s] == STRETCHED:
+            self.own[at], self.own[at + 1] = stretched_tables(cycle, row, stretch)
+        else:
+            self.own[at] = table_of(cycle, row)
+
+    def settled(self, plan: SourcePlan, first: NDArray[np.int64], second: NDArray[np.int64]) -> None:
+        """After the quantum: what was gone to is what the next one goes from."""
+        for k, s in enumerate(plan.own):
+            if first[s, 0] != second[s, 0]:
+                at = _PER_SOURCE * k
+                self.own[at : at + 2] = self.own[at + 2 : at + 4]
+
+    # noise and recordings
+
+    def fill_ready(self, plan: SourcePlan, a: int, freq: Array, pitch: Array, movers: Movers, amount: Array) -> None:
+        """Let every noise and recording give its samples a.. of the quantum; at twice the rate where edges meet it."""
+        spans: dict[int, Array] = {}
+        self.cycle[:] = 0.0
+        for k, s in enumerate(plan.ready):
+            out = self.ready[k]
+            out[:, :a] = 0.0
+            source = plan.layer.sources[s]
+            width = float(plan.of[s]["width"].made[-1])
+            if isinstance(source, Noise):
+                noise(
+                    out, a, QUANTUM, plan.colour[s], width, self.noise_key[s], np.uint64(self.noise_count),
+                    self.noise_state[s],
+                )  # fmt: skip
+                if s in plan.edges.at_work:
+                    double(out, plan.ready_twice[k], a, QUANTUM, self.up[k])
+                continue
+            region = plan.regions[s]
+            if region is None or not isinstance(source, Sample):
+                out[:, a:] = 0.0
+                plan.ready_twice[k] = 0.0
+                continue
+            rate = pitch[s] * plan.ratio[s, 0]
+            if source.follows == "note":
+                rate = rate * freq / source.root
+            octave = max(0, int(np.ceil(np.log2(max(float(rate.max()), 1e-6)) - 0.2)))
+            octave = min(octave, len(region.versions) - 1)
+            if s in plan.edges.worked:
+                spans[k] = self._span(plan, k, a, region, octave, rate, RATE / source.root, amount, width)
+                continue
+            if s in plan.edges.at_work:
+                kept = self.place[s].copy()
+                spans[k] = self._span(plan, k, a, region, octave, rate, RATE / source.root, amount, width)
+                self.place[s] = kept
+            data = region.versions[octave]
+            scale = region.length / (data.shape[1] - 3)
+            play(out, a, QUANTUM, data, scale, self.place[s], rate, int(region.looped), width)
+        if spans:
+            self.spans = np.zeros((len(plan.ready), 2, max(x.shape[1] for x in spans.values())))
+            for k, x in spans.items():
+                self.spans[k, :, : x.shape[1]] = x
+        self.noise_count += QUANTUM - a
+
+    def _span(
+        self,
+        plan: SourcePlan,
+        k: int,
+        a: int,
+        region: Region,
+        octave: int,
+        rate: Array,
+        cycle: float,
+        amount: Array,
+        width: float,
+    ) -> Array:
+        """The stretch of a recording that is read in this quantum, with where it is read. cycle: samples."""
+        s = plan.ready[k]
+        places = self.place[s][0] + np.concatenate([[0.0], np.cumsum(rate[a:])])
+        twice = np.stack([places[:-1], places[:-1] + 0.5 * rate[a:]], axis=1).ravel()
+        reach = min(plan.edges.reach(s, amount) * cycle, _FURTHEST)
+        x, spot, scale = stretch_of(region, octave, twice, reach, width)
+        plan.spot[k, 2 * a :] = spot
+        self.cycle[k] = cycle / scale
+        self.place[s][0] = places[-1] % region.length if region.looped else places[-1]
+        return x
+
+
+def sound(
+    state: SourceState,
+    plan: SourcePlan,
+    x: Array,
+    past: Array,
+    a: int,
+    freq: Array,
+    highest: float,
+    gliding: bool,
+    movers: Movers,
+    down: Array,
+    dest: NDArray[np.int64],
+    since: int,
+    raw: int | None = None,
+) -> None:
+    """Add all sources of a voice into x and past, (channels, QUANTUM), from sample a on.
+
+    freq: (QUANTUM,) Hz; highest: the highest of it. dest: where each source goes. down: half-band states.
+    since: samples since the note began. raw: a source that is taken at full level.
+    """
+    if plan.count == 0 or a >= QUANTUM:
+        return
+    level, pitch, shape, still = plan.level, plan.pitch, plan.shape, plan.still
+    if plan.moved_rows:
+        level, pitch, shape, still = _values(plan, movers)
+    if raw is not None:
+        level = level.copy()
+        level[raw] = 1.0
+    ratio = plan.wandered(state.note, since) if plan.drifts else plan.ratio
+    plain = not gliding and not plan.own and not plan.drifts and not plan.moved_rows
+    if plain and state.rows_for == (plan, highest, plan.turns):
+        # nothing has changed since the last quantum
+        first = second = state.rows_kept
+    else:
+        rise = np.array([[highest * (pitch[i, a] if s else pitch[i, a:].max())] for i, s in enumerate(still)])
+        first, second = state.rows(plan, rise, ratio, movers, a)
+        state.rows_for, state.rows_kept = (plan, highest, plan.turns), first
+    moves = plan.moving if gliding else (~still).astype(np.int64) if plan.moved_rows else plan.moves
+    edges = plan.edges
+    edged = bool(edges)
+    amount = edges.amounts(movers) if edged else _NONE
+    if plan.ready:
+        state.fill_ready(plan, a, freq, pitch, movers, amount)
+        for k, s in enumerate(plan.ready):
+            if s not in edges.worked and dest[s] != NOWHERE:
+                to = x if dest[s] == 0 else past
+                if edged:
+                    # as late as what comes down from twice the rate
+                    hold_back(state.ready[k], 0, QUANTUM, state.held[k])
+                add_ready(to, a, QUANTUM, state.ready[k], plan.gain[s, 0, 0], level[s])
+    if not edged:
+        sources_plain(
+            x, past, a, QUANTUM, tables(), state.own, freq, plan.kind, first, second, ratio, plan.offset,
+            plan.heard_copies, plan.gain, dest, level, pitch, shape, moves, state.phase, state.phase2,
+        )  # fmt: skip
+        if plan.own:
+            state.settled(plan, first, second)
+        return
+    channels = x.shape[0]
+    x2, past2 = edges.twice[0, :channels], edges.twice[1, :channels]
+    x2[:] = 0.0
+    if plan.has_past:
+        past2[:] = 0.0
+    straight = dest
+    if plan.ready:
+        # what nothing works on has been added at the plain rate
+        straight = dest.copy()
+        straight[[s for s in plan.ready if s not in edges.worked]] = NOWHERE
+    if edges.circles:
+        sources_modulated(
+            x2, past2, a, QUANTUM, tables(), state.own, freq, plan.kind, first, second, ratio, plan.offset, plan.copies,
+            plan.gain, straight, level, pitch, shape, state.phase, state.phase2, plan.ready_twice, state.spans,
+            plan.spot, state.cycle, plan.ready_at, edges.order, edges.first, edges.source, edges.way, edges.back,
+            amount, state.memory,
+        )  # fmt: skip
+    else:
+        sources_in_order(
+            x2, past2, a, QUANTUM, tables(), state.own, freq, plan.kind, first, second, ratio, plan.offset, plan.copies,
+            plan.gain, straight, level, pitch, shape, moves, state.phase, state.phase2, plan.ready_twice, state.spans,
+            plan.spot, state.cycle, plan.ready_at, edges.order, edges.first, edges.source, edges.way, amount,
+            edges.work,
+        )  # fmt: skip
+    state.settled(plan, first, second)
+    halve(x2, x, a, QUANTUM, down[0])
+    if plan.has_past:
+        halve(past2, past, a, QUANTUM, down[1])
+
+
+def signals_of(
+    state: SourceState,
+    plan: SourcePlan,
+    wanted: set[str],
+    a: int,
+    freq: Array,
+    highest: float,
+    gliding: bool,
+    movers: Movers,
+    down: Array,
+    since: int,
+) -> dict[str, Array]:
+    """What single sources give over the quantum at full level, (QUANTUM,), by id; the voice stays where it is."""
+    found = {}
+    for source in wanted:
+        s = plan.ids.index(source)
+        dest = np.full(plan.count, NOWHERE, dtype=np.int64)
+        dest[s] = STAGES
+        x, past = np.zeros((plan.channels, QUANTUM)), np.zeros((plan.channels, QUANTUM))
+        sound(state.twin(), plan, x, past, a, freq, highest, gliding, movers, down.copy(), dest, since, s)
+        found[source] = x.mean(axis=0)
+    return found
+
+
+def _values(plan: SourcePlan, movers: Movers) -> tuple[Array, Array, Array, NDArray[np.bool_]]:
+    """Level, pitch and shape of every source over the quantum where any moves, and which of them keep one value."""
+    level, pitch, shape, still = plan.level.copy(), plan.pitch.copy(), plan.shape.copy(), plan.still.copy()
+    for s in plan.moved_rows:
+        own, master = plan.of[s], plan.of[plan.master[s]]
+        source = plan.layer.sources[s]
+        still[s] = False
+        level[s] = own["level"].value(movers)
+        if not isinstance(source, Noise):
+            pitch[s] = master["semitones"].value(movers) * master["cents"].value(movers)
+        if isinstance(source, Oscillator):
+            shape[s] = own["stretch" if plan.kind[s] == STRETCHED else "pulse_width"].value(movers)
+    return level, pitch, shape, still

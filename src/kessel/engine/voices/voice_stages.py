@@ -1,0 +1,80 @@
+"""The voice stages of a layer: one after the other, or in two branches with a mix."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from ...dsp import QUANTUM
+from ...dsp.mixing import meter
+from ...dsp.nonlinear.soft_clip import hold_back
+from ...patch import Layer
+from ..effects import Buffer, Meters, VoiceNow, latency_of, run_of
+from ..modulation import Array, Knob, as_share, knob_of
+
+
+class StageRow:
+    """Runs the stages of every voice of a layer; what they keep belongs to the voice."""
+
+    def __init__(self, layer: Layer) -> None:
+        self.meters = Meters()
+        self.runs: dict[str, tuple[str, Any, Array]] = {}
+        self.mix = knob_of(layer.branches, "mix", as_share)
+        self.update(layer)
+
+    def update(self, layer: Layer) -> None:
+        """Take over turned controls, new stages and a new order."""
+        for stage in layer.stages:
+            kept = self.runs.get(stage.id)
+            if kept is not None and kept[0] == stage.kind:
+                kept[1].update(stage)
+            else:
+                acc = self.meters.of(f"layers.{layer.id}.stages.{stage.id}")
+                self.runs[stage.id] = (stage.kind, run_of(stage), acc)
+        self.runs = {s.id: self.runs[s.id] for s in layer.stages}
+        self.mix.turn(layer.branches.mix)
+        self.split = layer.branches.way == "branches"
+        both = [s.id for s in layer.stages]
+        self.branches = [[s.id for s in layer.stages if s.branch == b] for b in ("A", "B")] if self.split else [both]
+        late = {s.id: latency_of(s) for s in layer.stages}
+        each = [sum(late[i] for i in branch) for branch in self.branches]
+        self.latency = max(each)
+        self._pads = [self.latency - n for n in each]
+
+    @property
+    def knobs(self) -> dict[str, Knob]:
+        """All knobs by path below the layer."""
+        found = {f"stages.{i}.{name}": k for i, (_, run, _) in self.runs.items() for name, k in run.knobs.items()}
+        return found | {"branches.mix": self.mix}
+
+    def tick(self) -> None:
+        """Prepare a quantum."""
+        self.mix.tick()
+        for _, run, _ in self.runs.values():
+            run.tick()
+
+    def process(self, x: Buffer, a: int, states: dict[str, Any], voice: VoiceNow) -> None:
+        """Work on samples a.. of x, (channels, QUANTUM), in place. states: of the voice, by stage id."""
+        if not self.split:
+            self._run(self.branches[0], x, a, states, voice)
+            return
+        other = x.copy()
+        for n, (branch, y) in enumerate(zip(self.branches, (x, other), strict=True)):
+            self._run(branch, y, a, states, voice)
+            if self._pads[n]:
+                line = states.get(f"/{n}")
+                if line is None or line.shape != (x.shape[0], self._pads[n]):
+                    line = states[f"/{n}"] = np.zeros((x.shape[0], self._pads[n]))
+                hold_back(y, a, QUANTUM, line)
+        mix = self.mix.value(voice.movers)
+        x[:, a:] += mix[a:] * (other[:, a:] - x[:, a:])
+
+    def _run(self, branch: list[str], x: Buffer, a: int, states: dict[str, Any], voice: VoiceNow) -> None:
+        for stage_id in branch:
+            _, run, acc = self.runs[stage_id]
+            state = states.get(stage_id)
+            if state is None:
+                state = states[stage_id] = run.state()
+            run.process(x, a, QUANTUM, state, voice)
+            meter(x, a, QUANTUM, acc)

@@ -1,0 +1,138 @@
+"""Chains: ordered effects, branches among them, and returns that layers are sent to."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+from typing import Annotated, Any, Literal
+
+from pydantic import Field, model_validator
+
+from ..base import Id, Name, Part, distinct
+from ..controls import choice, control, toggle
+from .delays import Chorus, Echo, Flanger, Phaser, Space, Thicken
+from .dynamics import CeilingItem, Compressor, EffectPart, Expander, Multiband, split
+from .stages import AllpassRow, Comb, Distortion, Eq, Filter, Ladder, Vowel
+from .stereo import AutoPan, BeatShape, Cabinet, FrequencyShift, Vocoder, Width
+
+Plain = (
+    Distortion
+    | Eq
+    | Filter
+    | Ladder
+    | Comb
+    | Vowel
+    | AllpassRow
+    | Compressor
+    | Expander
+    | Multiband
+    | CeilingItem
+    | Chorus
+    | Thicken
+    | Phaser
+    | Flanger
+    | Echo
+    | Space
+    | Width
+    | AutoPan
+    | FrequencyShift
+    | BeatShape
+    | Cabinet
+    | Vocoder
+)
+PlainItem = Annotated[Plain, Field(discriminator="kind")]
+
+MOST_RETURNS = 4
+
+
+class Way(Part):
+    """One way of a branch: items of its own, a level and a polarity."""
+
+    id: Id
+    name: Name
+    mute: bool = toggle("Mute", False, help="Takes this way out of the sum.")
+    solo: bool = toggle("Alone", False, help="Only ways that are alone are heard.")
+    level: float = control("Level", "dB", -72, 24, 0, moves=True, off_low="off", help="Level of this way in the sum.")
+    polarity: Literal["normal", "flipped"] = choice("Polarity", "normal", help="Flipped turns this way upside down.")
+    items: list[PlainItem] = Field(default_factory=list, max_length=12)
+
+    @model_validator(mode="after")
+    def _hangs_together(self) -> Way:
+        distinct(list(self.items), "chain items")
+        return self
+
+
+class Branch(EffectPart):
+    """Splits the signal into copies or bands with chains of their own, and sums them again."""
+
+    kind: Literal["branch"] = "branch"
+    into: Literal["copies", "bands"] = choice(
+        "Into", "bands", help="Every way gets the whole sound, or each its own span of frequencies."
+    )
+    split_1: float = split(1, 160, "way")
+    split_2: float = split(2, 2200, "way")
+    split_3: float = split(3, 7000, "way")
+    ways: list[Way] = Field(
+        default_factory=lambda: [Way(id="low", name="Low"), Way(id="high", name="High")], min_length=2, max_length=4
+    )
+
+    @model_validator(mode="after")
+    def _hangs_together(self) -> Branch:
+        distinct(list(self.ways), "ways")
+        return self
+
+
+ChainItem = Annotated[Plain | Branch, Field(discriminator="kind")]
+
+
+def within(items: Iterable[Any]) -> Iterator[Any]:
+    """Items of a chain, and those in the ways of its branches."""
+    for item in items:
+        yield item
+        for way in item.ways if isinstance(item, Branch) else ():
+            yield from way.items
+
+
+class Send(Part):
+    """How much of something goes to a return; its id is the return's."""
+
+    id: Id
+    level: float = control("Send", "dB", -72, 12, -72, moves=True, off_low="off", help="Level into the return.")
+
+
+class Return(Part):
+    """A chain that layers and the worked path are sent to."""
+
+    id: Id
+    name: Name
+    on: bool = toggle("On", True, help="Off is the same as if it were not there.")
+    level: float = control("Level", "dB", -72, 12, 0, moves=True, off_low="off", help="Level of the return in the sum.")
+    low_cut: float = control(
+        "Low cut",
+        "Hz",
+        20,
+        2000,
+        150,
+        taper="log",
+        moves=True,
+        off_low="off",
+        help="Nothing below goes into the return, so that the lows stay clean and in the middle.",
+    )
+    chain: list[ChainItem] = Field(default_factory=list, max_length=12)
+
+    @model_validator(mode="after")
+    def _hangs_together(self) -> Return:
+        distinct(list(self.chain), "chain items")
+        return self
+
+
+def built_in_returns() -> list[Return]:
+    """The two returns that come with a patch; what goes into them has its lows cut already."""
+    return [
+        Return(id="echo", name="Echo", chain=[Echo(id="echo", name="Echo", mix=100.0, low_cut=20.0)]),
+        Return(id="space", name="Space", chain=[Space(id="space", name="Space", mix=100.0, low_cut=20.0)]),
+    ]
+
+
+def built_in_sends() -> list[Send]:
+    """Nothing to either of them."""
+    return [Send(id="echo"), Send(id="space")]

@@ -1,0 +1,33 @@
+"""A tie: two frequencies that move together, an interval apart."""
+
+from __future__ import annotations
+
+from pydantic import Field
+
+from ..base import Id, Part
+from ..controls import control
+
+
+class Tie(Part):
+    """Two movable frequencies; the second stands at the interval over the first.
+
+    A tie with an end that is gone holds nothing, until that is back.
+    """
+
+    id: Id
+    first: str = Field(max_length=160)
+    second: str = Field(max_length=160)
+    interval: float = control(
+        "Interval",
+        "st",
+        -84,
+        84,
+        12,
+        step=0.01,
+        help="How far the second stands over the first.",
+    )
+
+    @property
+    def ends(self) -> tuple[str, str]:
+        """Both paths."""
+        return self.first, self.second

@@ -1,0 +1,6 @@
+"""The phrase: notes and lanes, and phrases to begin with."""
+
+from .idioms import IDIOMS, Idiom, degree_pitch, phrase_of
+from .phrase import LANES, ROOTS, SCALES, Note, Phrase, Point
+
+__all__ = ["IDIOMS", "LANES", "ROOTS", "SCALES", "Idiom", "Note", "Phrase", "Point", "degree_pitch", "phrase_of"]

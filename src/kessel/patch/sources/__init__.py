@@ -1,0 +1,22 @@
+"""Models of sources: oscillators, noise, samples, drawn waves."""
+
+from .sources import CLICK_PREFIX, CLICKS, Modulator, Noise, Oscillator, Sample, Source, click_name
+from .waves import FRAME_POINTS, MOST_FRAMES, STOCK, STOCK_PREFIX, Wave, known_wave, wave_name
+
+__all__ = [
+    "CLICKS",
+    "CLICK_PREFIX",
+    "FRAME_POINTS",
+    "MOST_FRAMES",
+    "STOCK",
+    "STOCK_PREFIX",
+    "Modulator",
+    "Noise",
+    "Oscillator",
+    "Sample",
+    "Source",
+    "Wave",
+    "click_name",
+    "known_wave",
+    "wave_name",
+]

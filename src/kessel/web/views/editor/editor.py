@@ -1,0 +1,156 @@
+"""The editor of the chosen layer, and of what all layers share."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, fields, replace
+
+from ....desk import KINDS, Kept, Picture
+from ....patch import Layer, Patch
+from ..controls import Audio, View
+from .item_panel import chain_panel, returns_panel, worked_panel
+from .layer_panels import level_panel, output_panel, place_panel, stages_panel, voices_panel
+from .mover_panel import movements_panel, movers_panel
+from .panel import Look, Panel
+from .source_panel import sources_panel, wave_panel
+
+VIEWS = ("layers", "movement", "shaping", "checks")
+"""The workspaces there are."""
+
+
+@dataclass(frozen=True)
+class Asked:
+    """What the page asks the editor to show."""
+
+    layer: str = ""
+    tab: str = "sources"
+    item: str = ""
+    group: str = ""
+    frame: int = 0
+    view: str = "layers"
+    what: str = ""
+    curve: str = ""
+    sort: str = "target"
+    only: str = ""
+    zoom: str = ""
+    topic: str = ""
+    pick: str = ""
+    spot: str = ""
+
+    @property
+    def named(self) -> list[tuple[str, str]]:
+        """Every choice by name, in the order the page keeps them."""
+        return [(f.name, str(getattr(self, f.name))) for f in fields(self)]
+
+    @property
+    def words(self) -> str:
+        """All choices in a line, to tell whether an answer is to what the page still asks."""
+        return "|".join(value.replace("|", " ") for _, value in self.named)
+
+
+@dataclass(frozen=True)
+class Tab:
+    """One tab of the editor."""
+
+    slug: str
+    label: str
+    on: bool
+
+
+@dataclass(frozen=True)
+class Editor:
+    """The whole editor."""
+
+    layer: str
+    name: str
+    hatch: str
+    tab: str
+    item: str
+    group: str
+    tabs: tuple[Tab, ...]
+    panel: Panel
+    paste: str
+    asked: Asked
+
+    @property
+    def shown(self) -> Asked:
+        """What is shown: what was asked, or the first where that is not there."""
+        frame = self.panel.wave.frame if self.panel.wave else 0
+        return replace(self.asked, layer=self.layer, tab=self.tab, item=self.item, group=self.group, frame=frame)
+
+    @property
+    def columns(self) -> list[list[View]]:
+        """The views, five to a column."""
+        return [self.panel.views[i : i + 5] for i in range(0, len(self.panel.views), 5)]
+
+
+_TABS: tuple[tuple[str, str, Callable[[Look], Panel]], ...] = (
+    ("sources", "Sources", sources_panel),
+    ("wave", "Wave", wave_panel),
+    ("stages", "Stages", stages_panel),
+    ("level", "Level", level_panel),
+    ("voices", "Voices", voices_panel),
+    ("place", "Place", place_panel),
+    ("chain", "Chain", chain_panel),
+    ("movers", "Movers", movers_panel),
+    ("movements", "Movements", movements_panel),
+    ("worked", "Worked path", worked_panel),
+    ("returns", "Returns", returns_panel),
+    ("output", "Output", output_panel),
+)
+
+
+_CHECKS = ("place", "sources", "level", "chain", "worked", "output", "movements")
+"""Tabs of the checks workspace."""
+_SHAPING = ("chain", "worked", "returns", "output", "movers", "movements")
+"""Tabs of the shaping workspace; all others have all but the returns."""
+
+
+def tabs_of(view: str) -> list[str]:
+    """Slugs of a workspace's tabs."""
+    if view == "checks":
+        return list(_CHECKS)
+    return list(_SHAPING) if view == "shaping" else [s for s, _, _ in _TABS if s != "returns"]
+
+
+def first_tab(view: str, patch: Patch) -> str:
+    """The tab that a workspace begins with."""
+    if view == "checks":
+        return "place"
+    if view == "shaping":
+        return "worked" if patch.worked or not any(x.chain for x in patch.layers) else "chain"
+    return "movements" if view == "movement" else "sources"
+
+
+def _counts(patch: Patch, layer: Layer) -> dict[str, int]:
+    return {
+        "sources": len(layer.sources),
+        "stages": len(layer.stages),
+        "chain": len(layer.chain),
+        "movers": len(patch.movers),
+        "movements": len(patch.movements),
+        "worked": len(patch.worked),
+        "returns": len(patch.returns),
+    }
+
+
+def editor_view(
+    patch: Patch, picture: Picture | None, asked: Asked, audio: Audio = (), clipboard: Kept | None = None
+) -> Editor:
+    """The editor; what is not known falls back to the first."""
+    ids = [layer.id for layer in patch.layers]
+    layer = patch.layer(asked.layer) if asked.layer in ids else patch.layers[min(1, len(ids) - 1)]
+    counts = _counts(patch, layer)
+    slugs = tabs_of(asked.view)
+    tab = asked.tab if asked.tab in slugs else first_tab(asked.view, patch)
+    known = [t for slug in slugs for t in _TABS if t[0] == slug]
+    tabs = tuple(Tab(s, f"{label} {counts[s]}" if s in counts else label, s == tab) for s, label, _ in known)
+    look = Look(
+        patch, layer, picture, asked.item, asked.group, asked.frame, audio, asked.sort, asked.only, asked.what,
+        asked.view == "shaping",
+    )  # fmt: skip
+    panel = next(make for s, _, make in known if s == tab)(look)
+    chosen = next((c.id for c in panel.chips if c.on), "")
+    group = next((g for g, _, on in panel.groups if on), asked.group)
+    paste = f"{KINDS[clipboard.kind].lower()} {clipboard.name}" if clipboard is not None else ""
+    return Editor(layer.id, layer.name, layer.hatch, tab, chosen, group, tabs, panel, paste, asked)

@@ -1,0 +1,366 @@
+"""Tabs of what the sound goes through: voice stages, chains, branches, returns."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import Any
+
+import numpy as np
+
+from ....desk import EACH, FAMILIES, PARTS, STAGE_KINDS, STARTING
+from ....dsp.filters.formants import VOWELS
+from ....engine import beat_curve, response_of, static_curve, transfer_of
+from ....patch import (
+    BeatShape,
+    Branch,
+    Cabinet,
+    Comb,
+    Compressor,
+    Distortion,
+    Echo,
+    Eq,
+    Filter,
+    Layer,
+    Multiband,
+    Patch,
+    Space,
+    Swinging,
+    Vocoder,
+    Vowel,
+    Way,
+    declarations,
+    get,
+    write,
+)
+from ..controls import Rule, View, control_view, with_ends
+from ..svg import curve, polyline
+from .panel import Act, ActPick, Adding, Chart, Chip, Drawing, Look, Panel, adders, chips, chosen, fields, keeping
+
+
+def _item_drawing(part: Any, group: str) -> Drawing | None:
+    if isinstance(part, Branch | Way):
+        return None
+    if isinstance(part, Multiband):
+        part = next((b for b in part.bands if b.id == group), None) or part.bands[0]
+    hz = 20.0 * 1000.0 ** np.linspace(0.0, 1.0, 180)
+    static = static_curve(part)
+    if static is not None:
+        return Drawing(part.name, "−72 to 0 dBFS in and out", (curve(static[1], -72.0, 6.0),))
+    if isinstance(part, BeatShape):
+        level = beat_curve(part)
+        return Drawing(part.name, "level over its length", (curve(level, -0.05, 1.05),), copper=True)
+    response = response_of(part, hz) if part.kind in _RESPONDING else None
+    if response is not None:
+        low, high = (-18.0, 18.0) if isinstance(part, Eq) else (-48.0, 24.0)
+        return Drawing(
+            part.name,
+            f"{low:.0f} to {high:+.0f} dB, 20 Hz to 20 kHz".replace("-", "−"),
+            (curve(response, low, high),),
+        )
+    found = transfer_of(part)
+    if found is None:
+        return Drawing(part.name, "", ())
+    return Drawing(part.name, "in across, out up", (curve(np.clip(found[1], -1, 1), -1.05, 1.05),))
+
+
+_RESPONDING = ("filter", "ladder", "comb", "vowel", "allpass", "eq")
+
+
+def _item_paths(part: Any, own: str, unseen: tuple[str, ...] = (), group: str = "") -> list[str]:
+    paths = [f"{own}.{f}" for f in fields(part, but=(*_NEVER, *unseen))]
+    if isinstance(part, Eq):
+        band = next((b for b in part.bands if b.id == group), part.bands[0] if part.bands else None)
+        if band is None:
+            return paths
+        cut = band.type in ("low-cut", "high-cut")
+        but: tuple[str, ...] = ("gain",) if cut or band.type == "notch" else ()
+        but += () if cut else ("slope",)
+        but += ("frequency",) if band.tied else ("times",)
+        return [f"{own}.bands.{band.id}.{f}" for f in fields(band, but=but)] + paths
+    if isinstance(part, Multiband):
+        own_band = next((b for b in part.bands if b.id == group), None)
+        if own_band is not None:
+            return [f"{own}.bands.{own_band.id}.{f}" for f in fields(own_band)]
+    if isinstance(part, BeatShape) and part.by == "kick":
+        paths[1:1] = [f"{own}.kick.{f}" for f in fields(part.kick)]
+    return paths
+
+
+EVERY = "every"
+"""The group in which one control turns all bands."""
+
+
+def _every(patch: Patch, bands: str, first: Any) -> list[View]:
+    """Controls of all bands at once, shown where the first band has them."""
+    found: list[View] = []
+    for name in fields(first, but=("solo",)):
+        view = control_view(patch, f"{bands}.{first.id}.{name}")
+        says = f"{view.help} All bands go as far as the first; what is typed, they all get."
+        full = f"{view.name} of every band"
+        path = f"{bands}.{EACH}.{name}"
+        view = replace(view, path=path, full=full, help=says)
+        found.append(replace(view, moved_by="", tied="", travel=None) if isinstance(view, Rule) else view)
+    return found
+
+
+_NEVER = ("match",)
+"""What is not turned by hand."""
+
+
+def _unseen(part: Any, layer: Layer | None) -> tuple[str, ...]:
+    """Controls that do nothing as the part stands. layer: of a voice stage."""
+    found: tuple[str, ...] = () if layer is not None and layer.branches.way == "branches" else ("branch",)
+    if layer is not None:
+        found += ("matched",)
+    if isinstance(part, Swinging | Echo):
+        found += (("rate" if isinstance(part, Swinging) else "time"),) if part.clock == "beats" else ("length",)
+    if isinstance(part, Multiband | Branch):
+        count = len(part.bands) if isinstance(part, Multiband) else len(part.ways) if part.into == "bands" else 1
+        found += tuple(f"split_{n}" for n in range(count, 4))
+    if isinstance(part, BeatShape):
+        found += ("length", "depth", "soften") if part.by == "kick" else ()
+    if isinstance(part, Space):
+        found += {
+            "network": ("shape", "audio"), "built-in": ("audio", "early", "damping"),
+            "recorded": ("shape", "early", "damping", "size"),
+        }[part.way]  # fmt: skip
+    if isinstance(part, Cabinet):
+        found += ("audio",) if part.way == "built-in" else ("box", "size", "bass", "treble", "air")
+    if isinstance(part, Vocoder):
+        found += ("audio",) if part.way == "syllables" else ("words", "step")
+    if isinstance(part, Compressor) and part.detect == "RMS":
+        found += ("hold",)
+    if isinstance(part, Filter):
+        found += () if part.type == "morph" else ("morph",)
+        found += ("resonance",) if part.slope == "6" and part.type in ("low-pass", "high-pass") else ()
+    if isinstance(part, Distortion):
+        found += ("bias",) if part.curve == "crush" else ("bits", "rate")
+        found += ("lift_at", "lift_q") if part.lift == 0 else ()
+    if isinstance(part, Comb):
+        found += ("cutoff", "key_follow") if part.tuned == "note" else ("interval",)
+    return found
+
+
+def _chart(part: Vowel, own: str, look: Look) -> Chart:
+    """The chart of mouth and tongue, with the way the moved ones went."""
+    words = tuple((100.0 * v.tongue, 100.0 * v.opening, v.word) for v in VOWELS)
+    line = ""
+    paths = look.picture.paths if look.picture is not None else {}
+    ways = [paths.get(f"{own}.{n}") for n in ("tongue", "opening")]
+    if any(w is not None for w in ways):
+        count = next(w.size for w in ways if w is not None)
+        x, y = (np.full(count, v) if w is None else w for w, v in zip(ways, (part.tongue, part.opening), strict=True))
+        there = np.isfinite(x) & np.isfinite(y)
+        step = max(1, int(there.sum()) // 400)
+        if there.sum() > 1:
+            line = polyline(x[there][::step], y[there][::step])
+    return Chart(f"{own}.opening", f"{own}.tongue", part.tongue, part.opening, words, line, part.name, f"{own}.name")
+
+
+def items_panel(look: Look, base: str, parts: list[Any], kept_as: str, *kinds: str) -> Panel:
+    """Voice stages: chips, controls and a drawing of the chosen one."""
+    part = chosen(parts, look.item)
+    panel = Panel(chips(list(parts), base, part), adders(base, *kinds))
+    if look.layer.branches.way == "branches":
+        panel.chips = [replace(c, mark=getattr(p, "branch", "")) for c, p in zip(panel.chips, parts, strict=True)]
+    if part is None:
+        panel.empty = "Nothing here yet: add a part and the sound goes through it."
+        return panel
+    _chosen(look, panel, f"{base}.{part.id}", part, look.layer)
+    panel.acts = keeping(kept_as, base)
+    return panel
+
+
+def _chosen(look: Look, panel: Panel, own: str, part: Any, layer: Layer | None) -> None:
+    """What is shown of the chosen part. layer: of a voice stage."""
+    panel.drawing = _item_drawing(part, look.group)
+    peak = look.picture.stages.get(own) if look.picture is not None else None
+    if peak is not None and panel.drawing is not None:
+        panel.drawing = replace(panel.drawing, caption=f"peak {write(peak, 'dB')}FS behind it")
+    paths = _item_paths(part, own, _unseen(part, layer), look.group)
+    panel.views = with_ends(look.patch, paths, look.picture, look.audio)
+    if isinstance(part, Multiband) and look.group == EVERY:
+        panel.views = _every(look.patch, f"{own}.bands", part.bands[0])
+    if isinstance(part, Vowel):
+        # its response stands on the drawing; here is the chart
+        panel.chart, panel.drawing = _chart(part, own, look), None
+    panel.name_path = f"{own}.name"
+    panel.name = str(getattr(part, "name", ""))
+    if look.shaping:
+        panel.drawing = None
+    place = own.rpartition(".")[0]
+    if getattr(part, "kind", "") in STAGE_KINDS:
+        others = tuple((k, PARTS[k][0]) for k in STAGE_KINDS if k != part.kind)
+        panel.picks.append(ActPick("turn-into", {"path": own}, "kind", "Turn into", others))
+    if layer is None and getattr(part, "kind", "") in STARTING:
+        names = tuple((n, n) for n, _ in STARTING[part.kind])
+        panel.picks.insert(0, ActPick("start-from", {"path": own}, "name", "Start from", names))
+    if isinstance(part, Eq):
+        panel.groups = [(b.id, _band_word(b), b.id == look.group) for b in part.bands]
+        panel.adders += adders(f"{own}.bands", "band")
+        shown = next((b for b in part.bands if b.id == look.group), part.bands[0] if part.bands else None)
+        if shown is not None:
+            panel.groups = [(i, w, i == shown.id) for i, w, _ in panel.groups]
+            panel.removable = [(f"{own}.bands.{shown.id}", f"band {_band_word(shown)}")]
+    if isinstance(part, Multiband):
+        known = {EVERY, *(b.id for b in part.bands)}
+        panel.groups = [("whole", "Whole", look.group not in known), (EVERY, "Every", look.group == EVERY)]
+        panel.groups += [(b.id, b.name, b.id == look.group) for b in part.bands]
+        if any(b.id == look.group for b in part.bands):
+            tip = "Give all other bands what this one has, but for its gain"
+            panel.acts.append(Act("same-bands", {"path": f"{own}.bands.{look.group}"}, "Same for all", tip))
+            if len(part.bands) > 2:
+                panel.removable = [(f"{own}.bands.{look.group}", "this band")]
+        if len(part.bands) < 4:
+            panel.adders += adders(f"{own}.bands", "dynamics-band")
+    if isinstance(part, Cabinet | Space | Vocoder):
+        panel.imports, panel.path = True, own
+    if isinstance(part, Branch) and len(part.ways) < 4:
+        panel.adders += adders(f"{own}.ways", "way")
+    if layer is None and not isinstance(part, Branch | Way) and place.rsplit(".", 1)[-1] in ("chain", "worked"):
+        tip = "Put it into a branch, so that only a band or a copy goes through it"
+        panel.acts.append(Act("branch", {"path": own}, "Branch", tip))
+
+
+def _band_word(band: Any) -> str:
+    return f"{write(band.times, 'x')} note" if band.tied else write(band.frequency, "Hz")
+
+
+@dataclass(frozen=True)
+class Place:
+    """A chain that can be looked at: its path, its items, and which of them is chosen, by its way below the chain."""
+
+    base: str
+    items: list[Any]
+    below: str
+
+    @property
+    def path(self) -> str:
+        """Of the chosen item; the chain's own when there is none."""
+        return f"{self.base}.{self.below}" if self.below else self.base
+
+
+def place_of(patch: Patch, layer: Layer, tab: str, what: str, item: str) -> Place:
+    """The chain that a tab is about, and the item of it that is asked for, or its first."""
+    base = f"layers.{layer.id}.chain"
+    items: list[Any] = list(layer.chain)
+    if tab == "worked":
+        base, items = "worked", list(patch.worked)
+    elif tab == "returns":
+        found = next((r for r in patch.returns if r.id == what), patch.returns[0] if patch.returns else None)
+        base, items = (f"returns.{found.id}.chain", list(found.chain)) if found else ("returns", [])
+    below = item if _there(items, item.split(".")) else (items[0].id if items else "")
+    return Place(base, items, below)
+
+
+def _there(items: list[Any], steps: list[str]) -> bool:
+    part = next((i for i in items if i.id == steps[0]), None)
+    if part is None or len(steps) == 1:
+        return part is not None
+    if not isinstance(part, Branch) or steps[1] != "ways" or len(steps) < 3:
+        return False
+    way = next((w for w in part.ways if w.id == steps[2]), None)
+    if way is None or len(steps) == 3:
+        return way is not None
+    return len(steps) == 5 and steps[3] == "items" and any(i.id == steps[4] for i in way.items)
+
+
+def _adding(path: str, label: str, branches: bool) -> Adding:
+    groups = []
+    for family, kinds in FAMILIES:
+        own = tuple((k, PARTS[k][0]) for k in kinds if branches or k != "branch")
+        if own:
+            groups.append((family, own))
+    return Adding(path, label, tuple(groups))
+
+
+def _chain_chips(place: Place) -> list[Chip]:
+    """One chip an item; of the branch that is chosen its ways and their items too."""
+    found = []
+    first = place.below.split(".")[0]
+    for item in place.items:
+        found.append(Chip(item.id, item.name, f"{place.base}.{item.id}", item.id == place.below, not item.on))
+        if not isinstance(item, Branch) or item.id != first:
+            continue
+        for way in item.ways:
+            below = f"{item.id}.ways.{way.id}"
+            mark = "⤷"
+            found.append(Chip(below, way.name, f"{place.base}.{below}", below == place.below, way.mute, mark))
+            for inner in way.items:
+                own = f"{below}.items.{inner.id}"
+                chip = Chip(own, inner.name, f"{place.base}.{own}", own == place.below, not inner.on, "⤷ ·")
+                found.append(chip)
+    return found
+
+
+def chain_at(look: Look, place: Place) -> Panel:
+    """A chain: chips, what can be added, controls of the chosen item."""
+    panel = Panel(_chain_chips(place))
+    panel.ordered, panel.place = True, place.base
+    panel.adding.append(_adding(place.base, "Add to the chain", True))
+    if not place.below:
+        panel.empty = "Nothing here yet: add an effect and the sound goes through it."
+        return panel
+    part = get(look.patch, place.path)
+    steps = place.below.split(".")
+    if len(steps) >= 3:
+        way = get(look.patch, f"{place.base}.{'.'.join(steps[:3])}")
+        panel.adding.append(_adding(f"{place.base}.{'.'.join(steps[:3])}.items", f"Add to {way.name}", False))
+    _chosen(look, panel, place.path, part, None)
+    if not isinstance(part, Way):
+        panel.acts = keeping("item", place.path) + panel.acts
+    panel.acts += [replace(a, label=f"{a.label} chain") for a in keeping("chain", place.base)]
+    return panel
+
+
+def chain_panel(look: Look) -> Panel:
+    """The layer's chain."""
+    return chain_at(look, place_of(look.patch, look.layer, "chain", look.what, look.item))
+
+
+def worked_panel(look: Look) -> Panel:
+    """The worked path's chain, and what it sends to the returns."""
+    panel = chain_at(look, place_of(look.patch, look.layer, "worked", look.what, look.item))
+    if not panel.views:
+        panel.views = _send_views(look, "sends", list(look.patch.sends), "Worked path")
+    return panel
+
+
+def _send_views(look: Look, place: str, sends: list[Any], who: str) -> list[View]:
+    names = {r.id: r.name for r in look.patch.returns}
+    return [
+        control_view(look.patch, f"{place}.{s.id}.level", look.picture, name=f"{who} to {names[s.id]}")
+        for s in sends
+        if s.id in names
+    ]
+
+
+def returns_panel(look: Look) -> Panel:
+    """The returns: each with its level, low cut, what is sent to it, and its chain."""
+    patch = look.patch
+    place = place_of(patch, look.layer, "returns", look.what, look.item)
+    if not patch.returns:
+        panel = Panel(adders=adders("returns", "return"))
+        panel.empty = "No return yet: add one, and layers can be sent to its chain."
+        return panel
+    shown = next(r for r in patch.returns if place.base == f"returns.{r.id}.chain")
+    if look.item and place.below == look.item:
+        panel = chain_at(look, place)
+    else:
+        panel = Panel(_chain_chips(replace(place, below="")), adding=[_adding(place.base, "Add to the chain", True)])
+        panel.ordered, panel.place = True, place.base
+        own = f"returns.{shown.id}"
+        paths = [f"{own}.{n}" for n in declarations(type(shown))]
+        views = with_ends(patch, paths, look.picture)
+        for place_, sends, who in (
+            *((f"layers.{x.id}.sends", x.sends, x.name) for x in patch.layers),
+            ("sends", patch.sends, "Worked path"),
+        ):
+            if any(s.id == shown.id for s in sends):
+                views.append(control_view(patch, f"{place_}.{shown.id}.level", look.picture, name=who))
+        panel.views = views
+        panel.removable = [(own, shown.name)]
+    panel.whats = [(r.id, r.name, r.id == shown.id) for r in patch.returns]
+    if len(patch.returns) < 4:
+        panel.adders = [*panel.adders, *adders("returns", "return")]
+    return panel

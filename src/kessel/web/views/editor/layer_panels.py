@@ -1,0 +1,95 @@
+"""The other tabs of the editor: stages, level, voices, place, chains, movers, output."""
+
+from __future__ import annotations
+
+from ....desk import STAGE_KINDS
+from ....engine import envelope_curve
+from ....patch import HATCHES, partners, write
+from ..controls import with_ends
+from ..svg import curve
+from .item_panel import items_panel
+from .mover_panel import envelope_fields
+from .panel import Act, Drawing, Look, Panel, fields, keeping
+
+
+def _in_step(look: Look, panel: Panel) -> Panel:
+    """The panel with the layers that follow what is turned in it."""
+    names = [look.patch.layer(i).name for i in partners(look.patch, look.layer.id)]
+    if names:
+        others = " and ".join(names)
+        tip = f"Turned together with {others} now; from then on {look.layer.name} goes its own way"
+        panel.acts.append(Act("out-of-step", {"layer": look.layer.id}, f"In step with {others}: let go", tip))
+    return panel
+
+
+def stages_panel(look: Look) -> Panel:
+    """Voice stages."""
+    base = f"layers.{look.layer.id}.stages"
+    panel = items_panel(look, base, list(look.layer.stages), "stages", *STAGE_KINDS)
+    if len(look.layer.stages) > 1:
+        own = f"layers.{look.layer.id}.branches"
+        paths = [f"{own}.way"] + ([f"{own}.mix"] if look.layer.branches.way == "branches" else [])
+        panel.views = [*with_ends(look.patch, paths, look.picture), *panel.views]
+    return _in_step(look, panel)
+
+
+def level_panel(look: Look) -> Panel:
+    """The level envelope."""
+    own = f"layers.{look.layer.id}.envelope"
+    y, ms = envelope_curve(look.layer.envelope, look.patch.tempo)
+    paths = [f"{own}.{f}" for f in envelope_fields(look.layer.envelope)] + [f"layers.{look.layer.id}.play.velocity"]
+    drawing = Drawing(
+        "Level in time", f"one note, {write(ms, 'ms')}", (curve(y, 0.0, max(1.0, float(y.max()))),), copper=True
+    )
+    views = with_ends(look.patch, paths, look.picture)
+    return _in_step(look, Panel(drawing=drawing, views=views, acts=keeping("envelope", own)))
+
+
+def place_panel(look: Look) -> Panel:
+    """Level, place, range, path, hatch, and what its edges are tied to."""
+    patch, layer = look.patch, look.layer
+    own = f"layers.{layer.id}"
+    names = ("level", "pan", "width", "polarity", "delay", "path", "range.low", "range.high", "range.where")
+    panel = Panel(views=with_ends(patch, [f"{own}.{n}" for n in names], look.picture))
+    for h in HATCHES:
+        if h != layer.hatch:
+            panel.acts.append(
+                Act("hatch", {"layer": layer.id, "hatch": h}, f"hatch {h}", f"Draw the layer with the hatch “{h}”")
+            )
+    at = [x.id for x in patch.layers].index(layer.id)
+    tied = [s for s in patch.splits if layer.id in (s.lower, s.upper)]
+    for s in tied:
+        other = patch.layer(s.upper if s.lower == layer.id else s.lower).name
+        panel.acts.append(Act("untie", {"split": s.id}, f"Untie from {other}", "Let both edges go their own ways"))
+    if at + 1 < len(patch.layers) and not any(s.lower == layer.id for s in tied):
+        above = patch.layers[at + 1]
+        if not any(s.upper == above.id for s in patch.splits):
+            values = {"lower": layer.id, "upper": above.id}
+            panel.acts.append(Act("tie", values, f"Split with {above.name}", "One edge for both: moving it moves both"))
+    return panel
+
+
+def voices_panel(look: Look) -> Panel:
+    """Unison and play style."""
+    layer = look.layer
+    own = f"layers.{layer.id}"
+    play = layer.play
+    hidden: tuple[str, ...] = () if play.mode == "voices" else ("voices",)
+    hidden += () if play.interval_level > -72 else ("interval",)
+    hidden += () if play.glide > 0 else ("glide_curve", "glide_when")
+    names = [f"play.{f}" for f in fields(play, but=hidden)]
+    one = ("detune", "width", "spread") if layer.unison.copies == 1 else ()
+    names += [f"unison.{f}" for f in fields(layer.unison, but=one)]
+    return Panel(views=with_ends(look.patch, [f"{own}.{n}" for n in names], look.picture))
+
+
+def output_panel(look: Look) -> Panel:
+    """The output stage in the order of the sound, and the tuning."""
+    output = look.patch.output
+    paths = ["duck.on", *(f"duck.{f}" for f in fields(output.duck, but=("on",)) if output.duck.on), "gain", "fold"]
+    if output.fold:
+        paths += ["fold_follows", "fold_times" if output.fold_follows else "mono_below"]
+    but = () if output.ceiling.way == "limiter" else ("release",)
+    paths += [f"ceiling.{f}" for f in fields(output.ceiling, but=but)]
+    views = with_ends(look.patch, [*(f"output.{p}" for p in (*paths, "trim")), "tuning"], look.picture)
+    return Panel(views=views)

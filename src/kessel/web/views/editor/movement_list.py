@@ -1,0 +1,204 @@
+"""All movements as sentences, sorted and filtered."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from ....desk import MOVER_KINDS, PARTS, Picture, frequencies, movable_controls, unused
+from ....patch import Movement, NoSuchPath, Patch, Tie, all_tied, amount_text, get, number, said, shown, title
+from ..controls import Words, control_view, ran
+
+SORTS = (("target", "by target"), ("mover", "by mover"), ("size", "widest first"), ("made", "as made"))
+
+
+@dataclass(frozen=True)
+class Row:
+    """One movement: its words, and the paths of what can be typed over."""
+
+    id: str
+    target: str
+    target_path: str
+    layer: str
+    start: str
+    end: str
+    amount: str
+    mover: str
+    mover_id: str
+    by: str
+    manner: str
+    sentence: str
+    lost: bool
+    both: Words
+    curve: str
+    scaled_by: str
+    travelled: str
+
+
+@dataclass(frozen=True)
+class MovementList:
+    """The rows that are shown, and what they can be sorted and filtered by."""
+
+    rows: tuple[Row, ...]
+    count: int
+    sorts: tuple[tuple[str, str, bool], ...]
+    layers: tuple[tuple[str, str, bool], ...]
+    movers: tuple[tuple[str, str], ...]
+    only: str
+    targets: tuple[tuple[str, str], ...]
+    new: tuple[tuple[str, str], ...]
+    lost: int
+    unused: tuple[str, ...]
+
+
+def _row(patch: Patch, m: Movement, picture: Picture | None) -> Row:
+    words = said(patch, m)
+    mover = next(x for x in patch.movers if x.id == m.mover)
+    both = control_view(patch, f"movements.{m.id}.both_ways")
+    assert isinstance(both, Words)
+    steps = m.target.split(".")
+    rest, travelled = "", ""
+    if not m.lost:
+        control = number(patch, m.target)
+        rest = control.write(float(get(patch, m.target)))
+        travelled = ran(control, m.target, picture)
+    return Row(
+        id=m.id,
+        target=words.target,
+        target_path=m.target,
+        layer=steps[1] if steps[0] == "layers" else "",
+        start=rest,
+        end=words.end,
+        amount="" if m.lost else amount_text(patch, m),
+        mover=mover.name,
+        mover_id=mover.id,
+        by=words.by,
+        manner=words.manner,
+        sentence=words.sentence,
+        lost=words.lost,
+        both=both,
+        curve=f"{m.curve:.0f} %".replace("-", "−"),
+        scaled_by=m.scaled_by,
+        travelled=travelled,
+    )
+
+
+def _wide(patch: Patch, m: Movement) -> float:
+    if m.lost:
+        return 0.0
+    control = number(patch, m.target)
+    wide = control.to_scale(control.high) - control.to_scale(control.low)
+    return abs(m.amount) / wide
+
+
+def movement_list(patch: Patch, picture: Picture | None, sort: str, only: str) -> MovementList:
+    """The list; ``only``: a layer (``layer:ID``), a mover (``mover:ID``), or words of the sentence."""
+    rows = [(m, _row(patch, m, picture)) for m in patch.movements]
+    kind, _, word = only.partition(":")
+    if kind == "layer" and word:
+        rows = [(m, r) for m, r in rows if r.layer == word]
+    elif kind == "mover" and word:
+        rows = [(m, r) for m, r in rows if word in (m.mover, m.scaled_by)]
+    elif only:
+        rows = [(m, r) for m, r in rows if only.lower() in r.sentence.lower()]
+    if sort == "mover":
+        rows.sort(key=lambda p: (p[1].mover.lower(), p[1].target))
+    elif sort == "size":
+        rows.sort(key=lambda p: -_wide(patch, p[0]))
+    elif sort != "made":
+        rows.sort(key=lambda p: (p[1].target.lower(), p[1].mover))
+    rows.sort(key=lambda p: not p[1].lost)
+    chosen = sort if sort in dict(SORTS) else "target"
+    return MovementList(
+        rows=tuple(r for _, r in rows),
+        count=len(patch.movements),
+        sorts=tuple((s, name, s == chosen) for s, name in SORTS),
+        layers=tuple((f"layer:{x.id}", x.name, only == f"layer:{x.id}") for x in patch.layers),
+        movers=tuple((m.id, m.name) for m in patch.movers),
+        only=only,
+        targets=tuple(movable_controls(patch, movers=True)),
+        new=tuple((k, PARTS[k][0]) for k in MOVER_KINDS if k != "feed"),
+        lost=sum(bool(m.lost) for m in patch.movements),
+        unused=tuple(m.name for m in patch.movers if m.id in unused(patch)),
+    )
+
+
+@dataclass(frozen=True)
+class Tied:
+    """One tie of a control: words before and after its interval, and where that is set."""
+
+    id: str
+    before: str
+    interval: str
+    after: str
+    path: str
+
+
+def _tied(patch: Patch, tie: Tie, path: str) -> Tied:
+    where = f"ties.{tie.id}.interval"
+    text = shown(patch, where)
+    over = path == tie.second
+    try:
+        other = title(patch, tie.first if over else tie.second)
+    except NoSuchPath:
+        return Tied(tie.id, "Tied to what is gone,", text, "apart", where)
+    return Tied(tie.id, "Stands" if over else f"{other} stands", text, f"over {other}" if over else "over it", where)
+
+
+@dataclass(frozen=True)
+class ControlMenu:
+    """What can be done with one control: what moves it, what could, what it is tied to, and its pin."""
+
+    path: str
+    name: str
+    movable: bool
+    rows: tuple[Row, ...]
+    movers: tuple[tuple[str, str], ...]
+    new: tuple[tuple[str, str], ...]
+    sources: tuple[tuple[str, str], ...]
+    pinned: bool
+    mirrors: tuple[tuple[str, str], ...]
+    ties: tuple[Tied, ...]
+    others: tuple[tuple[str, str], ...]
+
+
+def _feeding(patch: Patch, path: str) -> tuple[tuple[str, str], ...]:
+    """Sources that can move a voice stage's control at audio rate."""
+    steps = path.split(".")
+    if steps[0] != "layers" or steps[2] != "stages":
+        return ()
+    layer = patch.layer(steps[1])
+    return tuple((f"new:feed:layers.{layer.id}.sources.{s.id}", s.name) for s in layer.sources)
+
+
+def _others(patch: Patch, path: str) -> tuple[tuple[str, str], ...]:
+    """What a frequency can be tied to."""
+    found = frequencies(patch)
+    if path not in dict(found):
+        return ()
+    away = all_tied(patch, path)
+    return tuple((p, name) for p, name in found if p not in away)
+
+
+def control_menu(patch: Patch, path: str, picture: Picture | None) -> ControlMenu:
+    """The menu of the control at ``path``. Raises NoSuchPath."""
+    view = control_view(patch, path)
+    targets = dict(movable_controls(patch, movers=True))
+    own = [m for m in patch.movements if m.target == path]
+    mirrors: tuple[tuple[str, str], ...] = ()
+    if own:
+        unit = number(patch, path).unit
+        mirrors = tuple((p, n) for p, n in targets.items() if p != path and number(patch, p).unit == unit)
+    mine = path.split(".")[1] if path.startswith("movers.") else ""
+    return ControlMenu(
+        path=path,
+        name=view.full,
+        movable=path in targets,
+        rows=tuple(_row(patch, m, picture) for m in own),
+        movers=tuple((m.id, m.name) for m in patch.movers if m.id != mine),
+        new=tuple((f"new:{k}", PARTS[k][0]) for k in MOVER_KINDS if k != "feed"),
+        sources=_feeding(patch, path),
+        pinned=path in patch.pins,
+        mirrors=mirrors,
+        ties=tuple(_tied(patch, t, path) for t in patch.ties if path in t.ends),
+        others=_others(patch, path),
+    )

@@ -1,0 +1,101 @@
+"""The tabs of what moves: movers, and movements as sentences."""
+
+from __future__ import annotations
+
+from ....desk import MOVER_KINDS, movable_controls, unused
+from ....engine import drawn_curve, envelope_curve, lfo_curve
+from ....patch import Curve, Envelope, Feed, Lfo, Macro, Mover, Segments, manner, said, title, write
+from ..controls import with_ends
+from ..svg import curve
+from .movement_list import movement_list
+from .panel import ActPick, Drawing, Look, Panel, adders, chips, chosen, fields, keeping
+
+
+def times_hidden(part: Segments) -> tuple[str, ...]:
+    """The times of an envelope that do not count, and the accent's where there is none."""
+    times = ("attack", "hold", "decay", "release")
+    hidden = times if part.clock == "beats" else tuple(f"{t}_beats" for t in times)
+    return hidden if getattr(part, "accent", 0.0) > 0 else (*hidden, "accent_decay")
+
+
+_IN_ORDER = (
+    "clock", "attack", "attack_beats", "hold", "hold_beats", "decay", "decay_beats", "sustain", "release",
+    "release_beats", "start", "accent", "accent_decay", "attack_curve", "decay_curve", "release_curve",
+)  # fmt: skip
+
+
+def envelope_fields(part: Segments) -> list[str]:
+    """An envelope's controls in the order of a note."""
+    shown = fields(part, but=times_hidden(part))
+    return [f for f in _IN_ORDER if f in shown]
+
+
+def _hidden(mover: Mover) -> tuple[str, ...]:
+    """Controls that do nothing as the mover stands."""
+    if isinstance(mover, Lfo):
+        found: tuple[str, ...] = ("rate",) if mover.clock == "beats" else ("length",)
+        return found if mover.shape == "square" else (*found, "width")
+    if isinstance(mover, Curve):
+        found = ("length_ms",) if mover.clock == "beats" else ("length", "snap")
+        return (*found, "restart") if mover.play == "hold" else (*found, "hold_at")
+    if isinstance(mover, Macro):
+        return () if len(mover.points) > 1 else ("drawn", "bars")
+    return ()
+
+
+def _drawing(mover: Mover, tempo: float) -> Drawing:
+    if isinstance(mover, Envelope):
+        y, ms = envelope_curve(mover, tempo)
+        top = max(1.0, float(y.max()))
+        return Drawing(mover.name, f"one note, {write(ms, 'ms')}", (curve(y, 0.0, top),), copper=True)
+    if isinstance(mover, Lfo):
+        return Drawing(
+            mover.name, "one swing" if mover.once else "two swings", (curve(lfo_curve(mover), -1.1, 1.1),), True
+        )
+    if isinstance(mover, Curve | Macro) and len(mover.points) > 1:
+        return Drawing(mover.name, manner(mover), (curve(drawn_curve(mover.points), -0.05, 1.05),), copper=True)
+    return Drawing(mover.name, manner(mover), (), copper=True)
+
+
+def movers_panel(look: Look) -> Panel:
+    """What moves, and what it drives."""
+    patch = look.patch
+    mover = chosen(list(patch.movers), look.item)
+    idle = set(unused(patch))
+    found = [c if c.id not in idle else c.resting() for c in chips(list(patch.movers), "movers", mover)]
+    panel = Panel(found, adders("movers", *MOVER_KINDS))
+    if mover is None:
+        panel.empty = "Nothing moves yet: add an envelope, a curve or an LFO, or Alt-click the control that is to move."
+        return panel
+    own = f"movers.{mover.id}"
+    panel.drawing = _drawing(mover, patch.tempo)
+    shown = envelope_fields(mover) if isinstance(mover, Envelope) else fields(mover, but=_hidden(mover))
+    panel.views = with_ends(patch, [f"{own}.{f}" for f in shown], look.picture)
+    for m in patch.movements:
+        if mover.id in (m.mover, m.scaled_by):
+            words = said(patch, m)
+            both = ", both ways" if m.both_ways else ""
+            panel.rows.append(words.sentence if m.lost else f"{words.target} {words.start} → {words.end}{both}")
+            if m.mover == mover.id:
+                panel.removable.append((f"movements.{m.id}", m.lost or title(patch, m.target)))
+    if not panel.rows:
+        panel.rows.append(f"{mover.name} moves nothing yet")
+    panel.acts = keeping("mover", own)
+    panel.name_path = f"{own}.name"
+    if isinstance(mover, Curve | Macro) or (isinstance(mover, Lfo) and mover.shape == "drawn"):
+        panel.goto = (mover.id, "Draw it over the loop")
+    targets = movable_controls(patch, look.layer.id, movers=True)
+    if isinstance(mover, Feed):
+        layer = mover.source.split(".")[1] if mover.source else ""
+        targets = [(p, n) for p, n in targets if p.startswith(f"layers.{layer}.stages.")] if layer else []
+    targets = [(p, n) for p, n in targets if not p.startswith(own + ".")]
+    panel.picks = [ActPick("let-move", {"mover": mover.id}, "target", "Let it move", tuple(targets))]
+    return panel
+
+
+def movements_panel(look: Look) -> Panel:
+    """All movements, as sentences."""
+    panel = Panel(movements=movement_list(look.patch, look.picture, look.sort, look.only))
+    if not look.patch.movements:
+        panel.empty = "Nothing moves yet: Alt-click a control, or let a mover move one here."
+    return panel

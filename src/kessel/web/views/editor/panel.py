@@ -1,0 +1,186 @@
+"""What the tabs of the editor are made of."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field, replace
+from typing import Any, TypeVar
+
+from ....desk import PARTS, Picture
+from ....patch import Layer, Patch, declarations
+from ..controls import Audio, Picker, View
+from .movement_list import MovementList
+
+T = TypeVar("T")
+
+
+@dataclass(frozen=True)
+class Look:
+    """What a tab is asked to show: of which layer, which part, which group of its controls, which frame.
+
+    shaping: the workspace draws the part itself.
+    """
+
+    patch: Patch
+    layer: Layer
+    picture: Picture | None
+    item: str
+    group: str = ""
+    frame: int = 0
+    audio: Audio = ()
+    sort: str = ""
+    only: str = ""
+    what: str = ""
+    shaping: bool = False
+
+
+@dataclass(frozen=True)
+class Chart:
+    """The vowel chart: paths of mouth and tongue, where it stands in per cent, the vowels, and the way it went."""
+
+    mouth: str
+    tongue: str
+    x: float
+    y: float
+    words: tuple[tuple[float, float, str], ...]
+    line: str
+    name: str
+    name_path: str
+
+
+@dataclass(frozen=True)
+class Chip:
+    """One part that can be chosen; ``path`` is where it stands."""
+
+    id: str
+    name: str
+    path: str
+    on: bool
+    idle: bool = False
+    mark: str = ""
+
+    def resting(self) -> Chip:
+        """The chip of a part that does nothing yet."""
+        return replace(self, idle=True)
+
+
+@dataclass(frozen=True)
+class Drawing:
+    """A small drawing of 180 by 60: lines, a caption, its kind, and bars (place, height) under it in per cent.
+
+    ``source`` names the source it follows while a hand turns its controls.
+    """
+
+    title: str
+    caption: str
+    lines: tuple[str, ...]
+    copper: bool = False
+    bars: tuple[tuple[float, float], ...] = ()
+    source: str = ""
+
+
+@dataclass(frozen=True)
+class Act:
+    """A button: where it posts what, its words, and its tip."""
+
+    to: str
+    values: dict[str, Any]
+    label: str
+    tip: str
+
+
+@dataclass(frozen=True)
+class WaveView:
+    """A drawn wave as it is edited: the cycle as a line, bars of harmonics (level and phase in per cent), frames."""
+
+    path: str
+    name: str
+    own: bool
+    name_path: str
+    frame: int
+    count: int
+    cycle: str
+    points: str
+    bars: tuple[tuple[int, float, float, str], ...]
+    frames: tuple[tuple[int, str, bool], ...]
+    pick: Picker
+    position: View
+    touches: tuple[tuple[str, str], ...]
+    playing: bool
+    source: str
+    shape: str
+
+
+@dataclass(frozen=True)
+class ActPick:
+    """A list to pick from, where each pick does something: ``field`` of the form gets the value picked."""
+
+    to: str
+    values: dict[str, str]
+    field: str
+    label: str
+    options: tuple[tuple[str, str], ...]
+
+
+@dataclass(frozen=True)
+class Adding:
+    """A list of kinds that can be added at a path, in families."""
+
+    path: str
+    label: str
+    groups: tuple[tuple[str, tuple[tuple[str, str], ...]], ...]
+
+
+@dataclass
+class Panel:
+    """What a tab shows."""
+
+    chips: list[Chip] = field(default_factory=list)
+    adders: list[tuple[str, str, str]] = field(default_factory=list)
+    drawing: Drawing | None = None
+    views: list[View] = field(default_factory=list)
+    rows: list[str] = field(default_factory=list)
+    empty: str = ""
+    removable: list[tuple[str, str]] = field(default_factory=list)
+    groups: list[tuple[str, str, bool]] = field(default_factory=list)
+    acts: list[Act] = field(default_factory=list)
+    imports: bool = False
+    wave: WaveView | None = None
+    path: str = ""
+    name_path: str = ""
+    name: str = ""
+    picks: list[ActPick] = field(default_factory=list)
+    chart: Chart | None = None
+    movements: MovementList | None = None
+    goto: tuple[str, str] | None = None
+    adding: list[Adding] = field(default_factory=list)
+    whats: list[tuple[str, str, bool]] = field(default_factory=list)
+    ordered: bool = False
+    place: str = ""
+
+
+def adders(path: str, *kinds: str) -> list[tuple[str, str, str]]:
+    """Buttons that add parts to a list."""
+    return [(path, kind, PARTS[kind][0]) for kind in kinds]
+
+
+def fields(part: object, *, but: tuple[str, ...] = ()) -> list[str]:
+    """Names of a part's controls."""
+    return [name for name in declarations(type(part)) if name not in but]  # type: ignore[arg-type]
+
+
+def chosen(parts: list[T], item: str) -> T | None:
+    """The part of this id, or the first."""
+    return next((p for p in parts if getattr(p, "id", "") == item), parts[0] if parts else None)
+
+
+def chips(parts: list[Any], base: str, on: object) -> list[Chip]:
+    """One chip a part."""
+    return [Chip(p.id, getattr(p, "name", p.id), f"{base}.{p.id}", p is on) for p in parts]
+
+
+def keeping(kind: str, path: str) -> list[Act]:
+    """Copy a part, and keep it on the part shelf."""
+    return [
+        Act("copy", {"kind": kind, "path": path}, "Copy", "Copy it, to be pasted here or in another patch"),
+        Act("keep", {"kind": kind, "path": path}, "Keep", "Keep it on the part shelf"),
+    ]

@@ -1,0 +1,179 @@
+"""The tabs of a layer's sources, and of a drawn wave."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from ....dsp.sources.waves import TOUCHES, bars_of, frame_points
+from ....engine import audio_outline, source_picture
+from ....patch import STOCK_PREFIX, Layer, Noise, Oscillator, Patch, Sample, wave_name, write
+from ..controls import Picker, control_view, end_view, with_ends
+from ..svg import curve
+from .panel import Act, ActPick, Drawing, Look, Panel, WaveView, adders, chips, chosen, fields, keeping
+
+GROUPS = (
+    ("wave", "Wave"),
+    ("pitch", "Pitch"),
+    ("shape", "Shape"),
+    ("mod", "FM, ring"),
+)
+_OF = {
+    "wave": ("shape", "pulse_width", "mix_a", "mix_b", "mix", "wave", "position", "level", "polarity", "to", "unison"),
+    "pitch": ("octave", "semitones", "cents", "ratio", "offset", "drift", "start", "phase", "chance"),
+    "shape": (
+        "twin", "twin_shift", "skew", "stretch", "scatter",
+        "partial_low", "partial_high", "partial_edge", "sync", "sync_to", "sync_interval",
+    ),
+    "mod": ("feedback",),
+}  # fmt: skip
+_SAMPLE = {
+    "wave": ("audio", "play", "begins", "start", "end", "level", "width", "polarity", "to"),
+    "pitch": ("follows", "root", "octave", "semitones", "cents"),
+    "mod": (),
+}
+_SHOWN_FOR = {
+    "pulse_width": lambda s, y: s.shape == "pulse",
+    "mix_a": lambda s, y: s.shape == "mix",
+    "mix_b": lambda s, y: s.shape == "mix",
+    "mix": lambda s, y: s.shape == "mix",
+    "wave": lambda s, y: s.shape == "drawn",
+    "position": lambda s, y: s.shape == "drawn",
+    "chance": lambda s, y: s.start == "chance",
+    "unison": lambda s, y: y.unison.copies > 1,
+    "twin_shift": lambda s, y: s.twin != "off",
+    "sync_to": lambda s, y: s.sync == "source",
+    "sync_interval": lambda s, y: s.sync == "own",
+    "partial_edge": lambda s, y: s.partial_low > 1 or s.partial_high < 256,
+    "root": lambda s, y: s.follows == "note",
+}
+
+
+def source_drawing(patch: Patch, layer: Layer, source: Oscillator | Noise | Sample) -> Drawing:
+    """A source as it sounds: an oscillator's cycle and partials, a recording's outline."""
+    if isinstance(source, Noise):
+        y = np.random.default_rng(7).uniform(-0.9, 0.9, 90)
+        y = np.cumsum(y - y.mean()) / 4 if source.colour == "brown" else y
+        return Drawing(source.name, f"{source.colour} noise, seeded", (curve(y, -1, 1),))
+    if isinstance(source, Sample):
+        outline = audio_outline(source.audio)
+        if outline is None:
+            return Drawing(source.name, "the audio is missing: import it again", ())
+        return Drawing(source.name, "the recording", (curve(outline, -1, 1), curve(-outline, -1, 1)))
+    found = source_picture(patch, layer.id, source.id)
+    bars = tuple(
+        (round(100.0 * k / found.partials.size, 2), round(float(np.clip((db + 72.0) / 72.0, 0.0, 1.05)) * 100.0, 1))
+        for k, db in enumerate(found.partials)
+    )
+    y = found.cycle[::8]
+    top = max(1.05, float(np.abs(y).max()))
+    return Drawing(source.name, "two cycles; partials 1 to 64", (curve(y, -top, top),), bars=bars, source=source.id)
+
+
+def sources_panel(look: Look) -> Panel:
+    """Sources of the layer, one of them in full."""
+    layer = look.layer
+    base = f"layers.{layer.id}.sources"
+    source = chosen(list(layer.sources), look.item)
+    panel = Panel(chips(list(layer.sources), base, source), adders(base, "oscillator", "noise", "sample"))
+    if source is None:
+        panel.empty = "No source yet: add an oscillator, a noise or a sample, and the layer sounds."
+        return panel
+    own = f"{base}.{source.id}"
+    panel.path, panel.name_path = own, f"{own}.name"
+    panel.drawing = source_drawing(look.patch, layer, source)
+    groups = [g for g in GROUPS if isinstance(source, Oscillator) or (g[0] in _SAMPLE and isinstance(source, Sample))]
+    if isinstance(source, Noise):
+        groups = [GROUPS[0], GROUPS[3]]
+    group = look.group if look.group in {g for g, _ in groups} else "wave"
+    panel.groups = [(g, name, g == group) for g, name in groups]
+    table = _OF if isinstance(source, Oscillator) else _SAMPLE
+    names = table[group] if not isinstance(source, Noise) else (tuple(fields(source)) if group == "wave" else ())
+    shown = [n for n in names if n not in _SHOWN_FOR or _SHOWN_FOR[n](source, layer)]
+    panel.views = with_ends(look.patch, [f"{own}.{n}" for n in shown], look.picture, look.audio)
+    if group == "mod":
+        _modulators(panel, look, source, own)
+        return panel
+    panel.acts = keeping("source", own)
+    if len(layer.sources) > 1:
+        panel.acts.append(Act("split-off", {"path": own}, "Own layer", "Move it to a layer of its own, kept in step"))
+    if isinstance(source, Sample) and group == "wave":
+        panel.imports = True
+    return panel
+
+
+def _modulators(panel: Panel, look: Look, source: Oscillator | Noise | Sample, own: str) -> None:
+    names = {s.id: s.name for s in look.layer.sources}
+    for m in source.modulators:
+        name = names[m.source]
+        field, label = ("depth", f"FM by {name}") if m.way == "phase" else ("share", f"Ring by {name}")
+        path = f"{own}.modulators.{m.id}.{field}"
+        panel.views.append(control_view(look.patch, path, look.picture, label))
+        panel.views.extend(end_view(look.patch, e) for e in look.patch.movements if e.target == path)
+        panel.removable.append((f"{own}.modulators.{m.id}", label))
+    taken = {(m.source, m.way) for m in source.modulators}
+    for way, label in (("phase", "Add FM by"), ("ring", "Add ring by")):
+        free = tuple((i, name) for i, name in names.items() if i != source.id and (i, way) not in taken)
+        if free and not (way == "phase" and isinstance(source, Noise)):
+            panel.picks.append(ActPick("modulate", {"path": own, "way": way}, "source", label, free))
+    if not panel.views:
+        panel.empty = (
+            "Nothing works on this source yet: add another source to the layer, and let it swing or ring this one."
+        )
+
+
+def wave_panel(look: Look) -> Panel:
+    """The drawn wave of an oscillator: its cycle, its harmonics, its frames."""
+    layer = look.layer
+    base = f"layers.{layer.id}.sources"
+    oscillators = [s for s in layer.sources if isinstance(s, Oscillator)]
+    source = chosen(oscillators, look.item)
+    panel = Panel(chips(oscillators, base, source))
+    if source is None:
+        panel.empty = "A wave is drawn for an oscillator: add one under Sources."
+        return panel
+    own = f"{base}.{source.id}"
+    panel.path = own
+    panel.wave = _wave_view(look, source, own)
+    panel.imports = True
+    if not source.wave.startswith(STOCK_PREFIX):
+        panel.acts = keeping("wave", f"waves.{source.wave}")
+    return panel
+
+
+def _wave_view(look: Look, source: Oscillator, own: str) -> WaveView:
+    word = source.wave
+    stock = word.startswith(STOCK_PREFIX)
+    texts = [word] if stock else next(w.frames for w in look.patch.waves if w.id == word)
+    frame = min(max(look.frame, 0), len(texts) - 1)
+    y = frame_points(texts[frame])
+    db, degrees = bars_of(y)
+    # just under a turn is no phase, not a whole turn
+    degrees = np.where(degrees > 359.5, 0.0, degrees)
+    bars = tuple(
+        (k + 1, round(float(np.clip((db[k] + 72.0) / 78.0, 0.0, 1.0)) * 100.0, 2), round(degrees[k] / 3.6, 2),
+         f"harmonic {k + 1}: {write(float(db[k]), 'dB')}, {write(round(float(degrees[k]), 1), 'deg')}")
+        for k in range(db.size)
+    )  # fmt: skip
+    small = tuple(
+        (i, curve(frame_points(t)[::16], -1.05, 1.05, 46.0, 22.0, 1.0), i == frame) for i, t in enumerate(texts)
+    )
+    pick = control_view(look.patch, f"{own}.wave")
+    assert isinstance(pick, Picker)
+    return WaveView(
+        path=own,
+        name=wave_name(look.patch.waves, word),
+        own=not stock,
+        name_path="" if stock else f"waves.{word}.name",
+        frame=frame,
+        count=len(texts),
+        cycle=curve(y[::2], -1.0, 1.0, 1000.0, 100.0, 0.0),
+        points=" ".join(f"{v:.3f}" for v in y[::8]),
+        bars=bars,
+        frames=small,
+        pick=pick,
+        playing=source.shape == "drawn",
+        source=source.name,
+        shape="a mix" if source.shape == "mix" else f"a {source.shape}",
+        position=control_view(look.patch, f"{own}.position", look.picture),
+        touches=tuple((slug, name) for slug, (name, _) in TOUCHES.items()),
+    )

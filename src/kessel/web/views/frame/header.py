@@ -1,0 +1,42 @@
+"""The header: the patch's name, tempo and length, and its measured figures."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from ....desk import Picture
+from ....patch import MINUS, Patch
+from ..controls import Rule, control_view
+
+WAITS, STOPPED = "measuring…", "not measured"
+"""What stands where nothing is known yet: while it comes by itself, and once that was stopped."""
+
+
+@dataclass(frozen=True)
+class Header:
+    """What the header shows."""
+
+    name: str
+    tempo: Rule
+    bars: Rule
+    loudness: str
+    peak: str
+
+
+def figure(value: float | None, empty: str = "silent") -> str:
+    """A figure with one decimal and a true minus."""
+    return empty if value is None else f"{value:.1f}".replace("-", MINUS)
+
+
+def header_view(patch: Patch, picture: Picture | None, measuring: bool = True) -> Header:
+    """From the patch and what was last measured; ``measuring``: whether what is not known yet comes by itself."""
+    unknown = "…" if measuring else "–"
+    tempo, bars = control_view(patch, "tempo"), control_view(patch, "phrase.bars")
+    assert isinstance(tempo, Rule) and isinstance(bars, Rule)
+    return Header(
+        name=patch.name,
+        tempo=tempo,
+        bars=bars,
+        loudness=figure(picture.loudness) if picture else unknown,
+        peak=figure(picture.true_peak) if picture else unknown,
+    )

@@ -1,0 +1,58 @@
+"""The strip that follows through all workspaces: macros, stances, pinned controls."""
+
+from __future__ import annotations
+
+from contextlib import suppress
+from dataclasses import dataclass
+
+from ....desk import Picture
+from ....patch import MOST_MACROS, Macro, NoSuchPath, Patch, said
+from ..controls import Picker, Rule, View, control_view
+
+
+@dataclass(frozen=True)
+class MacroView:
+    """One macro with all it moves."""
+
+    id: str
+    name: str
+    rule: Rule
+    moves: tuple[str, ...]
+    drawn: bool
+
+
+@dataclass(frozen=True)
+class StripRow:
+    """Everything on the strip."""
+
+    macros: tuple[MacroView, ...]
+    room: bool
+    stances: tuple[tuple[str, str, bool], ...]
+    blend: tuple[Picker, Picker, Rule] | None
+    pins: tuple[View, ...]
+
+
+def strip_row(patch: Patch, picture: Picture | None) -> StripRow:
+    """The strip of a patch."""
+    macros = []
+    for m in patch.movers:
+        if isinstance(m, Macro):
+            rule = control_view(patch, f"movers.{m.id}.value", picture, name=m.name)
+            assert isinstance(rule, Rule)
+            moves = tuple(said(patch, x).sentence for x in patch.movements if m.id in (x.mover, x.scaled_by))
+            macros.append(MacroView(m.id, m.name, rule, moves, m.drawn and len(m.points) > 1))
+    now = {m.id: m.value for m in patch.movers if isinstance(m, Macro)}
+    stances = tuple(
+        (s.id, s.name, all(abs(now.get(k, v) - v) < 0.05 for k, v in s.values.items())) for s in patch.stances
+    )
+    blend = None
+    if len(patch.stances) > 1:
+        a, b, share = (control_view(patch, f"blend.{n}", picture) for n in ("a", "b", "share"))
+        assert isinstance(a, Picker) and isinstance(b, Picker) and isinstance(share, Rule)
+        blend = a, b, share
+    pins: list[View] = []
+    for path in patch.pins:
+        with suppress(NoSuchPath):
+            view = control_view(patch, path, picture)
+            pins.append(control_view(patch, path, picture, name=view.full))
+    return StripRow(tuple(macros), len(macros) < MOST_MACROS, stances, blend, tuple(pins))

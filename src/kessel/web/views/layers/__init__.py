@@ -1,0 +1,7 @@
+"""The Layers workspace: the section drawing and the phrase."""
+
+from .phrase import phrase_view
+from .phrase_panel import phrase_panel
+from .sheet import GRID, KEYS, TICKS, Handle, sheet_view
+
+__all__ = ["GRID", "KEYS", "TICKS", "Handle", "phrase_panel", "phrase_view", "sheet_view"]

@@ -1,0 +1,139 @@
+"""The note editor."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from hashlib import blake2b
+
+import numpy as np
+
+from ....desk.editing import SNAPS, grid_of
+from ....patch import IDIOMS, LANES, Patch, note_name
+from ..controls import View, control_view
+
+ROW = 8.0
+"""Pixels of one semitone."""
+LEAST_ROWS = 26
+
+
+@dataclass(frozen=True)
+class NoteView:
+    """A note: place and width in per cent, its row from the top, and whether it slides on from the one before."""
+
+    id: str
+    x: float
+    width: float
+    row: int
+    pitch: int
+    velocity: int
+    name: str
+    slides: bool
+
+
+@dataclass(frozen=True)
+class RowView:
+    """One pitch."""
+
+    pitch: int
+    in_scale: bool
+    root: bool
+    name: str
+
+
+@dataclass(frozen=True)
+class PhrasePanel:
+    """All that the note editor shows."""
+
+    snap: str
+    step: float
+    snaps: tuple[tuple[str, bool], ...]
+    lane: str
+    lanes: tuple[tuple[str, bool], ...]
+    beats: float
+    top: int
+    rows: tuple[RowView, ...]
+    notes: tuple[NoteView, ...]
+    lines: tuple[tuple[float, int], ...]
+    line: str
+    has_lane: bool
+    idioms: tuple[tuple[str, str], ...]
+    key: View
+    scale: View
+    bars: View
+
+    @property
+    def stamp(self) -> str:
+        """Tells this note editor from any that shows something else."""
+        return blake2b(repr(self).encode(), digest_size=8).hexdigest()
+
+
+def _lane_line(patch: Patch, lane: str) -> str:
+    points = getattr(patch.phrase, lane) if lane in LANES else []
+    if not points:
+        return ""
+    x = np.array([p.beat for p in points]) / patch.phrase.beats * 1000.0
+    values = np.array([p.value for p in points])
+    y = 50.0 - 48.0 * values if lane == "bend" else 98.0 - 96.0 * values
+    words = [f"M0,{y[0]:.1f}", *(f"L{a:.1f},{b:.1f}" for a, b in zip(x, y, strict=True)), f"L1000,{y[-1]:.1f}"]
+    return " ".join(words)
+
+
+def phrase_panel(patch: Patch, snap: str, lane: str) -> PhrasePanel:
+    """The patch's phrase as it is edited."""
+    phrase = patch.phrase
+    beats = phrase.beats
+    pitches = [n.pitch for n in phrase.notes] or [29]
+    low, high = min(pitches) - 6, max(pitches) + 6
+    if high - low + 1 < LEAST_ROWS:
+        low -= (LEAST_ROWS - (high - low + 1)) // 2
+        high = low + LEAST_ROWS - 1
+    low, high = max(0, low), min(127, high)
+    rows = tuple(
+        RowView(
+            p, phrase.in_scale(p), note_name(p)[:-1].replace("♭", "b").replace("♯", "#") == phrase.root, note_name(p)
+        )
+        for p in range(high, low - 1, -1)
+    )
+    ordered = sorted(phrase.notes, key=lambda n: (n.start, n.id))
+    notes = []
+    for i, n in enumerate(ordered):
+        before = ordered[i - 1] if i else None
+        slides = before is not None and before.start < n.start < before.start + before.length
+        name = f"{note_name(n.pitch)} at beat {n.start + 1:g}, {n.length:g} beats, velocity {n.velocity}"
+        width = min(n.length, beats - n.start)
+        notes.append(
+            NoteView(
+                n.id, round(100.0 * n.start / beats, 4), round(100.0 * width / beats, 4), high - n.pitch, n.pitch,
+                n.velocity, name + (", slides on from the note before" if slides else ""), slides,
+            )
+        )  # fmt: skip
+    snap = snap if snap in dict(SNAPS) else "1/16"
+    lane = lane if lane in LANES else "velocity"
+    step = grid_of(snap)
+    fine = step if step >= 0.2 else 0.25
+    count = round(beats / fine)
+    lines = tuple(
+        (
+            round(100.0 * i * fine / beats, 4),
+            2 if i * fine % 4 < 1e-6 else 1 if abs(i * fine - round(i * fine)) < 1e-6 else 0,
+        )
+        for i in range(count)
+    )
+    return PhrasePanel(
+        snap=snap,
+        step=step,
+        snaps=tuple((name, name == snap) for name, _ in SNAPS),
+        lane=lane,
+        lanes=tuple((name, name == lane) for name in ("velocity", *LANES)),
+        beats=beats,
+        top=high,
+        rows=rows,
+        notes=tuple(notes),
+        lines=lines,
+        line=_lane_line(patch, lane),
+        has_lane=lane in LANES and bool(getattr(phrase, lane)),
+        idioms=tuple((i.slug, i.name) for i in IDIOMS),
+        key=control_view(patch, "phrase.root"),
+        scale=control_view(patch, "phrase.scale"),
+        bars=control_view(patch, "phrase.bars"),
+    )

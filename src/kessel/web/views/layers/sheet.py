@@ -1,0 +1,252 @@
+"""The section drawing: measured strips over the shared frequency axis."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from ....desk import Picture, axis
+from ....engine import complex_response
+from ....measure import BANDS
+from ....patch import (
+    AllpassRow,
+    Comb,
+    Distortion,
+    Layer,
+    Patch,
+    Vowel,
+    beside_split,
+    describe,
+    note_name,
+    number,
+    pitch_hz,
+    write,
+)
+from ..controls import Rule, Words, control_view, travels
+from ..frame import figure
+from ..svg import across, down, level_line
+
+ROW = 15
+"""Pixels between the brackets of a strip."""
+
+
+@dataclass(frozen=True)
+class Handle:
+    """Something on the drawing that can be dragged along the axis: an edge, a split, a cutoff, the mono edge."""
+
+    path: str
+    label: str
+    text: str
+    x: float
+    kind: str
+    row: int = 0
+    also: str = ""
+    also_at: float = 0.0
+    y: float | None = None
+
+    @property
+    def id(self) -> str:
+        """Of the element."""
+        return "h-" + self.path.replace(".", "-")
+
+
+@dataclass(frozen=True)
+class Bracket:
+    """The measured travel of a moved cutoff."""
+
+    x: float
+    width: float
+    text: str
+    end: float
+    words_x: float
+    left: bool
+    row: int
+
+
+@dataclass(frozen=True)
+class Strip:
+    """One layer's stratum."""
+
+    id: str
+    number: int
+    name: str
+    hatch: str
+    words: str
+    level: Rule
+    path: Words
+    mute: bool
+    line: str
+    low: float
+    high: float
+    handles: tuple[Handle, ...]
+    brackets: tuple[Bracket, ...]
+    chosen: bool
+    response: str = ""
+
+
+@dataclass(frozen=True)
+class Sum:
+    """What leaves the output."""
+
+    line: str
+    hold: str
+    notes: tuple[tuple[float, str], ...]
+    mono: Handle | None
+    bands: tuple[tuple[str, str, str], ...]
+    levels: tuple[tuple[float, str], ...] = ()
+
+
+@dataclass(frozen=True)
+class Sheet:
+    """All strips, the highest layer first."""
+
+    strips: tuple[Strip, ...]
+    sum: Sum
+    ticks: tuple[tuple[float, str, bool], ...]
+    grid: tuple[tuple[float, bool], ...]
+    keys: tuple[tuple[float, float, bool, str], ...]
+    measured: bool
+    layers: tuple[str, ...] = field(default=())
+    travels: dict[str, tuple[float, float, str]] = field(default_factory=dict)
+
+
+_TICKS = ((20, "20"), (50, "50"), (100, "100"), (200, "200"), (500, "500"), (1000, "1k"), (2000, "2k"), (5000, "5k"))
+GRID = tuple((across(m * d), m == 1) for d in (10, 100, 1000, 10000) for m in range(1, 10) if 20 < m * d < 20000)
+
+
+def _keys() -> tuple[tuple[float, float, bool, str], ...]:
+    found = []
+    for pitch in range(24, 73):
+        x, wide = across(pitch_hz(pitch - 0.5)), across(pitch_hz(pitch + 0.5)) - across(pitch_hz(pitch - 0.5))
+        black = pitch % 12 in (1, 3, 6, 8, 10)
+        found.append((x, round(wide, 3), black, note_name(pitch) if pitch % 12 == 0 else ""))
+    return tuple(found)
+
+
+KEYS = _keys()
+TICKS = (
+    *((across(hz), text, hz in (100, 1000)) for hz, text in _TICKS), (across(10000), "10k", True), (100.0, "20k", False)
+)  # fmt: skip
+"""Places, words and strength of the figures along the axis."""
+
+
+def _edge(patch: Patch, layer: Layer, which: str) -> Handle:
+    path = f"layers.{layer.id}.range.{which}"
+    view = control_view(patch, path)
+    assert isinstance(view, Rule)
+    other = beside_split(patch, path)
+    label = f"{layer.name} {which} edge"
+    if other is not None:
+        label = f"Split between {layer.name} and {patch.layer(other.split('.')[1]).name}"
+    return Handle(path, label, view.text, across(getattr(layer.range, which)), "split" if other else "edge")
+
+
+def _cutoffs(patch: Patch, layer: Layer, picture: Picture | None) -> tuple[list[Handle], list[Bracket]]:
+    handles, brackets = [], []
+    row = 0
+    for stage in layer.stages:
+        if isinstance(stage, Distortion | Vowel) or not stage.on or (isinstance(stage, Comb) and stage.tuned == "note"):
+            continue
+        path = f"layers.{layer.id}.stages.{stage.id}.cutoff"
+        name = f"{layer.name} {stage.name} {'pitch' if isinstance(stage, Comb) else 'cutoff'}"
+        at = across(stage.cutoff)
+        also = "feedback" if isinstance(stage, Comb | AllpassRow) else "resonance"
+        second = path.replace(".cutoff", f".{also}")
+        place = number(patch, second).position(float(getattr(stage, also)))
+        handles.append(Handle(path, name, write(stage.cutoff, "Hz"), at, "cutoff", row, second, round(place, 4)))
+        reach = picture.travel.get(path) if picture else None
+        if reach is not None and any(m.target == path for m in patch.movements):
+            low, high = (2.0**v for v in reach)
+            x, end = across(low), across(high)
+            text = f"{stage.name} {write(low, 'Hz')} → {write(high, 'Hz')}"
+            left = max(end, at) >= 78.0
+            brackets.append(Bracket(x, round(end - x, 3), text, end, min(x, at) if left else max(end, at), left, row))
+        row += ROW
+    return handles, brackets
+
+
+RESPONSE_TOP, RESPONSE_BOTTOM = 30.0, -48.0
+"""Levels in dB at the upper and lower edge of a strip, for the response of its stages."""
+
+
+def response_line(patch: Patch, layer: Layer) -> str:
+    """The response of a layer's stages at rest along the axis, one unit a point across and 1000 high."""
+    hz = axis()
+    pitch = float(min((n.pitch for n in patch.phrase.notes), default=36) + layer.play.transpose)
+    both: list[np.ndarray] = []
+    for branch in ("A", "B") if layer.branches.way == "branches" else ("",):
+        total = np.ones(hz.size, dtype=np.complex128)
+        for stage in layer.stages:
+            if stage.on and branch in ("", stage.branch):
+                h = complex_response(stage, hz, pitch, patch.tuning)
+                total = total if h is None else total * h
+        both.append(total)
+    share = layer.branches.mix / 100.0
+    whole = both[0] if len(both) == 1 else (1.0 - share) * both[0] + share * both[1]
+    if not any(s.on and not isinstance(s, Distortion) for s in layer.stages):
+        return ""
+    db = 20.0 * np.log10(np.maximum(np.abs(whole), 1e-5))
+    y = 1000.0 * np.clip((RESPONSE_TOP - db) / (RESPONSE_TOP - RESPONSE_BOTTOM), 0.0, 1.0)
+    return "M" + " ".join(f"{x},{v}" for x, v in enumerate(y.astype(int).tolist()))
+
+
+def strip_view(patch: Patch, layer: Layer, number: int, picture: Picture | None, chosen: str) -> Strip:
+    """One layer."""
+    base = f"layers.{layer.id}"
+    level, path = control_view(patch, f"{base}.level", picture), control_view(patch, f"{base}.path")
+    assert isinstance(level, Rule) and isinstance(path, Words)
+    levels = picture.layers.get(layer.id) if picture else None
+    cutoffs, brackets = _cutoffs(patch, layer, picture)
+    low, high = _edge(patch, layer, "low"), _edge(patch, layer, "high")
+    return Strip(
+        id=layer.id,
+        number=number,
+        name=layer.name,
+        hatch=layer.hatch,
+        words=describe(layer, patch.waves),
+        level=level,
+        path=path,
+        mute=layer.mute,
+        line=level_line(levels) if levels is not None else "",
+        low=low.x,
+        high=high.x,
+        handles=(low, high, *cutoffs),
+        brackets=tuple(brackets),
+        chosen=layer.id == chosen,
+        response=response_line(patch, layer),
+    )
+
+
+def _sum_view(patch: Patch, picture: Picture | None) -> Sum:
+    mono = None
+    if patch.output.fold:
+        edge = patch.output.mono_below
+        mono = Handle("output.mono_below", "Mono below", write(edge, "Hz"), across(edge), "mono")
+    pitches = sorted({n.pitch for n in patch.phrase.notes})
+    names = tuple((across(pitch_hz(p, patch.tuning)), note_name(p)) for p in pitches)
+    levels = {b.name: b.level_db for b in picture.bands} if picture else {}
+    bands = tuple((name, f"{low:g}–{high:g} Hz", figure(levels.get(name), "–")) for name, low, high in BANDS)
+    return Sum(
+        line=level_line(picture.sum) if picture else "",
+        hold=level_line(picture.sum_hold) if picture else "",
+        notes=names,
+        mono=mono,
+        bands=bands,
+        levels=tuple((6.0 + 0.94 * down(db), f"{db:.0f}".replace("-", "−")) for db in (-24.0, -48.0, -72.0)),
+    )
+
+
+def sheet_view(patch: Patch, picture: Picture | None, chosen: str = "", version: int = 0) -> Sheet:
+    """The drawing of a patch with the newest measures there are; ``version`` is the patch's own."""
+    strips = [strip_view(patch, layer, n + 1, picture, chosen) for n, layer in enumerate(patch.layers)]
+    return Sheet(
+        strips=tuple(reversed(strips)),
+        sum=_sum_view(patch, picture),
+        ticks=TICKS,
+        grid=GRID,
+        keys=KEYS,
+        measured=picture is not None and picture.version >= version,
+        layers=tuple(layer.id for layer in patch.layers),
+        travels=travels(patch, picture),
+    )

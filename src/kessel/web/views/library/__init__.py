@@ -1,0 +1,5 @@
+"""The library."""
+
+from .shelf import card_view, shelf_view
+
+__all__ = ["card_view", "shelf_view"]

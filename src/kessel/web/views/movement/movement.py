@@ -1,0 +1,325 @@
+"""The movement workspace: the loop in time, what moves in it, and the drawn curve under it."""
+
+from __future__ import annotations
+
+import math
+from contextlib import suppress
+from dataclasses import dataclass
+from itertools import pairwise
+from typing import Any
+
+import numpy as np
+
+from ....desk import Picture
+from ....desk.editing import curves as curve_edits
+from ....engine import drawn_curve
+from ....patch import (
+    BeatShape,
+    Curve,
+    Distortion,
+    Lfo,
+    Macro,
+    NoSuchPath,
+    Patch,
+    ValueProblem,
+    note_name,
+    number,
+    title,
+)
+from ..controls import travels
+from ..editor import Asked
+from ..layers import GRID
+from ..svg import across, broken_line, level_line, polyline, way_line
+
+WIDE = 1000.0
+_NAME_WIDE = 3.2
+"""Per cent of the loop that the name of a note takes on a small screen."""
+LOW_HZ, HIGH_HZ = 20.0, 20000.0
+_TICKS = (
+    (50, "50"),
+    (100, "100"),
+    (200, "200"),
+    (500, "500"),
+    (1000, "1k"),
+    (2000, "2k"),
+    (5000, "5k"),
+    (10000, "10k"),
+)
+_DASHES = ("whole", "long", "short", "dots")
+
+
+def up(hz: float) -> float:
+    """Place of a frequency from the top of the spectrogram, in per cent."""
+    share = math.log(min(max(hz, LOW_HZ), HIGH_HZ) / LOW_HZ) / math.log(HIGH_HZ / LOW_HZ)
+    return round(100.0 * (1.0 - share), 3)
+
+
+@dataclass(frozen=True)
+class What:
+    """What can be looked at: the sum or a layer."""
+
+    word: str
+    name: str
+    hatch: str
+    on: bool
+
+
+@dataclass(frozen=True)
+class Way:
+    """Where a moved control went over the loop: a line in 1000 by 100, and its ends in words."""
+
+    path: str
+    name: str
+    line: str
+    span: str
+    dash: str
+    y: float
+
+
+@dataclass(frozen=True)
+class Handle:
+    """A point of the drawn curve: index, place and height in per cent of its box."""
+
+    index: int
+    x: float
+    y: float
+    text: str
+    bend_x: float | None
+    bend_y: float
+
+
+@dataclass(frozen=True)
+class CurveView:
+    """The drawn curve, edited where it plays first; ``x`` and ``width`` of that in per cent of the loop."""
+
+    mover: str
+    name: str
+    line: str
+    ghosts: tuple[str, ...]
+    handles: tuple[Handle, ...]
+    x: float
+    width: float
+    grid: tuple[float, ...]
+    touches: tuple[tuple[str, str], ...]
+    words: str
+    drawn: bool
+    longer: int = 0
+    zoomed: bool = False
+    alone: bool = False
+
+
+@dataclass(frozen=True)
+class Moving:
+    """All of the workspace's drawing."""
+
+    whats: tuple[What, ...]
+    what: str
+    picture: str
+    beats: tuple[tuple[float, bool, str], ...]
+    ticks: tuple[tuple[float, str], ...]
+    notes: tuple[tuple[float, float, str], ...]
+    cutoffs: tuple[Way, ...]
+    lanes: tuple[Way, ...]
+    curve: CurveView | None
+    curves: tuple[tuple[str, str, bool], ...]
+    layers: tuple[str, ...]
+    travels: dict[str, tuple[float, float, str]]
+    measured: bool
+    length: float
+
+
+def _ways(patch: Patch, picture: Picture | None, layer: str) -> tuple[list[Way], list[Way]]:
+    """Cutoffs and all other moved controls; of one layer, with the movers' own, or of all."""
+    cutoffs: list[Way] = []
+    lanes: list[Way] = []
+    for path, values in (picture.paths if picture is not None else {}).items():
+        steps = path.split(".")
+        if (layer and steps[0] == "layers" and steps[1] != layer) or not np.isfinite(values).any():
+            continue
+        with suppress(NoSuchPath):
+            control = number(patch, path)
+            step = max(1, values.size // 600)
+            shown = values[::step]
+            x = np.linspace(0.0, WIDE, shown.size)
+            low, high = (control.from_scale(float(f(shown))) for f in (np.nanmin, np.nanmax))
+            span = f"{control.write(low)} to {control.write(high)}"
+            if control.unit == "Hz" and control.taper == "log" and steps[-1] != "rate":
+                y = np.array([up(2.0**v) if np.isfinite(v) else np.nan for v in shown])
+                dash = _DASHES[len(cutoffs) % len(_DASHES)]
+                last = y[np.isfinite(y)][-1]
+                cutoffs.append(Way(path, title(patch, path), broken_line(x, y), span, dash, float(last)))
+            else:
+                lanes.append(Way(path, title(patch, path), way_line(control, values), span, "whole", 50.0))
+    return cutoffs, lanes
+
+
+CURVE_PAD = 7.0
+"""Per cent of the curve's box above and below it."""
+
+
+def _down(value: Any) -> Any:
+    """Place of a curve's value from the top of its box, in per cent."""
+    return CURVE_PAD + (100.0 - 2.0 * CURVE_PAD) * (1.0 - value)
+
+
+def _starts(patch: Patch, mover: curve_edits.Holder, length: float) -> list[float]:
+    """Beats at which a curve begins over the loop."""
+    beats = patch.phrase.beats
+    by_note = isinstance(mover, Curve | Lfo) and mover.restart == "note"
+    if by_note or (isinstance(mover, Curve) and mover.play == "hold"):
+        firsts = sorted({n.start for n in patch.phrase.notes}) or [0.0]
+    else:
+        firsts = [0.0]
+    again = isinstance(mover, Lfo | Macro | BeatShape) or (isinstance(mover, Curve) and mover.play == "loop")
+    if not again:
+        return firsts
+    found: list[float] = []
+    for first, end in zip(firsts, [*firsts[1:], beats], strict=True):
+        found += [first + k * length for k in range(min(64, math.ceil((end - first) / length - 1e-9)))]
+    return found
+
+
+_NARROW = 0.2
+"""Share of the loop under which a curve is shown enlarged, unless it is asked for in step."""
+
+
+def curve_view(patch: Patch, mover_id: str, zoom: str = "") -> CurveView | None:
+    """The drawn curve of a mover or of a chain item at a path, in step with the loop or (``whole``) enlarged; None when
+    it has none."""
+    try:
+        mover = curve_edits.curve_of(patch, mover_id)
+    except ValueProblem:
+        return None
+    beats = patch.phrase.beats
+    length = curve_edits.beats_of(mover)
+    if isinstance(mover, Distortion):
+        length, zoom = beats, "whole"
+    if length is None:
+        seconds = mover.length_ms / 1000.0 if isinstance(mover, Curve) else 1.0 / mover.rate  # type: ignore[union-attr]
+        length = seconds * patch.tempo / 60.0
+    points = curve_edits.points_of(mover)
+    y = _down(drawn_curve(points, 240))
+    starts = _starts(patch, mover, length)
+    share = length / beats
+    ghosts = []
+    for a, b in pairwise([*starts[1:], beats]):
+        n = max(2, min(240, round(240 * min(1.0, (b - a) / length))))
+        x = WIDE * a / beats + np.arange(n) / 239.0 * WIDE * share
+        ghosts.append(polyline(x, y[:n]))
+    handles = []
+    line = drawn_curve(points, 4801)
+    for i, p in enumerate(points):
+        bend_x = bend_y = None
+        if i + 1 < len(points) and points[i + 1].at - p.at > 0.01:
+            middle = 0.5 * (p.at + points[i + 1].at)
+            bend_x, bend_y = round(100.0 * middle, 3), round(float(_down(line[round(4800 * middle)])), 2)
+        place = f"{p.at * length:.3g} beats" if curve_edits.beats_of(mover) else f"{100 * p.at:.3g} %"
+        if isinstance(mover, Distortion):
+            place = f"an input of {round(200 * p.at - 100)} %"
+        text = f"point {i + 1} of {len(points)}: {round(100 * p.value)} % at {place}"
+        handles.append(Handle(i, round(100.0 * p.at, 3), round(float(_down(p.value)), 2), text, bend_x, bend_y or 0.0))
+    grid = curve_edits.grid_of(mover)
+    lines = tuple(round(100.0 * k * grid, 3) for k in range(1, math.ceil(1 / grid))) if grid > 1 / 130 else ()
+    touches = tuple((slug, word) for slug, (word, _) in curve_edits.TOUCHES.items())
+    first = starts[0] if starts else 0.0
+    drawn = mover.drawn if isinstance(mover, Macro) else mover.shape == "drawn" if isinstance(mover, Lfo) else True
+    words = f"{len(points)} points over {length:.3g} beat" + ("" if length == 1 else "s")
+    longer = 0
+    if isinstance(mover, Distortion):
+        drawn = mover.curve == "drawn"
+        words = f"{len(points)} points: input across, output up"
+    if share > 1.0:
+        words += f", the loop has {beats:g}"
+        longer = mover.bars if isinstance(mover, Macro) else 0
+    zoomed = share > 1.0 or zoom == "whole" or (share < _NARROW and zoom != "step")
+    if zoomed:
+        share, ghosts = 1.0, []
+    return CurveView(
+        mover_id, mover.name, polyline(np.linspace(0, WIDE, 240), y), tuple(ghosts), tuple(handles),
+        round(100.0 * first / beats if share < 1 else 0.0, 3), round(100.0 * share, 3), lines, touches, words, drawn,
+        longer, zoomed, isinstance(mover, Distortion),
+    )  # fmt: skip
+
+
+def ruler_of(patch: Patch) -> tuple[tuple[float, bool, str], ...]:
+    """Beats of the loop: place in per cent, whether a bar begins there, and its number."""
+    beats = patch.phrase.beats
+    return tuple(
+        (100.0 * b / beats, b % 4 == 0, f"{b // 4 + 1}" if b % 4 == 0 else "") for b in range(math.ceil(beats))
+    )
+
+
+def _notes(patch: Patch) -> tuple[tuple[float, float, str], ...]:
+    """Place and width of every note in per cent of the loop, and its name where there is room for it."""
+    beats = patch.phrase.beats
+    found: list[tuple[float, float, str]] = []
+    free = 0.0
+    for n in sorted(patch.phrase.notes, key=lambda n: n.start):
+        at, wide = 100.0 * n.start / beats, 100.0 * min(n.length, beats - n.start) / beats
+        name = note_name(n.pitch) if free <= at <= 100.0 - _NAME_WIDE else ""
+        if name:
+            free = at + _NAME_WIDE
+        found.append((round(at, 3), round(wide, 3), name))
+    return tuple(found)
+
+
+def moving_view(patch: Patch, picture: Picture | None, asked: Asked, slug: str, version: int) -> Moving:
+    """The workspace of a patch with the newest measures there are."""
+    ids = [layer.id for layer in patch.layers]
+    layer = asked.what if asked.what in ids else ""
+    whats = [What("sum", "Sum", "", not layer)]
+    whats += [What(x.id, x.name, x.hatch, x.id == layer) for x in reversed(patch.layers)]
+    beats = patch.phrase.beats
+    cutoffs, lanes = _ways(patch, picture, layer)
+    curves = [m for m in patch.movers if isinstance(m, Curve | Macro) or (isinstance(m, Lfo) and m.shape == "drawn")]
+    chosen = next((m for m in curves if m.id == asked.curve), next(iter(curves), None))
+    notes = _notes(patch)
+    shown = picture.version if picture is not None else 0
+    ask = f"layer:{layer}" if layer else "sum"
+    return Moving(
+        whats=tuple(whats),
+        what=layer or "sum",
+        picture=f"/patch/{slug}/spectrogram.png?what={ask}&version={shown}" if picture is not None else "",
+        beats=ruler_of(patch),
+        ticks=tuple((up(hz), text) for hz, text in _TICKS),
+        notes=notes,
+        cutoffs=tuple(cutoffs),
+        lanes=tuple(lanes),
+        curve=curve_view(patch, chosen.id, asked.zoom) if chosen is not None else None,
+        curves=tuple((m.id, m.name, m is chosen) for m in curves),
+        layers=tuple(ids),
+        travels=travels(patch, picture),
+        measured=picture is not None and picture.version >= version,
+        length=beats,
+    )
+
+
+@dataclass(frozen=True)
+class Moment:
+    """One moment of the loop: its spectrum on the shared axis, and where every moved cutoff stands."""
+
+    at: float
+    words: str
+    line: str
+    marks: tuple[tuple[float, str], ...]
+    grid: tuple[tuple[float, bool], ...]
+    ticks: tuple[tuple[float, str], ...]
+
+
+def moment_view(patch: Patch, levels: np.ndarray, picture: Picture | None, at: float) -> Moment:
+    """The moment at a place of the loop, 0..1; levels in dB along the axis."""
+    marks = []
+    for path, values in (picture.paths if picture is not None else {}).items():
+        with suppress(NoSuchPath):
+            control = number(patch, path)
+            value = float(values[min(int(at * values.size), values.size - 1)])
+            if control.unit == "Hz" and control.taper == "log" and not path.endswith(".rate") and math.isfinite(value):
+                marks.append((across(2.0**value), f"{title(patch, path)} {control.write(2.0**value)}"))
+    return Moment(
+        at=round(100.0 * at, 3),
+        words=f"at beat {1 + at * patch.phrase.beats:.2f}",
+        line=level_line(levels),
+        marks=tuple(marks),
+        grid=GRID,
+        ticks=tuple((across(hz), text) for hz, text in _TICKS),
+    )
