@@ -18,7 +18,7 @@ from ..library import Damaged, NoSuchPatch
 HERE = Path(__file__).parent
 
 environment = Environment(
-    loader=FileSystemLoader(HERE / "templates"),
+    loader=FileSystemLoader(HERE / "views"),
     autoescape=True,
     undefined=StrictUndefined,
     trim_blocks=True,
@@ -53,5 +53,5 @@ async def opened_for(socket: WebSocket, slug: str) -> OpenPatch | None:
 
 def warm() -> None:
     """Compile every template now, so that no request has to while sound is playing."""
-    for name in environment.list_templates():
+    for name in environment.list_templates(extensions=["html"]):
         environment.get_template(name)

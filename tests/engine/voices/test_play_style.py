@@ -7,9 +7,9 @@ from hypothesis import strategies as st
 
 from kessel.demo import demo_patches
 from kessel.desk.editing.stock_parts import STARTS, start_patch, stock_parts
-from kessel.engine import QUANTUM, Engine, forget, keeper, render_loop, source_picture
+from kessel.engine import QUANTUM, Engine, forget, keeper, kick_beats, render_loop, source_picture
 from kessel.engine.clock import Schedule
-from kessel.engine.render.backing import BackingRun, beat_track, kick_beats, loop_track
+from kessel.engine.render.backing import BackingRun, beat_track, loop_track
 from kessel.measure import fit_tones
 from kessel.patch import Beat, apply, get
 

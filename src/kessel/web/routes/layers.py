@@ -95,7 +95,7 @@ def freeze_it(
 def freeze_into(request: Request, slug: str, layer: Annotated[str, Query(max_length=80)]) -> HTMLResponse:
     """The other patches that a layer can be frozen into."""
     others = [(c.slug, c.name) for c in desk_of(request).library.patches() if c.slug != slug]
-    return page("freeze_into.html", slug=slug, layer=layer, others=others)
+    return page("layers/freeze_into.html", slug=slug, layer=layer, others=others)
 
 
 # parts

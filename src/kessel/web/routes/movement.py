@@ -90,7 +90,9 @@ def clear(request: Request, slug: str) -> Response:
 def menu(request: Request, slug: str, path: Annotated[str, Query(max_length=200)]) -> HTMLResponse:
     """What can be done with one control."""
     open_patch = desk_of(request).open(slug)
-    return page("control_menu.html", slug=slug, menu=control_menu(open_patch.patch, path, open_patch.measuring.picture))
+    return page(
+        "editor/control_menu.html", slug=slug, menu=control_menu(open_patch.patch, path, open_patch.measuring.picture)
+    )
 
 
 # drawn curves
@@ -136,9 +138,9 @@ def curve_box(request: Request, slug: str, asked: AskedOf) -> HTMLResponse:
     """The drawn curve as it stands now."""
     open_patch = desk_of(request).open(slug)
     if asked.view == "shaping":
-        return page("curve_box.html", slug=slug, moving=shaped_curve(open_patch.patch, asked))
+        return page("movement/curve_box.html", slug=slug, moving=shaped_curve(open_patch.patch, asked))
     moving = moving_view(open_patch.patch, None, asked, slug, 0)
-    return page("curve_box.html", slug=slug, moving=moving)
+    return page("movement/curve_box.html", slug=slug, moving=moving)
 
 
 # macros, stances, pins
@@ -148,7 +150,7 @@ def curve_box(request: Request, slug: str, asked: AskedOf) -> HTMLResponse:
 def strip(request: Request, slug: str) -> HTMLResponse:
     """Macros, stances and pinned controls."""
     open_patch = desk_of(request).open(slug)
-    return page("strip_row.html", slug=slug, strip=strip_row(open_patch.patch, open_patch.measuring.picture))
+    return page("frame/strip_row.html", slug=slug, strip=strip_row(open_patch.patch, open_patch.measuring.picture))
 
 
 @router.post("/patch/{slug}/stance")
@@ -203,4 +205,4 @@ def moment(
     open_patch = desk_of(request).open(slug)
     patch = open_patch.patch
     levels = open_patch.workbench.audio(patch, f"moment {at:.6f} {_known(patch, what)}")
-    return page("moment.html", slug=slug, moment=moment_view(patch, levels, open_patch.measuring.picture, at))
+    return page("movement/moment.html", slug=slug, moment=moment_view(patch, levels, open_patch.measuring.picture, at))

@@ -27,7 +27,7 @@ def panel(request: Request, slug: str, snap: _Word = "1/16", lane: _Word = "velo
     found = phrase_panel(patch, snap, lane)
     if shown == found.stamp:
         return Response(status_code=204)
-    return page("phrase_panel.html", slug=slug, patch=patch, panel=found)
+    return page("layers/phrase_panel.html", slug=slug, patch=patch, panel=found)
 
 
 class Hand(BaseModel):

@@ -33,13 +33,13 @@ def library(request: Request, gone: Annotated[str, Query(max_length=80)] = "") -
     store = desk_of(request).library
     card = store.card(gone) if gone else None
     deleted = card if card is not None and card.deleted else None
-    return page("library.html", shelf=shelf_view(store), gone=deleted, problem=None, starts=STARTS)
+    return page("library/library.html", shelf=shelf_view(store), gone=deleted, problem=None, starts=STARTS)
 
 
 def _shelf(request: Request, gone: str | None = None, problem: str | None = None) -> HTMLResponse:
     desk = desk_of(request)
     card = desk.library.card(gone) if gone else None
-    return page("shelf.html", shelf=shelf_view(desk.library), gone=card, problem=problem)
+    return page("library/shelf.html", shelf=shelf_view(desk.library), gone=card, problem=problem)
 
 
 @router.get("/patch/{slug}/card")
@@ -49,21 +49,21 @@ def card(request: Request, slug: str) -> HTMLResponse:
     revision, against = desk.library.card(slug).revision, desk.library.set_of(slug).limits
     known = cards.get(slug)
     if known is not None and known[:2] == (revision, against):
-        return page("card.html", card=known[2])
+        return page("library/card.html", card=known[2])
     patch = desk.open(slug)
     patch.measure()
     found = card_view(slug, patch.measuring.wait_findings(patch.version, _WAIT, 0))
     measured = patch.measuring.measured
     if found.measured and measured is not None and measured.version == patch.version == revision:
         cards[slug] = revision, against, found
-    return page("card.html", card=found)
+    return page("library/card.html", card=found)
 
 
 @router.get("/patch/{slug}/damaged")
 def damaged(request: Request, slug: str) -> HTMLResponse:
     """What can be done about a patch whose row can't be read."""
     library = desk_of(request).library
-    return page("damaged.html", slug=slug, card=library.card(slug), states=library.good_states(slug))
+    return page("library/damaged.html", slug=slug, card=library.card(slug), states=library.good_states(slug))
 
 
 @router.post("/patch/{slug}/mend")

@@ -20,7 +20,7 @@ router = APIRouter()
 def history(request: Request, slug: str, most: Annotated[int, Query(ge=1, le=1_000_000)] = 200) -> HTMLResponse:
     """The newest steps of the patch, readable."""
     steps = desk_of(request).open(slug).steps(most)
-    return page("side_history.html", slug=slug, steps=history_view(steps), most=most, more=len(steps) == most)
+    return page("frame/history.html", slug=slug, steps=history_view(steps), most=most, more=len(steps) == most)
 
 
 @router.post("/patch/{slug}/go-to")
@@ -37,7 +37,7 @@ def go_to(request: Request, slug: str, step: Annotated[int, Form(ge=0, le=2**63 
 @router.get("/patch/{slug}/side/parts")
 def parts(request: Request, slug: str, kind: Annotated[str, Query(max_length=20)] = "") -> HTMLResponse:
     """The part shelf."""
-    return page("side_parts.html", slug=slug, shelf=shelf_view(desk_of(request).shelf(kind or None), kind))
+    return page("frame/part_shelf.html", slug=slug, shelf=shelf_view(desk_of(request).shelf(kind or None), kind))
 
 
 @router.get("/patch/{slug}/side/backing")
@@ -45,7 +45,7 @@ def backing(request: Request, slug: str) -> HTMLResponse:
     """What plays beside the patch."""
     desk = desk_of(request)
     others = [(c.slug, c.name) for c in desk.library.patches() if c.slug != slug]
-    return page("side_backing.html", slug=slug, backing=backing_view(desk.open(slug).patch, others))
+    return page("frame/backing.html", slug=slug, backing=backing_view(desk.open(slug).patch, others))
 
 
 @router.post("/patch/{slug}/backing/loop")

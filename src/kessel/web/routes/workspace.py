@@ -63,7 +63,7 @@ def layers(request: Request, slug: str, asked: AskedOf) -> HTMLResponse:
     patch, picture = open_patch.patch, open_patch.measuring.picture
     editor = _editor(desk, open_patch, asked)
     return page(
-        "layers.html",
+        "frame/workspace.html",
         slug=slug,
         version=open_patch.version,
         patch=patch,
@@ -124,7 +124,7 @@ def sheet(request: Request, slug: str, asked: AskedOf, now: Annotated[bool, Quer
     picture = measuring.picture if now else measuring.wait_picture(open_patch.version, _WAIT)
     version = 0 if measuring.problem else open_patch.version
     return page(
-        "sheet_answer.html",
+        "frame/sheet_answer.html",
         slug=slug,
         patch=open_patch.patch,
         drawing=_drawing(desk, open_patch, asked, asked.layer, picture, version, not now),
@@ -152,7 +152,7 @@ def rail(
         open_patch.measure()
     measured = measuring.measured if now else measuring.wait_findings(open_patch.version, _WAIT, stage)
     return page(
-        "rail.html",
+        "frame/rail.html",
         slug=slug,
         rail=rail_view(measured, open_patch.version, open_patch.before, measuring.problem),
         answered=True,
@@ -169,7 +169,7 @@ def editor(request: Request, slug: str, asked: AskedOf) -> HTMLResponse:
     open_patch = desk.open(slug)
     view = _editor(desk, open_patch, asked)
     header = _header(open_patch, open_patch.measuring.picture)
-    return page("editor_answer.html", slug=slug, editor=view, header=header)
+    return page("editor/editor_answer.html", slug=slug, editor=view, header=header)
 
 
 @router.get("/patch/{slug}/drawing")
