@@ -7,13 +7,13 @@ import pytest
 
 from kessel.checks import Evidence, Limits, check, pairs_of
 from kessel.demo import demo_patches
-from kessel.engine import Stop, Stopped, Takes
+from kessel.engine import RenderCache, RenderCancelled, Stop
 from kessel.patch import Edit, apply
 
 from ..making import edited, layer, note, oscillator, patch
 
 DEMO = demo_patches()
-TAKES = Takes()
+TAKES = RenderCache()
 
 
 def findings(p, limits=None):
@@ -161,8 +161,8 @@ def test_a_check_that_is_no_longer_wanted_gives_up_in_the_middle():
             return self.left < 0
 
     stop = After()
-    e = Evidence(DEMO["undertow"], Takes(), stop)
+    e = Evidence(DEMO["undertow"], RenderCache(), stop)
     stop.left = 3
-    with pytest.raises(Stopped):
+    with pytest.raises(RenderCancelled):
         check(e)
     assert stop.left == -1

@@ -4,12 +4,12 @@ import pytest
 
 from kessel.checks import Evidence, Limits, check, with_harms
 from kessel.demo import demo_patches
-from kessel.engine import Takes
+from kessel.engine import RenderCache
 from kessel.patch import apply
 
 from ..making import edited, layer, note, oscillator, patch
 
-TAKES = Takes()
+TAKES = RenderCache()
 _WORSE = {"holds": 0, "look": 1, "fails": 2}
 
 

@@ -8,12 +8,12 @@ from kessel.checks.details import low_detail
 from kessel.checks.levels.level_detail import level_detail
 from kessel.checks.lows.low_end import note_partials, weights_of
 from kessel.checks.playback.repeatability import STRIKES, causes_of, strike
-from kessel.engine import Takes
+from kessel.engine import RenderCache
 from kessel.patch import Edit, apply
 
 from ..making import layer, note, oscillator, patch
 
-TAKES = Takes()
+TAKES = RenderCache()
 LIMITS = Limits()
 
 

@@ -10,9 +10,9 @@ from kessel.engine import (
     QUANTUM,
     Engine,
     NoteEvent,
+    RenderCache,
+    RenderCancelled,
     Stop,
-    Stopped,
-    Takes,
     render_bars,
     render_loop,
     render_sum,
@@ -63,13 +63,13 @@ def test_two_renders_are_the_same_and_the_ceiling_holds(slug):
 def test_live_and_offline_are_one_engine(slug):
     """What is streamed from the same start is what is rendered and measured, sample for sample."""
     p = DEMO[slug]
-    offline = render_sum(p, Takes())[0]
+    offline = render_sum(p, RenderCache())[0]
     live = Engine(p, start=-span_of(p).pre).read(offline.shape[1])
     assert np.array_equal(live, offline)
 
 
 def test_work_is_kept_by_content():
-    takes = Takes()
+    takes = RenderCache()
     p = DEMO["sluice-gate"]
     for x in p.layers:
         p = apply(p, [Edit(f"layers.{x.id}.sends", [{"id": "echo", "level": -72.0}, {"id": "space", "level": -72.0}])])
@@ -107,8 +107,8 @@ def test_work_is_kept_by_content():
 def test_a_stopped_rendering_gives_up():
     stop = Stop()
     stop.asked = True
-    with pytest.raises(Stopped):
-        render_loop(DEMO["undertow"], Takes(), stop)
+    with pytest.raises(RenderCancelled):
+        render_loop(DEMO["undertow"], RenderCache(), stop)
 
 
 def test_a_turned_control_makes_no_click():

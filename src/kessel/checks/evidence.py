@@ -14,9 +14,9 @@ from ..engine import (
     QUANTUM,
     RATE,
     Loop,
+    RenderCache,
+    RenderCancelled,
     Stop,
-    Stopped,
-    Takes,
     Taps,
     render_layer,
     render_loop,
@@ -97,11 +97,13 @@ def frame_plan(note: HeardNote, hz: float, glide_ms: float = 0.0) -> tuple[NDArr
 class Evidence:
     """Measured figures of a patch, made when first asked for."""
 
-    def __init__(self, patch: Patch, takes: Takes | None = None, stop: Stop | None = None, seeks: bool = True) -> None:
+    def __init__(
+        self, patch: Patch, takes: RenderCache | None = None, stop: Stop | None = None, seeks: bool = True
+    ) -> None:
         """``seeks``: whether checks look for fixes, which means rendering the patch with each in place."""
         self.patch = patch
         self.seeks = seeks
-        self.takes = takes or Takes()
+        self.takes = takes or RenderCache()
         self.stop = stop or Stop()
         self.loop: Loop = render_loop(patch, self.takes, self.stop)
         self.notes = heard_notes(patch)
@@ -237,7 +239,7 @@ class Evidence:
         signals: (n,) loops. Frames as ``frame_plan`` has them.
         """
         if self.stop.asked:
-            raise Stopped
+            raise RenderCancelled
         starts, size = frame_plan(note, hz, glide_ms)
         if starts.size == 0:
             return np.zeros((0, len(signals), count), dtype=np.complex128)

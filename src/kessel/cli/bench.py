@@ -16,7 +16,7 @@ from scipy.signal import butter, sosfilt
 
 from ..checks import Evidence, Limits, check
 from ..checks.playback import AT_ONCE, FIRST, LAST, keys_patch, strike_keys
-from ..engine import QUANTUM, RATE, Engine, Takes, render_loop, render_sum
+from ..engine import QUANTUM, RATE, Engine, RenderCache, render_loop, render_sum
 from ..formats import read_patch
 from ..patch import Edit, Patch, apply
 from .command import Problem
@@ -40,7 +40,7 @@ def _unit(samples: int) -> float:
     return _seconds(lambda: sosfilt(sos, x), 7)
 
 
-def _edit(patch: Patch, takes: Takes, edits: list[Edit]) -> float:
+def _edit(patch: Patch, takes: RenderCache, edits: list[Edit]) -> float:
     edited = apply(patch, edits)
     start = time.perf_counter()
     render_sum(edited, takes)
@@ -48,7 +48,7 @@ def _edit(patch: Patch, takes: Takes, edits: list[Edit]) -> float:
 
 
 def _sweep(patch: Patch, pitches: list[int]) -> None:
-    takes = Takes()
+    takes = RenderCache()
     for i in range(0, len(pitches), AT_ONCE):
         strike_keys(patch, pitches[i : i + AT_ONCE], Limits(), takes)
 
@@ -77,13 +77,13 @@ def bench(given: argparse.Namespace) -> int:
     patch = read_patch(REFERENCE)
     if hasattr(os, "sched_setaffinity"):
         os.sched_setaffinity(0, {min(os.sched_getaffinity(0))})
-    render_sum(patch, Takes())
+    render_sum(patch, RenderCache())
     idle = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
-    samples = render_sum(patch, Takes())[0].shape[1]
+    samples = render_sum(patch, RenderCache())[0].shape[1]
     unit = _unit(samples)
-    cold = _seconds(lambda: render_sum(patch, Takes()), given.rounds)
+    cold = _seconds(lambda: render_sum(patch, RenderCache()), given.rounds)
     clean, worked, output = [], [], []
-    takes = Takes()
+    takes = RenderCache()
     render_sum(patch, takes)
     for i in range(given.rounds):
         clean.append(_edit(patch, takes, [Edit("layers.sub.sources.sine.phase", 11.0 + 3.0 * i)]))
@@ -91,14 +91,14 @@ def bench(given: argparse.Namespace) -> int:
         output.append(_edit(patch, takes, [Edit("output.gain", -3.0 - i)]))
     live = _live(patch, given.seconds)
     memory = (resource.getrusage(resource.RUSAGE_SELF).ru_maxrss - idle) / 1024.0
-    takes = Takes()
+    takes = RenderCache()
     render_loop(patch, takes)
     analysis, keys, key_renders = [], [], []
     pitches = list(range(FIRST, LAST + 1))
     for _ in range((given.rounds + 2) // 3):
         rendered = Evidence(patch, takes, seeks=False)
         analysis.append(_seconds(partial(check, rendered), 1))
-        key_renders.append(_seconds(lambda: [render_loop(keys_patch(patch, [k]), Takes()) for k in pitches], 1))
+        key_renders.append(_seconds(lambda: [render_loop(keys_patch(patch, [k]), RenderCache()) for k in pitches], 1))
         keys.append(_seconds(lambda: _sweep(patch, pitches), 1))
     found = {
         "unit_ms": 1000.0 * unit,

@@ -11,7 +11,7 @@ from typing import Any
 from ..checks import WORSE, Evidence, Finding, Limits, with_harms
 from ..checks import check as findings_of
 from ..demo import SET_NAME, demo_patches
-from ..engine import Takes, keeper
+from ..engine import RenderCache, keeper
 from ..formats import find_audio, write_patch
 from ..library import Library, LibraryProblem
 from ..patch import Patch, apply
@@ -88,7 +88,7 @@ def _check_set(given: argparse.Namespace) -> int:
     found: dict[str, list[Finding]] = {}
     for n, (slug, patch) in enumerate(patches.items()):
         print(f"checking {n + 1} of {len(patches)}: {patch.name}", file=sys.stderr)
-        found[slug] = findings_of(Evidence(patch, Takes(), seeks=False), limits)
+        found[slug] = findings_of(Evidence(patch, RenderCache(), seeks=False), limits)
     if given.json:
         rows = [{"slug": s, "patch": patches[s].name, "findings": [f.plain() for f in fs]} for s, fs in found.items()]
         _print({"set": given.set, "patches": rows})

@@ -9,7 +9,7 @@ from pathlib import Path
 import numpy as np
 
 from ..demo import demo_patch, demo_patches
-from ..engine import Takes, render_bars, render_loop, through_room
+from ..engine import RenderCache, render_bars, render_loop, through_room
 from ..formats import read_patch, write_wav
 from ..patch import Patch, stock_rooms
 from .command import Problem
@@ -48,7 +48,7 @@ def render(given: argparse.Namespace) -> int:
     if not given.out.parent.is_dir():
         raise Problem(f"there is no folder {given.out.parent} to write to")
     patch = patch_named(given.patch)
-    takes = Takes()
+    takes = RenderCache()
     if given.layer is not None:
         ids = [layer.id for layer in patch.layers]
         if given.layer not in ids:

@@ -9,13 +9,13 @@ from numpy.typing import NDArray
 
 from ..dsp import QUANTUM
 from ..dsp.nonlinear.soft_clip import hold_back
-from ..patch import Layer, Patch, layer_leans, sorted_so
+from ..patch import Layer, Patch, layer_leans, topological_order
 from .clock import NoteEvent, Schedule
 from .mixer import (
+    BusMixer,
     LayerChain,
     OutputRun,
     Place,
-    Placer,
     ReturnRun,
     WorkedRun,
     fed,
@@ -25,7 +25,7 @@ from .mixer import (
     sent,
     still_sends,
 )
-from .modulation import RESTING, Array, Controller, Lanes, Movers
+from .modulation import RESTING, Array, Controller, Lanes, ModulationValues
 from .voices import LayerRun
 
 
@@ -46,7 +46,7 @@ class Engine:
         self.schedule = Schedule(patch.phrase, patch.tempo)
         self._lanes = Lanes(patch.phrase, patch.tempo)
         self.layers: dict[str, LayerRun] = {}
-        self.placers: dict[str, Placer] = {}
+        self.placers: dict[str, BusMixer] = {}
         self.chains: dict[str, LayerChain] = {}
         self.worked = WorkedRun(patch)
         self.returns: dict[str, ReturnRun] = {}
@@ -89,13 +89,13 @@ class Engine:
         self.patch = patch
         ids = [layer.id for layer in patch.layers]
         self._leans = layer_leans(ids, patch.movers, patch.movements)
-        self._order = [patch.layer(i) for i in sorted_so(ids, self._leans)]
+        self._order = [patch.layer(i) for i in topological_order(ids, self._leans)]
         for layer in patch.layers:
             run = self.layers.get(layer.id)
             if run is None:
                 self.layers[layer.id] = LayerRun(patch, layer.id)
                 self.chains[layer.id] = LayerChain(patch, layer.id)
-                self.placers[layer.id] = Placer()
+                self.placers[layer.id] = BusMixer()
             elif not same or (run.layer is not layer and run.layer != layer):
                 run.update(patch)
                 self.chains[layer.id].update(patch)
@@ -202,7 +202,7 @@ class Engine:
             self.placers[layer.id].add(blocks[layer.id], buses, places)
             for to, gain in self.chains[layer.id].moved.items():
                 if to in buses:
-                    own = self.placers.setdefault(f"{layer.id}/{to}", Placer())
+                    own = self.placers.setdefault(f"{layer.id}/{to}", BusMixer())
                     own.add(blocks[layer.id] * gain, {to: buses[to]}, {to: sending(layer, places, self.worked.latency)})
         movers = self.worked.quantum(buses["worked"], self._now, events)
         # rounded as the kept renderings are, so that both give the same samples
@@ -219,7 +219,7 @@ class Engine:
         self.time += QUANTUM
         return mixed
 
-    def _sent(self, worked: NDArray[np.float32], to: str, movers: Movers) -> Array:
+    def _sent(self, worked: NDArray[np.float32], to: str, movers: ModulationValues) -> Array:
         return sent(
             worked, to, still_sends(self.patch, "sends", list(self.patch.sends)), self.worked.sends.moved(movers)
         )

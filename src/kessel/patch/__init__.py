@@ -72,13 +72,13 @@ from .movement import (
     Segments,
     Stance,
     Tie,
+    is_bipolar,
     layer_leans,
     mixed,
     mover_leans,
     movers_below,
     movers_of,
-    sorted_so,
-    swings,
+    topological_order,
 )
 from .paths import NoSuchPath, declaration, get, lookup, movable, number, part_at, title, walk
 from .phrase import IDIOMS, LANES, ROOTS, SCALES, Idiom, Note, Phrase, Point, degree_pitch, phrase_of
@@ -102,16 +102,16 @@ from .sources import (
     wave_name,
 )
 from .ties import all_tied, frequency, whole
-from .units import FOLLOWED_FROM, MINUS, SILENT_DB, Unit, ValueProblem, note_name, pitch_hz, pitch_of, read, write
+from .units import KEY_TRACK_CENTER, MINUS, SILENT_DB, Unit, ValueProblem, note_name, pitch_hz, pitch_of, read, write
 
 __all__ = [
     "CLICKS",
     "CLICK_PREFIX",
-    "FOLLOWED_FROM",
     "FORMAT",
     "FRAME_POINTS",
     "HATCHES",
     "IDIOMS",
+    "KEY_TRACK_CENTER",
     "LANES",
     "MINUS",
     "MOST_FRAMES",
@@ -233,6 +233,7 @@ __all__ = [
     "free_id",
     "frequency",
     "get",
+    "is_bipolar",
     "known_wave",
     "layer_leans",
     "lookup",
@@ -256,11 +257,10 @@ __all__ = [
     "same",
     "sentence",
     "shown",
-    "sorted_so",
     "source_of",
     "stock_rooms",
-    "swings",
     "title",
+    "topological_order",
     "typed",
     "visible",
     "walk",

@@ -73,7 +73,7 @@ def note_name(pitch: int) -> str:
     return NOTE_NAMES[pitch % 12].replace("b", "♭").replace("#", "♯") + str(pitch // 12 - 1)
 
 
-FOLLOWED_FROM = 36.0
+KEY_TRACK_CENTER = 36.0
 """C2: the key on which everything that follows the key stands where it is set."""
 
 

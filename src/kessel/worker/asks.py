@@ -13,7 +13,7 @@ from ..checks.levels import level_detail
 from ..checks.lows import mono_detail
 from ..checks.pairs import plan_align
 from ..checks.playback import compare, in_rooms, kick_alone, neighbours, over_loop, strike, strike_keys
-from ..engine import Stop, Takes, Track, audio_of, loop_track, recording_of, render_loop
+from ..engine import RenderCache, Stop, Track, audio_of, loop_track, recording_of, render_loop
 from ..formats import load_patch
 from ..measure import fitted_to
 from ..patch import Patch, Room, ValueProblem
@@ -35,7 +35,7 @@ class Work:
 
     patch: Patch
     limits: Limits
-    takes: Takes
+    takes: RenderCache
     stop: Stop
     kept: Kept = field(default_factory=Kept)
 

@@ -34,7 +34,7 @@ from ..checks import (
     stage_report,
 )
 from ..dsp.store import KEPT
-from ..engine import Stop, Stopped, Takes, keeper, render_loop, span_of
+from ..engine import RenderCache, RenderCancelled, Stop, keeper, render_loop, span_of
 from ..formats import find_audio
 from ..measure import moment, spectrogram
 from ..patch import Edit, Patch, ValueProblem, apply
@@ -191,7 +191,7 @@ def serve(wire: Connection, given_up: Any, progress: Any, playing: Any, folder: 
     keep_loaded()
     keeper(lambda word: find_audio(Path(folder), word))
     shared, inbox = Shared(given_up, progress, playing), _Inbox(wire)
-    bench = Bench(Takes(KEPT), Kept())
+    bench = Bench(RenderCache(KEPT), Kept())
     while True:
         try:
             asked = inbox.next()
@@ -211,7 +211,7 @@ def serve(wire: Connection, given_up: Any, progress: Any, playing: Any, folder: 
             # a thread that never stepped aside
             with ThreadPoolExecutor(1, thread_name_prefix="job") as fresh:
                 fresh.submit(work, asked.job, patch, bench, stop, tell).result()
-        except Stopped:
+        except RenderCancelled:
             if stop.put_off and not stop.given_up:
                 asked.aside += 1
                 inbox.put_back(asked, stop.came)
@@ -234,7 +234,7 @@ def planned_samples(patch: Patch) -> int:
 class Bench:
     """What the process keeps between jobs."""
 
-    takes: Takes
+    takes: RenderCache
     kept: Kept
 
 
@@ -292,7 +292,7 @@ def _(job: Ask, patch: Patch, bench: Bench, stop: Stop, tell: Tell) -> None:
     tell(Told(found=answer(job.name, job.words, Work(patch, job.limits, bench.takes, stop, bench.kept))))
 
 
-def _leveled(e: Evidence, takes: Takes, stop: Stop) -> ChainLevels:
+def _leveled(e: Evidence, takes: RenderCache, stop: Stop) -> ChainLevels:
     """Levels of all chains, with the gains that its level matches want once all of them are in place."""
     patch = e.patch
     levels = first = levels_from(patch, e.taps, stop)
@@ -307,7 +307,7 @@ def _leveled(e: Evidence, takes: Takes, stop: Stop) -> ChainLevels:
     return replace(first, wanted=tuple(wanted.items()))
 
 
-def _audio(patch: Patch, what: str, takes: Takes, stop: Stop) -> NDArray[np.float32]:
+def _audio(patch: Patch, what: str, takes: RenderCache, stop: Stop) -> NDArray[np.float32]:
     ask, _, rest = what.rpartition(" ")
     loop = render_loop(patch, takes, stop)
     found = {"sum": loop.sum, "worked": loop.worked}.get(rest)

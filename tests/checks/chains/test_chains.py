@@ -6,7 +6,7 @@ import pytest
 from kessel.checks import ChainLevels, Evidence, chain_levels, check, match_of, matches_wanted
 from kessel.checks.chains import stage_report
 from kessel.demo import demo_patches
-from kessel.engine import Stop, Takes
+from kessel.engine import RenderCache, Stop
 from kessel.patch import Edit, apply
 
 from ...making import layer, note, oscillator, patch
@@ -61,7 +61,7 @@ FAULTS = {
 @pytest.mark.parametrize("name", sorted(FAULTS))
 def test_a_fault_is_found_and_its_fix_cures_it(name):
     given = FAULTS[name]
-    takes = Takes()
+    takes = RenderCache()
     finding = next((f for f in check(given, takes=takes) if f.check == name), None)
     assert finding is not None and finding.verdict == "look"
     assert finding.fixes and finding.text and finding.limit_text
@@ -71,7 +71,7 @@ def test_a_fault_is_found_and_its_fix_cures_it(name):
 
 def test_a_level_match_takes_back_what_a_stage_adds():
     given = saw(item("distortion", drive=24.0, trim=6.0, matched=True, level_match=False))
-    takes = Takes()
+    takes = RenderCache()
     assert abs(chain_levels(given, takes).change("worked.it")) > 3.0
     matched = apply(given, [Edit("worked.it.match", match_of(given, "worked.it", takes))])
     levels = chain_levels(matched, takes)
@@ -87,7 +87,7 @@ def test_a_report_shows_what_a_stage_adds():
     axis = 20.0 * 1000.0 ** (np.arange(480) / 479)
     tone = layer(sources=[oscillator("sine", level=-6.0)], path="worked")
     given = patch(tone, worked=[item("distortion", curve="hard", drive=18.0)])
-    found = stage_report(given, "worked", "worked.it", axis, Takes(), Stop())
+    found = stage_report(given, "worked", "worked.it", axis, RenderCache(), Stop())
     assert found.note == 33
     before, after = ([-200.0 if v is None else v for v in side] for side in zip(*found.partials, strict=True))
     assert after[2] > after[0] - 12 and after[1] < after[2] - 30
@@ -95,7 +95,7 @@ def test_a_report_shows_what_a_stage_adds():
     assert found.alias > 60
     assert found.reach[2] == pytest.approx(0.5, abs=0.02)
     lifted = saw(item("eq", bands=[{"id": "a", "frequency": 440.0, "gain": 12.0, "q": 4.0}]))
-    found = stage_report(lifted, "worked", "worked.it", axis, Takes(), Stop())
+    found = stage_report(lifted, "worked", "worked.it", axis, RenderCache(), Stop())
     k = int(np.argmin(abs(axis - 440)))
     assert (found.after - found.before)[k - 3 : k + 4].max() == pytest.approx(12.0, abs=1.0)
     assert abs((found.after - found.before)[axis > 6000]).max() < 0.5

@@ -3,12 +3,12 @@
 import pytest
 
 from kessel.checks import Evidence, Limits, check
-from kessel.engine import Takes
+from kessel.engine import RenderCache
 from kessel.patch import apply
 
 from ...making import edited, layer, note, oscillator, patch
 
-TAKES = Takes()
+TAKES = RenderCache()
 SLOW = {"kind": "envelope", "id": "e", "name": "Bloom", "attack": 400.0, "attack_curve": 0.0}
 SNAP = {"kind": "envelope", "id": "e", "name": "Snap", "attack": 1.0, "decay": 80.0}
 SHORT = [note(33, 0, 0.25), note(33, 1, 2)]

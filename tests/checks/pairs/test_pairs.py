@@ -7,12 +7,12 @@ from kessel.checks import Evidence, Limits, check, in_words, pairs_of
 from kessel.checks.details import COHERENCE_HZ, pair_details
 from kessel.checks.pairs.align import plan_align
 from kessel.checks.pairs.pairs import onset_loss, turned_by
-from kessel.engine import Takes
+from kessel.engine import RenderCache
 from kessel.patch import Edit, apply
 
 from ...making import RATE, layer, note, oscillator, patch
 
-TAKES = Takes()
+TAKES = RenderCache()
 LIMITS = Limits()
 
 
@@ -112,7 +112,7 @@ def test_align_on_a_hundred_random_pairs(seed):
         sub = layer("sub", sources=[oscillator(shapes[0], phase=phases[0])], level=-6.0)
         body = layer("body", sources=[oscillator(shapes[1], phase=phases[1])], stages=[stage], level=-6.0)
         p = patch(sub, body, notes=[note(int(q), i, 0.9) for i, q in enumerate(rng.integers(28, 44, 4))])
-        e = Evidence(p, Takes(), seeks=False)
+        e = Evidence(p, RenderCache(), seeks=False)
         pairs = pairs_of(e)
         if not pairs or pairs[0].worst.sum_loss >= -1.5:
             continue

@@ -7,12 +7,12 @@ from kessel.checks import Evidence, Limits
 from kessel.checks.lows.mono_detail import mono_detail
 from kessel.checks.playback.keys import KeyFigures, level_by_key, playable, slope_of, strike_keys
 from kessel.checks.playback.rooms import carries, in_room, in_rooms
-from kessel.engine import QUANTUM, RoomRun, Takes, room_response, through_room
+from kessel.engine import QUANTUM, RenderCache, RoomRun, room_response, through_room
 from kessel.patch import Room, apply, stock_rooms
 
 from ...making import RATE, layer, note, oscillator, patch, tone
 
-TAKES = Takes()
+TAKES = RenderCache()
 LIMITS = Limits()
 AXIS = 20.0 * 1000.0 ** (np.arange(480) / 479)
 

@@ -6,12 +6,12 @@ import pytest
 from kessel.checks import Evidence, Limits, check, with_harms
 from kessel.checks.playback.neighbours import kick_alone, names_of, neighbours, over_loop
 from kessel.checks.playback.reference import compare, envelope_over_beat
-from kessel.engine import Takes, Track
+from kessel.engine import RenderCache, Track
 from kessel.patch import Edit, apply
 
 from ...making import RATE, edited, layer, note, oscillator, patch, tone
 
-TAKES = Takes()
+TAKES = RenderCache()
 LIMITS = Limits()
 AXIS = 20.0 * 1000.0 ** (np.arange(480) / 479)
 

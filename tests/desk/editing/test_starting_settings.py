@@ -24,12 +24,12 @@ from kessel.desk import (
     value_shown,
     without,
 )
-from kessel.engine import Takes, render_loop
+from kessel.engine import RenderCache, render_loop
 from kessel.measure import loudness
 from kessel.patch import Edit, NoSuchPath, ValueProblem, apply, get
 
 DEMO = demo_patches()
-TAKES = Takes()
+TAKES = RenderCache()
 
 
 def loud(patch):

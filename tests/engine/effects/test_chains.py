@@ -4,10 +4,10 @@ import numpy as np
 import pytest
 
 from kessel.dsp import QUANTUM
-from kessel.engine import Engine, Takes, latency_of, render_loop, render_sum, span_of
+from kessel.engine import Engine, RenderCache, latency_of, render_loop, render_sum, span_of
 from kessel.engine.clock import NoteEvent
-from kessel.engine.modulation.last_note import FADE, Latest
-from kessel.engine.modulation.matrix import Bank
+from kessel.engine.modulation.last_note import FADE, LastNoteTracker
+from kessel.engine.modulation.matrix import ModulationMatrix
 from kessel.engine.modulation.transport import Moment
 from kessel.patch import Edit, Patch, ValueProblem, apply
 
@@ -72,7 +72,7 @@ def test_controls_of_chains_are_moved_and_their_travel_is_told(made, target, amo
     travel = b.travel[target]
     assert np.ptp(travel) == pytest.approx(abs(amount), rel=0.05)
     live = Engine(moved, start=-span_of(moved).pre).read(40 * QUANTUM)
-    assert np.array_equal(live, render_sum(moved, Takes())[0][:, : 40 * QUANTUM])
+    assert np.array_equal(live, render_sum(moved, RenderCache())[0][:, : 40 * QUANTUM])
 
 
 def test_a_level_and_sends_are_moved_too():
@@ -83,7 +83,7 @@ def test_a_level_and_sends_are_moved_too():
     )
     loop = render_loop(made)
     assert np.ptp(loop.travel["layers.one.sends.space.level"]) == pytest.approx(20.0, rel=0.05)
-    offline = render_sum(made, Takes())[0]
+    offline = render_sum(made, RenderCache())[0]
     assert np.array_equal(Engine(made, start=-span_of(made).pre).read(offline.shape[1]), offline)
 
 
@@ -105,10 +105,10 @@ def test_movers_of_a_chain_begin_anew_from_where_they_stand():
             movements=[movement("worked.it.cutoff", 2.0), movement("worked.it.mix", -20.0, mover="l") | {"id": "w"}],
         ).model_dump()
     )
-    bank, latest = Bank(), Latest()
+    matrix, latest = ModulationMatrix(), LastNoteTracker()
     from kessel.engine.effects.chain import Chain
 
-    bank.update(made, Chain(list(made.worked), "worked").knobs, ("worked.",))
+    matrix.update(made, Chain(list(made.worked), "worked").parameters, ("worked.",))
     parts = {"m": [], "l": []}
     octaves = []
     for n in range(60):
@@ -116,7 +116,7 @@ def test_movers_of_a_chain_begin_anew_from_where_they_stand():
         events = [NoteEvent(start + 300, True, f"n{n}", 33 + n % 7, 100)] if n % 11 == 3 else []
         if n % 11 == 9:
             events = [NoteEvent(start + 700, False, f"n{n - 6}", 33, 0)]
-        found, pitch = latest.quantum(events, bank, Moment(start=start, length=96000, beats=4.0))
+        found, pitch = latest.quantum(events, matrix, Moment(start=start, length=96000, beats=4.0))
         for name, values in parts.items():
             values.append(found[name])
         octaves.append(np.broadcast_to(pitch, (QUANTUM,)))

@@ -9,7 +9,7 @@ from scipy.signal import butter, fftconvolve, resample, sosfilt
 from kessel.dsp.delays.cabinets import BOXES, box_response
 from kessel.dsp.delays.room_responses import ROOMS, room_response
 from kessel.engine import QUANTUM
-from kessel.engine.effects.base import VoiceNow
+from kessel.engine.effects.base import VoiceContext
 from kessel.engine.effects.chain import Chain, Record
 from kessel.engine.effects.registry import RUNS, latency_of
 from kessel.engine.mixer.modulated_chain import traced
@@ -144,7 +144,7 @@ def test_turning_anything_from_quantum_to_quantum_stays_bounded(kind, seed):
     for n in range(12):
         chain.update([shaken(base, rng)])
         x = np.ascontiguousarray(HOSTILE["square"][:, :QUANTUM])
-        chain.process(x, VoiceNow({}, 0.0, False, 440.0, moment(n * QUANTUM)))
+        chain.process(x, VoiceContext({}, 0.0, False, 440.0, moment(n * QUANTUM)))
         assert np.isfinite(x).all()
         assert np.abs(x).max() < 1e5
 
@@ -327,7 +327,7 @@ def switched(one, two):
     for n in range(24):
         chain.update([two if n % 8 >= 4 else one])
         block = np.ascontiguousarray(sine[:, n * QUANTUM : (n + 1) * QUANTUM])
-        chain.process(block, VoiceNow({}, 0.0, False, 440.0, moment(n * QUANTUM)))
+        chain.process(block, VoiceContext({}, 0.0, False, 440.0, moment(n * QUANTUM)))
         blocks.append(block)
     return blocks, sine
 

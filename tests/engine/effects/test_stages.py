@@ -3,10 +3,10 @@
 import numpy as np
 import pytest
 
-from kessel.engine.effects.base import VoiceNow
+from kessel.engine.effects.base import VoiceContext
 from kessel.engine.effects.registry import latency_of, run_of
 from kessel.engine.effects.responses import complex_response
-from kessel.engine.modulation.parameters import Moving
+from kessel.engine.modulation.parameters import ModulationInput
 from kessel.patch import AllpassRow, Comb, Distortion, Filter, Ladder, Vowel, declarations
 from kessel.patch.controls import Choice, Control
 
@@ -43,7 +43,7 @@ def through(part, x, voice=None):
     for at in range(0, x.shape[1], QUANTUM):
         run.tick()
         block = np.ascontiguousarray(out[:, at : at + QUANTUM])
-        run.process(block, 0, QUANTUM, state, voice or VoiceNow())
+        run.process(block, 0, QUANTUM, state, voice or VoiceContext())
         out[:, at : at + QUANTUM] = block
     return out
 
@@ -67,7 +67,8 @@ def test_key_follow_keeps_the_tone():
     x[0, 0] = 1e-5
     hz = np.fft.rfftfreq(1 << 15, 1 / RATE)
     peaks = [
-        hz[np.abs(np.fft.rfft(through(part, x, VoiceNow(octaves=octaves))[0])).argmax()] for octaves in (-1.0, 0.0, 2.0)
+        hz[np.abs(np.fft.rfft(through(part, x, VoiceContext(octaves=octaves))[0])).argmax()]
+        for octaves in (-1.0, 0.0, 2.0)
     ]
     assert peaks[1] == pytest.approx(300.0, rel=0.05)
     assert peaks[0] / peaks[1] == pytest.approx(0.5, rel=0.01)
@@ -79,7 +80,7 @@ def test_a_comb_tuned_to_the_note_rings_at_the_note():
     rng = np.random.default_rng(3)
     x = 0.1 * rng.standard_normal((1, 1 << 16))
     for semitones in (0, 9, 22):
-        y = through(part, x, VoiceNow(octaves=semitones / 12))[0][RATE // 2 :]
+        y = through(part, x, VoiceContext(octaves=semitones / 12))[0][RATE // 2 :]
         hz = np.fft.rfftfreq(y.size, 1 / RATE)
         near = (hz > 40) & (hz < 300)
         found = hz[near][np.abs(np.fft.rfft(y * np.hanning(y.size)))[near].argmax()]
@@ -124,20 +125,22 @@ def test_no_stage_explodes_under_movement_at_audio_rate():
         kind = kinds[rng.integers(len(kinds))]
         part, controls = random_part(kind, rng)
         run = run_of(part)
-        for name, knob in run.knobs.items():
-            wide = knob.control.to_scale(knob.control.high) - knob.control.to_scale(knob.control.low)
+        for name, parameter in run.parameters.items():
+            wide = parameter.control.to_scale(parameter.control.high) - parameter.control.to_scale(
+                parameter.control.low
+            )
             if rng.random() < 0.7 and controls[name].moves:
-                knob.movements = [Moving("m", wide, both_ways=True, swings=True)]
+                parameter.movements = [ModulationInput("m", wide, both_ways=True, is_bipolar=True)]
         state = run.state()
         for step in range(20):
-            for name, knob in run.knobs.items():
-                knob.turn(knob.control.at(rng.random()) if name != "mix" else 100.0)
+            for name, parameter in run.parameters.items():
+                parameter.turn(parameter.control.at(rng.random()) if name != "mix" else 100.0)
             run.tick()
             x = inputs[rng.integers(len(inputs))].copy()
             movers = {
                 "m": rng.uniform(-1, 1, QUANTUM) if step % 2 else np.sign(np.sin(np.arange(QUANTUM) * rng.random()))
             }
-            run.process(x, 0, QUANTUM, state, VoiceNow(movers, octaves=rng.uniform(-2, 4)))
+            run.process(x, 0, QUANTUM, state, VoiceContext(movers, octaves=rng.uniform(-2, 4)))
             assert np.isfinite(x).all(), part
             loudest = max(loudest, float(np.abs(x).max()))
     assert loudest < 1e4
@@ -171,7 +174,7 @@ def test_a_distortion_that_is_off_is_the_sound_late_by_what_it_declares(curve):
         run.update(Distortion(**FLAT, curve=curve, drive=6.0, on=n % 4 < 2))
         run.tick()
         block = np.ascontiguousarray(sine[:, n * QUANTUM : (n + 1) * QUANTUM])
-        run.process(block, 0, QUANTUM, state, VoiceNow())
+        run.process(block, 0, QUANTUM, state, VoiceContext())
         out.append(block)
     assert np.abs(np.diff(np.concatenate(out, axis=1))).max() < 0.03
 

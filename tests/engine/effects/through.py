@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from pydantic import TypeAdapter
 
 from kessel.engine import QUANTUM
-from kessel.engine.effects.base import VoiceNow
+from kessel.engine.effects.base import VoiceContext
 from kessel.engine.effects.chain import Chain, Record
 from kessel.engine.modulation.transport import Moment
 from kessel.patch import ChainItem
@@ -46,12 +46,12 @@ def through(
     chain.record = record
     parts = []
     starts = range(0, padded.shape[1], QUANTUM)
-    each = [VoiceNow({}, octaves, False, 440.0, moment(at)) for at in starts]
+    each = [VoiceContext({}, octaves, False, 440.0, moment(at)) for at in starts]
     first = 0
     while first < len(each):
         own = each[first : first + (at_once if first and chain.calm else 1)]
         block = np.ascontiguousarray(padded[:, starts[first] : starts[first] + len(own) * QUANTUM])
-        several = VoiceNow({}, octaves, False, 440.0, own[0].now, len(own), tuple(own))
+        several = VoiceContext({}, octaves, False, 440.0, own[0].now, len(own), tuple(own))
         chain.process(block, own[0] if len(own) == 1 else several)
         first += len(own)
         if record is not None:

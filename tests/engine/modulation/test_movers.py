@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from kessel.engine import Engine, Takes, render_loop
+from kessel.engine import Engine, RenderCache, render_loop
 from kessel.engine.modulation.movers import Moment, mover_run
 from kessel.engine.modulation.voice import Voice
 from kessel.engine.render.loop import layer_key, render_sum, span_of
@@ -151,7 +151,7 @@ def moved(movers, movements, *layers, **words):
 
 
 def travel(p, path):
-    return render_loop(p, Takes()).travel[path]
+    return render_loop(p, RenderCache()).travel[path]
 
 
 CUTOFF = "layers.one.stages.f.cutoff"
@@ -182,8 +182,8 @@ def test_a_moved_rate_is_added_up_without_a_jump():
         y = travel(moved([macro, wave], moves), CUTOFF)[2:-6]
         assert np.abs(np.diff(y)).max() < 2 * np.pi * 8.5 * 256 / RATE
         # from 1 to 8 Hz over two seconds: the integral of 2^(1.5 t)
-        swings = np.sum(np.diff(np.sign(y - np.log2(500.0))) > 0)
-        assert swings == pytest.approx(7 / (1.5 * np.log(2)), abs=1.1)
+        is_bipolar = np.sum(np.diff(np.sign(y - np.log2(500.0))) > 0)
+        assert is_bipolar == pytest.approx(7 / (1.5 * np.log(2)), abs=1.1)
 
 
 def test_movers_that_move_each_other_are_refused():
@@ -217,14 +217,14 @@ def test_a_lost_movement_moves_nothing():
     with pytest.raises(ValueError, match="drives nothing"):
         moved([env], [gone])
     p = moved([env], [gone | {"lost": "Body gone cutoff"}])
-    assert not render_loop(p, Takes()).travel
+    assert not render_loop(p, RenderCache()).travel
 
 
 def test_a_moved_level_gates_the_layer_and_keeps_its_fader():
     gate = {"kind": "curve", "id": "c", "name": "C", "length": 1.0, "play": "loop", "edges": 2.0,
             "points": [{"at": 0, "value": 0}, {"at": 0.5, "value": 0}, {"at": 0.5, "value": 1}, {"at": 1, "value": 1}]}  # fmt: skip
     p = moved([gate], [{"mover": "c", "target": "layers.one.level", "amount": -72.0}], layer(level=-6.0))
-    y = render_loop(p, Takes()).sum[0]
+    y = render_loop(p, RenderCache()).sum[0]
     beat = y.reshape(4, BEAT)
     loud, silent = beat[1:, 2000 : BEAT // 2 - 500], beat[:, BEAT // 2 + 500 : BEAT - 500]
     assert np.abs(loud).max() == pytest.approx(10 ** (-6 / 20), rel=0.01)
@@ -241,7 +241,7 @@ def test_a_moved_pitch_drops_the_whole_layer():
         "points": [{"at": 0, "value": 1}, {"at": 1, "value": 0}],
     }
     p = moved([drop], [{"mover": "c", "target": "layers.one.play.pitch", "amount": 24.0}], layer())
-    y = render_loop(p, Takes()).sum[0]
+    y = render_loop(p, RenderCache()).sum[0]
     rising = np.flatnonzero((y[:-1] < 0) & (y[1:] >= 0))
     hz = RATE / np.diff(rising)
     assert hz[1] > 190 and hz[-1] == pytest.approx(55.0, rel=0.01)
@@ -253,7 +253,7 @@ def test_a_source_moves_a_cutoff_at_audio_rate():
     own = {**FILTERED, "sources": [oscillator("saw"), swing]}
     p = moved([feed], [{"mover": "x", "target": CUTOFF, "amount": 2.0, "both_ways": True}], layer(**own))
     still = edited(p, movements=[])
-    a, b = (render_loop(q, Takes()).sum[0] for q in (p, still))
+    a, b = (render_loop(q, RenderCache()).sum[0] for q in (p, still))
     assert np.sqrt(np.mean((a - b) ** 2)) > 0.05
     # its swings come eight times a cycle of the note: the sound stays at the note's pitch
     assert np.isfinite(a).all() and np.abs(a).max() < 4
@@ -284,7 +284,7 @@ def test_branches_stand_side_by_side_and_are_equally_late():
         row = patch(layer(**own))
         a, b = (LayerRun(q, "one").latency for q in (p, row))
         assert a == b > 0
-        assert np.abs(render_loop(p, Takes()).sum - render_loop(row, Takes()).sum).max() < 1e-6
+        assert np.abs(render_loop(p, RenderCache()).sum - render_loop(row, RenderCache()).sum).max() < 1e-6
 
 
 def everything() -> Patch:
@@ -327,7 +327,7 @@ def everything() -> Patch:
 
 def test_live_and_offline_are_one_engine_with_everything_moving():
     p = everything()
-    offline = render_sum(p, Takes())[0]
+    offline = render_sum(p, RenderCache())[0]
     whole = Engine(p, start=-span_of(p).pre)
     assert np.array_equal(whole.read(offline.shape[1]), offline)
     rng = np.random.default_rng(2)
@@ -363,7 +363,7 @@ def test_the_travel_reported_is_the_travel_measured():
         "points": [{"at": 0, "value": 0}, {"at": 1, "value": 1}],
     }
     p = moved([fall], [{"mover": "c", "target": CUTOFF, "amount": 4.0}], layer(sources=[noise], stages=stages))
-    loop = render_loop(p, Takes())
+    loop = render_loop(p, RenderCache())
     y, said_at = loop.sum[0], 2.0 ** loop.travel[CUTOFF]
     for middle in (0.3, 0.8, 1.3, 1.8):
         a = round(middle * RATE)

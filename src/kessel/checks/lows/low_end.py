@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from ...patch import FOLLOWED_FROM, Edit, note_name, number, write
+from ...patch import KEY_TRACK_CENTER, Edit, note_name, number, write
 from ..evidence import SUM, Evidence, HeardNote
 from ..finding import Finding, Fix, Limits, Way, Where
 from ..pairs import kept_above, moved_splits
@@ -125,7 +125,7 @@ def _following(e: Evidence, weight: Weight) -> Iterator[Way]:
             if cutoff is not None:
                 # on the middle key it stands where it stood
                 control = number(e.patch, f"{path}.cutoff")
-                hz = control.tidy(cutoff * 2.0 ** ((follow / 100.0 - 1.0) * (middle - FOLLOWED_FROM) / 12.0))
+                hz = control.tidy(cutoff * 2.0 ** ((follow / 100.0 - 1.0) * (middle - KEY_TRACK_CENTER) / 12.0))
                 edits.append(Edit(f"{path}.cutoff", hz))
             yield f"Let {stage.name} of {layer.name} follow the key", tuple(edits)
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from ...engine import RATE, Stop, Takes
+from ...engine import RATE, RenderCache, Stop
 from ...patch import Edit, Hand, Layer, Lfo, Noise, Note, Oscillator, Patch, note_name, write
 from ..evidence import Evidence, has_pitch
 from ..finding import Finding, Fix, Limits, Where
@@ -120,7 +120,7 @@ def _circular_spread(degrees: _Real) -> float:
     return float(360.0 - gaps.max())
 
 
-def strike(patch: Patch, limits: Limits, takes: Takes | None = None, stop: Stop | None = None) -> Strikes:
+def strike(patch: Patch, limits: Limits, takes: RenderCache | None = None, stop: Stop | None = None) -> Strikes:
     """Strike a patch's lowest note sixteen times and compare. Raises Stopped."""
     struck = strike_patch(patch)
     e = Evidence(struck, takes, stop, False)

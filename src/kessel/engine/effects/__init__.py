@@ -1,6 +1,6 @@
 """Effects: filters, distortion, dynamics, delays, reverb, stereo; chains of them; the registry of their kinds."""
 
-from .base import Buffer, VoiceNow, at_once, full
+from .base import Buffer, VoiceContext, at_once, full
 from .chain import Chain, Record
 from .distortion import curve_of
 from .dynamics import Clips, clipped
@@ -14,7 +14,7 @@ __all__ = [
     "Clips",
     "Meters",
     "Record",
-    "VoiceNow",
+    "VoiceContext",
     "at_once",
     "clipped",
     "complex_response",

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from ...dsp import QUANTUM, RATE
 from ...dsp.dynamics.compression import STEP, STEPS
 from ...dsp.nonlinear.soft_clip import hold_back
-from ..modulation import Array, Convert, Knob, Moment, Movers, as_factor, knob_of
+from ..modulation import Array, Convert, ModulationValues, Moment, SmoothedParameter, as_factor, parameter_of
 
 Buffer = NDArray[np.float64]
 
@@ -41,26 +41,26 @@ def at_once(at: int, end: int) -> int:
 
 
 @dataclass
-class VoiceNow:
+class VoiceContext:
     """What a voice tells its stages, or the latest note a chain: its movers' values, its pitch over C2 in octaves, the
     tuning of A4 in Hz, and the moment. For several quanta at once ``each`` holds it for every one of them."""
 
-    movers: Movers = field(default_factory=dict)
+    movers: ModulationValues = field(default_factory=dict)
     octaves: Array | float = 0.0
     gliding: bool = False
     tuning: float = 440.0
     now: Moment = field(default_factory=Moment)
     quanta: int = 1
-    each: tuple[VoiceNow, ...] = ()
+    each: tuple[VoiceContext, ...] = ()
 
 
-STILL = VoiceNow()
+STILL = VoiceContext()
 
 
 class Run(Protocol):
     """A running stage; its state belongs to a voice or a chain."""
 
-    knobs: dict[str, Knob]
+    parameters: dict[str, SmoothedParameter]
 
     def state(self) -> Any:
         """A state at rest."""
@@ -71,7 +71,7 @@ class Run(Protocol):
     def lasts(self) -> bool:
         """Whether it can work on several quanta at once as it stands."""
 
-    def process(self, x: Buffer, a: int, b: int, state: Any, voice: VoiceNow) -> None:
+    def process(self, x: Buffer, a: int, b: int, state: Any, voice: VoiceContext) -> None:
         """Work on samples a..b of x, (channels, n), in place."""
 
 
@@ -84,13 +84,13 @@ class StageRun(ABC):
     converts: ClassVar[dict[str, Convert]] = {}
 
     def __init__(self, part: Any) -> None:
-        self.knobs = {name: knob_of(part, name, convert) for name, convert in self.converts.items()}
-        self.trim: Knob | None = None
+        self.parameters = {name: parameter_of(part, name, convert) for name, convert in self.converts.items()}
+        self.trim: SmoothedParameter | None = None
         if "trim" not in self.converts:
-            self.trim = self.knobs["trim"] = knob_of(part, "trim", as_factor)
+            self.trim = self.parameters["trim"] = parameter_of(part, "trim", as_factor)
         if not part.on:
-            mix = self.knobs["mix"].control
-            self.knobs["mix"] = Knob(mix, 0.0, self.converts["mix"])
+            mix = self.parameters["mix"].control
+            self.parameters["mix"] = SmoothedParameter(mix, 0.0, self.converts["mix"])
         self.part = part
         self.off = False
         self.settled = False
@@ -105,11 +105,11 @@ class StageRun(ABC):
     def update(self, part: Any) -> None:
         """Take over turned controls."""
         for name in self.converts:
-            self.knobs[name].turn(float(getattr(part, name)))
+            self.parameters[name].turn(float(getattr(part, name)))
         if self.trim is not None:
             self.trim.turn(part.trim)
         if not part.on:
-            self.knobs["mix"].turn(0.0)
+            self.parameters["mix"].turn(0.0)
             if self.trim is not None:
                 self.trim.turn(0.0)
         self.take(part)
@@ -120,10 +120,10 @@ class StageRun(ABC):
 
     def tick(self) -> None:
         """Prepare a quantum."""
-        for knob in self.knobs.values():
-            knob.tick()
+        for parameter in self.parameters.values():
+            parameter.tick()
         self.settle()
-        mix = self.knobs["mix"]
+        mix = self.parameters["mix"]
         still = mix.still and mix.goal == 0.0
         self.off = still and (not self.part.on or not mix.movements)
 
@@ -132,7 +132,7 @@ class StageRun(ABC):
 
         ``settled``: nothing turns or moves any control, so that what is made of them can be kept in ``fixed``.
         """
-        self.settled = all(k.still and not k.movements for k in self.knobs.values())
+        self.settled = all(k.still and not k.movements for k in self.parameters.values())
         self.fixed = {}
 
     def lasts(self) -> bool:
@@ -143,12 +143,14 @@ class StageRun(ABC):
         """Whether it can do so while it works and nothing turns or moves its controls."""
         return False
 
-    def over(self, name: str, voice: VoiceNow) -> Array:
+    def over(self, name: str, voice: VoiceContext) -> Array:
         """A control's value over the quantum or quanta, as the loops want it."""
-        knob = self.knobs[name]
-        return knob.value(voice.movers) if voice.quanta == 1 else lengthened(float(knob.made[0]), voice.quanta)
+        parameter = self.parameters[name]
+        return (
+            parameter.value(voice.movers) if voice.quanta == 1 else lengthened(float(parameter.made[0]), voice.quanta)
+        )
 
-    def process(self, x: Buffer, a: int, b: int, state: Any, voice: VoiceNow) -> None:
+    def process(self, x: Buffer, a: int, b: int, state: Any, voice: VoiceContext) -> None:
         """Work on samples a..b of x, (channels, n), in place."""
         if self.off:
             self.rest(x, a, b, state)
@@ -157,7 +159,7 @@ class StageRun(ABC):
             if self.trim is not None:
                 self.level(x, a, b, voice)
 
-    def level(self, x: Buffer, a: int, b: int, voice: VoiceNow) -> None:
+    def level(self, x: Buffer, a: int, b: int, voice: VoiceContext) -> None:
         """The level after it."""
         assert self.trim is not None
         if self.trim.still and not self.trim.movements and self.trim.goal == 0.0:
@@ -165,7 +167,7 @@ class StageRun(ABC):
         x[:, a:b] *= self.over("trim", voice)[a:b]
 
     @abstractmethod
-    def work(self, x: Buffer, a: int, b: int, state: Any, voice: VoiceNow) -> None:
+    def work(self, x: Buffer, a: int, b: int, state: Any, voice: VoiceContext) -> None:
         """Work on the sound."""
 
     def rest(self, x: Buffer, a: int, b: int, state: Any) -> None:
@@ -222,31 +224,31 @@ class EffectRun(StageRun):
         self.traces = {}
         state.late(x, self.latency_of(self.part))
 
-    def work(self, x: Buffer, a: int, b: int, state: Held, voice: VoiceNow) -> None:
+    def work(self, x: Buffer, a: int, b: int, state: Held, voice: VoiceContext) -> None:
         """Work on x, (2, quanta), in place."""
         if state.it is None:
             state.it = self.fresh()
         self.effect(x, state, voice)
 
     @abstractmethod
-    def effect(self, x: Buffer, held: Held, voice: VoiceNow) -> None:
+    def effect(self, x: Buffer, held: Held, voice: VoiceContext) -> None:
         """Work on x, (2, quanta), in place."""
 
-    def steps(self, name: str, voice: VoiceNow) -> Array:
+    def steps(self, name: str, voice: VoiceContext) -> Array:
         """A control's value at the end of every step of the quantum."""
-        knob = self.knobs[name]
-        if knob.still and not knob.movements:
-            return stepped(float(knob.made[0]), voice.quanta)
-        return np.ascontiguousarray(knob.value(voice.movers)[STEP - 1 :: STEP])
+        parameter = self.parameters[name]
+        if parameter.still and not parameter.movements:
+            return stepped(float(parameter.made[0]), voice.quanta)
+        return np.ascontiguousarray(parameter.value(voice.movers)[STEP - 1 :: STEP])
 
-    def last(self, name: str, voice: VoiceNow) -> float:
+    def last(self, name: str, voice: VoiceContext) -> float:
         """A control's value at the end of the quantum."""
-        return float(self.knobs[name].value(voice.movers)[-1])
+        return float(self.parameters[name].value(voice.movers)[-1])
 
-    def held(self, name: str, voice: VoiceNow) -> float:
+    def held(self, name: str, voice: VoiceContext) -> float:
         """A control in ms, as steps, at the end of the quantum."""
         return self.last(name, voice) * RATE / 1000.0 / STEP
 
     def is_still(self, *names: str) -> bool:
         """Whether none of these controls changes."""
-        return all(self.knobs[n].still and not self.knobs[n].movements for n in names)
+        return all(self.parameters[n].still and not self.parameters[n].movements for n in names)

@@ -14,8 +14,8 @@ from ...dsp.filters.crossover import rest as crossover_rest
 from ...dsp.filters.svf import PREWARP_TABLE
 from ...dsp.mixing import furthest, meter, ramp_gain
 from ...patch import Branch, ChainItem, Way
-from ..modulation import Array, Knob, as_gain, as_is, as_share, gain_of, knob_of
-from .base import Buffer, EffectRun, Held, VoiceNow
+from ..modulation import Array, SmoothedParameter, as_gain, as_is, as_share, gain_of, parameter_of
+from .base import Buffer, EffectRun, Held, VoiceContext
 from .dynamics import rising
 from .registry import RUNS, Meters, latency_of, run_of
 
@@ -91,9 +91,9 @@ class Chain:
         self._restless = True
 
     @property
-    def knobs(self) -> dict[str, Knob]:
+    def parameters(self) -> dict[str, SmoothedParameter]:
         """All knobs by path."""
-        return {f"{i.path}.{name}": k for i in self.items.values() for name, k in i.run.knobs.items()}
+        return {f"{i.path}.{name}": k for i in self.items.values() for name, k in i.run.parameters.items()}
 
     def settle(self) -> None:
         """Take note of what moves its items now."""
@@ -109,12 +109,12 @@ class Chain:
         runs = [i.run for i in self.items.values()]
         return any(not r.lasts() or (isinstance(r, BranchRun) and r.needs_moments()) for r in runs)
 
-    def process(self, x: Buffer, voice: VoiceNow) -> None:
+    def process(self, x: Buffer, voice: VoiceContext) -> None:
         """Work on x, (2, quanta), in place: one, or several while it is calm."""
         if self._restless:
             for item in self.items.values():
                 item.run.tick()
-            self._restless = any(k.turning for i in self.items.values() for k in i.run.knobs.values())
+            self._restless = any(k.turning for i in self.items.values() for k in i.run.parameters.values())
         record = self.record
         if record is not None:
             record.tap(self.place, x)
@@ -135,7 +135,7 @@ class Chain:
             if record is not None:
                 record.tap(item.path, x)
 
-    def _work(self, item: _Item, x: Buffer, voice: VoiceNow) -> None:
+    def _work(self, item: _Item, x: Buffer, voice: VoiceContext) -> None:
         item.run.process(x, 0, x.shape[1], item.state, voice)
         if self.record is not None and isinstance(item.run, EffectRun):
             for of, db in item.run.traces.items():
@@ -193,28 +193,28 @@ class BranchRun(EffectRun):
             chains[way.id] = kept
             self.meter_of[way.id] = self.meters.of(f"{self.path}.ways.{way.id}")
         self.chains = chains
-        knobs = {n: k for n, k in self.knobs.items() if not n.startswith("ways.")}
+        parameters = {n: k for n, k in self.parameters.items() if not n.startswith("ways.")}
         for way in part.ways:
             name = f"ways.{way.id}.level"
-            knob = self.knobs.get(name)
-            if knob is None:
-                knob = knob_of(way, "level", as_gain)
+            parameter = self.parameters.get(name)
+            if parameter is None:
+                parameter = parameter_of(way, "level", as_gain)
             else:
-                knob.turn(way.level)
-            knobs[name] = knob
-            for path, inner in chains[way.id].knobs.items():
-                knobs[path.removeprefix(self.path + ".")] = inner
-        self.knobs = knobs
+                parameter.turn(way.level)
+            parameters[name] = parameter
+            for path, inner in chains[way.id].parameters.items():
+                parameters[path.removeprefix(self.path + ".")] = inner
+        self.parameters = parameters
 
     def tick(self) -> None:
         """Prepare a quantum; a split turns the phase, so that it is off only when it is switched off."""
-        own = {n: k for n, k in self.knobs.items() if ".items." not in n}
-        for knob in own.values():
-            knob.tick()
+        own = {n: k for n, k in self.parameters.items() if ".items." not in n}
+        for parameter in own.values():
+            parameter.tick()
         self.settle()
         for chain in self.chains.values():
             chain.settle()
-        mix = self.knobs["mix"]
+        mix = self.parameters["mix"]
         self.off = not self.part.on and mix.still and mix.goal == 0.0
 
     def long(self) -> bool:
@@ -233,7 +233,7 @@ class BranchRun(EffectRun):
         """At rest."""
         return _Ways(len(self.part.ways))
 
-    def effect(self, x: Buffer, held: Held, voice: VoiceNow) -> None:
+    def effect(self, x: Buffer, held: Held, voice: VoiceContext) -> None:
         """Send every way through its chain, and add them up again."""
         part: Branch = self.part
         count = len(part.ways)
@@ -262,12 +262,12 @@ class BranchRun(EffectRun):
         if mix.min() < 1.0:
             x += (1.0 - mix) * (dry - x)
 
-    def _add(self, x: Buffer, y: Buffer, way: Way, goal: float, voice: VoiceNow) -> None:
+    def _add(self, x: Buffer, y: Buffer, way: Way, goal: float, voice: VoiceContext) -> None:
         was = self.gains.get(way.id, goal)
         self.gains[way.id] = goal
         ramp_gain(y, was, goal)
-        knob = self.knobs[f"ways.{way.id}.level"]
-        if knob.movements or not knob.still or knob.goal != 0.0:
+        parameter = self.parameters[f"ways.{way.id}.level"]
+        if parameter.movements or not parameter.still or parameter.goal != 0.0:
             y *= self.over(f"ways.{way.id}.level", voice)
         meter(y, 0, y.shape[1], self.meter_of[way.id])
         x += y

@@ -17,7 +17,7 @@ from ...dsp.filters.svf import PREWARP_TABLE
 from ...patch import Chorus, Thicken
 from ..clock import samples_per_beat
 from ..modulation import Array, as_factor, as_is, as_share
-from .base import Buffer, EffectRun, Held, VoiceNow, full, lengthened
+from .base import Buffer, EffectRun, Held, VoiceContext, full, lengthened
 from .dynamics import as_ms
 
 _N = np.arange(QUANTUM, dtype=np.float64)
@@ -38,15 +38,15 @@ class TimeRun(EffectRun):
 
     beside = True
 
-    def meet(self, x: Buffer, wet: Buffer, own: Wet, voice: VoiceNow) -> None:
+    def meet(self, x: Buffer, wet: Buffer, own: Wet, voice: VoiceContext) -> None:
         """Put the effect's own sound into x, its lows cut."""
-        knob = self.knobs["low_cut"]
-        log_hz = knob.scale(voice.movers) if knob.movements else knob.made
-        cut = bool(log_hz[-1] > knob.control.to_scale(knob.control.low) + 1e-9)
-        steady = knob.still and not knob.movements
+        parameter = self.parameters["low_cut"]
+        log_hz = parameter.scale(voice.movers) if parameter.movements else parameter.made
+        cut = bool(log_hz[-1] > parameter.control.to_scale(parameter.control.low) + 1e-9)
+        steady = parameter.still and not parameter.movements
         meet(x, wet, self.over("mix", voice), self.beside, log_hz, cut, steady, own.cut, PREWARP_TABLE)
 
-    def swing(self, own: Wet, voice: VoiceNow) -> Array:
+    def swing(self, own: Wet, voice: VoiceContext) -> Array:
         """Swings gone by over the quantum, added up from where the phrase stood when it began."""
         step: Array | float
         if self.part.clock == "beats":
@@ -90,7 +90,7 @@ class ChorusRun(TimeRun):
         """At rest."""
         return _Copies()
 
-    def effect(self, x: Buffer, held: Held, voice: VoiceNow) -> None:
+    def effect(self, x: Buffer, held: Held, voice: VoiceContext) -> None:
         """Add the copies."""
         own: _Copies = held.it
         part: Chorus = self.part
@@ -118,7 +118,7 @@ class ThickenRun(TimeRun):
         """At rest."""
         return _Copies()
 
-    def effect(self, x: Buffer, held: Held, voice: VoiceNow) -> None:
+    def effect(self, x: Buffer, held: Held, voice: VoiceContext) -> None:
         """Add the copies."""
         own: _Copies = held.it
         part: Thicken = self.part
@@ -167,12 +167,12 @@ class PhaserRun(TimeRun):
         """At rest."""
         return _Row()
 
-    def effect(self, x: Buffer, held: Held, voice: VoiceNow) -> None:
+    def effect(self, x: Buffer, held: Held, voice: VoiceContext) -> None:
         """Turn phases."""
         own: _Row = held.it
         turns = self.swing(own, voice)
         depth, apart = self.over("depth", voice), self.over("apart", voice) / 360.0
-        centre = self.knobs["cutoff"].scale(voice.movers)
+        centre = self.parameters["cutoff"].scale(voice.movers)
         wet = x.copy()
         for side in range(2):
             log_hz = centre + depth * np.sin(2.0 * np.pi * (turns + side * apart))
@@ -196,7 +196,7 @@ class FlangerRun(TimeRun):
         """At rest."""
         return _Copies()
 
-    def effect(self, x: Buffer, held: Held, voice: VoiceNow) -> None:
+    def effect(self, x: Buffer, held: Held, voice: VoiceContext) -> None:
         """Add what comes back."""
         own: _Copies = held.it
         turns = self.swing(own, voice)
@@ -249,33 +249,33 @@ class EchoRun(TimeRun):
 
     def long(self) -> bool:
         """Whether it can work on several quanta at once."""
-        return self.knobs["detune"].goal == 0.0 and self.knobs["duck"].goal == 0.0
+        return self.parameters["detune"].goal == 0.0 and self.parameters["duck"].goal == 0.0
 
     def fresh(self) -> _Repeats:
         """At rest."""
         return _Repeats()
 
-    def effect(self, x: Buffer, held: Held, voice: VoiceNow) -> None:
+    def effect(self, x: Buffer, held: Held, voice: VoiceContext) -> None:
         """Add the repeats."""
         own: _Repeats = held.it
         key = voice.now.tempo, voice.quanta
         made = self.fixed.get(key) if self.settled else None
         if made is None:
             made = self._controls(voice)
-            if self.settled and self.knobs["detune"].goal == 0.0:
+            if self.settled and self.parameters["detune"].goal == 0.0:
                 self.fixed[key] = made
         delay, lost, kept = made
         own.reach(float(delay.max()))
         wet = np.empty((2, x.shape[1]))
         echo(
-            x, wet, own.line, own.at, delay, self.settled and self.knobs["detune"].goal == 0.0,
+            x, wet, own.line, own.at, delay, self.settled and self.parameters["detune"].goal == 0.0,
             self.over("feedback", voice), self.over("cross", voice), lost, kept, own.loop,
         )  # fmt: skip
         own.at += x.shape[1]
         self._duck(x, wet, own, voice)
         self.meet(x, wet, own, voice)
 
-    def _controls(self, voice: VoiceNow) -> tuple[Buffer, Array, Array]:
+    def _controls(self, voice: VoiceContext) -> tuple[Buffer, Array, Array]:
         """Delays of both sides in samples, and what the loop loses below and keeps above."""
         if self.part.clock == "beats":
             far = self.over("length", voice) * samples_per_beat(voice.now.tempo)
@@ -291,7 +291,7 @@ class EchoRun(TimeRun):
             reach = (2.0 ** (detune / 1200.0) - 1.0) * RATE / (2.0 * np.pi * 0.7)
             delay += reach * (1.0 + np.stack([np.sin(2 * np.pi * turns), np.sin(2 * np.pi * (turns + 0.27))]))
         np.minimum(delay, LONG - 8, out=delay)
-        low, high = self.knobs["loop_low"], self.knobs["loop_high"]
+        low, high = self.parameters["loop_low"], self.parameters["loop_high"]
         log_low, log_high = low.scale(voice.movers), high.scale(voice.movers)
         lost = full(0.0) if self._at(log_low, low.control.low) else low.convert(log_low)
         kept = full(1.0) if self._at(log_high, high.control.high) else high.convert(log_high)
@@ -303,7 +303,7 @@ class EchoRun(TimeRun):
     def _at(log_hz: Array, end: float) -> bool:
         return abs(float(log_hz[-1]) - math.log2(end)) < 1e-9
 
-    def _duck(self, x: Buffer, wet: Buffer, own: _Repeats, voice: VoiceNow) -> None:
+    def _duck(self, x: Buffer, wet: Buffer, own: _Repeats, voice: VoiceContext) -> None:
         duck = self.last("duck", voice)
         if duck <= 0.0 and own.down == 0.0:
             return

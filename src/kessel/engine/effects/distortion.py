@@ -35,7 +35,7 @@ from ...dsp.nonlinear.waveshaping import (
 from ...dsp.store import remembered
 from ...patch import CurvePoint, Distortion
 from ..modulation import Array, as_factor, as_is, as_share, steady
-from .base import Buffer, StageRun, VoiceNow, full, lengthened
+from .base import Buffer, StageRun, VoiceContext, full, lengthened
 
 
 class DistortionState:
@@ -92,7 +92,7 @@ class DistortionRun(StageRun):
     def tick(self) -> None:
         """Prepare a quantum."""
         super().tick()
-        drive, trim = self.knobs["drive"], self.knobs["trim"]
+        drive, trim = self.parameters["drive"], self.parameters["trim"]
         if drive.still and trim.still:
             up = full(10.0 ** (drive.goal / 20.0))
             self._gains = up, full(float(self._back(np.array([drive.goal]), np.array([trim.goal]))[0]))
@@ -109,12 +109,12 @@ class DistortionRun(StageRun):
         state.focus, state.bias = None, None
         state.soft[:], state.shaped[:], state.crush[:], state.wet[:] = 0.0, 0.0, 0.0, 0.0
 
-    def work(self, x: Buffer, a: int, b: int, state: DistortionState, voice: VoiceNow) -> None:
+    def work(self, x: Buffer, a: int, b: int, state: DistortionState, voice: VoiceContext) -> None:
         """Distort in place."""
         drive, after = self._gains
-        if self.knobs["drive"].movements or self.knobs["trim"].movements:
+        if self.parameters["drive"].movements or self.parameters["trim"].movements:
             drive, after = np.empty(QUANTUM), np.empty(QUANTUM)
-            db, trim = (self.knobs[n].scale(voice.movers) for n in ("drive", "trim"))
+            db, trim = (self.parameters[n].scale(voice.movers) for n in ("drive", "trim"))
             driven(db, trim, self._table, self.match, drive, after)
         if voice.quanta > 1:
             drive, after = (lengthened(float(g[0]), voice.quanta) for g in (drive, after))
@@ -131,19 +131,27 @@ class DistortionRun(StageRun):
 
     def _plain(self) -> bool:
         """Whether all of the sound goes into the curve as it is."""
-        low, high, lift = (self.knobs[n] for n in ("focus_low", "focus_high", "lift"))
+        low, high, lift = (self.parameters[n] for n in ("focus_low", "focus_high", "lift"))
         if not steady([low, high, lift]):
             return False
         return low.goal <= low.control.to_scale(20.0) and high.goal >= high.control.to_scale(20000.0) and not lift.goal
 
     def _focused(
-        self, x: Buffer, a: int, b: int, drive: Array, after: Array, mix: Array, state: DistortionState, voice: VoiceNow
+        self,
+        x: Buffer,
+        a: int,
+        b: int,
+        drive: Array,
+        after: Array,
+        mix: Array,
+        state: DistortionState,
+        voice: VoiceContext,
     ) -> None:
         """Distort a span, lifted: what the curve changes in it is added to the sound, which passes as it is."""
         if state.focus is None:
             state.focus = Focus()
         own, n = state.focus, x.shape[0]
-        low, high = (self.knobs[k].scale(voice.movers) for k in ("focus_low", "focus_high"))
+        low, high = (self.parameters[k].scale(voice.movers) for k in ("focus_low", "focus_high"))
         inside = x.copy()
         k, whole = full(BUTTERWORTH), full(1.0)
         if low[b - 1] > np.log2(20.0) + 1e-9:
@@ -151,7 +159,7 @@ class DistortionRun(StageRun):
         if high[b - 1] < np.log2(20000.0) - 1e-9:
             filter_svf(inside, a, b, LOWPASS, True, high, k, k, whole, False, own.high[:n], PREWARP_TABLE)
         before = inside.copy()
-        lift, at, q = (float(self.knobs[k].scale(voice.movers)[b - 1]) for k in ("lift", "lift_at", "lift_q"))
+        lift, at, q = (float(self.parameters[k].scale(voice.movers)[b - 1]) for k in ("lift", "lift_at", "lift_q"))
         up, down = (band_coefficients("bell", 2.0**at, sign * lift, 2.0**q) for sign in (1.0, -1.0))
         filter_mixed(inside, a, b, up if own.up is None else own.up, up, own.into[:n])
         self._bend(inside, a, b, drive, after, whole, state, voice)
@@ -163,17 +171,25 @@ class DistortionRun(StageRun):
         x[:, a:b] += mix[a:b] * (inside[:, a:b] - before[:, a:b])
 
     def _bend(
-        self, x: Buffer, a: int, b: int, drive: Array, after: Array, mix: Array, state: DistortionState, voice: VoiceNow
+        self,
+        x: Buffer,
+        a: int,
+        b: int,
+        drive: Array,
+        after: Array,
+        mix: Array,
+        state: DistortionState,
+        voice: VoiceContext,
     ) -> None:
         curve, n = self.part.curve, x.shape[0]
-        bias = float(self.knobs["bias"].scale(voice.movers)[min(b, QUANTUM) - 1]) * 0.02
+        bias = float(self.parameters["bias"].scale(voice.movers)[min(b, QUANTUM) - 1]) * 0.02
         was = bias if state.bias is None else state.bias
         state.bias = bias
         if curve == "soft":
             distort(x, a, b, drive, after, was, bias, mix, state.soft, state.line(LATENCY, n), self._work)
         elif curve == "crush":
-            levels = np.exp2(self.knobs["bits"].scale(voice.movers) - 1.0)
-            step = np.exp2(self.knobs["rate"].scale(voice.movers)) / RATE
+            levels = np.exp2(self.parameters["bits"].scale(voice.movers) - 1.0)
+            step = np.exp2(self.parameters["rate"].scale(voice.movers)) / RATE
             line = state.line(SHAPED_LATENCY, n)
             crush(x, a, b, drive, after, levels, step, mix, state.crush[:n], line, state.wet[:n])
         else:

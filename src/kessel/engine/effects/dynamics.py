@@ -20,8 +20,8 @@ from ...dsp.nonlinear.soft_clip import STATE as SOFT_STATE
 from ...dsp.nonlinear.soft_clip import distort
 from ...dsp.nonlinear.waveshaping import CURVES, NOT_DRAWN, SHAPED_LATENCY, SHAPED_STATE, shape
 from ...patch import BandDynamics, CeilingItem, Compressor, Multiband
-from ..modulation import Array, as_factor, as_is, as_share, knob_of
-from .base import Buffer, EffectRun, Held, VoiceNow, full, lengthened, stepped
+from ..modulation import Array, as_factor, as_is, as_share, parameter_of
+from .base import Buffer, EffectRun, Held, VoiceContext, full, lengthened, stepped
 
 _Steps = tuple[Array, Array, Array, Array, Array, Array, Array, Array, Array, Array]
 
@@ -89,14 +89,14 @@ class CompressorRun(EffectRun):
         """At rest."""
         return Listening()
 
-    def effect(self, x: Buffer, held: Held, voice: VoiceNow) -> None:
+    def effect(self, x: Buffer, held: Held, voice: VoiceContext) -> None:
         """Compress in place."""
         own: Listening = held.it
         own.room(voice.quanta)
         part: Compressor = self.part
         hears = x
-        edge = self.knobs["listen_low"].scale(voice.movers)
-        if edge.max() > self.knobs["listen_low"].control.to_scale(20.0) + 1e-9:
+        edge = self.parameters["listen_low"].scale(voice.movers)
+        if edge.max() > self.parameters["listen_low"].control.to_scale(20.0) + 1e-9:
             hears = x.copy()
             k, still = full(BUTTERWORTH), self.is_still("listen_low")
             filter_svf(hears, 0, x.shape[1], HIGHPASS, False, edge, k, k, full(1.0), still, own.cut, PREWARP_TABLE)
@@ -132,7 +132,7 @@ class ExpanderRun(EffectRun):
         """At rest."""
         return Listening()
 
-    def effect(self, x: Buffer, held: Held, voice: VoiceNow) -> None:
+    def effect(self, x: Buffer, held: Held, voice: VoiceContext) -> None:
         """Expand in place."""
         own: Listening = held.it
         own.room(voice.quanta)
@@ -189,12 +189,14 @@ class MultibandRun(EffectRun):
         for band in part.bands:
             for name, convert in _BAND.items():
                 path = f"bands.{band.id}.{name}"
-                if path in self.knobs:
-                    self.knobs[path].turn(float(getattr(band, name)))
+                if path in self.parameters:
+                    self.parameters[path].turn(float(getattr(band, name)))
                 else:
-                    self.knobs[path] = knob_of(band, name, convert)
+                    self.parameters[path] = parameter_of(band, name, convert)
         kept = {f"bands.{b.id}." for b in part.bands}
-        self.knobs = {p: k for p, k in self.knobs.items() if not p.startswith("bands.") or p.startswith(tuple(kept))}
+        self.parameters = {
+            p: k for p, k in self.parameters.items() if not p.startswith("bands.") or p.startswith(tuple(kept))
+        }
 
     def tick(self) -> None:
         """Prepare a quantum; the split turns the phase, so that it is off only when it is switched off."""
@@ -209,7 +211,7 @@ class MultibandRun(EffectRun):
         """At rest."""
         return _Bands(len(self.part.bands))
 
-    def effect(self, x: Buffer, held: Held, voice: VoiceNow) -> None:
+    def effect(self, x: Buffer, held: Held, voice: VoiceContext) -> None:
         """Work on every band, and add them up again."""
         part: Multiband = self.part
         if held.it.count != len(part.bands):
@@ -243,7 +245,9 @@ class MultibandRun(EffectRun):
             much = mix if on == was_on else mix * (was_on + (on - was_on) * _ACROSS)
             self._dynamics(x, y, band, listening, much, voice)
 
-    def _dynamics(self, x: Buffer, y: Buffer, band: BandDynamics, own: Listening, mix: Array, voice: VoiceNow) -> None:
+    def _dynamics(
+        self, x: Buffer, y: Buffer, band: BandDynamics, own: Listening, mix: Array, voice: VoiceContext
+    ) -> None:
         """Add a band, y, into x at the gain that it comes to."""
         own.room(voice.quanta)
         levels(y, False, self.held("hold", voice), own.heard, own.level)
@@ -257,7 +261,7 @@ class MultibandRun(EffectRun):
         self.traces[f"bands.{band.id}"] = own.trace
         weigh_into(x, y, own.out, made[1], mix)
 
-    def _controls(self, path: str, voice: VoiceNow) -> tuple[_Steps, Array]:
+    def _controls(self, path: str, voice: VoiceContext) -> tuple[_Steps, Array]:
         """A band's controls as the loops want them: of the gain at every step, and the level after it."""
         speed = self.steps("speed", voice)
         down_from, down, up_from, up, attack, release = (
@@ -276,12 +280,12 @@ def _kept(log_ms: Array, log_speed: Array) -> Array:
     return keeping(np.exp2(log_ms - log_speed))
 
 
-def rising(run: EffectRun, count: int, voice: VoiceNow) -> tuple[list[Array], bool]:
+def rising(run: EffectRun, count: int, voice: VoiceContext) -> tuple[list[Array], bool]:
     """Log2 of the first splits in Hz, each at least as high as the one before, and whether they stay."""
     found: list[Array] = []
     for name in SPLITS[:count]:
-        knob = run.knobs[name]
-        log_hz = knob.scale(voice.movers) if knob.movements else knob.made
+        parameter = run.parameters[name]
+        log_hz = parameter.scale(voice.movers) if parameter.movements else parameter.made
         found.append(np.maximum(log_hz, found[-1]) if found else log_hz)
     return found, run.is_still(*SPLITS[:count])
 
@@ -359,7 +363,7 @@ class CeilingRun(EffectRun):
         way: str = self.part.way
         return way == "limiter" and not self._switched
 
-    def effect(self, x: Buffer, held: Held, voice: VoiceNow) -> None:
+    def effect(self, x: Buffer, held: Held, voice: VoiceContext) -> None:
         """Keep under the limit."""
         own: Clips = held.it
         mix = self.over("mix", voice)
@@ -389,7 +393,7 @@ class CeilingRun(EffectRun):
         if mix.min() < 1.0:
             x += (1.0 - mix) * (dry - x)
 
-    def _end(self, x: Buffer, way: str, held: Held, drive: Array, top: Array, voice: VoiceNow) -> None:
+    def _end(self, x: Buffer, way: str, held: Held, drive: Array, top: Array, voice: VoiceContext) -> None:
         """One way of the ceiling on x, in place."""
         own: Clips = held.it
         if way == "limiter":
@@ -401,6 +405,6 @@ class CeilingRun(EffectRun):
             late = clipped(x, own, way == "hard clip", drive / top, top)
         held.late(x, CEILING_LATENCY - late, way)
 
-    def _levels(self, voice: VoiceNow) -> tuple[Array, Array]:
-        drive, top = self.knobs["drive"], self.knobs["limit"]
+    def _levels(self, voice: VoiceContext) -> tuple[Array, Array]:
+        drive, top = self.parameters["drive"], self.parameters["limit"]
         return as_factor(drive.scale(voice.movers)), as_factor(top.scale(voice.movers))

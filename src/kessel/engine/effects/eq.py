@@ -7,9 +7,9 @@ import numpy as np
 from ...dsp import QUANTUM
 from ...dsp.filters.svf import filter_mixed, sections_of, span_of_band
 from ...dsp.mixing import ramp_gain
-from ...patch import FOLLOWED_FROM, Eq, EqBand, pitch_hz
-from ..modulation import Array, as_factor, as_is, as_share, knob_of, steady
-from .base import Buffer, StageRun, VoiceNow
+from ...patch import KEY_TRACK_CENTER, Eq, EqBand, pitch_hz
+from ..modulation import Array, as_factor, as_is, as_share, parameter_of, steady
+from .base import Buffer, StageRun, VoiceContext
 
 _MOST = 8
 """Bands of an EQ."""
@@ -28,19 +28,19 @@ class EqRun(StageRun):
 
     def update(self, part: Eq) -> None:
         """Take over turned controls and new bands."""
-        fresh = [b for b in part.bands if f"bands.{b.id}.gain" not in self.knobs]
+        fresh = [b for b in part.bands if f"bands.{b.id}.gain" not in self.parameters]
         self._off = (self._off | {b.id for b in fresh if not b.on}) & {b.id for b in part.bands}
         for name in ("frequency", "gain", "q", "times"):
             for band in part.bands:
                 path = f"bands.{band.id}.{name}"
-                if path in self.knobs:
-                    self.knobs[path].turn(float(getattr(band, name)))
+                if path in self.parameters:
+                    self.parameters[path].turn(float(getattr(band, name)))
                 else:
-                    self.knobs[path] = knob_of(band, name, as_is)
+                    self.parameters[path] = parameter_of(band, name, as_is)
         kept = tuple(f"bands.{b.id}." for b in part.bands)
-        self.knobs = {p: k for p, k in self.knobs.items() if not p.startswith("bands.") or p.startswith(kept)}
-        self.knobs["trim"].turn(part.trim)
-        self.knobs["mix"].turn(part.mix if part.on else 0.0)
+        self.parameters = {p: k for p, k in self.parameters.items() if not p.startswith("bands.") or p.startswith(kept)}
+        self.parameters["trim"].turn(part.trim)
+        self.parameters["mix"].turn(part.mix if part.on else 0.0)
         self.take(part)
 
     def state(self) -> dict[str, Buffer]:
@@ -56,7 +56,7 @@ class EqRun(StageRun):
         going = any(b.on == (b.id in self._off) or b.solo for b in self.part.bands)
         return not going and not any(b.tied for b in self.part.bands)
 
-    def work(self, x: Buffer, a: int, b: int, state: dict[str, Buffer], voice: VoiceNow) -> None:
+    def work(self, x: Buffer, a: int, b: int, state: dict[str, Buffer], voice: VoiceContext) -> None:
         """Equalise in place."""
         mix = self.over("mix", voice)
         whole = bool(mix[a:b].min() == 1.0)
@@ -66,19 +66,19 @@ class EqRun(StageRun):
             if band.on or band.id not in self._off:
                 self._band(band, x, a, b, state, voice)
         self._alone(x, a, b, state, voice, fresh)
-        if not steady([self.knobs["trim"]]) or self.knobs["trim"].goal != 0.0:
+        if not steady([self.parameters["trim"]]) or self.parameters["trim"].goal != 0.0:
             x[:, a:b] *= self.over("trim", voice)[a:b]
         if dry is not None:
             x[:, a:b] = dry[:, a:b] + mix[a:b] * (x[:, a:b] - dry[:, a:b])
 
-    def _band(self, band: EqBand, x: Buffer, a: int, b: int, state: dict[str, Buffer], voice: VoiceNow) -> None:
+    def _band(self, band: EqBand, x: Buffer, a: int, b: int, state: dict[str, Buffer], voice: VoiceContext) -> None:
         if self.settled and not band.tied:
             made = self.fixed.get(band.id)
             if made is None:
                 made = self.fixed[band.id] = sections_of(band.type, int(band.slope), band.frequency, band.gain, band.q)
             self._sections(band, made, x, a, b, state)
             return
-        own = {n: self.knobs[f"bands.{band.id}.{n}"] for n in ("frequency", "gain", "q", "times")}
+        own = {n: self.parameters[f"bands.{band.id}.{n}"] for n in ("frequency", "gain", "q", "times")}
         moving = any(k.movements for k in own.values()) or (band.tied and voice.gliding)
         step = _MOVED if moving else b - a
         values = {n: k.scale(voice.movers) if k.movements else k.rest for n, k in own.items()}
@@ -88,7 +88,7 @@ class EqRun(StageRun):
             at = {n: float(v[stop - 1]) for n, v in values.items()}
             hz = 2.0 ** at["frequency"]
             if band.tied:
-                hz = pitch_hz(FOLLOWED_FROM, voice.tuning) * 2.0 ** (float(pitch[stop - 1]) + at["times"])
+                hz = pitch_hz(KEY_TRACK_CENTER, voice.tuning) * 2.0 ** (float(pitch[stop - 1]) + at["times"])
             wanted = sections_of(band.type, int(band.slope), hz, at["gain"], 2.0 ** at["q"])
             self._sections(band, wanted, x, first, stop, state)
 
@@ -113,7 +113,7 @@ class EqRun(StageRun):
             for n in range(len(goal)):
                 state.pop(f"{band.id}/{n}", None)
 
-    def _alone(self, x: Buffer, a: int, b: int, state: dict[str, Buffer], voice: VoiceNow, fresh: bool) -> None:
+    def _alone(self, x: Buffer, a: int, b: int, state: dict[str, Buffer], voice: VoiceContext, fresh: bool) -> None:
         """Only what lies where bands are that are to be heard alone; going there and back over a quantum.
 
         fresh: a note begins, which is heard so from its first sample.
@@ -149,13 +149,15 @@ class EqRun(StageRun):
             for name in [n for n in state if n.startswith("alone")]:
                 del state[name]
 
-    def _middle(self, band: EqBand, b: int, voice: VoiceNow) -> tuple[float, float]:
+    def _middle(self, band: EqBand, b: int, voice: VoiceContext) -> tuple[float, float]:
         """Frequency in Hz and Q of a band at the end of the quantum."""
-        own = {n: self.knobs[f"bands.{band.id}.{n}"].scale(voice.movers)[b - 1] for n in ("frequency", "times", "q")}
+        own = {
+            n: self.parameters[f"bands.{band.id}.{n}"].scale(voice.movers)[b - 1] for n in ("frequency", "times", "q")
+        }
         hz = 2.0 ** float(own["frequency"])
         if band.tied:
             octaves = float(np.broadcast_to(np.asarray(voice.octaves), (QUANTUM,))[b - 1])
-            hz = pitch_hz(FOLLOWED_FROM, voice.tuning) * 2.0 ** (octaves + float(own["times"]))
+            hz = pitch_hz(KEY_TRACK_CENTER, voice.tuning) * 2.0 ** (octaves + float(own["times"]))
         return hz, 2.0 ** float(own["q"])
 
 

@@ -14,9 +14,9 @@ from ...dsp.filters.formants import FORMANTS, bands, vowel
 from ...dsp.filters.ladder import ladder, ladder_gain, loop_gain
 from ...dsp.filters.soft_edge import edge_share, level_back
 from ...dsp.filters.svf import BUTTERWORTH, FOURTH_1, FOURTH_2, PREWARP_TABLE, filter_svf, prewarp_array
-from ...patch import FOLLOWED_FROM, Filter, Vowel, pitch_hz
+from ...patch import KEY_TRACK_CENTER, Filter, Vowel, pitch_hz
 from ..modulation import Array, as_damping, as_factor, as_is, as_share, steady
-from .base import Buffer, StageRun, VoiceNow, full
+from .base import Buffer, StageRun, VoiceContext, full
 
 KINDS = {"low-pass": 0, "high-pass": 1, "band-pass": 2, "notch": 3}
 
@@ -24,9 +24,9 @@ KINDS = {"low-pass": 0, "high-pass": 1, "band-pass": 2, "notch": 3}
 class _Tuned(StageRun):
     """What has a cutoff that goes along with the note."""
 
-    def _log_hz(self, voice: VoiceNow) -> Array:
+    def _log_hz(self, voice: VoiceContext) -> Array:
         """log2 of the cutoff in Hz over the quantum."""
-        cutoff = self.knobs["cutoff"]
+        cutoff = self.parameters["cutoff"]
         follow = self.part.key_follow / 100.0
         if cutoff.movements:
             return cutoff.scale(voice.movers, follow * voice.octaves)
@@ -56,7 +56,7 @@ class FilterRun(_Tuned):
     def tick(self) -> None:
         """Prepare a quantum."""
         super().tick()
-        own = self.knobs
+        own = self.parameters
         drive = own["drive"]
         driven = bool(drive.movements) or not drive.still or drive.goal > 0.0
         self.plain = self.part.type in KINDS and self.poles > 1 and not driven
@@ -70,11 +70,11 @@ class FilterRun(_Tuned):
 
     def long(self) -> bool:
         """Whether it can work on several quanta at once."""
-        return self.plain and self.steady and not self.follow and self.knobs["mix"].goal == 100.0
+        return self.plain and self.steady and not self.follow and self.parameters["mix"].goal == 100.0
 
-    def work(self, x: Buffer, a: int, b: int, state: Buffer, voice: VoiceNow) -> None:
+    def work(self, x: Buffer, a: int, b: int, state: Buffer, voice: VoiceContext) -> None:
         """Filter in place."""
-        own = self.knobs
+        own = self.parameters
         log_hz = self._log_hz(voice)
         mix = own["mix"].value(voice.movers)
         moved = bool(own["resonance"].movements)
@@ -104,9 +104,9 @@ class LadderRun(_Tuned):
         """State of two channels."""
         return np.zeros((2, 4))
 
-    def work(self, x: Buffer, a: int, b: int, state: Buffer, voice: VoiceNow) -> None:
+    def work(self, x: Buffer, a: int, b: int, state: Buffer, voice: VoiceContext) -> None:
         """Filter in place."""
-        own = self.knobs
+        own = self.parameters
         loop, lows, mix = (own[n].value(voice.movers) for n in ("resonance", "lows", "mix"))
         drive = own["drive"].scale(voice.movers)
         ladder(
@@ -133,17 +133,17 @@ class CombRun(_Tuned):
         """An empty ring."""
         return CombState()
 
-    def work(self, x: Buffer, a: int, b: int, state: CombState, voice: VoiceNow) -> None:
+    def work(self, x: Buffer, a: int, b: int, state: CombState, voice: VoiceContext) -> None:
         """Ring in place."""
-        own = self.knobs
+        own = self.parameters
         if self.part.tuned == "note":
             octaves = own["interval"].scale(voice.movers) / 12.0 + voice.octaves
-            hz = pitch_hz(FOLLOWED_FROM, voice.tuning) * np.exp2(octaves)
+            hz = pitch_hz(KEY_TRACK_CENTER, voice.tuning) * np.exp2(octaves)
         else:
             hz = np.exp2(self._log_hz(voice))
         damping = np.exp2(own["damping"].scale(voice.movers))
         feedback, mix = own["feedback"].value(voice.movers), own["mix"].value(voice.movers)
-        open_above = self.knobs["damping"].control.high * (1.0 - 1e-9)
+        open_above = self.parameters["damping"].control.high * (1.0 - 1e-9)
         g = prewarp_array(np.log2(damping))
         dull = np.where(damping < open_above, g / (1.0 + g), 1.0)
         delay = comb_delay(hz, np.where(damping < open_above, damping, own["damping"].control.high))
@@ -174,9 +174,9 @@ class VowelRun(StageRun):
         """State of two channels."""
         return np.zeros((2, 2 * FORMANTS))
 
-    def work(self, x: Buffer, a: int, b: int, state: Buffer, voice: VoiceNow) -> None:
+    def work(self, x: Buffer, a: int, b: int, state: Buffer, voice: VoiceContext) -> None:
         """Speak in place."""
-        own = self.knobs
+        own = self.parameters
         opening, tongue, spread, after, mix = (
             own[n].value(voice.movers) for n in ("opening", "tongue", "spread", "trim", "mix")
         )
@@ -201,9 +201,9 @@ class AllpassRun(_Tuned):
         """State of two channels."""
         return np.zeros((2, MOST_PASSES))
 
-    def work(self, x: Buffer, a: int, b: int, state: Buffer, voice: VoiceNow) -> None:
+    def work(self, x: Buffer, a: int, b: int, state: Buffer, voice: VoiceContext) -> None:
         """Turn in place."""
-        feedback, mix = (self.knobs[n].value(voice.movers) for n in ("feedback", "mix"))
+        feedback, mix = (self.parameters[n].value(voice.movers) for n in ("feedback", "mix"))
         allpass_row(x, a, b, self.part.stages, self._log_hz(voice), feedback, mix, state, PREWARP_TABLE)
 
 

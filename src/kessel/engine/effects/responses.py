@@ -12,7 +12,7 @@ from ...dsp.filters.comb import comb_delay, comb_response
 from ...dsp.filters.formants import bands, vowel_response
 from ...dsp.filters.ladder import ladder_response
 from ...dsp.filters.svf import BUTTERWORTH, FOURTH_1, FOURTH_2, band_response, sections_of
-from ...patch import FOLLOWED_FROM, AllpassRow, ChainItem, Comb, Eq, EqBand, Filter, Ladder, Vowel, pitch_hz
+from ...patch import KEY_TRACK_CENTER, AllpassRow, ChainItem, Comb, Eq, EqBand, Filter, Ladder, Vowel, pitch_hz
 from ..modulation import Array, gain_of
 
 Complex = np.ndarray
@@ -73,10 +73,12 @@ def eq_band_response(band: EqBand, hz: Array, note: float) -> Complex:
 _PLAIN: dict[str, Callable[..., Complex]] = {"filter": _filter, "ladder": _ladder, "allpass": _allpass}
 
 
-def complex_response(part: ChainItem, hz: Array, pitch: float = FOLLOWED_FROM, tuning: float = 440.0) -> Complex | None:
+def complex_response(
+    part: ChainItem, hz: Array, pitch: float = KEY_TRACK_CENTER, tuning: float = 440.0
+) -> Complex | None:
     """Response of a stage with its mix at frequencies in Hz, for a note of ``pitch``; None for what is no filter."""
     octaves = (
-        (pitch - FOLLOWED_FROM) / 12.0 * (0.0 if isinstance(part, Eq) else getattr(part, "key_follow", 0.0) / 100.0)
+        (pitch - KEY_TRACK_CENTER) / 12.0 * (0.0 if isinstance(part, Eq) else getattr(part, "key_follow", 0.0) / 100.0)
     )
     if isinstance(part, Eq):
         h = _eq(part, hz, pitch_hz(pitch, tuning))
@@ -92,7 +94,7 @@ def complex_response(part: ChainItem, hz: Array, pitch: float = FOLLOWED_FROM, t
     return np.asarray(after * (1.0 + part.mix / 100.0 * (h - 1.0)))
 
 
-def response_of(part: ChainItem, hz: Array, pitch: float = FOLLOWED_FROM, tuning: float = 440.0) -> Array | None:
+def response_of(part: ChainItem, hz: Array, pitch: float = KEY_TRACK_CENTER, tuning: float = 440.0) -> Array | None:
     """Response in dB, at most 96 dB down; None for what is no filter."""
     h = complex_response(part, hz, pitch, tuning)
     return None if h is None else np.asarray(20.0 * np.log10(np.maximum(np.abs(h), 1.6e-5)))

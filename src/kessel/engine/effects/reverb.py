@@ -17,7 +17,7 @@ from ...dsp.filters.svf import BUTTERWORTH, LOWPASS, PREWARP_TABLE, filter_svf
 from ...patch import Space
 from ..audio import audio_of
 from ..modulation import Array, as_is, as_share
-from .base import Buffer, Held, VoiceNow, full
+from .base import Buffer, Held, VoiceContext, full
 from .delays import TimeRun, Wet, one_pole
 from .dynamics import as_ms
 
@@ -51,7 +51,7 @@ class SpaceRun(TimeRun):
         """At rest."""
         return _Room()
 
-    def effect(self, x: Buffer, held: Held, voice: VoiceNow) -> None:
+    def effect(self, x: Buffer, held: Held, voice: VoiceContext) -> None:
         """Let the room answer."""
         own: _Room = held.it
         response = self._response(voice)
@@ -64,22 +64,22 @@ class SpaceRun(TimeRun):
             own.at += QUANTUM
             middle = 0.5 * (wet[0] + wet[1])
             wet = middle + self.over("width", voice) * (wet - middle)
-        knob = self.knobs["high_cut"]
-        log_hz = knob.scale(voice.movers)
-        if log_hz[-1] < math.log2(knob.control.high) - 1e-9:
+        parameter = self.parameters["high_cut"]
+        log_hz = parameter.scale(voice.movers)
+        if log_hz[-1] < math.log2(parameter.control.high) - 1e-9:
             k, steady = full(BUTTERWORTH), self.is_still("high_cut")
             wet = np.ascontiguousarray(wet)
             filter_svf(wet, 0, QUANTUM, LOWPASS, False, log_hz, k, k, full(1.0), steady, own.high, PREWARP_TABLE)
         self.meet(x, wet, own, voice)
 
-    def _network(self, x: Buffer, wet: Buffer, own: _Room, voice: VoiceNow) -> None:
-        size = 2.0 ** float(self.knobs["size"].scale(voice.movers)[-1]) / 100.0
+    def _network(self, x: Buffer, wet: Buffer, own: _Room, voice: VoiceContext) -> None:
+        size = 2.0 ** float(self.parameters["size"].scale(voice.movers)[-1]) / 100.0
         far = lengths(size)
         loss = losses(far, self.last("decay", voice) / 1000.0)
         was = far if own.size is None else own.size
         loss_was = loss if own.loss is None else own.loss
         own.size, own.loss = far, loss
-        damping = self.knobs["damping"]
+        damping = self.parameters["damping"]
         log_hz = damping.scale(voice.movers)
         dull = full(1.0) if log_hz[-1] >= math.log2(damping.control.high) - 1e-9 else damping.convert(log_hz)
         r = own.network
@@ -89,17 +89,17 @@ class SpaceRun(TimeRun):
         )  # fmt: skip
         r.at += QUANTUM
 
-    def _before(self, x: Buffer, own: _Room, voice: VoiceNow) -> Buffer:
+    def _before(self, x: Buffer, own: _Room, voice: VoiceContext) -> Buffer:
         ms = self.last("ahead", voice)
         at = (own.at + np.arange(QUANTUM)) % MOST_AHEAD
         own.ahead[:, at] = x
         return own.ahead[:, (at - round(ms * _MS)) % MOST_AHEAD]
 
-    def _response(self, voice: VoiceNow) -> Response | None:
+    def _response(self, voice: VoiceContext) -> Response | None:
         part: Space = self.part
         if part.way == "network":
             return None
-        decay, size = self.last("decay", voice), 2.0 ** float(self.knobs["size"].scale(voice.movers)[-1]) / 100.0
+        decay, size = self.last("decay", voice), 2.0 ** float(self.parameters["size"].scale(voice.movers)[-1]) / 100.0
         if part.way == "built-in":
             key: Any = (part.shape, round(size, 2), round(decay / 1400.0, 2))
             if key != self._kept[0]:

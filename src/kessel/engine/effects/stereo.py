@@ -23,8 +23,8 @@ from ...dsp.sources.syllables import spoken
 from ...patch import BeatShape, Cabinet, Vocoder
 from ..audio import audio_of
 from ..clock import BEAT_BEATS, samples_per_beat
-from ..modulation import Array, Moment, as_factor, as_is, as_share, knob_of
-from .base import Buffer, EffectRun, Held, VoiceNow, full
+from ..modulation import Array, Moment, as_factor, as_is, as_share, parameter_of
+from .base import Buffer, EffectRun, Held, VoiceContext, full
 from .delays import TimeRun, Wet
 from .dynamics import as_ms
 from .reverb import recorded
@@ -32,11 +32,11 @@ from .reverb import recorded
 _N = np.arange(QUANTUM, dtype=np.float64)
 
 
-def above(run: EffectRun, name: str, x: Buffer, state: Array, voice: VoiceNow, double: bool = True) -> None:
+def above(run: EffectRun, name: str, x: Buffer, state: Array, voice: VoiceContext, double: bool = True) -> None:
     """Take away from x, (channels, QUANTUM), what lies below a control's frequency; at its low end nothing."""
-    knob = run.knobs[name]
-    log_hz = knob.scale(voice.movers) if knob.movements else knob.made
-    if log_hz[-1] <= knob.control.to_scale(knob.control.low) + 1e-9:
+    parameter = run.parameters[name]
+    log_hz = parameter.scale(voice.movers) if parameter.movements else parameter.made
+    if log_hz[-1] <= parameter.control.to_scale(parameter.control.low) + 1e-9:
         return
     k = full(BUTTERWORTH)
     filter_svf(x, 0, QUANTUM, HIGHPASS, double, log_hz, k, k, full(1.0), run.is_still(name), state, PREWARP_TABLE)
@@ -51,7 +51,7 @@ class WidthRun(EffectRun):
         """At rest."""
         return np.zeros((1, 4))
 
-    def effect(self, x: Buffer, held: Held, voice: VoiceNow) -> None:
+    def effect(self, x: Buffer, held: Held, voice: VoiceContext) -> None:
         """Widen in place."""
         side = 0.5 * (x[:1] - x[1:])
         high = side.copy()
@@ -79,7 +79,7 @@ class AutoPanRun(TimeRun):
         """At rest."""
         return _Sway()
 
-    def effect(self, x: Buffer, held: Held, voice: VoiceNow) -> None:
+    def effect(self, x: Buffer, held: Held, voice: VoiceContext) -> None:
         """Sway in place."""
         own: _Sway = held.it
         turns = self.swing(own, voice)
@@ -109,7 +109,7 @@ class ShiftRun(TimeRun):
         """At rest."""
         return _Shift()
 
-    def effect(self, x: Buffer, held: Held, voice: VoiceNow) -> None:
+    def effect(self, x: Buffer, held: Held, voice: VoiceContext) -> None:
         """Move in place."""
         own: _Shift = held.it
         step = self.over("shift", voice) / RATE
@@ -155,16 +155,16 @@ class BeatShapeRun(EffectRun):
         super().take(part)
         for name in _KICK:
             path = f"kick.{name}"
-            if path in self.knobs:
-                self.knobs[path].turn(float(getattr(part.kick, name)))
+            if path in self.parameters:
+                self.parameters[path].turn(float(getattr(part.kick, name)))
             else:
-                self.knobs[path] = knob_of(part.kick, name, as_is)
+                self.parameters[path] = parameter_of(part.kick, name, as_is)
 
     def fresh(self) -> _Beaten:
         """At rest."""
         return _Beaten()
 
-    def effect(self, x: Buffer, held: Held, voice: VoiceNow) -> None:
+    def effect(self, x: Buffer, held: Held, voice: VoiceContext) -> None:
         """Turn down along the beat."""
         db = self.down(held.it, voice)
         mix = self.over("mix", voice)
@@ -172,7 +172,7 @@ class BeatShapeRun(EffectRun):
         gain = as_factor(-db)
         x *= 1.0 + mix * (gain - 1.0)
 
-    def down(self, own: _Beaten, voice: VoiceNow) -> Array:
+    def down(self, own: _Beaten, voice: VoiceContext) -> Array:
         """dB that it is turned down over the quantum."""
         part: BeatShape = self.part
         if part.by == "kick":
@@ -202,7 +202,7 @@ class BeatShapeRun(EffectRun):
         own.drawn = drawn
         return self.over("depth", voice) * (1.0 - level)
 
-    def _by_kick(self, own: _Beaten, voice: VoiceNow) -> Array:
+    def _by_kick(self, own: _Beaten, voice: VoiceContext) -> Array:
         """How far down, 0..1; other times take over in a quantum."""
         attack, hold, release = (self.last(f"kick.{name}", voice) for name in _KICK[1:])
         times = 2.0**attack, hold, 2.0**release
@@ -227,7 +227,7 @@ class CabinetRun(EffectRun):
         """At rest."""
         return Convolver()
 
-    def effect(self, x: Buffer, held: Held, voice: VoiceNow) -> None:
+    def effect(self, x: Buffer, held: Held, voice: VoiceContext) -> None:
         """Play it through the speaker."""
         response = self._response(voice)
         if response is None:
@@ -236,7 +236,7 @@ class CabinetRun(EffectRun):
         mix = self.over("mix", voice)
         x += mix * (wet - x)
 
-    def _response(self, voice: VoiceNow) -> Response | None:
+    def _response(self, voice: VoiceContext) -> Response | None:
         part: Cabinet = self.part
         if part.way == "recorded":
             x = audio_of(part.audio) if part.audio else None
@@ -244,7 +244,7 @@ class CabinetRun(EffectRun):
             if key != self._kept[0]:
                 self._kept = key, None if x is None else Response(recorded(x, 2.0))
             return self._kept[1]
-        size = 2.0 ** float(self.knobs["size"].scale(voice.movers)[-1]) / 100.0
+        size = 2.0 ** float(self.parameters["size"].scale(voice.movers)[-1]) / 100.0
         # as fine as an ear can tell, so that a slow movement does not make a response for every quantum
         key = (
             part.box, round(size, 2), round(self.last("bass", voice), 1), round(self.last("treble", voice), 1),
@@ -270,7 +270,7 @@ class VocoderRun(EffectRun):
         """At rest."""
         return _Spoken(self.part.bands)
 
-    def effect(self, x: Buffer, held: Held, voice: VoiceNow) -> None:
+    def effect(self, x: Buffer, held: Held, voice: VoiceContext) -> None:
         """Speak."""
         part: Vocoder = self.part
         if held.it.bands.shape[0] != part.bands:

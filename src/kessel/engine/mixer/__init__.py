@@ -2,16 +2,16 @@
 
 from .layer_chain import LayerChain, below_of
 from .modulated_chain import traced
-from .output import OutputRun, Place, Placer, place_of, places_of, sending, sent
+from .output import BusMixer, OutputRun, Place, place_of, places_of, sending, sent
 from .returns import ReturnRun, WorkedRun, chain_latency, kicked_by, moment_of, return_latency
 from .sends import Gain, fed, still_sends
 
 __all__ = [
+    "BusMixer",
     "Gain",
     "LayerChain",
     "OutputRun",
     "Place",
-    "Placer",
     "ReturnRun",
     "WorkedRun",
     "below_of",

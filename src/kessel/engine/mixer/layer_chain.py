@@ -10,7 +10,7 @@ from ...dsp.filters.svf import BUTTERWORTH, PREWARP_TABLE, filter_svf
 from ...patch import Layer, Patch
 from ..clock import NoteEvent
 from ..effects import full
-from ..modulation import Array, Knob, Moment, Spell, as_gain, as_is, knob_of
+from ..modulation import Array, Batch, Moment, SmoothedParameter, as_gain, as_is, parameter_of
 from .modulated_chain import ChainRun
 from .sends import Gain, Sends
 
@@ -23,12 +23,12 @@ class LayerChain:
         self.layer = layer
         own = f"layers.{layer_id}"
         self.place = f"{own}.chain"
-        self._level = knob_of(layer, "level", as_is)
+        self._level = parameter_of(layer, "level", as_is)
         self.sends = Sends(f"{own}.sends")
         self.run = ChainRun(self.place, below_of(layer_id), {f"{own}.level": self._level})
-        self._edges: dict[str, Knob] = {}
+        self._edges: dict[str, SmoothedParameter] = {}
         self._states = {(place, name): np.zeros((2, 4)) for place in ("before", "after") for name in ("low", "high")}
-        self._edging: dict[str, list[tuple[Knob, int, Array]]] = {"before": [], "after": []}
+        self._edging: dict[str, list[tuple[SmoothedParameter, int, Array]]] = {"before": [], "after": []}
         self._restless = True
         self.moved: dict[str, Gain] = {}
         self.update(patch)
@@ -46,10 +46,10 @@ class LayerChain:
             if name in self._edges:
                 self._edges[name].turn(float(getattr(layer.range, name)))
             else:
-                self._edges[name] = knob_of(layer.range, name, as_is)
+                self._edges[name] = parameter_of(layer.range, name, as_is)
         self.sends.update(list(layer.sends))
         self.moved = {}
-        self.run.beside = {f"layers.{layer.id}.level": self._level, **self.sends.knobs}
+        self.run.beside = {f"layers.{layer.id}.level": self._level, **self.sends.parameters}
         self.run.update(patch, list(layer.chain))
         self._lowest = min((n.pitch for n in patch.phrase.notes), default=29)
         self._restless = True
@@ -60,27 +60,29 @@ class LayerChain:
         layer = self.layer
         open_ends = layer.range.low <= 20.0 and layer.range.high >= 20000.0
         settled = not any(k.turning for k in self._edges.values())
-        return not layer.chain and open_ends and settled and not self.run.bank.moved
+        return not layer.chain and open_ends and settled and not self.run.matrix.moved
 
     def _tick(self, layer: Layer) -> None:
-        for knob in self._edges.values():
-            knob.tick()
+        for parameter in self._edges.values():
+            parameter.tick()
         self._restless = any(k.turning for k in self._edges.values())
         for place in ("before", "after"):
             active = layer.range.where in (place, "both")
             self._edging[place] = []
             for name, kind in (("low", 1), ("high", 0)):
-                knob, state = self._edges[name], self._states[place, name]
-                limit = knob.control.low if kind == 1 else knob.control.high
-                if active and not (knob.still and knob.goal == knob.control.to_scale(limit)):
-                    self._edging[place].append((knob, kind, state))
+                parameter, state = self._edges[name], self._states[place, name]
+                limit = parameter.control.low if kind == 1 else parameter.control.high
+                if active and not (parameter.still and parameter.goal == parameter.control.to_scale(limit)):
+                    self._edging[place].append((parameter, kind, state))
                 else:
                     state[:] = 0.0
 
     def _edge(self, place: str, x: Array) -> None:
-        for knob, kind, state in self._edging[place]:
+        for parameter, kind, state in self._edging[place]:
             k = full(BUTTERWORTH)
-            filter_svf(x, 0, x.shape[1], kind, True, knob.made, k, k, full(1.0), knob.still, state, PREWARP_TABLE)
+            filter_svf(
+                x, 0, x.shape[1], kind, True, parameter.made, k, k, full(1.0), parameter.still, state, PREWARP_TABLE
+            )
 
     def quantum(self, x: NDArray[np.float32], now: Moment, events: list[NoteEvent], keep: bool = False) -> None:
         """Work on a quantum of x, (2, QUANTUM) float32, in place. keep: write down where moved controls go."""
@@ -104,13 +106,13 @@ class LayerChain:
         """How many quanta can be worked on at once from sample ``at`` on up to ``end``."""
         return 1 if self._restless else self.run.quanta(at, end)
 
-    def stretch(self, x: NDArray[np.float32], spell: Spell) -> None:
+    def stretch(self, x: NDArray[np.float32], batch: Batch) -> None:
         """Work on several quanta of x, (2, n) float32, in place, while it is calm."""
         if self.layer.play.mode == "drone":
-            spell = [(now, self._drone(now, events)) for now, events in spell]
+            batch = [(now, self._drone(now, events)) for now, events in batch]
         total = x.astype(np.float64)
         self._edge("before", total)
-        self.run.stretch(total, spell)
+        self.run.stretch(total, batch)
         self._edge("after", total)
         x[:] = total
 
@@ -123,8 +125,8 @@ class LayerChain:
 
     def _moved_level(self) -> Array:
         """How much the movements of the layer's level add to its fader, as a gain."""
-        knob = self._level
-        moved, rest = as_gain(knob.scale(self.run.movers)), as_gain(np.array([knob.goal]))[0]
+        parameter = self._level
+        moved, rest = as_gain(parameter.scale(self.run.movers)), as_gain(np.array([parameter.goal]))[0]
         return moved / rest if rest > 0 else np.ones(QUANTUM)
 
 

@@ -8,8 +8,18 @@ import numpy as np
 
 from ...patch import ChainItem, Patch
 from ..clock import NoteEvent
-from ..effects import Buffer, Chain, Record, VoiceNow, at_once
-from ..modulation import TRAVEL_STEP, Array, Bank, Knob, Latest, Moment, Movers, Spell, Travel
+from ..effects import Buffer, Chain, Record, VoiceContext, at_once
+from ..modulation import (
+    TRAVEL_STEP,
+    Array,
+    Batch,
+    LastNoteTracker,
+    ModulationMatrix,
+    ModulationValues,
+    Moment,
+    SmoothedParameter,
+    Travel,
+)
 
 
 class ChainRun:
@@ -18,15 +28,15 @@ class ChainRun:
     beside: knobs of the place that are moved along, such as a layer's level, by path.
     """
 
-    def __init__(self, place: str, below: tuple[str, ...], beside: dict[str, Knob]) -> None:
+    def __init__(self, place: str, below: tuple[str, ...], beside: dict[str, SmoothedParameter]) -> None:
         self.place, self.below = place, below
         self.beside = beside
         self.chain = Chain([], place)
-        self.bank = Bank()
-        self.latest = Latest()
+        self.matrix = ModulationMatrix()
+        self.latest = LastNoteTracker()
         self.travel: dict[str, Travel] = {}
         self.record: Record | None = None
-        self.movers: Movers = {}
+        self.movers: ModulationValues = {}
         self._tuning = 440.0
 
     @property
@@ -37,29 +47,29 @@ class ChainRun:
     def update(self, patch: Patch, items: list[ChainItem]) -> None:
         """Take over a patch's controls."""
         self.chain.update(items)
-        self.bank.update(patch, {**self.chain.knobs, **self.beside}, self.below)
+        self.matrix.update(patch, {**self.chain.parameters, **self.beside}, self.below)
         self.chain.settle()
         self._tuning = patch.tuning
 
-    def begin(self, now: Moment, events: list[NoteEvent]) -> Movers:
+    def begin(self, now: Moment, events: list[NoteEvent]) -> ModulationValues:
         """Begin a quantum: what the movers say over it."""
-        if self.bank.turning:
-            self.bank.tick()
-        for knob in self.beside.values():
-            knob.tick()
-        for knob in self.bank.moved.values():
-            knob.latest = None
-        self.movers, self._octaves = self.latest.quantum(events, self.bank, now)
+        if self.matrix.turning:
+            self.matrix.tick()
+        for parameter in self.beside.values():
+            parameter.tick()
+        for parameter in self.matrix.moved.values():
+            parameter.latest = None
+        self.movers, self._octaves = self.latest.quantum(events, self.matrix, now)
         self._now = now
         return self.movers
 
     @property
     def calm(self) -> bool:
         """Whether nothing turns or moves anything in it, so that it can work on several quanta at once."""
-        return self.chain.calm and not self.bank.moved and not any(k.turning for k in self.beside.values())
+        return self.chain.calm and not self.matrix.moved and not any(k.turning for k in self.beside.values())
 
-    def _voice(self) -> VoiceNow:
-        return VoiceNow(self.movers, self._octaves, isinstance(self._octaves, np.ndarray), self._tuning, self._now)
+    def _voice(self) -> VoiceContext:
+        return VoiceContext(self.movers, self._octaves, isinstance(self._octaves, np.ndarray), self._tuning, self._now)
 
     def process(self, x: Buffer) -> None:
         """Work on a quantum of x, (2, QUANTUM), in place, after ``begin``."""
@@ -69,18 +79,20 @@ class ChainRun:
         if self.record is not None:
             self.record.count += 1
 
-    def stretch(self, x: Buffer, spell: Spell) -> None:
+    def stretch(self, x: Buffer, batch: Batch) -> None:
         """Work on several quanta of x, (2, n), in place, while it is calm."""
         if self.chain.items:
-            each: list[VoiceNow] = []
+            each: list[VoiceContext] = []
             if self.chain.needs_moments():
-                for now, events in spell:
+                for now, events in batch:
                     self.begin(now, events)
                     each.append(self._voice())
             self.chain.record = self.record
-            self.chain.process(x, VoiceNow(now=spell[0][0], tuning=self._tuning, quanta=len(spell), each=tuple(each)))
+            self.chain.process(
+                x, VoiceContext(now=batch[0][0], tuning=self._tuning, quanta=len(batch), each=tuple(each))
+            )
         if self.record is not None:
-            self.record.count += len(spell)
+            self.record.count += len(batch)
 
     def quanta(self, at: int, end: int) -> int:
         """How many quanta can be worked on at once from sample ``at`` on up to ``end``: in the first, all settles."""
@@ -88,14 +100,14 @@ class ChainRun:
 
     def keep_travel(self) -> None:
         """Write down where moved controls went."""
-        for path, knob in self.bank.moved.items():
-            if knob.latest is None:
-                knob.scale(self.movers)
-            assert knob.latest is not None
+        for path, parameter in self.matrix.moved.items():
+            if parameter.latest is None:
+                parameter.scale(self.movers)
+            assert parameter.latest is not None
             travel = self.travel.get(path)
             if travel is None:
                 travel = self.travel[path] = Travel(path)
-            travel.parts.append(np.asarray(knob.latest[::TRAVEL_STEP]).copy())
+            travel.parts.append(np.asarray(parameter.latest[::TRAVEL_STEP]).copy())
 
 
 def traced(record: Record | None) -> dict[str, Array]:

@@ -16,7 +16,7 @@ from ...dsp.mixing import PLACE, from_mid_side, meter, place, ramp_gain, to_mid_
 from ...dsp.nonlinear.soft_clip import hold_back
 from ...patch import Ceiling, Layer, Output, pitch_hz
 from ..effects import Clips, Record, at_once, clipped, full, kick_down
-from ..modulation import Array, Bank, Latest, Spell, as_factor, gain_of
+from ..modulation import Array, Batch, LastNoteTracker, ModulationMatrix, as_factor, gain_of
 
 RING = 8192
 _ACROSS = np.arange(1, QUANTUM + 1) / QUANTUM
@@ -72,7 +72,7 @@ _NO_GAIN = np.array([0.0, 0.0, 0.0, 0.0, 1.0])
 SILENT = Place(np.zeros(PLACE), True)
 
 
-class Placer:
+class BusMixer:
     """Adds one layer to a bus at its level, place and time."""
 
     def __init__(self, room: int = RING) -> None:
@@ -135,10 +135,10 @@ class OutputRun:
     def __init__(self, output: Output, tuning: float = 440.0) -> None:
         self.tuning = tuning
         self.record: Record | None = None
-        self.latest = Latest()
+        self.latest = LastNoteTracker()
         self.traces: dict[str, Array] = {}
         self.meters: dict[str, Array] = {f"output.{n}": np.zeros(3) for n in ("gain", "fold", "ceiling")}
-        self._bank = Bank()
+        self._bank = ModulationMatrix()
         self._clips: Clips | None = None
         self._way: str = output.ceiling.way
         self._coming = ""
@@ -173,17 +173,17 @@ class OutputRun:
         limits = own.ceiling.way == self._way == "limiter"
         return at_once(at, end) if still and limits else 1
 
-    def process(self, x: Array, spell: Spell) -> None:
+    def process(self, x: Array, batch: Batch) -> None:
         """Work on the quanta of a spell, x, (2, n), in place: one, or as many as ``quanta`` says."""
         self.traces = {}
         self._tap("output", x)
-        self._duck(x, spell)
+        self._duck(x, batch)
         gain, trim = self._goals
         ramp_gain(x, self._gain, gain)
         self._gain = gain
         self._after("output.gain", x)
         follows = self.output.fold and self.output.fold_follows
-        octaves = self.latest.quantum(spell[0][1], self._bank, spell[0][0])[1] if follows else 0.0
+        octaves = self.latest.quantum(batch[0][1], self._bank, batch[0][0])[1] if follows else 0.0
         self._fold(x, octaves)
         self._after("output.fold", x)
         peaks = np.abs(x).reshape(2, -1, QUANTUM).max(axis=(0, 2))
@@ -201,12 +201,12 @@ class OutputRun:
         if self.record is not None:
             self.record.tap(path, x)
 
-    def _duck(self, x: Array, spell: Spell) -> None:
+    def _duck(self, x: Array, batch: Batch) -> None:
         duck = self.output.duck
         depth = duck.depth if duck.on else 0.0
         if depth == 0.0 and self._ducked == 0.0:
             return
-        share = np.concatenate([kick_down(now, duck.attack, duck.hold, duck.release) for now, _ in spell])
+        share = np.concatenate([kick_down(now, duck.attack, duck.hold, duck.release) for now, _ in batch])
         db = share * (depth if depth == self._ducked else self._ducked + (depth - self._ducked) * _ACROSS)
         self._ducked = depth
         self.traces["output.duck"] = -db

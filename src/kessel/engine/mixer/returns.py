@@ -15,7 +15,7 @@ from ...dsp.filters.svf import BUTTERWORTH, HIGHPASS, PREWARP_TABLE, filter_svf
 from ...patch import BeatShape, ChainItem, Patch, Return, within
 from ..clock import NoteEvent, Schedule, kick_beats
 from ..effects import full, latency_of
-from ..modulation import Array, Moment, Movers, Spell, as_gain, as_is, knob_of
+from ..modulation import Array, Batch, ModulationValues, Moment, as_gain, as_is, parameter_of
 from .modulated_chain import ChainRun
 from .sends import Sends, fed
 
@@ -60,10 +60,10 @@ class WorkedRun:
     def update(self, patch: Patch) -> None:
         """Take over a patch's controls."""
         self.sends.update(patch.sends)
-        self.run.beside = self.sends.knobs
+        self.run.beside = self.sends.parameters
         self.run.update(patch, list(patch.worked))
 
-    def quantum(self, x: Array, now: Moment, events: list[NoteEvent]) -> Movers:
+    def quantum(self, x: Array, now: Moment, events: list[NoteEvent]) -> ModulationValues:
         """Work on a quantum of x, (2, QUANTUM), in place; what its movers say."""
         movers = self.run.begin(now, events)
         self.run.process(x)
@@ -77,8 +77,8 @@ class ReturnRun:
         self.id = return_id
         part = self._part(patch)
         own = f"returns.{return_id}"
-        self._level = knob_of(part, "level", as_gain)
-        self._cut = knob_of(part, "low_cut", as_is)
+        self._level = parameter_of(part, "level", as_gain)
+        self._cut = parameter_of(part, "low_cut", as_is)
         self._state = np.zeros((2, 4))
         self.run = ChainRun(f"{own}.chain", (f"{own}.",), {f"{own}.level": self._level, f"{own}.low_cut": self._cut})
         self.update(patch)
@@ -108,12 +108,12 @@ class ReturnRun:
         self.run.process(x)
         x *= self._level.value(movers)
 
-    def stretch(self, x: Array, spell: Spell) -> None:
+    def stretch(self, x: Array, batch: Batch) -> None:
         """Work on several quanta of x, (2, n), in place, while it is calm."""
         if self._cut.goal > math.log2(20.0) + 1e-9:
             k = full(BUTTERWORTH)
             filter_svf(
                 x, 0, x.shape[1], HIGHPASS, True, self._cut.made, k, k, full(1.0), True, self._state, PREWARP_TABLE
             )  # fmt: skip
-        self.run.stretch(x, spell)
+        self.run.stretch(x, batch)
         x *= self._level.made[0]

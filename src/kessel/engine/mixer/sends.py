@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ...patch import SILENT_DB, Patch, Send
-from ..modulation import Knob, Movers, as_gain, gain_of, knob_of
+from ..modulation import ModulationValues, SmoothedParameter, as_gain, gain_of, parameter_of
 
 Gain = NDArray[np.float32]
 
@@ -16,7 +16,7 @@ class Sends:
 
     def __init__(self, place: str) -> None:
         self.place = place
-        self._own: dict[str, Knob] = {}
+        self._own: dict[str, SmoothedParameter] = {}
 
     def update(self, sends: list[Send]) -> None:
         """Take over turned controls."""
@@ -24,16 +24,16 @@ class Sends:
             if send.id in self._own:
                 self._own[send.id].turn(send.level)
             else:
-                self._own[send.id] = knob_of(send, "level", as_gain)
+                self._own[send.id] = parameter_of(send, "level", as_gain)
         kept = {s.id for s in sends}
         self._own = {i: k for i, k in self._own.items() if i in kept}
 
     @property
-    def knobs(self) -> dict[str, Knob]:
+    def parameters(self) -> dict[str, SmoothedParameter]:
         """By path."""
         return {f"{self.place}.{i}.level": k for i, k in self._own.items()}
 
-    def moved(self, movers: Movers) -> dict[str, Gain]:
+    def moved(self, movers: ModulationValues) -> dict[str, Gain]:
         """The gains over the quantum of what movements drive, (QUANTUM,), by return."""
         return {i: k.value(movers).astype(np.float32) for i, k in self._own.items() if k.movements}
 

@@ -2,14 +2,14 @@
 
 from .controllers import RESTING, Controller, Hands, Lanes
 from .envelopes import EnvelopeRun, EnvelopeShape, run_shape
-from .last_note import Latest
-from .matrix import Bank
+from .last_note import LastNoteTracker
+from .matrix import ModulationMatrix
 from .movers import mover_run
 from .parameters import (
     Array,
     Convert,
-    Knob,
-    Movers,
+    ModulationValues,
+    SmoothedParameter,
     as_cycles,
     as_damping,
     as_factor,
@@ -21,10 +21,10 @@ from .parameters import (
     as_share,
     as_stretch,
     gain_of,
-    knob_of,
+    parameter_of,
     steady,
 )
-from .transport import Blocks, Moment, Spell
+from .transport import Batch, Blocks, Moment
 from .travel import TRAVEL_STEP, Travel
 from .voice import LEVEL, Voice
 
@@ -33,19 +33,19 @@ __all__ = [
     "RESTING",
     "TRAVEL_STEP",
     "Array",
-    "Bank",
+    "Batch",
     "Blocks",
     "Controller",
     "Convert",
     "EnvelopeRun",
     "EnvelopeShape",
     "Hands",
-    "Knob",
     "Lanes",
-    "Latest",
+    "LastNoteTracker",
+    "ModulationMatrix",
+    "ModulationValues",
     "Moment",
-    "Movers",
-    "Spell",
+    "SmoothedParameter",
     "Travel",
     "Voice",
     "as_cycles",
@@ -59,8 +59,8 @@ __all__ = [
     "as_share",
     "as_stretch",
     "gain_of",
-    "knob_of",
     "mover_run",
+    "parameter_of",
     "run_shape",
     "steady",
 ]

@@ -8,7 +8,7 @@ from ...dsp import QUANTUM, RATE
 from ...dsp.envelopes import SUSTAIN, close_gate, envelope, open_gate
 from ...patch import Envelope, LevelEnvelope, Segments
 from ..clock import samples_per_beat
-from .parameters import Array, Knob, Movers, gain_of
+from .parameters import Array, ModulationValues, SmoothedParameter, gain_of
 from .voice import HELD, Voice
 
 _ACCENT_TENSION = np.array([0.0, 4.0, 0.0])
@@ -43,31 +43,43 @@ class EnvelopeShape:
 class EnvelopeRun:
     """Runs an envelope in every voice. Times that are moved are taken when a note begins."""
 
-    def __init__(self, knobs: dict[str, Knob]) -> None:
-        self.knobs = knobs
+    def __init__(self, parameters: dict[str, SmoothedParameter]) -> None:
+        self.parameters = parameters
         self.moved = False
         self._shape: tuple[Segments, float, EnvelopeShape] | None = None
 
     def settle(self) -> None:
         """Take note of whether anything moves its controls."""
-        self.moved = any(k.movements for k in self.knobs.values())
+        self.moved = any(k.movements for k in self.parameters.values())
 
     def _shape_of(
-        self, part: LevelEnvelope | Envelope, name: str, voice: Voice, movers: Movers, tempo: float, start: int
+        self,
+        part: LevelEnvelope | Envelope,
+        name: str,
+        voice: Voice,
+        movers: ModulationValues,
+        tempo: float,
+        start: int,
     ) -> EnvelopeShape:
         if not self.moved:
             if self._shape is None or self._shape[0] is not part or self._shape[1] != tempo:
                 self._shape = part, tempo, EnvelopeShape(part, tempo)
             return self._shape[2]
         at = min(max(voice.began - start, 0), QUANTUM - 1)
-        found = {n: k.control.from_scale(float(k.scale(movers)[at])) for n, k in self.knobs.items() if k.movements}
+        found = {n: k.control.from_scale(float(k.scale(movers)[at])) for n, k in self.parameters.items() if k.movements}
         if name not in voice.shapes:
             voice.shapes[name] = EnvelopeShape(part.model_copy(update=found), tempo)
         shape: EnvelopeShape = voice.shapes[name]
         return shape
 
     def value(
-        self, part: LevelEnvelope | Envelope, name: str, voice: Voice, movers: Movers, tempo: float, start: int
+        self,
+        part: LevelEnvelope | Envelope,
+        name: str,
+        voice: Voice,
+        movers: ModulationValues,
+        tempo: float,
+        start: int,
     ) -> Array:
         """The envelope of a voice over the quantum."""
         shape = self._shape_of(part, name, voice, movers, tempo, start)

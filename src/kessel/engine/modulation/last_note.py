@@ -7,10 +7,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from ...dsp import QUANTUM
-from ...patch import FOLLOWED_FROM
+from ...patch import KEY_TRACK_CENTER
 from ..clock import NoteEvent
-from .matrix import Bank
-from .parameters import Array, Movers
+from .matrix import ModulationMatrix
+from .parameters import Array, ModulationValues
 from .transport import Moment
 from .voice import Voice
 
@@ -28,13 +28,13 @@ class _Gap:
     since: int
 
 
-class Latest:
+class LastNoteTracker:
     """Begins anew with every note, from where everything stands: no mover of a chain jumps."""
 
     def __init__(self) -> None:
         self.voice = Voice()
         self.voice.began = -(1 << 40)
-        self.voice.pitch = FOLLOWED_FROM
+        self.voice.pitch = KEY_TRACK_CENTER
         self._heard = False
         self._held: list[NoteEvent] = []
         self._gaps: dict[str, _Gap] = {}
@@ -44,7 +44,9 @@ class Latest:
         """Whether any note has begun yet."""
         return self.voice.began > -(1 << 40)
 
-    def quantum(self, events: list[NoteEvent], bank: Bank, now: Moment) -> tuple[Movers, Array | float]:
+    def quantum(
+        self, events: list[NoteEvent], matrix: ModulationMatrix, now: Moment
+    ) -> tuple[ModulationValues, Array | float]:
         """What movers say over the quantum, and the pitch over C2 in octaves."""
         before = self.voice
         begun: NoteEvent | None = None
@@ -64,19 +66,19 @@ class Latest:
                 self.voice.active = True
         if begun is None:
             before.begin_quantum(now.start, 0)
-            return self._closed(bank.values(before, now), float(before.pitch), 0, None)
+            return self._closed(matrix.values(before, now), float(before.pitch), 0, None)
         at = min(max(begun.at - now.start, 0), QUANTUM - 1)
         before.begin_quantum(now.start, 0)
-        old, old_pitch = self._closed(bank.values(before, now), float(before.pitch), 0, None)
+        old, old_pitch = self._closed(matrix.values(before, now), float(before.pitch), 0, None)
         self.voice.begin_quantum(now.start, at)
-        new = bank.values(self.voice, now)
+        new = matrix.values(self.voice, now)
         return self._closed(new, float(self.voice.pitch), at, (old, old_pitch))
 
     def _closed(
-        self, new: Movers, pitch: float, at: int, before: tuple[Movers, Array | float] | None
-    ) -> tuple[Movers, Array | float]:
+        self, new: ModulationValues, pitch: float, at: int, before: tuple[ModulationValues, Array | float] | None
+    ) -> tuple[ModulationValues, Array | float]:
         """What is new, going on from what was before sample ``at``."""
-        octaves = (pitch - FOLLOWED_FROM) / 12.0
+        octaves = (pitch - KEY_TRACK_CENTER) / 12.0
         if before is not None:
             old, was = before
             found = {i: self._after(i, values, old.get(i), at) for i, values in new.items()}

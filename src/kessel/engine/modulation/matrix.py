@@ -6,24 +6,26 @@ from collections.abc import Mapping
 
 import numpy as np
 
-from ...patch import Feed, Patch, mover_leans, movers_below, sorted_so, source_of, swings
+from ...patch import Feed, Patch, is_bipolar, mover_leans, movers_below, source_of, topological_order
 from .movers import MoverRun, mover_run
-from .parameters import Array, Knob, Movers, Moving
+from .parameters import Array, ModulationInput, ModulationValues, SmoothedParameter
 from .transport import Moment
 from .voice import Voice
 
 
-class Bank:
+class ModulationMatrix:
     """The movers of one place: of a layer's voices, of a chain."""
 
     def __init__(self) -> None:
         self.runs: dict[str, MoverRun] = {}
         self.feeds: dict[str, str] = {}
         """Source ids by the id of the mover they feed."""
-        self.moved: dict[str, Knob] = {}
+        self.moved: dict[str, SmoothedParameter] = {}
         """Every moved control by path: the place's own and those of its movers."""
 
-    def update(self, patch: Patch, knobs: Mapping[str, Knob], below: tuple[str, ...], layer_id: str = "") -> None:
+    def update(
+        self, patch: Patch, parameters: Mapping[str, SmoothedParameter], below: tuple[str, ...], layer_id: str = ""
+    ) -> None:
         """Take over a patch's movers and movements.
 
         knobs: those of the place, by path. below: what stands below which paths (with their last dots) counts.
@@ -33,7 +35,7 @@ class Bank:
         parts = {m.id: m for m in patch.movers if m.id in used}
         kept = self.runs
         self.runs = {}
-        for mover_id in sorted_so(list(parts), mover_leans(patch.movements)):
+        for mover_id in topological_order(list(parts), mover_leans(patch.movements)):
             part = parts[mover_id]
             run = kept.get(mover_id)
             if run is None or run.part.kind != part.kind:
@@ -47,19 +49,19 @@ class Bank:
                 of_layer, source = source_of(patch, part)
                 if of_layer == layer_id:
                     self.feeds[part.id] = source
-        every = dict(knobs)
+        every = dict(parameters)
         for run in self.runs.values():
-            every |= {f"movers.{run.part.id}.{name}": knob for name, knob in run.knobs.items()}
-        for knob in every.values():
-            knob.movements = []
+            every |= {f"movers.{run.part.id}.{name}": parameter for name, parameter in run.parameters.items()}
+        for parameter in every.values():
+            parameter.movements = []
         self.moved = {}
-        two_way = {m.id: swings(m) for m in patch.movers}
+        two_way = {m.id: is_bipolar(m) for m in patch.movers}
         for m in patch.movements:
             found = every.get(m.target)
             if m.lost or found is None:
                 continue
             found.movements.append(
-                Moving(
+                ModulationInput(
                     m.mover,
                     m.amount,
                     m.both_ways,
@@ -83,14 +85,14 @@ class Bank:
         """Whether a control of a mover is on its way."""
         return any(run.turning for run in self.runs.values())
 
-    def values(self, voice: Voice, now: Moment) -> Movers:
+    def values(self, voice: Voice, now: Moment) -> ModulationValues:
         """What every mover says over the quantum for a voice."""
-        found: Movers = {}
+        found: ModulationValues = {}
         for mover_id, run in self.runs.items():
             found[mover_id] = run.value(voice, found, now)
         return found
 
-    def feed(self, movers: Movers, signals: Mapping[str, Array]) -> None:
+    def feed(self, movers: ModulationValues, signals: Mapping[str, Array]) -> None:
         """Put the sound of sources, (QUANTUM,), by id, in where movers are fed by them."""
         for mover_id, source in self.feeds.items():
             movers[mover_id] = np.clip(signals[source], -1.0, 1.0)

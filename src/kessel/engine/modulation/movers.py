@@ -15,7 +15,7 @@ from ...patch import Control, Curve, Envelope, Feed, Follower, Hand, Lfo, Macro,
 from ..clock import samples_per_beat
 from .controllers import values
 from .envelopes import EnvelopeRun
-from .parameters import Array, Knob, Movers, as_is, as_share, knob_of
+from .parameters import Array, ModulationValues, SmoothedParameter, as_is, as_share, parameter_of
 from .transport import Moment
 from .voice import Voice
 
@@ -29,7 +29,7 @@ class MoverRun(ABC):
 
     def __init__(self, part: Any) -> None:
         self.part = part
-        self.knobs: dict[str, Knob] = {}
+        self.parameters: dict[str, SmoothedParameter] = {}
         self.lengths: dict[float, float] = {}
         """Samples of its length by tempo, while nothing turns or moves it."""
         self.take(part)
@@ -40,10 +40,10 @@ class MoverRun(ABC):
         self.lengths = {}
         for name, found in declarations(type(part)).items():
             if isinstance(found, Control) and found.moves:
-                if name in self.knobs:
-                    self.knobs[name].turn(float(getattr(part, name)))
+                if name in self.parameters:
+                    self.parameters[name].turn(float(getattr(part, name)))
                 else:
-                    self.knobs[name] = knob_of(part, name, as_share if name == "value" else as_is)
+                    self.parameters[name] = parameter_of(part, name, as_share if name == "value" else as_is)
 
     def settle(self) -> None:
         """Take note of what moves its controls now."""
@@ -52,24 +52,24 @@ class MoverRun(ABC):
     def tick(self) -> None:
         """Prepare a quantum."""
         self.lengths = {}
-        for knob in self.knobs.values():
-            knob.tick()
+        for parameter in self.parameters.values():
+            parameter.tick()
 
     @property
     def turning(self) -> bool:
         """Whether a control is on its way."""
-        return any(k.turning for k in self.knobs.values())
+        return any(k.turning for k in self.parameters.values())
 
-    def over(self, name: str, movers: Movers) -> Array | float:
+    def over(self, name: str, movers: ModulationValues) -> Array | float:
         """A control's value in its unit, over the quantum where something moves it, else at its goal."""
-        knob = self.knobs[name]
-        if not knob.movements:
-            return knob.control.from_scale(knob.goal)
-        x = knob.scale(movers)
-        return np.exp2(x) if knob.control.taper == "log" else x
+        parameter = self.parameters[name]
+        if not parameter.movements:
+            return parameter.control.from_scale(parameter.goal)
+        x = parameter.scale(movers)
+        return np.exp2(x) if parameter.control.taper == "log" else x
 
     @abstractmethod
-    def value(self, voice: Voice, movers: Movers, now: Moment) -> Array:
+    def value(self, voice: Voice, movers: ModulationValues, now: Moment) -> Array:
         """What it says over the quantum for a voice."""
 
 
@@ -79,14 +79,14 @@ class EnvelopeMover(MoverRun):
     def take(self, part: Envelope) -> None:
         """Take over turned controls."""
         super().take(part)
-        self.run = EnvelopeRun(self.knobs)
+        self.run = EnvelopeRun(self.parameters)
 
     def settle(self) -> None:
         """Take note of what moves its controls now."""
         super().settle()
         self.run.settle()
 
-    def value(self, voice: Voice, movers: Movers, now: Moment) -> Array:
+    def value(self, voice: Voice, movers: ModulationValues, now: Moment) -> Array:
         """0..1, past 1 while accented."""
         return self.run.value(self.part, self.part.id, voice, movers, now.tempo, now.start)
 
@@ -143,7 +143,7 @@ class _Cycling(MoverRun):
         return self._kept
 
 
-def _length(run: MoverRun, movers: Movers, beats: str, other: str, tempo: float) -> Array | float:
+def _length(run: MoverRun, movers: ModulationValues, beats: str, other: str, tempo: float) -> Array | float:
     """Samples of a length that is given in beats, or otherwise: in ms, or as a rate in Hz."""
     kept = run.lengths.get(tempo)
     if kept is not None:
@@ -161,7 +161,7 @@ def _length(run: MoverRun, movers: Movers, beats: str, other: str, tempo: float)
 class LfoMover(_Cycling):
     """What swings."""
 
-    def value(self, voice: Voice, movers: Movers, now: Moment) -> Array:
+    def value(self, voice: Voice, movers: ModulationValues, now: Moment) -> Array:
         """-1..1."""
         part: Lfo = self.part
         samples = _length(self, movers, "length", "rate", now.tempo)
@@ -195,7 +195,7 @@ class LfoMover(_Cycling):
 class CurveMover(_Cycling):
     """What was drawn."""
 
-    def value(self, voice: Voice, movers: Movers, now: Moment) -> Array:
+    def value(self, voice: Voice, movers: ModulationValues, now: Moment) -> Array:
         """0..1."""
         part: Curve = self.part
         samples = _length(self, movers, "length", "length_ms", now.tempo)
@@ -226,7 +226,7 @@ class CurveMover(_Cycling):
 class HandMover(MoverRun):
     """What the note or the player's hands say."""
 
-    def value(self, voice: Voice, movers: Movers, now: Moment) -> Array:
+    def value(self, voice: Voice, movers: ModulationValues, now: Moment) -> Array:
         """0..1; the bend -1..1."""
         part: Hand = self.part
         if part.what == "velocity":
@@ -241,7 +241,7 @@ class HandMover(MoverRun):
 class MacroMover(_Cycling):
     """A named hand, or what was drawn for it along the phrase."""
 
-    def value(self, voice: Voice, movers: Movers, now: Moment) -> Array:
+    def value(self, voice: Voice, movers: ModulationValues, now: Moment) -> Array:
         """0..1."""
         part: Macro = self.part
         if part.drawn and len(part.points) > 1:
@@ -250,7 +250,7 @@ class MacroMover(_Cycling):
             out = np.empty(QUANTUM)
             self.drawn(samples, soft).rolling(out, float(now.start - now.origin), samples, math.inf)
             return out
-        return self.knobs["value"].value(movers)
+        return self.parameters["value"].value(movers)
 
 
 class FollowerMover(MoverRun):
@@ -262,7 +262,7 @@ class FollowerMover(MoverRun):
         self._now: Array = np.zeros(QUANTUM)
         super().__init__(part)
 
-    def value(self, voice: Voice, movers: Movers, now: Moment) -> Array:
+    def value(self, voice: Voice, movers: ModulationValues, now: Moment) -> Array:
         """0..1 of the way from its floor to full scale."""
         part: Follower = self.part
         heard = now.heard.get(part.layer)
@@ -279,7 +279,7 @@ class FollowerMover(MoverRun):
 class FeedMover(MoverRun):
     """The sound of a source; it is known once the sources have sounded."""
 
-    def value(self, voice: Voice, movers: Movers, now: Moment) -> Array:
+    def value(self, voice: Voice, movers: ModulationValues, now: Moment) -> Array:
         """Nothing yet."""
         return np.zeros(QUANTUM)
 

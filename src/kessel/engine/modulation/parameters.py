@@ -16,7 +16,7 @@ from ...patch import SILENT_DB, Control, declared
 
 Array = NDArray[np.float64]
 Convert = Callable[[Array], Array]
-Movers = dict[str, Array]
+ModulationValues = dict[str, Array]
 """What every mover says over the quantum, by id."""
 
 _TEN = math.log(10.0) / 20.0
@@ -79,7 +79,7 @@ as_damping: Convert = damping
 
 
 @dataclass(frozen=True)
-class Moving:
+class ModulationInput:
     """One movement as a knob reads it: amount on the knob's own scale.
 
     swings: whether the mover goes -1..1 instead of 0..1. tension: how early the way goes. by: a second mover that takes
@@ -89,30 +89,30 @@ class Moving:
     mover: str
     amount: float
     both_ways: bool = False
-    swings: bool = False
+    is_bipolar: bool = False
     tension: float = 0.0
     by: str = ""
     by_swings: bool = False
 
-    def plain(self, movers: Movers) -> tuple[Array, float, float] | None:
+    def plain(self, movers: ModulationValues) -> tuple[Array, float, float] | None:
         """Its mover, and by what that counts and from where, when it adds in a straight line."""
         m = movers.get(self.mover)
         if m is None or self.tension or self.by:
             return None
-        if self.swings == self.both_ways:
+        if self.is_bipolar == self.both_ways:
             return m, self.amount, 0.0
-        if self.swings:
+        if self.is_bipolar:
             return m, 0.5 * self.amount, 0.5 * self.amount
         return m, 2.0 * self.amount, -self.amount
 
-    def of(self, movers: Movers) -> Array | None:
+    def of(self, movers: ModulationValues) -> Array | None:
         """What it adds over the quantum; None when its mover is not there."""
         m = movers.get(self.mover)
         if m is None:
             return None
-        if self.swings and not self.both_ways:
+        if self.is_bipolar and not self.both_ways:
             m = 0.5 + 0.5 * m
-        elif self.both_ways and not self.swings:
+        elif self.both_ways and not self.is_bipolar:
             m = 2.0 * m - 1.0
         if self.tension:
             bent = (1.0 - np.exp(-self.tension * np.abs(m))) / (1.0 - math.exp(-self.tension))
@@ -125,7 +125,7 @@ class Moving:
         return self.amount * m
 
 
-class Knob:
+class SmoothedParameter:
     """One control of a running layer.
 
     ``rest`` is its value over the present quantum on the control's own scale, going in a straight line when it was
@@ -137,7 +137,7 @@ class Knob:
         self.convert = convert
         self.goal = control.to_scale(float(value))
         self._now = self.goal
-        self.movements: list[Moving] = []
+        self.movements: list[ModulationInput] = []
         self.rest: Array = np.full(QUANTUM, self.goal)
         self.still = True
         self.serial = 0
@@ -178,7 +178,7 @@ class Knob:
         """A value on the control's own scale, kept within the control's limits."""
         return min(max(x, self._low), self._high)
 
-    def scale(self, movers: Movers, shift: Array | float = 0.0) -> Array:
+    def scale(self, movers: ModulationValues, shift: Array | float = 0.0) -> Array:
         """The moved value over the quantum on the control's own scale, within the control's limits."""
         if self.movements and isinstance(shift, float):
             moved = self._plainly(movers, shift)
@@ -194,7 +194,7 @@ class Knob:
         self.latest = np.minimum(x, self._high, out=x)
         return self.latest
 
-    def _plainly(self, movers: Movers, shift: float) -> Array | None:
+    def _plainly(self, movers: ModulationValues, shift: float) -> Array | None:
         """The moved value where all movements add in a straight line."""
         first, *others = self.movements
         one = first.plain(movers)
@@ -214,18 +214,18 @@ class Knob:
             moved_by(x, x, 0.0, *plain, self._low if last else -math.inf, self._high if last else math.inf)
         return x
 
-    def value(self, movers: Movers) -> Array:
+    def value(self, movers: ModulationValues) -> Array:
         """The value over the quantum, converted for the loops."""
         return self.convert(self.scale(movers)) if self.movements else self._made
 
 
-def knob_of(part: object, field: str, convert: Convert) -> Knob:
+def parameter_of(part: object, field: str, convert: Convert) -> SmoothedParameter:
     """The knob of a part's control."""
     found = declared(type(part), field)  # type: ignore[arg-type]
     assert isinstance(found, Control)
-    return Knob(found, float(getattr(part, field)), convert)
+    return SmoothedParameter(found, float(getattr(part, field)), convert)
 
 
-def steady(values: Iterable[Knob]) -> bool:
+def steady(values: Iterable[SmoothedParameter]) -> bool:
     """Whether none of the knobs changes over the quantum or is moved."""
     return all(k.still and not k.movements for k in values)

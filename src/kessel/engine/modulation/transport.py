@@ -12,7 +12,7 @@ from ...dsp import QUANTUM
 from ..clock import NoteEvent, samples_per_beat
 from .controllers import RESTING, Hands
 
-Spell = Sequence[tuple["Moment", list[NoteEvent]]]
+Batch = Sequence[tuple["Moment", list[NoteEvent]]]
 """Quanta that are worked on at once: each its moment, and what happens in it."""
 
 Blocks = dict[str, NDArray[np.float32]]

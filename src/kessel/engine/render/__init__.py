@@ -1,7 +1,7 @@
 """Whole loops: rendered once and cached, tapped between effects, drawn as curves, heard through rooms."""
 
 from .backing import BackingRun, Track, beat_track, loop_track
-from .cache import Stop, Stopped, Takes
+from .cache import RenderCache, RenderCancelled, Stop
 from .cache_keys import layer_key, span_of
 from .effect_curves import (
     SourcePicture,
@@ -23,11 +23,11 @@ from .taps import Taps, places_of_chains, tap_chain, through_item
 __all__ = [
     "BackingRun",
     "Loop",
+    "RenderCache",
+    "RenderCancelled",
     "RoomRun",
     "SourcePicture",
     "Stop",
-    "Stopped",
-    "Takes",
     "Taps",
     "Track",
     "audio_outline",

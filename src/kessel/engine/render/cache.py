@@ -15,7 +15,7 @@ from ...dsp.store import Store
 from ...patch import Patch
 from ..clock import NoteEvent, Schedule
 from ..mixer import Gain, moment_of
-from ..modulation import Array, Lanes, Moment, Spell
+from ..modulation import Array, Batch, Lanes, Moment
 from .cache_keys import span_of
 
 R = TypeVar("R")
@@ -59,7 +59,7 @@ class BusTake:
     traces: dict[str, Array] = field(default_factory=dict)
 
 
-class Takes:
+class RenderCache:
     """Renderings by content, in a store of their own or one that others use too. Safe between threads."""
 
     def __init__(self, store: Store | None = None) -> None:
@@ -88,7 +88,7 @@ class Stop:
         """So many samples more are rendered."""
 
 
-class Stopped(Exception):
+class RenderCancelled(Exception):
     """The rendering was told to give up."""
 
 
@@ -114,7 +114,7 @@ class Clock:
         at, pre = 0, self.span.pre
         while at < self.span.total:
             if stop.asked:
-                raise Stopped
+                raise RenderCancelled
             if at == pre:
                 forget()
             many = 1 if quanta is None else quanta(at, pre if at < pre else self.span.total)
@@ -132,7 +132,7 @@ class Clock:
             now.heard = {i: np.ascontiguousarray(t.x[:, place : place + QUANTUM]) for i, t in heard.items()}
         return now, self.events[place // QUANTUM]
 
-    def spell(self, part: slice, heard: dict[str, LayerTake]) -> Spell:
+    def batch(self, part: slice, heard: dict[str, LayerTake]) -> Batch:
         """The moments of several quanta, and what happens in them."""
         return _Asked(self, part, heard)
 

@@ -29,7 +29,7 @@ from ...patch import (
     Lfo,
     Mover,
     Patch,
-    swings,
+    is_bipolar,
 )
 from ..audio import recording_of
 from ..effects import curve_of, full
@@ -113,7 +113,7 @@ def mover_over(mover: Mover, samples: NDArray[np.int64], patch: Patch) -> Array:
         start = int(sample) // QUANTUM * QUANTUM
         now = Moment(start=start, length=2**40, tempo=patch.tempo, seed=patch.seed)
         value = float(run.value(voice, {}, now)[int(sample) - start])
-        found.append(0.5 + 0.5 * value if swings(mover) else value)
+        found.append(0.5 + 0.5 * value if is_bipolar(mover) else value)
     return np.array(found)
 
 

@@ -32,7 +32,7 @@ from ..mixer import (
 )
 from ..modulation import TRAVEL_STEP, Array
 from ..voices import LayerRun
-from .cache import BusTake, Clock, LayerTake, Stop, Takes, VoicesTake
+from .cache import BusTake, Clock, LayerTake, RenderCache, Stop, VoicesTake
 from .cache_keys import SEAM, bus_key, followed, heard_by, layer_key, return_key, span_of, voices_key
 
 
@@ -82,7 +82,7 @@ def take_chain(
     for part in clock.steps(stop, run.run.chain.meters.forget, run.quanta):
         block = voices.x[:, part].copy()
         if block.shape[1] > QUANTUM:
-            run.stretch(block, clock.spell(part, heard))
+            run.stretch(block, clock.batch(part, heard))
         else:
             run.quantum(block, *clock.at(part.start, heard), keep=True)
         out[:, part] = block
@@ -129,7 +129,7 @@ def _take_bus(
     for part in clock.steps(stop, meters.forget, at_once if run is None else run.run.quanta):
         block = _added(heard, part)
         if run is not None and block.shape[1] > QUANTUM:
-            run.run.stretch(block, clock.spell(part, followed_ones))
+            run.run.stretch(block, clock.batch(part, followed_ones))
         elif run is not None:
             movers = run.quantum(block, *clock.at(part.start, followed_ones))
             run.run.keep_travel()
@@ -172,7 +172,7 @@ def take_return(
         block = _added(heard, part)
         block += sent(worked.x[:, part], to, still, {i: g[part] for i, g in worked.sends.items()})
         if block.shape[1] > QUANTUM:
-            run.stretch(block, clock.spell(part, followed_ones))
+            run.stretch(block, clock.batch(part, followed_ones))
         else:
             run.quantum(block, *clock.at(part.start, followed_ones))
             run.run.keep_travel()
@@ -187,7 +187,7 @@ def take_worked(patch: Patch, layers: dict[str, LayerTake], stop: Stop, record: 
     return _take_bus(patch, "worked", layers, late, stop, record)
 
 
-def take_buses(patch: Patch, layers: dict[str, LayerTake], takes: Takes, stop: Stop) -> dict[str, BusTake]:
+def take_buses(patch: Patch, layers: dict[str, LayerTake], takes: RenderCache, stop: Stop) -> dict[str, BusTake]:
     """All buses, each from what is kept or made anew: clean, worked, and the returns that something goes to."""
     pad = max(t.latency for t in layers.values())
     pads = {i: pad - t.latency for i, t in layers.items()}
@@ -232,7 +232,9 @@ def placed(layer: Layer, take: LayerTake, pad: int, first: int, length: int) -> 
     return joined(y, 0, length)
 
 
-def take_voices_of(patch: Patch, layer: Layer, found: dict[str, LayerTake], takes: Takes, stop: Stop) -> VoicesTake:
+def take_voices_of(
+    patch: Patch, layer: Layer, found: dict[str, LayerTake], takes: RenderCache, stop: Stop
+) -> VoicesTake:
     """A layer's voices, from what is kept or made anew; ``found``: the layers that it follows."""
     heard = {i: found[i] for i in followed(patch)[layer.id]}
     made: VoicesTake = takes.get(
@@ -243,7 +245,7 @@ def take_voices_of(patch: Patch, layer: Layer, found: dict[str, LayerTake], take
     return made
 
 
-def take_layers(patch: Patch, takes: Takes, stop: Stop) -> dict[str, LayerTake]:
+def take_layers(patch: Patch, takes: RenderCache, stop: Stop) -> dict[str, LayerTake]:
     """Every layer's rendering, from what is kept or made anew, two at a time."""
 
     leans = followed(patch)
@@ -298,7 +300,7 @@ class Sum:
     traces: dict[str, Array]
 
 
-def make_sum(patch: Patch, takes: Takes, stop: Stop | None = None, taps: Record | None = None) -> Sum:
+def make_sum(patch: Patch, takes: RenderCache, stop: Stop | None = None, taps: Record | None = None) -> Sum:
     """The whole span of the output; the sound within the output stage is written into ``taps``."""
     stop = stop or Stop()
     layers = take_layers(patch, takes, stop)
@@ -316,7 +318,7 @@ def make_sum(patch: Patch, takes: Takes, stop: Stop | None = None, taps: Record 
         x += buses["clean"].x[:, part]
         for to in heard:
             x += _later(buses[to].x, part, late[to])
-        output.process(x, clock.spell(part, {}))
+        output.process(x, clock.batch(part, {}))
         quanta = x.shape[1] // QUANTUM
         for path, db in output.traces.items():
             record.trace(path, db, quanta)
@@ -328,16 +330,16 @@ def make_sum(patch: Patch, takes: Takes, stop: Stop | None = None, taps: Record 
 
 
 def render_sum(
-    patch: Patch, takes: Takes, stop: Stop | None = None
+    patch: Patch, takes: RenderCache, stop: Stop | None = None
 ) -> tuple[Array, float, dict[str, BusTake], dict[str, LayerTake]]:
     """The whole span of the output, (2, total), with the peak before the ceiling and what it was made from."""
     made = make_sum(patch, takes, stop)
     return made.x, made.peak, made.buses, made.layers
 
 
-def render_loop(patch: Patch, takes: Takes | None = None, stop: Stop | None = None) -> Loop:
+def render_loop(patch: Patch, takes: RenderCache | None = None, stop: Stop | None = None) -> Loop:
     """One pass of the phrase as it sounds when it runs. Raises Stopped."""
-    takes = takes or Takes()
+    takes = takes or RenderCache()
     stop = stop or Stop()
     made = make_sum(patch, takes, stop)
     span = span_of(patch)
@@ -360,7 +362,7 @@ def render_loop(patch: Patch, takes: Takes | None = None, stop: Stop | None = No
     return Loop(whole, own, worked, meters, travel, made.peak, traces=traces)
 
 
-def render_layer(patch: Patch, layer_id: str, takes: Takes, stop: Stop) -> Array:
+def render_layer(patch: Patch, layer_id: str, takes: RenderCache, stop: Stop) -> Array:
     """One pass of a layer alone, behind its chain and at its place, as early as it can be, (2, n). Raises Stopped."""
     layer = patch.layer(layer_id)
     if followed(patch)[layer_id]:
@@ -372,7 +374,7 @@ def render_layer(patch: Patch, layer_id: str, takes: Takes, stop: Stop) -> Array
     return placed(layer, take, 0, span.pre + take.latency, span.length)
 
 
-def render_bars(patch: Patch, bars: int, takes: Takes | None = None) -> Array:
+def render_bars(patch: Patch, bars: int, takes: RenderCache | None = None) -> Array:
     """``bars`` bars of the running loop, (2, n) float64, repeating or cutting the phrase."""
     whole = render_loop(patch, takes).sum
     n = round(bars * 4 * samples_per_beat(patch.tempo))

@@ -9,10 +9,10 @@ from numpy.typing import NDArray
 
 from ...dsp import QUANTUM
 from ...patch import Branch, ChainItem, Patch
-from ..effects import Chain, Record, VoiceNow, latency_of
+from ..effects import Chain, Record, VoiceContext, latency_of
 from ..mixer import OutputRun, chain_latency, fed
 from ..modulation import Array
-from .cache import Stop, Takes
+from .cache import RenderCache, Stop
 from .cache_keys import followed, span_of
 from .loop import joined, make_sum, take_buses, take_chain, take_layers, take_return, take_voices_of, take_worked
 
@@ -53,7 +53,7 @@ def _late(items: list[ChainItem], place: str, before: int, late: dict[str, int],
         last = path
 
 
-def tap_chain(patch: Patch, place: str, takes: Takes, stop: Stop | None = None) -> Taps:
+def tap_chain(patch: Patch, place: str, takes: RenderCache, stop: Stop | None = None) -> Taps:
     """The loop at every place of a chain, or of the output stage. Raises KeyError.
 
     place: ``layers.ID.chain``, ``worked``, ``returns.ID.chain`` or ``output``.
@@ -92,7 +92,7 @@ def tap_chain(patch: Patch, place: str, takes: Takes, stop: Stop | None = None) 
     return found
 
 
-def _tap_output(patch: Patch, takes: Takes, stop: Stop) -> Taps:
+def _tap_output(patch: Patch, takes: RenderCache, stop: Stop) -> Taps:
     record = Record(taps=True)
     made = make_sum(patch, takes, stop, record)
     span = span_of(patch)
@@ -114,6 +114,6 @@ def through_item(part: ChainItem, x: Array) -> Array:
     out = np.array(x)
     for at in range(0, x.shape[1], QUANTUM):
         block = np.ascontiguousarray(out[:, at : at + QUANTUM])
-        chain.process(block, VoiceNow())
+        chain.process(block, VoiceContext())
         out[:, at : at + QUANTUM] = block
     return out

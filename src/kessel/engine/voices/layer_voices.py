@@ -10,24 +10,24 @@ from numpy.typing import NDArray
 from ...dsp import QUANTUM, RATE
 from ...dsp.mixing import apply_level
 from ...dsp.sources.oscillators import NOWHERE
-from ...patch import FOLLOWED_FROM, Control, Oscillator, Patch, declarations, pitch_hz
+from ...patch import KEY_TRACK_CENTER, Control, Oscillator, Patch, declarations, pitch_hz
 from ..clock import NoteEvent
-from ..effects import VoiceNow, full
+from ..effects import VoiceContext, full
 from ..modulation import (
     LEVEL,
     RESTING,
     TRAVEL_STEP,
     Array,
-    Bank,
     Blocks,
     EnvelopeRun,
     Hands,
+    ModulationMatrix,
     Moment,
     Travel,
     Voice,
     as_gain,
     as_is,
-    knob_of,
+    parameter_of,
 )
 from .notes import Notes
 from .source_plan import SourcePlan
@@ -57,18 +57,18 @@ class LayerRun:
         self.heard: Blocks = {}
         layer = patch.layer(layer_id)
         self.row = StageRow(layer)
-        self.bank = Bank()
-        self._pitch_knob = knob_of(layer.play, "pitch", as_is)
-        self._envelope_knobs = {
-            name: knob_of(layer.envelope, name, as_is)
+        self.matrix = ModulationMatrix()
+        self._pitch_parameter = parameter_of(layer.play, "pitch", as_is)
+        self._envelope_parameters = {
+            name: parameter_of(layer.envelope, name, as_is)
             for name, c in declarations(type(layer.envelope)).items()
             if isinstance(c, Control) and c.moves
         }
-        self._level_run = EnvelopeRun(self._envelope_knobs)
+        self._level_run = EnvelopeRun(self._envelope_parameters)
         self._moment = Moment()
-        self._told = VoiceNow(now=self._moment)
+        self._told = VoiceContext(now=self._moment)
         self._restless = True
-        self._added = knob_of(layer.play, "interval_level", as_gain)
+        self._added = parameter_of(layer.play, "interval_level", as_gain)
         self._start = 0
         self.update(patch)
 
@@ -79,9 +79,9 @@ class LayerRun:
         self._moment.tempo, self._moment.seed = patch.tempo, patch.seed
         self.notes.play = layer.play
         self._added.turn(layer.play.interval_level)
-        self._pitch_knob.turn(layer.play.pitch)
-        for name, knob in self._envelope_knobs.items():
-            knob.turn(float(getattr(layer.envelope, name)))
+        self._pitch_parameter.turn(layer.play.pitch)
+        for name, parameter in self._envelope_parameters.items():
+            parameter.turn(float(getattr(layer.envelope, name)))
         prefix = f"layers.{self.layer_id}."
         moved = frozenset(
             m.target.removeprefix(prefix) for m in patch.movements if not m.lost and m.target.startswith(prefix)
@@ -92,14 +92,14 @@ class LayerRun:
         self.stage_latency = self.row.latency
         self.voice_latency = self.plan.edges.late + self.stage_latency
         self.latency = self.voice_latency
-        own = self.plan.knobs | self.row.knobs | {"play.pitch": self._pitch_knob}
-        own |= {f"envelope.{name}": knob for name, knob in self._envelope_knobs.items()}
-        every = {f"layers.{self.layer_id}.{path}": knob for path, knob in own.items()}
-        self.bank.update(patch, every, voices_below(self.layer_id), self.layer_id)
+        own = self.plan.parameters | self.row.parameters | {"play.pitch": self._pitch_parameter}
+        own |= {f"envelope.{name}": parameter for name, parameter in self._envelope_parameters.items()}
+        every = {f"layers.{self.layer_id}.{path}": parameter for path, parameter in own.items()}
+        self.matrix.update(patch, every, voices_below(self.layer_id), self.layer_id)
         self._level_run.settle()
         self.plan.find_moved_rows()
         self._restless = True
-        self._may_rest = not self.bank.feeds and not self._any_free()
+        self._may_rest = not self.matrix.feeds and not self._any_free()
         self._lowest = min((n.pitch for n in patch.phrase.notes), default=29)
 
     # notes
@@ -157,7 +157,7 @@ class LayerRun:
             self.notes.note(event, start)
         total = np.zeros((2, QUANTUM))
         tracked = False
-        if self.bank.runs:
+        if self.matrix.runs:
             now = self._moment
             now.start, now.origin, now.length = start, self.phrase_origin, self.phrase_length
             now.hands, now.heard = self.hands, self.heard
@@ -167,22 +167,22 @@ class LayerRun:
                     added = self._added.made if v is not voice else None
                     tracked |= self._voice(v, start, total, voice is self.notes.current and v is voice, added)
         if self.follow_travel and not tracked:
-            for path in self.bank.moved:
+            for path in self.matrix.moved:
                 self._track(path, None, 0)
         out[:] = total
 
     def _tick(self, plan: SourcePlan) -> None:
         """Prepare a quantum while any control is on its way to another value, and once after."""
-        knobs = [
-            *plan.knobs.values(), self._added, self._pitch_knob, *self._envelope_knobs.values(),
+        parameters = [
+            *plan.parameters.values(), self._added, self._pitch_parameter, *self._envelope_parameters.values(),
         ]  # fmt: skip
-        for knob in knobs:
-            knob.tick()
+        for parameter in parameters:
+            parameter.tick()
         plan.prepare()
         self.row.tick()
-        self.bank.tick()
-        self._restless = any(k.turning for k in knobs) or any(k.turning for k in self.row.knobs.values())
-        self._restless = self._restless or self.bank.turning
+        self.matrix.tick()
+        self._restless = any(k.turning for k in parameters) or any(k.turning for k in self.row.parameters.values())
+        self._restless = self._restless or self.matrix.turning
 
     def _zero(self, start: int) -> int:
         """Sample at which the present pass of the phrase began."""
@@ -211,21 +211,21 @@ class LayerRun:
         a = min(max(0, voice.began - start), QUANTUM)
         pitch, gliding = self._pitch(voice, a)
         voice.begin_quantum(start, a)
-        for knob in self.bank.moved.values():
-            knob.latest = None
-        movers = self.bank.values(voice, self._moment) if self.bank.runs else {}
-        if self._pitch_knob.movements:
-            pitch, gliding = pitch + self._pitch_knob.scale(movers), True
-        elif not self._pitch_knob.still:
-            pitch, gliding = pitch + self._pitch_knob.made, True
-        elif self._pitch_knob.goal:
-            pitch = pitch + self._pitch_knob.goal
+        for parameter in self.matrix.moved.values():
+            parameter.latest = None
+        movers = self.matrix.values(voice, self._moment) if self.matrix.runs else {}
+        if self._pitch_parameter.movements:
+            pitch, gliding = pitch + self._pitch_parameter.scale(movers), True
+        elif not self._pitch_parameter.still:
+            pitch, gliding = pitch + self._pitch_parameter.made, True
+        elif self._pitch_parameter.goal:
+            pitch = pitch + self._pitch_parameter.goal
         level = self._level_run.value(self.layer.envelope, LEVEL, voice, movers, self.patch.tempo, start)
         voice.end_quantum(level)
         if self._may_rest and not level[-1] and voice.silent(level):
             # nothing of it will be heard any more
             return False
-        octaves = (pitch - FOLLOWED_FROM) / 12.0
+        octaves = (pitch - KEY_TRACK_CENTER) / 12.0
         now = self._told
         now.movers, now.octaves, now.gliding, now.tuning = movers, octaves, gliding, self.patch.tuning
         if isinstance(pitch, np.ndarray):
@@ -238,9 +238,9 @@ class LayerRun:
         x = np.zeros((plan.channels, QUANTUM))
         past = np.zeros((plan.channels, QUANTUM)) if plan.has_past else plan.nothing
         since = max(0, start - voice.began)
-        if self.bank.feeds:
-            wanted = set(self.bank.feeds.values())
-            self.bank.feed(
+        if self.matrix.feeds:
+            wanted = set(self.matrix.feeds.values())
+            self.matrix.feed(
                 movers,
                 signals_of(sources, plan, wanted, a, freq, highest, gliding, movers, voice.down, since),
             )
@@ -260,12 +260,12 @@ class LayerRun:
         if voice is self.notes.current:
             self.free = (sources, highest, start + QUANTUM)
         if track and self.follow_travel:
-            for path, knob in self.bank.moved.items():
-                if knob.latest is None:
+            for path, parameter in self.matrix.moved.items():
+                if parameter.latest is None:
                     # nothing has asked for it, as its stage is off
-                    knob.scale(movers, octaves * self._follow_of(path))
-                assert knob.latest is not None
-                self._track(path, knob.latest[::TRAVEL_STEP].copy(), a)
+                    parameter.scale(movers, octaves * self._follow_of(path))
+                assert parameter.latest is not None
+                self._track(path, parameter.latest[::TRAVEL_STEP].copy(), a)
             return True
         return track
 

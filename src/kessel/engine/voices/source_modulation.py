@@ -9,7 +9,7 @@ import numpy as np
 from ...dsp import QUANTUM
 from ...dsp.nonlinear.halfband import DOWN_LATENCY
 from ...dsp.sources.modulation import PHASE
-from ..modulation import Array, Knob
+from ..modulation import Array, SmoothedParameter
 
 
 @dataclass(frozen=True)
@@ -19,7 +19,7 @@ class Edge:
     target: int
     by: int
     way: int
-    knob: Knob
+    parameter: SmoothedParameter
 
 
 class Edges:
@@ -34,7 +34,7 @@ class Edges:
         found = sorted(found, key=lambda e: e.target)
         order = _sorted([(e.by, e.target) for e in found if e.by != e.target], count)
         place = {s: i for i, s in enumerate(order)}
-        self.knobs = [e.knob for e in found]
+        self.parameters = [e.parameter for e in found]
         self.order = np.array(order, dtype=np.int64)
         self.source = np.array([e.by for e in found], dtype=np.int64)
         self.way = np.array([e.way for e in found], dtype=np.int64)
@@ -51,7 +51,7 @@ class Edges:
 
     def __bool__(self) -> bool:
         """Whether there is any."""
-        return bool(self.knobs)
+        return bool(self.parameters)
 
     def changed(self) -> None:
         """A control was turned, or is moved by something else."""
@@ -61,15 +61,15 @@ class Edges:
         """How much every edge carries over the quantum, (edges, QUANTUM)."""
         if self._amounts is not None:
             return self._amounts
-        made = np.stack([k.convert(k.scale(movers)) if k.movements else k.made for k in self.knobs])
-        if not any(k.movements for k in self.knobs):
+        made = np.stack([k.convert(k.scale(movers)) if k.movements else k.made for k in self.parameters])
+        if not any(k.movements for k in self.parameters):
             self._amounts = made
         return made
 
     def reach(self, s: int, amount: Array) -> float:
         """How many cycles a source's phase may be swung either way, at the edges' present ``amount``."""
-        swings = [e for e in range(self.first[s], self.first[s + 1]) if self.way[e] == PHASE]
-        return 2.5 * float(sum(np.abs(amount[e]).max() for e in swings))
+        is_bipolar = [e for e in range(self.first[s], self.first[s + 1]) if self.way[e] == PHASE]
+        return 2.5 * float(sum(np.abs(amount[e]).max() for e in is_bipolar))
 
 
 def _sorted(edges: list[tuple[int, int]], count: int) -> list[int]:

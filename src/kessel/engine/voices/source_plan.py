@@ -23,7 +23,7 @@ from ..audio import region_for
 from ..modulation import (
     Array,
     Convert,
-    Knob,
+    SmoothedParameter,
     as_cycles,
     as_gain,
     as_is,
@@ -32,7 +32,7 @@ from ..modulation import (
     as_ratio_st,
     as_share,
     as_stretch,
-    knob_of,
+    parameter_of,
 )
 from .single_cycle import SHAPING, cycle_from, is_plain
 from .source_modulation import Edge, Edges
@@ -94,8 +94,8 @@ class SourcePlan:
         self.dest = np.array([_DEST[s.to] for s in sources], dtype=np.int64)
         self.colour = [_COLOUR[s.colour] if isinstance(s, Noise) else 0 for s in sources]
         self.regions = {i: region_for(s) for i, s in enumerate(sources) if isinstance(s, Sample)}
-        self.knobs: dict[str, Knob] = {}
-        self.of: list[dict[str, Knob]] = [{} for _ in sources]
+        self.parameters: dict[str, SmoothedParameter] = {}
+        self.of: list[dict[str, SmoothedParameter]] = [{} for _ in sources]
         self.own: list[int] = []
         self.drift = np.array([s.drift if isinstance(s, Oscillator) else 0.0 for s in sources])
         self.channels = 1
@@ -188,17 +188,17 @@ class SourcePlan:
             else:
                 self.own.append(s)
 
-    def _keep(self, s: int, name: str, part: Any, convert: Convert, at: str = "") -> Knob:
+    def _keep(self, s: int, name: str, part: Any, convert: Convert, at: str = "") -> SmoothedParameter:
         path = f"sources.{self.ids[s]}.{at}{name}"
-        knob = knob_of(part, name, convert)
-        before = self._old.knobs.get(path) if self._old else None
-        if before is not None and before.convert is knob.convert:
-            before.turn(knob.control.from_scale(knob.goal))
-            knob = before
-        self.knobs[path] = knob
+        parameter = parameter_of(part, name, convert)
+        before = self._old.parameters.get(path) if self._old else None
+        if before is not None and before.convert is parameter.convert:
+            before.turn(parameter.control.from_scale(parameter.goal))
+            parameter = before
+        self.parameters[path] = parameter
         if not at:
-            self.of[s][name] = knob
-        return knob
+            self.of[s][name] = parameter
+        return parameter
 
     def _master(self) -> None:
         """For every source the one whose cycle it runs in: itself, unless it is synced to another."""
@@ -216,13 +216,13 @@ class SourcePlan:
     def _found_edges(self) -> Edges:
         found: list[Edge] = []
         for s, source in enumerate(self.layer.sources):
-            swings = isinstance(source, Oscillator) and (source.feedback > 0 or self.of[s]["feedback"].turning)
-            if swings or f"sources.{source.id}.feedback" in self.moved:
+            is_bipolar = isinstance(source, Oscillator) and (source.feedback > 0 or self.of[s]["feedback"].turning)
+            if is_bipolar or f"sources.{source.id}.feedback" in self.moved:
                 found.append(Edge(s, s, PHASE, self.of[s]["feedback"]))
             for m in source.modulators:
                 name, way, convert = ("depth", PHASE, as_cycles) if m.way == "phase" else ("share", RING, as_share)
-                knob = self._keep(s, name, m, convert, f"modulators.{m.id}.")
-                found.append(Edge(s, self.ids.index(m.source), way, knob))
+                parameter = self._keep(s, name, m, convert, f"modulators.{m.id}.")
+                found.append(Edge(s, self.ids.index(m.source), way, parameter))
         return Edges(found, self.count)
 
     def find_moved_rows(self) -> None:
@@ -231,10 +231,10 @@ class SourcePlan:
         self.moved_rows = []
         for s, source in enumerate(self.layer.sources):
             names = {"level"} | ({"stretch", "pulse_width"} if isinstance(source, Oscillator) else set())
-            knobs = [self.of[s][n] for n in names]
+            parameters = [self.of[s][n] for n in names]
             if not isinstance(source, Noise):
-                knobs += [self.of[self.master[s]][n] for n in ("semitones", "cents")]
-            if any(k.movements for k in knobs):
+                parameters += [self.of[self.master[s]][n] for n in ("semitones", "cents")]
+            if any(k.movements for k in parameters):
                 self.moved_rows.append(s)
 
     # a quantum
@@ -264,11 +264,11 @@ class SourcePlan:
         self.turns += 1
         self.edges.changed()
 
-    def _fresh(self, s: int, knob: Knob) -> bool:
-        seen = self._seen.get((s, knob.control.name))
-        if seen == knob.serial:
+    def _fresh(self, s: int, parameter: SmoothedParameter) -> bool:
+        seen = self._seen.get((s, parameter.control.name))
+        if seen == parameter.serial:
             return False
-        self._seen[s, knob.control.name] = knob.serial
+        self._seen[s, parameter.control.name] = parameter.serial
         return True
 
     def cycle(self, s: int, movers: dict[str, Array], at: int) -> Cycle:
@@ -354,11 +354,11 @@ class SourcePlan:
         return np.uint64(key(self.seed, self.layer.id, note, self.ids[s], "noise"))
 
 
-def _at(knob: Knob, movers: dict[str, Array], at: int) -> float:
+def _at(parameter: SmoothedParameter, movers: dict[str, Array], at: int) -> float:
     """A knob's value at one sample of the quantum, in its unit."""
-    if not knob.movements:
-        return knob.control.from_scale(float(knob.rest[at]))
-    return knob.control.from_scale(float(knob.scale(movers)[at]))
+    if not parameter.movements:
+        return parameter.control.from_scale(float(parameter.rest[at]))
+    return parameter.control.from_scale(float(parameter.scale(movers)[at]))
 
 
 def row_of(hz: Array) -> NDArray[np.int64]:

@@ -18,7 +18,7 @@ from ...dsp.sources.oscillators import NOWHERE, OWN, STAGES, STRETCHED, add_read
 from ...dsp.sources.playback import Region, play, stretch_of
 from ...dsp.sources.tables import POINTS, tables
 from ...patch import Noise, Oscillator, Sample
-from ..modulation import Array, Movers
+from ..modulation import Array, ModulationValues
 from .source_plan import SourcePlan, row_of
 
 _NONE = np.zeros((0, QUANTUM))
@@ -110,7 +110,7 @@ class SourceState:
     # tables
 
     def rows(
-        self, plan: SourcePlan, hz: Array, ratio: Array, movers: Movers, a: int
+        self, plan: SourcePlan, hz: Array, ratio: Array, movers: ModulationValues, a: int
     ) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
         """Rows of the tables to go from and to, each (sources, copies). hz: (sources, 1), the highest it rises to."""
         first = plan.rows(hz if not plan.drifts else hz * 1.03)
@@ -136,7 +136,7 @@ class SourceState:
         return first, second
 
     @staticmethod
-    def _stretch(plan: SourcePlan, s: int, movers: Movers) -> float:
+    def _stretch(plan: SourcePlan, s: int, movers: ModulationValues) -> float:
         """The widest stretch over the quantum, in coarse steps: it limits how many partials fit."""
         if plan.kind[s] != STRETCHED:
             return 0.0
@@ -159,7 +159,9 @@ class SourceState:
 
     # noise and recordings
 
-    def fill_ready(self, plan: SourcePlan, a: int, freq: Array, pitch: Array, movers: Movers, amount: Array) -> None:
+    def fill_ready(
+        self, plan: SourcePlan, a: int, freq: Array, pitch: Array, movers: ModulationValues, amount: Array
+    ) -> None:
         """Let every noise and recording give its samples a.. of the quantum; at twice the rate where edges meet it."""
         spans: dict[int, Array] = {}
         self.cycle[:] = 0.0
@@ -235,7 +237,7 @@ def sound(
     freq: Array,
     highest: float,
     gliding: bool,
-    movers: Movers,
+    movers: ModulationValues,
     down: Array,
     dest: NDArray[np.int64],
     since: int,
@@ -322,7 +324,7 @@ def signals_of(
     freq: Array,
     highest: float,
     gliding: bool,
-    movers: Movers,
+    movers: ModulationValues,
     down: Array,
     since: int,
 ) -> dict[str, Array]:
@@ -338,7 +340,7 @@ def signals_of(
     return found
 
 
-def _values(plan: SourcePlan, movers: Movers) -> tuple[Array, Array, Array, NDArray[np.bool_]]:
+def _values(plan: SourcePlan, movers: ModulationValues) -> tuple[Array, Array, Array, NDArray[np.bool_]]:
     """Level, pitch and shape of every source over the quantum where any moves, and which of them keep one value."""
     level, pitch, shape, still = plan.level.copy(), plan.pitch.copy(), plan.shape.copy(), plan.still.copy()
     for s in plan.moved_rows:

@@ -10,8 +10,8 @@ from ...dsp import QUANTUM
 from ...dsp.mixing import meter
 from ...dsp.nonlinear.soft_clip import hold_back
 from ...patch import Layer
-from ..effects import Buffer, Meters, VoiceNow, latency_of, run_of
-from ..modulation import Array, Knob, as_share, knob_of
+from ..effects import Buffer, Meters, VoiceContext, latency_of, run_of
+from ..modulation import Array, SmoothedParameter, as_share, parameter_of
 
 
 class StageRow:
@@ -20,7 +20,7 @@ class StageRow:
     def __init__(self, layer: Layer) -> None:
         self.meters = Meters()
         self.runs: dict[str, tuple[str, Any, Array]] = {}
-        self.mix = knob_of(layer.branches, "mix", as_share)
+        self.mix = parameter_of(layer.branches, "mix", as_share)
         self.update(layer)
 
     def update(self, layer: Layer) -> None:
@@ -43,9 +43,9 @@ class StageRow:
         self._pads = [self.latency - n for n in each]
 
     @property
-    def knobs(self) -> dict[str, Knob]:
+    def parameters(self) -> dict[str, SmoothedParameter]:
         """All knobs by path below the layer."""
-        found = {f"stages.{i}.{name}": k for i, (_, run, _) in self.runs.items() for name, k in run.knobs.items()}
+        found = {f"stages.{i}.{name}": k for i, (_, run, _) in self.runs.items() for name, k in run.parameters.items()}
         return found | {"branches.mix": self.mix}
 
     def tick(self) -> None:
@@ -54,7 +54,7 @@ class StageRow:
         for _, run, _ in self.runs.values():
             run.tick()
 
-    def process(self, x: Buffer, a: int, states: dict[str, Any], voice: VoiceNow) -> None:
+    def process(self, x: Buffer, a: int, states: dict[str, Any], voice: VoiceContext) -> None:
         """Work on samples a.. of x, (channels, QUANTUM), in place. states: of the voice, by stage id."""
         if not self.split:
             self._run(self.branches[0], x, a, states, voice)
@@ -70,7 +70,7 @@ class StageRow:
         mix = self.mix.value(voice.movers)
         x[:, a:] += mix[a:] * (other[:, a:] - x[:, a:])
 
-    def _run(self, branch: list[str], x: Buffer, a: int, states: dict[str, Any], voice: VoiceNow) -> None:
+    def _run(self, branch: list[str], x: Buffer, a: int, states: dict[str, Any], voice: VoiceContext) -> None:
         for stage_id in branch:
             _, run, acc = self.runs[stage_id]
             state = states.get(stage_id)

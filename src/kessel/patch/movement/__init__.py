@@ -1,7 +1,7 @@
 """Models of movement: movers, movements, stances, ties, drawn curves."""
 
 from .curves import DRAWN_CURVE, PUMP, CurvePoint, in_order
-from .dependencies import cycle_of, layer_leans, mover_leans, movers_below, movers_of, sorted_so
+from .dependencies import cycle_of, layer_leans, mover_leans, movers_below, movers_of, topological_order
 from .movers import (
     MOST_MACROS,
     Blend,
@@ -17,8 +17,8 @@ from .movers import (
     Mover,
     Segments,
     Stance,
+    is_bipolar,
     mixed,
-    swings,
 )
 from .tie import Tie
 
@@ -43,11 +43,11 @@ __all__ = [
     "Tie",
     "cycle_of",
     "in_order",
+    "is_bipolar",
     "layer_leans",
     "mixed",
     "mover_leans",
     "movers_below",
     "movers_of",
-    "sorted_so",
-    "swings",
+    "topological_order",
 ]

@@ -26,7 +26,7 @@ def cycle_of(edges: dict[str, set[str]]) -> list[str]:
     return next((c for start in sorted(edges) if (c := walk(start, []))), [])
 
 
-def sorted_so(ids: list[str], leans: dict[str, set[str]]) -> list[str]:
+def topological_order(ids: list[str], leans: dict[str, set[str]]) -> list[str]:
     """Ids in an order in which each comes after those it leans on; there is no circle."""
     found: list[str] = []
 

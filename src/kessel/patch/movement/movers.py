@@ -228,7 +228,7 @@ TWO_WAY = ("lfo", "feed")
 """Kinds that swing to both sides of rest."""
 
 
-def swings(mover: Mover) -> bool:
+def is_bipolar(mover: Mover) -> bool:
     """Whether a mover goes −1..1; the others go 0..1."""
     return mover.kind in TWO_WAY or (isinstance(mover, Hand) and mover.what == "bend")
 
