@@ -69,13 +69,13 @@ def test_live_and_offline_are_one_engine(slug):
 
 
 def test_work_is_kept_by_content():
-    takes = RenderCache()
+    cache = RenderCache()
     p = DEMO["sluice-gate"]
     for x in p.layers:
         p = apply(p, [Edit(f"layers.{x.id}.sends", [{"id": "echo", "level": -72.0}, {"id": "space", "level": -72.0}])])
-    render_loop(p, takes)
+    render_loop(p, cache)
     layers = {"sub", "body", "edge", "click"}
-    assert set(takes.rendered) == layers | {f"{i} voices" for i in layers} | {"clean", "worked"}
+    assert set(cache.rendered) == layers | {f"{i} voices" for i in layers} | {"clean", "worked"}
     for edits, made in (
         ({"output__gain": -3.0}, []),
         ({"output__ceiling__limit": -4.0}, []),
@@ -86,22 +86,22 @@ def test_work_is_kept_by_content():
         ({"layers__sub__sources__sine__phase": 45.0}, ["sub voices", "sub", "clean"]),
         ({"layers__click__range__low": 300.0}, ["click", "clean"]),
     ):
-        takes.rendered.clear()
-        render_loop(edited(p, **edits), takes)
-        assert takes.rendered == made, edits
+        cache.rendered.clear()
+        render_loop(edited(p, **edits), cache)
+        assert cache.rendered == made, edits
     wet = edited(p, sends__space__level=-20.0)
-    render_loop(wet, takes)
+    render_loop(wet, cache)
     for edits, made in (
         ({"returns__space__chain__space__size": 60.0}, ["space"]),
         ({"layers__body__sends__space__level": -12.0}, ["space"]),
         ({"worked__grit__drive": 3.0}, ["worked", "space"]),
     ):
-        takes.rendered.clear()
-        render_loop(edited(wet, **edits), takes)
-        assert takes.rendered == made, edits
-    takes.rendered.clear()
-    render_loop(edited(p, movers__snap__decay=100.0), takes)
-    assert {"body voices", "edge voices", "body", "edge", "worked"} == set(takes.rendered)
+        cache.rendered.clear()
+        render_loop(edited(wet, **edits), cache)
+        assert cache.rendered == made, edits
+    cache.rendered.clear()
+    render_loop(edited(p, movers__snap__decay=100.0), cache)
+    assert {"body voices", "edge voices", "body", "edge", "worked"} == set(cache.rendered)
 
 
 def test_a_stopped_rendering_gives_up():
@@ -165,8 +165,8 @@ def test_the_loop_joins_itself():
     loop = render_loop(p).sum
     late = Engine(p).latency
     n = loop.shape[1]
-    long = Engine(p).read(3 * n + late)[:, late:]
-    assert long[:, 2 * n + 480 : 3 * n] == pytest.approx(loop[:, 480:], abs=5e-3)
+    can_batch_when_steady = Engine(p).read(3 * n + late)[:, late:]
+    assert can_batch_when_steady[:, 2 * n + 480 : 3 * n] == pytest.approx(loop[:, 480:], abs=5e-3)
     twice = np.concatenate([loop, loop], axis=1)
     step = np.abs(np.diff(twice))
     assert step[:, n - 1].max() <= step.max() * 0.5

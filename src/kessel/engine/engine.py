@@ -14,19 +14,19 @@ from .clock import NoteEvent, Schedule
 from .mixer import (
     BusMixer,
     LayerChain,
-    OutputRun,
-    Place,
-    ReturnRun,
-    WorkedRun,
+    OutputStage,
+    Placement,
+    ReturnBus,
+    WorkedPath,
     fed,
-    moment_of,
-    places_of,
+    placements_of,
     sending,
     sent,
     still_sends,
+    transport_of,
 )
-from .modulation import RESTING, Array, Controller, Lanes, ModulationValues
-from .voices import LayerRun
+from .modulation import CONTROLLERS_AT_REST, Array, Controller, ModulationValues, PhraseLanes
+from .voices import LayerVoices
 
 
 class Engine:
@@ -44,15 +44,15 @@ class Engine:
         self.solo_source: tuple[str, str] | None = None
         self.controller = Controller()
         self.schedule = Schedule(patch.phrase, patch.tempo)
-        self._lanes = Lanes(patch.phrase, patch.tempo)
-        self.layers: dict[str, LayerRun] = {}
+        self._lanes = PhraseLanes(patch.phrase, patch.tempo)
+        self.layers: dict[str, LayerVoices] = {}
         self.placers: dict[str, BusMixer] = {}
         self.chains: dict[str, LayerChain] = {}
-        self.worked = WorkedRun(patch)
-        self.returns: dict[str, ReturnRun] = {}
-        self.output = OutputRun(patch.output, patch.tuning)
-        self._now = moment_of(patch, self.schedule)
-        self._places: dict[tuple[str, bool], dict[str, Place]] = {}
+        self.worked = WorkedPath(patch)
+        self.returns: dict[str, ReturnBus] = {}
+        self.output = OutputStage(patch.output, patch.tuning)
+        self._now = transport_of(patch, self.schedule)
+        self._places: dict[tuple[str, bool], dict[str, Placement]] = {}
         self._lines: dict[str, Array] = {}
         self._played: deque[NoteEvent] = deque()
         self._left: Array = np.zeros((2, 0))
@@ -78,9 +78,9 @@ class Engine:
         beat = place % patch.phrase.beats
         fresh.origin = self.time - round(beat / patch.phrase.beats * fresh.length)
         self.schedule = fresh
-        self._lanes = Lanes(patch.phrase, patch.tempo)
-        for run in self.layers.values():
-            run.all_off()
+        self._lanes = PhraseLanes(patch.phrase, patch.tempo)
+        for processor in self.layers.values():
+            processor.all_off()
 
     def _take(self, patch: Patch) -> None:
         shared = patch.tempo, patch.tuning, patch.seed, patch.movers, patch.movements, patch.waves, patch.phrase.notes
@@ -91,16 +91,16 @@ class Engine:
         self._leans = layer_leans(ids, patch.movers, patch.movements)
         self._order = [patch.layer(i) for i in topological_order(ids, self._leans)]
         for layer in patch.layers:
-            run = self.layers.get(layer.id)
-            if run is None:
-                self.layers[layer.id] = LayerRun(patch, layer.id)
+            processor = self.layers.get(layer.id)
+            if processor is None:
+                self.layers[layer.id] = LayerVoices(patch, layer.id)
                 self.chains[layer.id] = LayerChain(patch, layer.id)
                 self.placers[layer.id] = BusMixer()
-            elif not same or (run.layer is not layer and run.layer != layer):
-                run.update(patch)
+            elif not same or (processor.layer is not layer and processor.layer != layer):
+                processor.update(patch)
                 self.chains[layer.id].update(patch)
             else:
-                run.patch = patch
+                processor.patch = patch
         self.layers = {i: self.layers[i] for i in ids}
         self.chains = {i: self.chains[i] for i in ids}
         self.placers = {k: p for k, p in self.placers.items() if k.split("/")[0] in ids}
@@ -113,30 +113,30 @@ class Engine:
         self._worked_sends = still_sends(patch, "sends", list(patch.sends))
         self._places = {}
         self._now.tempo, self._now.seed = patch.tempo, patch.seed
-        self._now.kicks = moment_of(patch, self.schedule).kicks
+        self._now.kicks = transport_of(patch, self.schedule).kicks
 
     def _feed(self, patch: Patch) -> None:
         """Take over the returns that something goes to."""
-        found: dict[str, ReturnRun] = {}
+        found: dict[str, ReturnBus] = {}
         for return_id in fed(patch):
-            run = self.returns.get(return_id)
-            if run is None:
-                run = ReturnRun(patch, return_id)
+            processor = self.returns.get(return_id)
+            if processor is None:
+                processor = ReturnBus(patch, return_id)
             else:
-                run.update(patch)
-            found[return_id] = run
+                processor.update(patch)
+            found[return_id] = processor
         self.returns = found
         self._back = max((r.latency for r in found.values()), default=0)
 
     def _late(self, layer_id: str) -> int:
         return self.layers[layer_id].latency + self.chains[layer_id].latency
 
-    def _place(self, layer: Layer, heard: bool) -> dict[str, Place]:
+    def _place(self, layer: Layer, heard: bool) -> dict[str, Placement]:
         key = layer.id, heard
         kept = self._places.get(key)
         if kept is None:
             pad = self._pad - self._late(layer.id)
-            own = places_of(layer, pad, self.worked.latency, self._back, self._sends[layer.id], heard)
+            own = placements_of(layer, pad, self.worked.latency, self._back, self._sends[layer.id], heard)
             kept = self._places[key] = own
         return kept
 
@@ -147,13 +147,13 @@ class Engine:
     def restart(self) -> None:
         """Let the phrase begin at the next quantum."""
         self.schedule.origin = self.time
-        for run in self.layers.values():
-            run.all_off()
+        for processor in self.layers.values():
+            processor.all_off()
 
     def silence(self) -> None:
         """End all held notes."""
-        for run in self.layers.values():
-            run.all_off()
+        for processor in self.layers.values():
+            processor.all_off()
 
     def _begin(self) -> list[NoteEvent]:
         """Begin a quantum: its events, and the moment."""
@@ -165,7 +165,9 @@ class Engine:
         now = self._now
         now.start, now.origin, now.length = self.time, self.schedule.origin, self.schedule.length
         now.beats = self.patch.phrase.beats
-        now.hands = self.controller.join(self._lanes.at(position, self.schedule.length) if self.loop else RESTING)
+        now.controllers = self.controller.join(
+            self._lanes.at(position, self.schedule.length) if self.loop else CONTROLLERS_AT_REST
+        )
         now.heard = {}
         return events
 
@@ -176,13 +178,15 @@ class Engine:
         for layer in self._order:
             x: NDArray[np.float32] = np.empty((2, QUANTUM), dtype=np.float32)
             blocks[layer.id] = x
-            run = self.layers[layer.id]
+            processor = self.layers[layer.id]
             now.heard = {i: blocks[i] for i in self._leans[layer.id]}
-            run.heard = now.heard
-            run.phrase_origin, run.phrase_length = now.origin, now.length
-            run.hands, run.running = now.hands, self.loop
-            run.solo_source = self.solo_source[1] if self.solo_source and self.solo_source[0] == layer.id else None
-            run.quantum(self.time, events, x)
+            processor.heard = now.heard
+            processor.phrase_origin, processor.phrase_length = now.origin, now.length
+            processor.controllers, processor.running = now.controllers, self.loop
+            processor.solo_source = (
+                self.solo_source[1] if self.solo_source and self.solo_source[0] == layer.id else None
+            )
+            processor.quantum(self.time, events, x)
             chain = self.chains[layer.id]
             if not chain.plain:
                 chain.quantum(x, now, events)
@@ -212,9 +216,9 @@ class Engine:
                 bus += self._sent(worked, to, movers)
         mixed = self._held("worked", worked, self._back)
         mixed += buses["clean"].astype(np.float32)
-        for to, run in self.returns.items():
-            run.quantum(buses[to], self._now, events)
-            mixed += self._held(to, buses[to].astype(np.float32), self._back - run.latency)
+        for to, processor in self.returns.items():
+            processor.quantum(buses[to], self._now, events)
+            mixed += self._held(to, buses[to].astype(np.float32), self._back - processor.latency)
         self.output.process(mixed, [(self._now, events)])
         self.time += QUANTUM
         return mixed

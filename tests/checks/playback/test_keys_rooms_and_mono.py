@@ -7,7 +7,7 @@ from kessel.checks import Evidence, Limits
 from kessel.checks.lows.mono_detail import mono_detail
 from kessel.checks.playback.keys import KeyFigures, level_by_key, playable, slope_of, strike_keys
 from kessel.checks.playback.rooms import carries, in_room, in_rooms
-from kessel.engine import QUANTUM, RenderCache, RoomRun, room_response, through_room
+from kessel.engine import QUANTUM, RenderCache, RoomProcessor, room_response, through_room
 from kessel.patch import Room, apply, stock_rooms
 
 from ...making import RATE, layer, note, oscillator, patch, tone
@@ -109,8 +109,8 @@ def test_a_room_quantum_by_quantum_is_the_room_at_once():
     rng = np.random.default_rng(3)
     x = 0.3 * rng.standard_normal((2, 8 * QUANTUM))
     for room in stock_rooms():
-        whole = RoomRun(room).process(x.copy())
-        run = RoomRun(room)
+        whole = RoomProcessor(room).process(x.copy())
+        run = RoomProcessor(room)
         parts = [run.process(x[:, i : i + QUANTUM].copy()) for i in range(0, x.shape[1], QUANTUM)]
         np.testing.assert_allclose(np.concatenate(parts, axis=1), whole, atol=1e-12)
 

@@ -10,13 +10,13 @@ from kessel.dsp.delays.cabinets import BOXES, box_response
 from kessel.dsp.delays.room_responses import ROOMS, room_response
 from kessel.engine import QUANTUM
 from kessel.engine.effects.base import VoiceContext
-from kessel.engine.effects.chain import Chain, Record
+from kessel.engine.effects.chain import Chain, ChainRecorder
 from kessel.engine.effects.registry import RUNS, latency_of
 from kessel.engine.mixer.modulated_chain import traced
 from kessel.patch import Choice, Control, walk
 
 from ...making import RATE, tone
-from .through import ITEM, KINDS, item, moment, through
+from .through import ITEM, KINDS, item, through, transport
 
 RNG = np.random.default_rng(7)
 NOISE = 0.3 * RNG.standard_normal((2, 12 * QUANTUM))
@@ -129,8 +129,8 @@ def test_several_quanta_at_once_are_bit_by_bit_as_one_by_one(kind):
     rng = np.random.default_rng(1 + sum(kind.encode()))
     base = item(kind, **FULL.get(kind, {}))
     for part in (base, *(shaken(base, rng) for _ in range(3)), base.model_copy(update={"on": False})):
-        one, more = Record(), Record()
-        assert np.array_equal(through(x, part, record=one), through(x, part, record=more, at_once=5)), part
+        one, more = ChainRecorder(), ChainRecorder()
+        assert np.array_equal(through(x, part, record=one), through(x, part, record=more, batch_size=5)), part
         for path, db in traced(one).items():
             assert np.array_equal(db, traced(more)[path]), path
 
@@ -144,7 +144,7 @@ def test_turning_anything_from_quantum_to_quantum_stays_bounded(kind, seed):
     for n in range(12):
         chain.update([shaken(base, rng)])
         x = np.ascontiguousarray(HOSTILE["square"][:, :QUANTUM])
-        chain.process(x, VoiceContext({}, 0.0, False, 440.0, moment(n * QUANTUM)))
+        chain.process(x, VoiceContext({}, 0.0, False, 440.0, transport(n * QUANTUM)))
         assert np.isfinite(x).all()
         assert np.abs(x).max() < 1e5
 
@@ -294,7 +294,7 @@ def test_width_is_of_the_side_above_its_frequency():
 def test_a_beat_shape_follows_its_curve_and_the_kick():
     x = np.ones((2, 4 * 24000))
     points = [{"at": 0.0, "value": 0.0}, {"at": 1.0, "value": 1.0}]
-    record = Record()
+    record = ChainRecorder()
     y = through(x, item("beat-shape", points=points, depth=20.0, length=1.0, soften=1.0), record=record)
     for share in (0.25, 0.5, 0.75):
         assert 20 * np.log10(y[0, round(share * 24000)]) == pytest.approx(-20.0 * (1 - share), abs=0.01)
@@ -304,7 +304,7 @@ def test_a_beat_shape_follows_its_curve_and_the_kick():
     assert z[0, 24000 + round(0.2 * RATE)] == 1.0
     assert z[0, 23999] == 1.0
     assert np.abs(np.diff(z[0])).max() < 0.04
-    assert traced(record)["worked.it"].min() == pytest.approx(-20.0, abs=0.2)
+    assert traced(record)["worked.memory"].min() == pytest.approx(-20.0, abs=0.2)
 
 
 @pytest.mark.parametrize("slope", ["6", "12", "18", "24", "30", "36", "42", "48"])
@@ -327,7 +327,7 @@ def switched(one, two):
     for n in range(24):
         chain.update([two if n % 8 >= 4 else one])
         block = np.ascontiguousarray(sine[:, n * QUANTUM : (n + 1) * QUANTUM])
-        chain.process(block, VoiceContext({}, 0.0, False, 440.0, moment(n * QUANTUM)))
+        chain.process(block, VoiceContext({}, 0.0, False, 440.0, transport(n * QUANTUM)))
         blocks.append(block)
     return blocks, sine
 

@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from kessel.engine.effects.base import VoiceContext
-from kessel.engine.effects.registry import latency_of, run_of
+from kessel.engine.effects.registry import latency_of, processor_of
 from kessel.engine.effects.responses import complex_response
 from kessel.engine.modulation.parameters import ModulationInput
 from kessel.patch import AllpassRow, Comb, Distortion, Filter, Ladder, Vowel, declarations
@@ -37,13 +37,13 @@ PARTS = [
 
 
 def through(part, x, voice=None):
-    run = run_of(part)
-    state = run.state()
+    processor = processor_of(part)
+    state = processor.state()
     out = x.copy()
     for at in range(0, x.shape[1], QUANTUM):
-        run.tick()
+        processor.tick()
         block = np.ascontiguousarray(out[:, at : at + QUANTUM])
-        run.process(block, 0, QUANTUM, state, voice or VoiceContext())
+        processor.process(block, 0, QUANTUM, state, voice or VoiceContext())
         out[:, at : at + QUANTUM] = block
     return out
 
@@ -124,23 +124,23 @@ def test_no_stage_explodes_under_movement_at_audio_rate():
     for _ in range(500):
         kind = kinds[rng.integers(len(kinds))]
         part, controls = random_part(kind, rng)
-        run = run_of(part)
-        for name, parameter in run.parameters.items():
+        processor = processor_of(part)
+        for name, parameter in processor.parameters.items():
             wide = parameter.control.to_scale(parameter.control.high) - parameter.control.to_scale(
                 parameter.control.low
             )
             if rng.random() < 0.7 and controls[name].moves:
                 parameter.movements = [ModulationInput("m", wide, both_ways=True, is_bipolar=True)]
-        state = run.state()
+        state = processor.state()
         for step in range(20):
-            for name, parameter in run.parameters.items():
+            for name, parameter in processor.parameters.items():
                 parameter.turn(parameter.control.at(rng.random()) if name != "mix" else 100.0)
-            run.tick()
+            processor.tick()
             x = inputs[rng.integers(len(inputs))].copy()
             movers = {
                 "m": rng.uniform(-1, 1, QUANTUM) if step % 2 else np.sign(np.sin(np.arange(QUANTUM) * rng.random()))
             }
-            run.process(x, 0, QUANTUM, state, VoiceContext(movers, octaves=rng.uniform(-2, 4)))
+            processor.process(x, 0, QUANTUM, state, VoiceContext(movers, octaves=rng.uniform(-2, 4)))
             assert np.isfinite(x).all(), part
             loudest = max(loudest, float(np.abs(x).max()))
     assert loudest < 1e4
@@ -166,15 +166,15 @@ def test_a_distortion_that_is_off_is_the_sound_late_by_what_it_declares(curve):
     late = latency_of(part)
     assert np.array_equal(through(part, x)[:, late:], x[:, :-late])
     # and it comes and goes without a jump larger than its own
-    run = run_of(Distortion(**FLAT, curve=curve, drive=6.0))
-    state, out = run.state(), []
+    processor = processor_of(Distortion(**FLAT, curve=curve, drive=6.0))
+    state, out = processor.state(), []
     t = np.arange(8 * QUANTUM) / RATE
     sine = np.tile(0.3 * np.sin(2 * np.pi * 60 * t), (2, 1))
     for n in range(8):
-        run.update(Distortion(**FLAT, curve=curve, drive=6.0, on=n % 4 < 2))
-        run.tick()
+        processor.update(Distortion(**FLAT, curve=curve, drive=6.0, on=n % 4 < 2))
+        processor.tick()
         block = np.ascontiguousarray(sine[:, n * QUANTUM : (n + 1) * QUANTUM])
-        run.process(block, 0, QUANTUM, state, VoiceContext())
+        processor.process(block, 0, QUANTUM, state, VoiceContext())
         out.append(block)
     assert np.abs(np.diff(np.concatenate(out, axis=1))).max() < 0.03
 

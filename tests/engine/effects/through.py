@@ -10,8 +10,8 @@ from pydantic import TypeAdapter
 
 from kessel.engine import QUANTUM
 from kessel.engine.effects.base import VoiceContext
-from kessel.engine.effects.chain import Chain, Record
-from kessel.engine.modulation.transport import Moment
+from kessel.engine.effects.chain import Chain, ChainRecorder
+from kessel.engine.modulation.transport import TransportContext
 from kessel.patch import ChainItem
 
 ITEM: TypeAdapter[Any] = TypeAdapter(ChainItem)
@@ -27,13 +27,15 @@ def item(kind: str, **words: Any) -> Any:
     return ITEM.validate_python({"kind": kind, "id": "it", "name": "It"} | words)
 
 
-def moment(start: int = 0) -> Moment:
+def transport(start: int = 0) -> TransportContext:
     """120 BPM, a kick on every beat."""
-    return Moment(start=start, length=96000, tempo=120.0, seed=1, beats=4.0, kicks=tuple(float(k) for k in range(8)))
+    return TransportContext(
+        start=start, length=96000, tempo=120.0, seed=1, beats=4.0, kicks=tuple(float(k) for k in range(8))
+    )
 
 
 def through(
-    x: NDArray[np.float64], *items: Any, octaves: float = 0.0, record: Record | None = None, at_once: int = 1
+    x: NDArray[np.float64], *items: Any, octaves: float = 0.0, record: ChainRecorder | None = None, batch_size: int = 1
 ) -> NDArray[np.float64]:
     """x, (n,) or (2, n), through items; whole quanta are made of it and the rest is cut off again.
 
@@ -46,10 +48,10 @@ def through(
     chain.record = record
     parts = []
     starts = range(0, padded.shape[1], QUANTUM)
-    each = [VoiceContext({}, octaves, False, 440.0, moment(at)) for at in starts]
+    each = [VoiceContext({}, octaves, False, 440.0, transport(at)) for at in starts]
     first = 0
     while first < len(each):
-        own = each[first : first + (at_once if first and chain.calm else 1)]
+        own = each[first : first + (batch_size if first and chain.calm else 1)]
         block = np.ascontiguousarray(padded[:, starts[first] : starts[first] + len(own) * QUANTUM])
         several = VoiceContext({}, octaves, False, 440.0, own[0].now, len(own), tuple(own))
         chain.process(block, own[0] if len(own) == 1 else several)

@@ -4,10 +4,10 @@ import numpy as np
 import pytest
 
 from kessel.engine import Engine, RenderCache, render_loop
-from kessel.engine.modulation.movers import Moment, mover_run
+from kessel.engine.modulation.movers import TransportContext, mover_processor
 from kessel.engine.modulation.voice import Voice
 from kessel.engine.render.loop import layer_key, render_sum, span_of
-from kessel.engine.voices.layer_voices import LayerRun
+from kessel.engine.voices.layer_voices import LayerVoices
 from kessel.patch import Curve, Envelope, Hand, Lfo, Macro, Patch, ValueProblem
 
 from ...making import RATE, edited, layer, note, oscillator, patch
@@ -18,14 +18,14 @@ BEAT = RATE // 2
 
 def said(part, samples, began=0, off=None, note_id="n", origin=0, length=4 * BEAT, **words):
     """What a mover says over some samples of a note at 120 BPM."""
-    run, voice = mover_run(part), Voice()
+    processor, voice = mover_processor(part), Voice()
     voice.note, voice.began, voice.velocity, voice.pitch = note_id, began, 1.0, 36.0
     found = []
     for start in range(0, samples, QUANTUM):
         if off is not None and start <= off < start + QUANTUM:
             voice.marks.append((off - start, "off", 0.0))
         voice.begin_quantum(start, min(max(began - start, 0), QUANTUM))
-        found.append(run.value(voice, {}, Moment(start=start, origin=origin, length=length, **words)))
+        found.append(processor.value(voice, {}, TransportContext(start=start, origin=origin, length=length, **words)))
     return np.concatenate(found)[:samples]
 
 
@@ -78,9 +78,9 @@ def test_a_held_curve_waits_for_the_end_of_the_note():
 
 def test_an_lfo_stands_where_it_should_after_64_bars():
     part = lfo(shape="saw up", length=0.75, restart="free")
-    run, voice = mover_run(part), Voice()
+    processor, voice = mover_processor(part), Voice()
     start = 64 * 4 * BEAT // QUANTUM * QUANTUM
-    y = run.value(voice, {}, Moment(start=start, length=4 * BEAT))
+    y = processor.value(voice, {}, TransportContext(start=start, length=4 * BEAT))
     want = 2.0 * np.mod((start + np.arange(QUANTUM)) / (0.75 * BEAT), 1.0) - 1.0
     assert np.abs(y - want).max() < 1e-9
 
@@ -282,7 +282,7 @@ def test_branches_stand_side_by_side_and_are_equally_late():
     for mix in (0.0, 40.0, 100.0):
         p = patch(layer(**own, branches={"way": "branches", "mix": mix}))
         row = patch(layer(**own))
-        a, b = (LayerRun(q, "one").latency for q in (p, row))
+        a, b = (LayerVoices(q, "one").latency for q in (p, row))
         assert a == b > 0
         assert np.abs(render_loop(p, RenderCache()).sum - render_loop(row, RenderCache()).sum).max() < 1e-6
 

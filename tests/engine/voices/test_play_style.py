@@ -9,7 +9,7 @@ from kessel.demo import demo_patches
 from kessel.desk.editing.stock_parts import STARTS, start_patch, stock_parts
 from kessel.engine import QUANTUM, Engine, forget, keeper, kick_beats, render_loop, source_picture
 from kessel.engine.clock import Schedule
-from kessel.engine.render.backing import BackingRun, beat_track, loop_track
+from kessel.engine.render.backing import BackingPlayer, beat_track, loop_track
 from kessel.measure import fit_tones
 from kessel.patch import Beat, apply, get
 
@@ -279,13 +279,13 @@ def test_the_beat_falls_where_its_pattern_says_and_runs_on_over_short_phrases():
     loud = [np.abs(track.x[0, b * BEAT : b * BEAT + 2000]).max() for b in range(8)]
     assert min(loud) > 0.5
     one = patch(notes=[note(45, 0, 1)])
-    run = BackingRun((track,), {"beat": 1.0})
+    processor = BackingPlayer((track,), {"beat": 1.0})
     schedule = Schedule(one.phrase, 120.0)
-    heard = np.concatenate([run.quantum(i * QUANTUM, schedule, 4.0) for i in range(400)], axis=1)
+    heard = np.concatenate([processor.quantum(i * QUANTUM, schedule, 4.0) for i in range(400)], axis=1)
     assert heard[:, : 8 * BEAT] == pytest.approx(track.x, abs=1e-6)
-    run.gains = {"beat": 0.0}
-    run.quantum(0, schedule, 4.0)
-    assert run.quantum(QUANTUM, schedule, 4.0) is None
+    processor.gains = {"beat": 0.0}
+    processor.quantum(0, schedule, 4.0)
+    assert processor.quantum(QUANTUM, schedule, 4.0) is None
 
 
 def test_a_loop_is_fitted_to_the_tempo_in_whole_beats():
@@ -293,7 +293,7 @@ def test_a_loop_is_fitted_to_the_tempo_in_whole_beats():
     track = loop_track("l", np.sin(2 * np.pi * 100 * t)[None, :], 60.0, 120.0, 0.0)
     assert track.beats == 4.0 and track.x.shape == (2, 2 * RATE)
     assert level_at(track.x[0].astype(float)[RATE // 2 : RATE], 200.0) == pytest.approx(1.0, abs=0.01)
-    late = BackingRun((loop_track("l", np.eye(1, RATE)[:1], 60.0, 60.0, 0.5),), {"l": 1.0})
+    late = BackingPlayer((loop_track("l", np.eye(1, RATE)[:1], 60.0, 60.0, 0.5),), {"l": 1.0})
     schedule = Schedule(patch(tempo=60.0).phrase, 60.0)
     heard = np.concatenate([late.quantum(i * QUANTUM, schedule, 4.0) for i in range(40)], axis=1)
     assert int(np.argmax(np.abs(heard[0]))) == pytest.approx(RATE // 2, abs=4)

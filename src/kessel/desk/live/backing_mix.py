@@ -5,7 +5,7 @@ from __future__ import annotations
 import threading
 from typing import Any
 
-from ...engine import BackingRun, Track, audio_of, beat_track, gain_of, loop_track
+from ...engine import BackingPlayer, Track, audio_of, beat_track, gain_of, loop_track
 from ...library import Library, NoSuchPatch
 from ...patch import Backing, BackingLoop, BackingPatch, Patch, ValueProblem
 from ..measuring import Workbench
@@ -35,7 +35,7 @@ class BackingMix:
         self._library, self._workbench = library, workbench
         self._lock = threading.Lock()
         self._wanted: tuple[Any, ...] | None = None
-        self.run = BackingRun()
+        self.run = BackingPlayer()
         self.problem: str | None = None
 
     def follow(self, patch: Patch, wait: bool = False) -> None:

@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from ...engine import QUANTUM, RoomRun, recording_of
+from ...engine import QUANTUM, RoomProcessor, recording_of
 from ...library import Library
 from ...measure import fitted_to, loudness
 from ...patch import ValueProblem
@@ -26,8 +26,8 @@ class Listening:
     def __init__(self, library: Library, slug: str) -> None:
         self._library, self._slug = library, slug
         self._lock = threading.Lock()
-        self._room: RoomRun | None = None
-        self._leaving: RoomRun | None = None
+        self._room: RoomProcessor | None = None
+        self._leaving: RoomProcessor | None = None
         self._went_in = True
         self._recording: NDArray[np.float32] | None = None
         self._at = 0
@@ -36,7 +36,7 @@ class Listening:
 
     def enter(self, room_id: str) -> None:
         """Hear everything in a room; without an id, flat. Raises ValueProblem."""
-        run = RoomRun(self._library.checks.room(room_id)) if room_id else None
+        run = RoomProcessor(self._library.checks.room(room_id)) if room_id else None
         with self._lock:
             self._leaving, self._room = self._room, run
             self._went_in = False

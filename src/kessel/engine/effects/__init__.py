@@ -1,28 +1,28 @@
 """Effects: filters, distortion, dynamics, delays, reverb, stereo; chains of them; the registry of their kinds."""
 
-from .base import Buffer, VoiceContext, at_once, full
-from .chain import Chain, Record
+from .base import Buffer, VoiceContext, batch_size, constant_block
+from .chain import Chain, ChainRecorder
 from .distortion import curve_of
 from .dynamics import Clips, clipped
-from .registry import Meters, latency_of, run_of
+from .registry import Meters, latency_of, processor_of
 from .responses import complex_response, eq_band_response, response_of
-from .stereo import kick_down
+from .stereo import kick_duck_gain
 
 __all__ = [
     "Buffer",
     "Chain",
+    "ChainRecorder",
     "Clips",
     "Meters",
-    "Record",
     "VoiceContext",
-    "at_once",
+    "batch_size",
     "clipped",
     "complex_response",
+    "constant_block",
     "curve_of",
     "eq_band_response",
-    "full",
-    "kick_down",
+    "kick_duck_gain",
     "latency_of",
+    "processor_of",
     "response_of",
-    "run_of",
 ]

@@ -13,31 +13,31 @@ from numpy.typing import NDArray
 from ...dsp import QUANTUM, RATE
 from ...dsp.dynamics.compression import STEP, STEPS
 from ...dsp.nonlinear.soft_clip import hold_back
-from ..modulation import Array, Convert, ModulationValues, Moment, SmoothedParameter, as_factor, parameter_of
+from ..modulation import Array, Convert, ModulationValues, SmoothedParameter, TransportContext, as_factor, parameter_of
 
 Buffer = NDArray[np.float64]
 
 
 @lru_cache(maxsize=1024)
-def full(value: float) -> Array:
+def constant_block(value: float) -> Array:
     """A quantum of one value, shared and not to be written to."""
     made = np.full(QUANTUM, value)
     return made
 
 
 @lru_cache(maxsize=40)
-def lengthened(value: float, quanta: int) -> Array:
+def constant_batch(value: float, quanta: int) -> Array:
     """One value over several quanta, shared and not to be written to."""
     return np.full(quanta * QUANTUM, value)
 
 
-STRETCH = 16
+BATCH_QUANTA = 16
 """Quanta that are worked on at once where nothing changes."""
 
 
-def at_once(at: int, end: int) -> int:
+def batch_size(at: int, end: int) -> int:
     """How many quanta can be worked on at once from sample ``at`` on up to ``end``."""
-    return min(STRETCH, (end - at) // QUANTUM)
+    return min(BATCH_QUANTA, (end - at) // QUANTUM)
 
 
 @dataclass
@@ -49,15 +49,15 @@ class VoiceContext:
     octaves: Array | float = 0.0
     gliding: bool = False
     tuning: float = 440.0
-    now: Moment = field(default_factory=Moment)
+    now: TransportContext = field(default_factory=TransportContext)
     quanta: int = 1
     each: tuple[VoiceContext, ...] = ()
 
 
-STILL = VoiceContext()
+NO_VOICE = VoiceContext()
 
 
-class Run(Protocol):
+class Processor(Protocol):
     """A running stage; its state belongs to a voice or a chain."""
 
     parameters: dict[str, SmoothedParameter]
@@ -68,14 +68,14 @@ class Run(Protocol):
     def tick(self) -> None:
         """Prepare a quantum."""
 
-    def lasts(self) -> bool:
+    def can_batch(self) -> bool:
         """Whether it can work on several quanta at once as it stands."""
 
     def process(self, x: Buffer, a: int, b: int, state: Any, voice: VoiceContext) -> None:
         """Work on samples a..b of x, (channels, n), in place."""
 
 
-class StageRun(ABC):
+class StageProcessor(ABC):
     """A stage with a mix and a level after it; off is a mix of nothing that nothing moves.
 
     ``converts``: its controls that are smoothed and can be moved, and what the loops want of them.
@@ -135,11 +135,11 @@ class StageRun(ABC):
         self.settled = all(k.still and not k.movements for k in self.parameters.values())
         self.fixed = {}
 
-    def lasts(self) -> bool:
+    def can_batch(self) -> bool:
         """Whether it can work on several quanta at once as it stands: what it keeps sounds bit by bit the same."""
-        return self.off or (self.settled and self.long())
+        return self.off or (self.settled and self.can_batch_when_steady())
 
-    def long(self) -> bool:
+    def can_batch_when_steady(self) -> bool:
         """Whether it can do so while it works and nothing turns or moves its controls."""
         return False
 
@@ -147,7 +147,9 @@ class StageRun(ABC):
         """A control's value over the quantum or quanta, as the loops want it."""
         parameter = self.parameters[name]
         return (
-            parameter.value(voice.movers) if voice.quanta == 1 else lengthened(float(parameter.made[0]), voice.quanta)
+            parameter.value(voice.movers)
+            if voice.quanta == 1
+            else constant_batch(float(parameter.converted[0]), voice.quanta)
         )
 
     def process(self, x: Buffer, a: int, b: int, state: Any, voice: VoiceContext) -> None:
@@ -182,14 +184,14 @@ def stepped(value: float, quanta: int = 1) -> Array:
     return np.full(quanta * STEPS, value)
 
 
-class Held:
+class EffectState:
     """The state of an effect: what it keeps while it works, and the dry sound held back."""
 
     def __init__(self) -> None:
-        self.it: Any = None
+        self.memory: Any = None
         self.lines: dict[str, Buffer] = {}
 
-    def late(self, x: Buffer, lag: int, name: str = "dry") -> None:
+    def delay(self, x: Buffer, lag: int, name: str = "dry") -> None:
         """Hold x, (2, n), back by so many samples, in place."""
         if lag == 0:
             self.lines.pop(name, None)
@@ -200,7 +202,7 @@ class Held:
         hold_back(x, 0, x.shape[1], line)
 
 
-class EffectRun(StageRun):
+class EffectProcessor(StageProcessor):
     """An effect: a stage of chains only, on whole quanta of two sides.
 
     ``traces``: what it did over the last quanta in dB, (quanta * STEPS,), by what it concerns, for those who draw it.
@@ -210,35 +212,35 @@ class EffectRun(StageRun):
         self.traces: dict[str, Array] = {}
         super().__init__(part)
 
-    def state(self) -> Held:
+    def state(self) -> EffectState:
         """At rest."""
-        return Held()
+        return EffectState()
 
     @abstractmethod
-    def fresh(self) -> Any:
+    def initial_state(self) -> Any:
         """What it keeps while it works, at rest."""
 
-    def rest(self, x: Buffer, a: int, b: int, state: Held) -> None:
+    def rest(self, x: Buffer, a: int, b: int, state: EffectState) -> None:
         """Let the sound pass, as late as it would be."""
-        state.it = None
+        state.memory = None
         self.traces = {}
-        state.late(x, self.latency_of(self.part))
+        state.delay(x, self.latency_of(self.part))
 
-    def work(self, x: Buffer, a: int, b: int, state: Held, voice: VoiceContext) -> None:
+    def work(self, x: Buffer, a: int, b: int, state: EffectState, voice: VoiceContext) -> None:
         """Work on x, (2, quanta), in place."""
-        if state.it is None:
-            state.it = self.fresh()
+        if state.memory is None:
+            state.memory = self.initial_state()
         self.effect(x, state, voice)
 
     @abstractmethod
-    def effect(self, x: Buffer, held: Held, voice: VoiceContext) -> None:
+    def effect(self, x: Buffer, held: EffectState, voice: VoiceContext) -> None:
         """Work on x, (2, quanta), in place."""
 
     def steps(self, name: str, voice: VoiceContext) -> Array:
         """A control's value at the end of every step of the quantum."""
         parameter = self.parameters[name]
         if parameter.still and not parameter.movements:
-            return stepped(float(parameter.made[0]), voice.quanta)
+            return stepped(float(parameter.converted[0]), voice.quanta)
         return np.ascontiguousarray(parameter.value(voice.movers)[STEP - 1 :: STEP])
 
     def last(self, name: str, voice: VoiceContext) -> float:

@@ -15,15 +15,15 @@ from ...dsp.filters.svf import PREWARP_TABLE
 from ...dsp.mixing import furthest, meter, ramp_gain
 from ...patch import Branch, ChainItem, Way
 from ..modulation import Array, SmoothedParameter, as_gain, as_is, as_share, gain_of, parameter_of
-from .base import Buffer, EffectRun, Held, VoiceContext
+from .base import Buffer, EffectProcessor, EffectState, VoiceContext
 from .dynamics import rising
-from .registry import RUNS, Meters, latency_of, run_of
+from .registry import RUNS, Meters, latency_of, processor_of
 
 TRACE_STEPS = 4
 """What an effect did is kept so often a quantum."""
 
 
-class Record:
+class ChainRecorder:
     """What is written down while chains work: the sound after every item, and what every effect did, by path."""
 
     def __init__(self, taps: bool = False) -> None:
@@ -52,7 +52,7 @@ class _Item:
 
     path: str
     kind: str
-    run: Any
+    processor: Any
     state: Any
     meter: Array
     even: float = 1.0
@@ -68,7 +68,7 @@ class Chain:
         self.items: dict[str, _Item] = {}
         self._restless = True
         self.meters = meters or Meters()
-        self.record: Record | None = None
+        self.record: ChainRecorder | None = None
         self.update(items)
 
     def update(self, items: list[ChainItem]) -> None:
@@ -78,11 +78,11 @@ class Chain:
             kept = self.items.get(part.id)
             if kept is not None and kept.kind == part.kind:
                 if kept.part is not part:
-                    kept.run.update(part)
+                    kept.processor.update(part)
             else:
                 path = f"{self.place}.{part.id}"
-                run = BranchRun(part, path, self.meters) if isinstance(part, Branch) else run_of(part)
-                kept = _Item(path, part.kind, run, run.state(), self.meters.of(path))
+                processor = BranchProcessor(part, path, self.meters) if isinstance(part, Branch) else processor_of(part)
+                kept = _Item(path, part.kind, processor, processor.state(), self.meters.of(path))
                 kept.was = _even(part)
             kept.part, kept.even = part, _even(part)
             found[part.id] = kept
@@ -92,8 +92,8 @@ class Chain:
 
     @property
     def parameters(self) -> dict[str, SmoothedParameter]:
-        """All knobs by path."""
-        return {f"{i.path}.{name}": k for i in self.items.values() for name, k in i.run.parameters.items()}
+        """All parameters by path."""
+        return {f"{i.path}.{name}": k for i in self.items.values() for name, k in i.processor.parameters.items()}
 
     def settle(self) -> None:
         """Take note of what moves its items now."""
@@ -104,24 +104,24 @@ class Chain:
         """Whether nothing is on its way to another value."""
         return not self._restless and all(i.was == i.even for i in self.items.values())
 
-    def needs_moments(self) -> bool:
+    def needs_transport(self) -> bool:
         """Whether any item has to be told of every single quantum."""
-        runs = [i.run for i in self.items.values()]
-        return any(not r.lasts() or (isinstance(r, BranchRun) and r.needs_moments()) for r in runs)
+        processors = [i.processor for i in self.items.values()]
+        return any(not r.can_batch() or (isinstance(r, BranchProcessor) and r.needs_transport()) for r in processors)
 
     def process(self, x: Buffer, voice: VoiceContext) -> None:
         """Work on x, (2, quanta), in place: one, or several while it is calm."""
         if self._restless:
             for item in self.items.values():
-                item.run.tick()
-            self._restless = any(k.turning for i in self.items.values() for k in i.run.parameters.values())
+                item.processor.tick()
+            self._restless = any(k.turning for i in self.items.values() for k in i.processor.parameters.values())
         record = self.record
         if record is not None:
             record.tap(self.place, x)
         for item in self.items.values():
-            if isinstance(item.run, BranchRun):
-                item.run.record = record
-            if voice.quanta == 1 or item.run.lasts():
+            if isinstance(item.processor, BranchProcessor):
+                item.processor.record = record
+            if voice.quanta == 1 or item.processor.can_batch():
                 self._work(item, x, voice)
             else:
                 for k, each in enumerate(voice.each):
@@ -136,9 +136,9 @@ class Chain:
                 record.tap(item.path, x)
 
     def _work(self, item: _Item, x: Buffer, voice: VoiceContext) -> None:
-        item.run.process(x, 0, x.shape[1], item.state, voice)
-        if self.record is not None and isinstance(item.run, EffectRun):
-            for of, db in item.run.traces.items():
+        item.processor.process(x, 0, x.shape[1], item.state, voice)
+        if self.record is not None and isinstance(item.processor, EffectProcessor):
+            for of, db in item.processor.traces.items():
                 self.record.trace(f"{item.path}.{of}" if of else item.path, db, voice.quanta)
 
 
@@ -162,7 +162,7 @@ class _Ways:
         self.parts = np.empty((count, 2, QUANTUM))
 
 
-class BranchRun(EffectRun):
+class BranchProcessor(EffectProcessor):
     """Splits the sound into copies or bands with chains of their own, and sums them again."""
 
     converts = {"split_1": as_is, "split_2": as_is, "split_3": as_is, "mix": as_share}
@@ -171,7 +171,7 @@ class BranchRun(EffectRun):
         self.path, self.meters = path, meters
         self.chains: dict[str, Chain] = {}
         self.gains: dict[str, float] = {}
-        self.record: Record | None = None
+        self.record: ChainRecorder | None = None
         self.meter_of: dict[str, Array] = {}
         super().__init__(part)
 
@@ -217,33 +217,33 @@ class BranchRun(EffectRun):
         mix = self.parameters["mix"]
         self.off = not self.part.on and mix.still and mix.goal == 0.0
 
-    def long(self) -> bool:
+    def can_batch_when_steady(self) -> bool:
         """Whether it can work on several quanta at once: its chains see to their items."""
         return all(c.calm for c in self.chains.values()) and self._gains_stay()
 
-    def needs_moments(self) -> bool:
+    def needs_transport(self) -> bool:
         """Whether any item of its chains has to be told of every single quantum."""
-        return any(c.needs_moments() for c in self.chains.values())
+        return any(c.needs_transport() for c in self.chains.values())
 
     def _gains_stay(self) -> bool:
         alone = any(w.solo for w in self.part.ways)
         return all(self.gains.get(w.id) == _goal(w, alone) for w in self.part.ways)
 
-    def fresh(self) -> _Ways:
+    def initial_state(self) -> _Ways:
         """At rest."""
         return _Ways(len(self.part.ways))
 
-    def effect(self, x: Buffer, held: Held, voice: VoiceContext) -> None:
+    def effect(self, x: Buffer, held: EffectState, voice: VoiceContext) -> None:
         """Send every way through its chain, and add them up again."""
         part: Branch = self.part
         count = len(part.ways)
-        if held.it.count != count:
-            held.it = self.fresh()
-        own: _Ways = held.it
+        if held.memory.count != count:
+            held.memory = self.initial_state()
+        own: _Ways = held.memory
         if own.parts.shape[2] != x.shape[1]:
             own.parts = np.empty((count, 2, x.shape[1]))
         dry = x.copy()
-        held.late(dry, self.latency_of(part))
+        held.delay(dry, self.latency_of(part))
         if part.into == "bands":
             logs, same = rising(self, count - 1, voice)
             crossover(x, own.parts, logs, same, own.split, PREWARP_TABLE)
@@ -257,7 +257,7 @@ class BranchRun(EffectRun):
             chain, y = self.chains[way.id], own.parts[n]
             chain.record = self.record
             chain.process(y, voice)
-            held.late(y, late - chain.latency, f"way {way.id}")
+            held.delay(y, late - chain.latency, f"way {way.id}")
             self._add(x, y, way, _goal(way, alone), voice)
         if mix.min() < 1.0:
             x += (1.0 - mix) * (dry - x)
@@ -273,4 +273,4 @@ class BranchRun(EffectRun):
         x += y
 
 
-RUNS["branch"] = BranchRun
+RUNS["branch"] = BranchProcessor

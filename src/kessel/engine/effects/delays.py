@@ -17,7 +17,7 @@ from ...dsp.filters.svf import PREWARP_TABLE
 from ...patch import Chorus, Thicken
 from ..clock import samples_per_beat
 from ..modulation import Array, as_factor, as_is, as_share
-from .base import Buffer, EffectRun, Held, VoiceContext, full, lengthened
+from .base import Buffer, EffectProcessor, EffectState, VoiceContext, constant_batch, constant_block
 from .dynamics import as_ms
 
 _N = np.arange(QUANTUM, dtype=np.float64)
@@ -33,7 +33,7 @@ class Wet:
         self.turns: float | None = None
 
 
-class TimeRun(EffectRun):
+class WetProcessor(EffectProcessor):
     """An effect with a sound of its own beside the dry one. ``beside``: as ``dsp.wet.meet`` has it."""
 
     beside = True
@@ -41,7 +41,7 @@ class TimeRun(EffectRun):
     def meet(self, x: Buffer, wet: Buffer, own: Wet, voice: VoiceContext) -> None:
         """Put the effect's own sound into x, its lows cut."""
         parameter = self.parameters["low_cut"]
-        log_hz = parameter.scale(voice.movers) if parameter.movements else parameter.made
+        log_hz = parameter.scale(voice.movers) if parameter.movements else parameter.converted
         cut = bool(log_hz[-1] > parameter.control.to_scale(parameter.control.low) + 1e-9)
         steady = parameter.still and not parameter.movements
         meet(x, wet, self.over("mix", voice), self.beside, log_hz, cut, steady, own.cut, PREWARP_TABLE)
@@ -78,7 +78,7 @@ def places(voices: int, width: Array | float) -> Array:
     return np.ascontiguousarray(np.stack([np.cos(angle), np.sin(angle)], axis=1) * math.sqrt(2.0 / voices))
 
 
-class ChorusRun(TimeRun):
+class ChorusProcessor(WetProcessor):
     """Copies that swing around their delay."""
 
     converts = {
@@ -86,13 +86,13 @@ class ChorusRun(TimeRun):
         "mix": as_share,
     }  # fmt: skip
 
-    def fresh(self) -> _Copies:
+    def initial_state(self) -> _Copies:
         """At rest."""
         return _Copies()
 
-    def effect(self, x: Buffer, held: Held, voice: VoiceContext) -> None:
+    def effect(self, x: Buffer, held: EffectState, voice: VoiceContext) -> None:
         """Add the copies."""
-        own: _Copies = held.it
+        own: _Copies = held.memory
         part: Chorus = self.part
         turns = self.swing(own, voice)
         delay, depth, width = (self.over(n, voice) for n in ("delay", "depth", "width"))
@@ -107,20 +107,20 @@ class ChorusRun(TimeRun):
         self.meet(x, wet, own, voice)
 
 
-class ThickenRun(TimeRun):
+class ThickenProcessor(WetProcessor):
     """Copies that drift, each on its own: their delays go from one seeded place to the next."""
 
     converts = {
         "rate": as_ms, "delay": as_ms, "detune": as_is, "width": as_share, "low_cut": as_is, "mix": as_share,
     }  # fmt: skip
 
-    def fresh(self) -> _Copies:
+    def initial_state(self) -> _Copies:
         """At rest."""
         return _Copies()
 
-    def effect(self, x: Buffer, held: Held, voice: VoiceContext) -> None:
+    def effect(self, x: Buffer, held: EffectState, voice: VoiceContext) -> None:
         """Add the copies."""
-        own: _Copies = held.it
+        own: _Copies = held.memory
         part: Thicken = self.part
         rate = self.over("rate", voice)
         if own.turns is None:
@@ -154,7 +154,7 @@ class _Row(Wet):
         self.row = np.zeros((2, MOST_PASSES))
 
 
-class PhaserRun(TimeRun):
+class PhaserProcessor(WetProcessor):
     """A row of all-passes that swings."""
 
     beside = False
@@ -163,13 +163,13 @@ class PhaserRun(TimeRun):
         "low_cut": as_is, "mix": as_share,
     }  # fmt: skip
 
-    def fresh(self) -> _Row:
+    def initial_state(self) -> _Row:
         """At rest."""
         return _Row()
 
-    def effect(self, x: Buffer, held: Held, voice: VoiceContext) -> None:
+    def effect(self, x: Buffer, held: EffectState, voice: VoiceContext) -> None:
         """Turn phases."""
-        own: _Row = held.it
+        own: _Row = held.memory
         turns = self.swing(own, voice)
         depth, apart = self.over("depth", voice), self.over("apart", voice) / 360.0
         centre = self.parameters["cutoff"].scale(voice.movers)
@@ -178,13 +178,13 @@ class PhaserRun(TimeRun):
             log_hz = centre + depth * np.sin(2.0 * np.pi * (turns + side * apart))
             row = wet[side : side + 1]
             allpass_row(
-                row, 0, QUANTUM, self.part.stages, log_hz, self.over("feedback", voice), full(1.0),
+                row, 0, QUANTUM, self.part.stages, log_hz, self.over("feedback", voice), constant_block(1.0),
                 own.row[side : side + 1], PREWARP_TABLE,
             )  # fmt: skip
         self.meet(x, wet, own, voice)
 
 
-class FlangerRun(TimeRun):
+class FlangerProcessor(WetProcessor):
     """A short echo that swings."""
 
     converts = {
@@ -192,13 +192,13 @@ class FlangerRun(TimeRun):
         "low_cut": as_is, "mix": as_share,
     }  # fmt: skip
 
-    def fresh(self) -> _Copies:
+    def initial_state(self) -> _Copies:
         """At rest."""
         return _Copies()
 
-    def effect(self, x: Buffer, held: Held, voice: VoiceContext) -> None:
+    def effect(self, x: Buffer, held: EffectState, voice: VoiceContext) -> None:
         """Add what comes back."""
-        own: _Copies = held.it
+        own: _Copies = held.memory
         turns = self.swing(own, voice)
         delay, depth, apart = self.over("delay", voice), self.over("depth", voice), self.over("apart", voice) / 360.0
         far = np.stack(
@@ -239,7 +239,7 @@ def one_pole(log_hz: Array) -> Array:
     return np.asarray(1.0 - np.exp(-2.0 * np.pi * np.exp2(log_hz) / RATE))
 
 
-class EchoRun(TimeRun):
+class EchoProcessor(WetProcessor):
     """Repeats that fade."""
 
     converts = {
@@ -247,17 +247,17 @@ class EchoRun(TimeRun):
         "loop_low": one_pole, "loop_high": one_pole, "detune": as_is, "duck": as_is, "low_cut": as_is, "mix": as_share,
     }  # fmt: skip
 
-    def long(self) -> bool:
+    def can_batch_when_steady(self) -> bool:
         """Whether it can work on several quanta at once."""
         return self.parameters["detune"].goal == 0.0 and self.parameters["duck"].goal == 0.0
 
-    def fresh(self) -> _Repeats:
+    def initial_state(self) -> _Repeats:
         """At rest."""
         return _Repeats()
 
-    def effect(self, x: Buffer, held: Held, voice: VoiceContext) -> None:
+    def effect(self, x: Buffer, held: EffectState, voice: VoiceContext) -> None:
         """Add the repeats."""
-        own: _Repeats = held.it
+        own: _Repeats = held.memory
         key = voice.now.tempo, voice.quanta
         made = self.fixed.get(key) if self.settled else None
         if made is None:
@@ -293,10 +293,10 @@ class EchoRun(TimeRun):
         np.minimum(delay, LONG - 8, out=delay)
         low, high = self.parameters["loop_low"], self.parameters["loop_high"]
         log_low, log_high = low.scale(voice.movers), high.scale(voice.movers)
-        lost = full(0.0) if self._at(log_low, low.control.low) else low.convert(log_low)
-        kept = full(1.0) if self._at(log_high, high.control.high) else high.convert(log_high)
+        lost = constant_block(0.0) if self._at(log_low, low.control.low) else low.convert(log_low)
+        kept = constant_block(1.0) if self._at(log_high, high.control.high) else high.convert(log_high)
         if voice.quanta > 1:
-            lost, kept = (lengthened(float(x[0]), voice.quanta) for x in (lost, kept))
+            lost, kept = (constant_batch(float(x[0]), voice.quanta) for x in (lost, kept))
         return delay, lost, kept
 
     @staticmethod
@@ -321,6 +321,6 @@ class EchoRun(TimeRun):
         wet *= as_factor(-np.interp((_N + 1.0) / STEP, np.arange(STEPS + 1.0), down))
 
 
-TIME_RUNS = {
-    "chorus": ChorusRun, "thicken": ThickenRun, "phaser": PhaserRun, "flanger": FlangerRun, "echo": EchoRun,
+DELAY_PROCESSORS = {
+    "chorus": ChorusProcessor, "thicken": ThickenProcessor, "phaser": PhaserProcessor, "flanger": FlangerProcessor, "echo": EchoProcessor,
 }  # fmt: skip

@@ -35,7 +35,7 @@ from ...dsp.nonlinear.waveshaping import (
 from ...dsp.store import remembered
 from ...patch import CurvePoint, Distortion
 from ..modulation import Array, as_factor, as_is, as_share, steady
-from .base import Buffer, StageRun, VoiceContext, full, lengthened
+from .base import Buffer, StageProcessor, VoiceContext, constant_batch, constant_block
 
 
 class DistortionState:
@@ -58,7 +58,7 @@ class DistortionState:
         return self.dry[lag][:channels]
 
 
-class DistortionRun(StageRun):
+class DistortionProcessor(StageProcessor):
     """A curve: the soft one at twice the rate, those with edges at four times."""
 
     converts = {
@@ -94,10 +94,10 @@ class DistortionRun(StageRun):
         super().tick()
         drive, trim = self.parameters["drive"], self.parameters["trim"]
         if drive.still and trim.still:
-            up = full(10.0 ** (drive.goal / 20.0))
-            self._gains = up, full(float(self._back(np.array([drive.goal]), np.array([trim.goal]))[0]))
+            up = constant_block(10.0 ** (drive.goal / 20.0))
+            self._gains = up, constant_block(float(self._back(np.array([drive.goal]), np.array([trim.goal]))[0]))
         else:
-            self._gains = as_factor(drive.rest), self._back(drive.rest, trim.rest)
+            self._gains = as_factor(drive.base_value), self._back(drive.base_value, trim.base_value)
 
     def _back(self, drive: Array, trim: Array) -> Array:
         after = as_factor(trim)
@@ -117,7 +117,7 @@ class DistortionRun(StageRun):
             db, trim = (self.parameters[n].scale(voice.movers) for n in ("drive", "trim"))
             driven(db, trim, self._table, self.match, drive, after)
         if voice.quanta > 1:
-            drive, after = (lengthened(float(g[0]), voice.quanta) for g in (drive, after))
+            drive, after = (constant_batch(float(g[0]), voice.quanta) for g in (drive, after))
         mix = self.over("mix", voice)
         if self._plain():
             state.focus = None
@@ -125,7 +125,7 @@ class DistortionRun(StageRun):
         else:
             self._focused(x, a, b, drive, after, mix, state, voice)
 
-    def long(self) -> bool:
+    def can_batch_when_steady(self) -> bool:
         """Whether it can work on several quanta at once."""
         return self._plain() and self.part.curve != "crush"
 
@@ -153,7 +153,7 @@ class DistortionRun(StageRun):
         own, n = state.focus, x.shape[0]
         low, high = (self.parameters[k].scale(voice.movers) for k in ("focus_low", "focus_high"))
         inside = x.copy()
-        k, whole = full(BUTTERWORTH), full(1.0)
+        k, whole = constant_block(BUTTERWORTH), constant_block(1.0)
         if low[b - 1] > np.log2(20.0) + 1e-9:
             filter_svf(inside, a, b, HIGHPASS, True, low, k, k, whole, False, own.low[:n], PREWARP_TABLE)
         if high[b - 1] < np.log2(20000.0) - 1e-9:

@@ -21,7 +21,7 @@ from ...dsp.nonlinear.soft_clip import distort
 from ...dsp.nonlinear.waveshaping import CURVES, NOT_DRAWN, SHAPED_LATENCY, SHAPED_STATE, shape
 from ...patch import BandDynamics, CeilingItem, Compressor, Multiband
 from ..modulation import Array, as_factor, as_is, as_share, parameter_of
-from .base import Buffer, EffectRun, Held, VoiceContext, full, lengthened, stepped
+from .base import Buffer, EffectProcessor, EffectState, VoiceContext, constant_batch, constant_block, stepped
 
 _Steps = tuple[Array, Array, Array, Array, Array, Array, Array, Array, Array, Array]
 
@@ -51,7 +51,7 @@ def as_fall(log_ratio: Array) -> Array:
     return 1.0 - np.exp2(log_ratio)
 
 
-class Listening:
+class DetectorInputs:
     """One listener and its gain, at rest."""
 
     def __init__(self) -> None:
@@ -68,7 +68,7 @@ class Listening:
             self.out = np.empty(quanta * QUANTUM)
 
 
-class CompressorRun(EffectRun):
+class CompressorProcessor(EffectProcessor):
     """Makes loud less loud, or soft less soft."""
 
     converts = {
@@ -81,25 +81,27 @@ class CompressorRun(EffectRun):
         """Latency in samples, on or off."""
         return round(part.ahead * RATE / 1000.0)
 
-    def long(self) -> bool:
+    def can_batch_when_steady(self) -> bool:
         """Whether it can work on several quanta at once."""
         return True
 
-    def fresh(self) -> Listening:
+    def initial_state(self) -> DetectorInputs:
         """At rest."""
-        return Listening()
+        return DetectorInputs()
 
-    def effect(self, x: Buffer, held: Held, voice: VoiceContext) -> None:
+    def effect(self, x: Buffer, held: EffectState, voice: VoiceContext) -> None:
         """Compress in place."""
-        own: Listening = held.it
+        own: DetectorInputs = held.memory
         own.room(voice.quanta)
         part: Compressor = self.part
         hears = x
         edge = self.parameters["listen_low"].scale(voice.movers)
         if edge.max() > self.parameters["listen_low"].control.to_scale(20.0) + 1e-9:
             hears = x.copy()
-            k, still = full(BUTTERWORTH), self.is_still("listen_low")
-            filter_svf(hears, 0, x.shape[1], HIGHPASS, False, edge, k, k, full(1.0), still, own.cut, PREWARP_TABLE)
+            k, still = constant_block(BUTTERWORTH), self.is_still("listen_low")
+            filter_svf(
+                hears, 0, x.shape[1], HIGHPASS, False, edge, k, k, constant_block(1.0), still, own.cut, PREWARP_TABLE
+            )
         levels(hears, part.detect == "RMS", self.held("hold", voice), own.heard, own.level)
         threshold, ratio = self.steps("threshold", voice), self.steps("ratio", voice)
         most = self.steps("most", voice)
@@ -112,11 +114,11 @@ class CompressorRun(EffectRun):
             own.out, own.trace, own.gain,
         )  # fmt: skip
         self.traces = {"": own.trace}
-        held.late(x, self.latency_of(part))
+        held.delay(x, self.latency_of(part))
         weigh(x, own.out, self.over("makeup", voice), self.over("mix", voice))
 
 
-class ExpanderRun(EffectRun):
+class ExpanderProcessor(EffectProcessor):
     """Makes soft softer."""
 
     converts = {
@@ -124,17 +126,17 @@ class ExpanderRun(EffectRun):
         "most": as_is, "mix": as_share,
     }  # fmt: skip
 
-    def long(self) -> bool:
+    def can_batch_when_steady(self) -> bool:
         """Whether it can work on several quanta at once."""
         return True
 
-    def fresh(self) -> Listening:
+    def initial_state(self) -> DetectorInputs:
         """At rest."""
-        return Listening()
+        return DetectorInputs()
 
-    def effect(self, x: Buffer, held: Held, voice: VoiceContext) -> None:
+    def effect(self, x: Buffer, held: EffectState, voice: VoiceContext) -> None:
         """Expand in place."""
-        own: Listening = held.it
+        own: DetectorInputs = held.memory
         own.room(voice.quanta)
         none = stepped(0.0, voice.quanta)
         levels(x, False, self.held("hold", voice), own.heard, own.level)
@@ -145,7 +147,7 @@ class ExpanderRun(EffectRun):
             self.steps("release", voice), True, own.out, own.trace, own.gain,
         )  # fmt: skip
         self.traces = {"": own.trace}
-        weigh(x, own.out, lengthened(1.0, voice.quanta), self.over("mix", voice))
+        weigh(x, own.out, constant_batch(1.0, voice.quanta), self.over("mix", voice))
 
 
 class _Bands:
@@ -155,7 +157,7 @@ class _Bands:
         self.count = count
         self.split = crossover_rest(count - 1)
         self.bands = np.empty((count, 2, QUANTUM))
-        self.each: dict[str, Listening] = {}
+        self.each: dict[str, DetectorInputs] = {}
         self.shares: dict[str, tuple[float, float]] = {}
         """How far every band is heard, and how far its dynamics are, so far."""
 
@@ -174,7 +176,7 @@ _BAND = {
 SPLITS = ("split_1", "split_2", "split_3")
 
 
-class MultibandRun(EffectRun):
+class MultibandProcessor(EffectProcessor):
     """Dynamics of two to four bands."""
 
     converts = {
@@ -203,20 +205,20 @@ class MultibandRun(EffectRun):
         super().tick()
         self.off = self.off and not self.part.on
 
-    def long(self) -> bool:
+    def can_batch_when_steady(self) -> bool:
         """Whether it can work on several quanta at once."""
         return not self._switched
 
-    def fresh(self) -> _Bands:
+    def initial_state(self) -> _Bands:
         """At rest."""
         return _Bands(len(self.part.bands))
 
-    def effect(self, x: Buffer, held: Held, voice: VoiceContext) -> None:
+    def effect(self, x: Buffer, held: EffectState, voice: VoiceContext) -> None:
         """Work on every band, and add them up again."""
         part: Multiband = self.part
-        if held.it.count != len(part.bands):
-            held.it = self.fresh()
-        own: _Bands = held.it
+        if held.memory.count != len(part.bands):
+            held.memory = self.initial_state()
+        own: _Bands = held.memory
         logs, same = rising(self, own.count - 1, voice)
         bands = own.room(x.shape[1])
         crossover(x, bands, logs, same, own.split, PREWARP_TABLE)
@@ -240,13 +242,13 @@ class MultibandRun(EffectRun):
                 continue
             listening = own.each.get(band.id)
             if listening is None:
-                listening = own.each[band.id] = Listening()
+                listening = own.each[band.id] = DetectorInputs()
             # what is switched goes over in a quantum
             much = mix if on == was_on else mix * (was_on + (on - was_on) * _ACROSS)
             self._dynamics(x, y, band, listening, much, voice)
 
     def _dynamics(
-        self, x: Buffer, y: Buffer, band: BandDynamics, own: Listening, mix: Array, voice: VoiceContext
+        self, x: Buffer, y: Buffer, band: BandDynamics, own: DetectorInputs, mix: Array, voice: VoiceContext
     ) -> None:
         """Add a band, y, into x at the gain that it comes to."""
         own.room(voice.quanta)
@@ -280,14 +282,14 @@ def _kept(log_ms: Array, log_speed: Array) -> Array:
     return keeping(np.exp2(log_ms - log_speed))
 
 
-def rising(run: EffectRun, count: int, voice: VoiceContext) -> tuple[list[Array], bool]:
+def rising(processor: EffectProcessor, count: int, voice: VoiceContext) -> tuple[list[Array], bool]:
     """Log2 of the first splits in Hz, each at least as high as the one before, and whether they stay."""
     found: list[Array] = []
     for name in SPLITS[:count]:
-        parameter = run.parameters[name]
-        log_hz = parameter.scale(voice.movers) if parameter.movements else parameter.made
+        parameter = processor.parameters[name]
+        log_hz = parameter.scale(voice.movers) if parameter.movements else parameter.converted
         found.append(np.maximum(log_hz, found[-1]) if found else log_hz)
-    return found, run.is_still(*SPLITS[:count])
+    return found, processor.is_still(*SPLITS[:count])
 
 
 class Clips:
@@ -325,21 +327,21 @@ def clipped(x: Buffer, own: Clips, hard: bool, into: Array, after: Array) -> int
             after,
             0.0,
             0.0,
-            full(1.0),
+            constant_block(1.0),
             own.hard,
             own.hard_line,
             own.work,
             NOT_DRAWN,
         )
     else:
-        distort(x, 0, QUANTUM, into, after, 0.0, 0.0, full(1.0), own.soft, own.soft_line, own.work)
+        distort(x, 0, QUANTUM, into, after, 0.0, 0.0, constant_block(1.0), own.soft, own.soft_line, own.work)
     # what rings over on the way down from the higher rate
     np.minimum(x, after, out=x)
     np.maximum(x, -after, out=x)
     return SHAPED_LATENCY if hard else SOFT_LATENCY
 
 
-class CeilingRun(EffectRun):
+class CeilingProcessor(EffectProcessor):
     """An end to all peaks. Every way is as late as the limiter."""
 
     converts = {"drive": as_is, "limit": as_is, "release": as_ms, "mix": as_share}
@@ -354,21 +356,21 @@ class CeilingRun(EffectRun):
         """Latency in samples, on or off."""
         return CEILING_LATENCY
 
-    def fresh(self) -> Clips:
+    def initial_state(self) -> Clips:
         """At rest."""
         return Clips()
 
-    def long(self) -> bool:
+    def can_batch_when_steady(self) -> bool:
         """Whether it can work on several quanta at once."""
         way: str = self.part.way
         return way == "limiter" and not self._switched
 
-    def effect(self, x: Buffer, held: Held, voice: VoiceContext) -> None:
+    def effect(self, x: Buffer, held: EffectState, voice: VoiceContext) -> None:
         """Keep under the limit."""
-        own: Clips = held.it
+        own: Clips = held.memory
         mix = self.over("mix", voice)
         dry = x.copy()
-        held.late(dry, CEILING_LATENCY)
+        held.delay(dry, CEILING_LATENCY)
         drive, top = self._levels(voice)
         before = np.abs(x).reshape(2, -1, QUANTUM).max(axis=(0, 2)) * drive[-1]
         way: str = self.part.way
@@ -393,9 +395,9 @@ class CeilingRun(EffectRun):
         if mix.min() < 1.0:
             x += (1.0 - mix) * (dry - x)
 
-    def _end(self, x: Buffer, way: str, held: Held, drive: Array, top: Array, voice: VoiceContext) -> None:
+    def _end(self, x: Buffer, way: str, held: EffectState, drive: Array, top: Array, voice: VoiceContext) -> None:
         """One way of the ceiling on x, in place."""
-        own: Clips = held.it
+        own: Clips = held.memory
         if way == "limiter":
             x *= drive if voice.quanta == 1 else drive[-1]
             fall = math.exp(-1000.0 / (self.last("release", voice) * RATE))
@@ -403,7 +405,7 @@ class CeilingRun(EffectRun):
             late = LIMITER_LATENCY
         else:
             late = clipped(x, own, way == "hard clip", drive / top, top)
-        held.late(x, CEILING_LATENCY - late, way)
+        held.delay(x, CEILING_LATENCY - late, way)
 
     def _levels(self, voice: VoiceContext) -> tuple[Array, Array]:
         drive, top = self.parameters["drive"], self.parameters["limit"]

@@ -9,14 +9,14 @@ from ...dsp.filters.svf import filter_mixed, sections_of, span_of_band
 from ...dsp.mixing import ramp_gain
 from ...patch import KEY_TRACK_CENTER, Eq, EqBand, pitch_hz
 from ..modulation import Array, as_factor, as_is, as_share, parameter_of, steady
-from .base import Buffer, StageRun, VoiceContext
+from .base import Buffer, StageProcessor, VoiceContext
 
 _MOST = 8
 """Bands of an EQ."""
 _ACROSS = np.arange(1, QUANTUM + 1) / QUANTUM
 
 
-class EqRun(StageRun):
+class EqProcessor(StageProcessor):
     """Up to eight bands in a row, each of one or more sections."""
 
     converts = {"trim": as_factor, "mix": as_share}
@@ -51,7 +51,7 @@ class EqRun(StageRun):
         """Let the sound pass."""
         state.clear()
 
-    def long(self) -> bool:
+    def can_batch_when_steady(self) -> bool:
         """Whether it can work on several quanta at once."""
         going = any(b.on == (b.id in self._off) or b.solo for b in self.part.bands)
         return not going and not any(b.tied for b in self.part.bands)
@@ -81,7 +81,7 @@ class EqRun(StageRun):
         own = {n: self.parameters[f"bands.{band.id}.{n}"] for n in ("frequency", "gain", "q", "times")}
         moving = any(k.movements for k in own.values()) or (band.tied and voice.gliding)
         step = _MOVED if moving else b - a
-        values = {n: k.scale(voice.movers) if k.movements else k.rest for n, k in own.items()}
+        values = {n: k.scale(voice.movers) if k.movements else k.base_value for n, k in own.items()}
         pitch = np.broadcast_to(np.asarray(voice.octaves), (QUANTUM,))
         for first in range(a, b, step):
             stop = min(first + step, b)

@@ -16,12 +16,12 @@ from ...dsp.filters.soft_edge import edge_share, level_back
 from ...dsp.filters.svf import BUTTERWORTH, FOURTH_1, FOURTH_2, PREWARP_TABLE, filter_svf, prewarp_array
 from ...patch import KEY_TRACK_CENTER, Filter, Vowel, pitch_hz
 from ..modulation import Array, as_damping, as_factor, as_is, as_share, steady
-from .base import Buffer, StageRun, VoiceContext, full
+from .base import Buffer, StageProcessor, VoiceContext, constant_block
 
 KINDS = {"low-pass": 0, "high-pass": 1, "band-pass": 2, "notch": 3}
 
 
-class _Tuned(StageRun):
+class _Tuned(StageProcessor):
     """What has a cutoff that goes along with the note."""
 
     def _log_hz(self, voice: VoiceContext) -> Array:
@@ -31,13 +31,13 @@ class _Tuned(StageRun):
         if cutoff.movements:
             return cutoff.scale(voice.movers, follow * voice.octaves)
         if not follow:
-            return cutoff.made
+            return cutoff.converted
         if cutoff.still and not isinstance(voice.octaves, np.ndarray):
-            return full(cutoff.within(cutoff.goal + follow * voice.octaves))
+            return constant_block(cutoff.within(cutoff.goal + follow * voice.octaves))
         return cutoff.scale(voice.movers, follow * voice.octaves)
 
 
-class FilterRun(_Tuned):
+class FilterProcessor(_Tuned):
     """A state-variable filter."""
 
     converts = {"cutoff": as_is, "resonance": as_damping, "morph": as_share, "drive": as_is, "mix": as_share}
@@ -61,14 +61,14 @@ class FilterRun(_Tuned):
         driven = bool(drive.movements) or not drive.still or drive.goal > 0.0
         self.plain = self.part.type in KINDS and self.poles > 1 and not driven
         self.steady = steady(own[n] for n in ("cutoff", "resonance", "mix"))
-        self._k = self._sections(own["resonance"].made)
+        self._k = self._sections(own["resonance"].converted)
 
     def _sections(self, k: Array) -> tuple[Array, Array]:
         if self.poles == 4 and self.part.type in ("low-pass", "high-pass"):
-            return full(FOURTH_1), k * (FOURTH_2 / BUTTERWORTH)
+            return constant_block(FOURTH_1), k * (FOURTH_2 / BUTTERWORTH)
         return k, k
 
-    def long(self) -> bool:
+    def can_batch_when_steady(self) -> bool:
         """Whether it can work on several quanta at once."""
         return self.plain and self.steady and not self.follow and self.parameters["mix"].goal == 100.0
 
@@ -95,7 +95,7 @@ class FilterRun(_Tuned):
         )  # fmt: skip
 
 
-class LadderRun(_Tuned):
+class LadderProcessor(_Tuned):
     """Four poles in a loop that saturates."""
 
     converts = {"cutoff": as_is, "resonance": loop_gain, "lows": as_share, "drive": as_is, "mix": as_share}
@@ -124,7 +124,7 @@ class CombState:
         self.rings = False
 
 
-class CombRun(_Tuned):
+class CombProcessor(_Tuned):
     """A tuned echo that rings."""
 
     converts = {"interval": as_is, "cutoff": as_is, "feedback": as_share, "damping": as_is, "mix": as_share}
@@ -158,7 +158,7 @@ class CombRun(_Tuned):
             state.__init__()  # type: ignore[misc]
 
 
-class VowelRun(StageRun):
+class VowelProcessor(StageProcessor):
     """Three formants, steered on the chart."""
 
     converts = {
@@ -192,7 +192,7 @@ class VowelRun(StageRun):
         vowel(x, a, b, *self._bands, after, mix, state, PREWARP_TABLE)
 
 
-class AllpassRun(_Tuned):
+class AllpassProcessor(_Tuned):
     """A row of all-passes."""
 
     converts = {"cutoff": as_is, "feedback": as_share, "mix": as_share}
@@ -207,4 +207,10 @@ class AllpassRun(_Tuned):
         allpass_row(x, a, b, self.part.stages, self._log_hz(voice), feedback, mix, state, PREWARP_TABLE)
 
 
-FILTER_RUNS = {"filter": FilterRun, "ladder": LadderRun, "comb": CombRun, "vowel": VowelRun, "allpass": AllpassRun}
+FILTER_PROCESSORS = {
+    "filter": FilterProcessor,
+    "ladder": LadderProcessor,
+    "comb": CombProcessor,
+    "vowel": VowelProcessor,
+    "allpass": AllpassProcessor,
+}

@@ -8,29 +8,29 @@ import numpy as np
 
 from ...patch import Branch, ChainItem
 from ..modulation import Array
-from .delays import TIME_RUNS
-from .distortion import DistortionRun
-from .dynamics import CeilingRun, CompressorRun, ExpanderRun, MultibandRun
-from .eq import EqRun
-from .filters import FILTER_RUNS
-from .reverb import SpaceRun
-from .stereo import PLACING_RUNS
+from .delays import DELAY_PROCESSORS
+from .distortion import DistortionProcessor
+from .dynamics import CeilingProcessor, CompressorProcessor, ExpanderProcessor, MultibandProcessor
+from .eq import EqProcessor
+from .filters import FILTER_PROCESSORS
+from .reverb import SpaceProcessor
+from .stereo import STEREO_PROCESSORS
 
 RUNS: dict[str, Any] = {
-    **FILTER_RUNS,
-    "distortion": DistortionRun,
-    "eq": EqRun,
-    "compressor": CompressorRun,
-    "expander": ExpanderRun,
-    "multiband": MultibandRun,
-    "ceiling": CeilingRun,
-    **TIME_RUNS,
-    "space": SpaceRun,
-    **PLACING_RUNS,
+    **FILTER_PROCESSORS,
+    "distortion": DistortionProcessor,
+    "eq": EqProcessor,
+    "compressor": CompressorProcessor,
+    "expander": ExpanderProcessor,
+    "multiband": MultibandProcessor,
+    "ceiling": CeilingProcessor,
+    **DELAY_PROCESSORS,
+    "space": SpaceProcessor,
+    **STEREO_PROCESSORS,
 }
 
 
-def run_of(part: ChainItem) -> Any:
+def processor_of(part: ChainItem) -> Any:
     """The running form of a stage or chain item."""
     return RUNS[part.kind](part)
 

@@ -17,8 +17,8 @@ from ...dsp.filters.svf import BUTTERWORTH, LOWPASS, PREWARP_TABLE, filter_svf
 from ...patch import Space
 from ..audio import audio_of
 from ..modulation import Array, as_is, as_share
-from .base import Buffer, Held, VoiceContext, full
-from .delays import TimeRun, Wet, one_pole
+from .base import Buffer, EffectState, VoiceContext, constant_block
+from .delays import Wet, WetProcessor, one_pole
 from .dynamics import as_ms
 
 _MS = RATE / 1000.0
@@ -35,7 +35,7 @@ class _Room(Wet):
         self.ahead = line(MOST_AHEAD)
 
 
-class SpaceRun(TimeRun):
+class SpaceProcessor(WetProcessor):
     """A room around the sound."""
 
     converts = {
@@ -47,13 +47,13 @@ class SpaceRun(TimeRun):
         self._kept: tuple[Any, Response | None] = ((), None)
         super().__init__(part)
 
-    def fresh(self) -> _Room:
+    def initial_state(self) -> _Room:
         """At rest."""
         return _Room()
 
-    def effect(self, x: Buffer, held: Held, voice: VoiceContext) -> None:
+    def effect(self, x: Buffer, held: EffectState, voice: VoiceContext) -> None:
         """Let the room answer."""
-        own: _Room = held.it
+        own: _Room = held.memory
         response = self._response(voice)
         if self.part.way == "network" or response is None:
             wet = np.zeros((2, QUANTUM))
@@ -67,9 +67,11 @@ class SpaceRun(TimeRun):
         parameter = self.parameters["high_cut"]
         log_hz = parameter.scale(voice.movers)
         if log_hz[-1] < math.log2(parameter.control.high) - 1e-9:
-            k, steady = full(BUTTERWORTH), self.is_still("high_cut")
+            k, steady = constant_block(BUTTERWORTH), self.is_still("high_cut")
             wet = np.ascontiguousarray(wet)
-            filter_svf(wet, 0, QUANTUM, LOWPASS, False, log_hz, k, k, full(1.0), steady, own.high, PREWARP_TABLE)
+            filter_svf(
+                wet, 0, QUANTUM, LOWPASS, False, log_hz, k, k, constant_block(1.0), steady, own.high, PREWARP_TABLE
+            )
         self.meet(x, wet, own, voice)
 
     def _network(self, x: Buffer, wet: Buffer, own: _Room, voice: VoiceContext) -> None:
@@ -81,7 +83,7 @@ class SpaceRun(TimeRun):
         own.size, own.loss = far, loss
         damping = self.parameters["damping"]
         log_hz = damping.scale(voice.movers)
-        dull = full(1.0) if log_hz[-1] >= math.log2(damping.control.high) - 1e-9 else damping.convert(log_hz)
+        dull = constant_block(1.0) if log_hz[-1] >= math.log2(damping.control.high) - 1e-9 else damping.convert(log_hz)
         r = own.network
         network(
             x, wet, r.ahead, r.smear, r.lines, r.damp, r.at, was, far, early_lengths(size), EARLY_GAIN, loss_was, loss,

@@ -23,42 +23,57 @@ from ...dsp.sources.syllables import spoken
 from ...patch import BeatShape, Cabinet, Vocoder
 from ..audio import audio_of
 from ..clock import BEAT_BEATS, samples_per_beat
-from ..modulation import Array, Moment, as_factor, as_is, as_share, parameter_of
-from .base import Buffer, EffectRun, Held, VoiceContext, full
-from .delays import TimeRun, Wet
+from ..modulation import Array, TransportContext, as_factor, as_is, as_share, parameter_of
+from .base import Buffer, EffectProcessor, EffectState, VoiceContext, constant_block
+from .delays import Wet, WetProcessor
 from .dynamics import as_ms
 from .reverb import recorded
 
 _N = np.arange(QUANTUM, dtype=np.float64)
 
 
-def above(run: EffectRun, name: str, x: Buffer, state: Array, voice: VoiceContext, double: bool = True) -> None:
+def above(
+    processor: EffectProcessor, name: str, x: Buffer, state: Array, voice: VoiceContext, double: bool = True
+) -> None:
     """Take away from x, (channels, QUANTUM), what lies below a control's frequency; at its low end nothing."""
-    parameter = run.parameters[name]
-    log_hz = parameter.scale(voice.movers) if parameter.movements else parameter.made
+    parameter = processor.parameters[name]
+    log_hz = parameter.scale(voice.movers) if parameter.movements else parameter.converted
     if log_hz[-1] <= parameter.control.to_scale(parameter.control.low) + 1e-9:
         return
-    k = full(BUTTERWORTH)
-    filter_svf(x, 0, QUANTUM, HIGHPASS, double, log_hz, k, k, full(1.0), run.is_still(name), state, PREWARP_TABLE)
+    k = constant_block(BUTTERWORTH)
+    filter_svf(
+        x,
+        0,
+        QUANTUM,
+        HIGHPASS,
+        double,
+        log_hz,
+        k,
+        k,
+        constant_block(1.0),
+        processor.is_still(name),
+        state,
+        PREWARP_TABLE,
+    )
 
 
-class WidthRun(EffectRun):
+class WidthProcessor(EffectProcessor):
     """More or less of the side, from a lowest frequency on."""
 
     converts = {"width": as_share, "low": as_is, "mix": as_share}
 
-    def fresh(self) -> Buffer:
+    def initial_state(self) -> Buffer:
         """At rest."""
         return np.zeros((1, 4))
 
-    def effect(self, x: Buffer, held: Held, voice: VoiceContext) -> None:
+    def effect(self, x: Buffer, held: EffectState, voice: VoiceContext) -> None:
         """Widen in place."""
         side = 0.5 * (x[:1] - x[1:])
         high = side.copy()
-        above(self, "low", high, held.it, voice, double=False)
+        above(self, "low", high, held.memory, voice, double=False)
         mix = self.over("mix", voice)
         width = 1.0 + mix * (self.over("width", voice) - 1.0)
-        below = 1.0 - mix if self.part.below == "mono" else full(1.0)
+        below = 1.0 - mix if self.part.below == "mono" else constant_block(1.0)
         widen(x, side, high, width, below)
 
 
@@ -68,20 +83,20 @@ class _Sway(Wet):
         self.high = np.zeros((2, 4))
 
 
-class AutoPanRun(TimeRun):
+class AutoPanProcessor(WetProcessor):
     """The sound goes from side to side."""
 
     converts = {
         "rate": as_ms, "length": as_ms, "depth": as_share, "apart": as_is, "low_cut": as_is, "mix": as_share,
     }  # fmt: skip
 
-    def fresh(self) -> _Sway:
+    def initial_state(self) -> _Sway:
         """At rest."""
         return _Sway()
 
-    def effect(self, x: Buffer, held: Held, voice: VoiceContext) -> None:
+    def effect(self, x: Buffer, held: EffectState, voice: VoiceContext) -> None:
         """Sway in place."""
-        own: _Sway = held.it
+        own: _Sway = held.memory
         turns = self.swing(own, voice)
         depth, apart = self.over("depth", voice) * self.over("mix", voice), self.over("apart", voice) / 360.0
         swung = np.stack([np.sin(2.0 * np.pi * (turns + s * apart)) for s in range(2)])
@@ -99,19 +114,19 @@ class _Shift(Wet):
         self.turned = np.zeros(2)
 
 
-class ShiftRun(TimeRun):
+class FrequencyShiftProcessor(WetProcessor):
     """All partials by the same number of Hz."""
 
     beside = False
     converts = {"shift": as_is, "low_cut": as_is, "mix": as_share}
 
-    def fresh(self) -> _Shift:
+    def initial_state(self) -> _Shift:
         """At rest."""
         return _Shift()
 
-    def effect(self, x: Buffer, held: Held, voice: VoiceContext) -> None:
+    def effect(self, x: Buffer, held: EffectState, voice: VoiceContext) -> None:
         """Move in place."""
-        own: _Shift = held.it
+        own: _Shift = held.memory
         step = self.over("shift", voice) / RATE
         both = np.stack([step, -step if self.part.sides == "opposite" else step])
         turns = own.turned[:, None] + np.cumsum(both, axis=1)
@@ -122,7 +137,7 @@ class ShiftRun(TimeRun):
         self.meet(x, wet, own, voice)
 
 
-def kick_down(now: Moment, attack: float, hold: float, release: float) -> Array:
+def kick_duck_gain(now: TransportContext, attack: float, hold: float, release: float) -> Array:
     """How far down, 0..1, the backing beat's kick turns something over the quantum; times in ms."""
     beat = now.length / now.beats if now.beats else samples_per_beat(now.tempo)
     ms = RATE / 1000.0
@@ -141,7 +156,7 @@ class _Beaten:
         self.drawn: Drawn | None = None
 
 
-class BeatShapeRun(EffectRun):
+class BeatShapeProcessor(EffectProcessor):
     """A drawn level per beat, or room for the kick."""
 
     converts = {"length": as_ms, "depth": as_is, "soften": as_is, "mix": as_share}
@@ -160,13 +175,13 @@ class BeatShapeRun(EffectRun):
             else:
                 self.parameters[path] = parameter_of(part.kick, name, as_is)
 
-    def fresh(self) -> _Beaten:
+    def initial_state(self) -> _Beaten:
         """At rest."""
         return _Beaten()
 
-    def effect(self, x: Buffer, held: Held, voice: VoiceContext) -> None:
+    def effect(self, x: Buffer, held: EffectState, voice: VoiceContext) -> None:
         """Turn down along the beat."""
-        db = self.down(held.it, voice)
+        db = self.down(held.memory, voice)
         mix = self.over("mix", voice)
         self.traces = {"": -db[STEP - 1 :: STEP]}
         gain = as_factor(-db)
@@ -206,15 +221,15 @@ class BeatShapeRun(EffectRun):
         """How far down, 0..1; other times take over in a quantum."""
         attack, hold, release = (self.last(f"kick.{name}", voice) for name in _KICK[1:])
         times = 2.0**attack, hold, 2.0**release
-        down = kick_down(voice.now, *times)
+        down = kick_duck_gain(voice.now, *times)
         if own.times is not None and own.times != times:
-            before = kick_down(voice.now, *own.times)
+            before = kick_duck_gain(voice.now, *own.times)
             down = before + (down - before) * _ACROSS
         own.times = times
         return down
 
 
-class CabinetRun(EffectRun):
+class CabinetProcessor(EffectProcessor):
     """A speaker in its box."""
 
     converts = {"size": as_is, "bass": as_is, "treble": as_is, "air": as_share, "mix": as_share}
@@ -223,16 +238,16 @@ class CabinetRun(EffectRun):
         self._kept: tuple[Any, Response | None] = ((), None)
         super().__init__(part)
 
-    def fresh(self) -> Convolver:
+    def initial_state(self) -> Convolver:
         """At rest."""
         return Convolver()
 
-    def effect(self, x: Buffer, held: Held, voice: VoiceContext) -> None:
+    def effect(self, x: Buffer, held: EffectState, voice: VoiceContext) -> None:
         """Play it through the speaker."""
         response = self._response(voice)
         if response is None:
             return
-        wet = held.it.process(x, response)
+        wet = held.memory.process(x, response)
         mix = self.over("mix", voice)
         x += mix * (wet - x)
 
@@ -261,21 +276,21 @@ class _Spoken:
         self.low = np.zeros((2, 4))
 
 
-class VocoderRun(EffectRun):
+class VocoderProcessor(EffectProcessor):
     """The sound, spoken."""
 
     converts = {"formant": as_is, "attack": as_ms, "release": as_ms, "mix": as_share}
 
-    def fresh(self) -> _Spoken:
+    def initial_state(self) -> _Spoken:
         """At rest."""
         return _Spoken(self.part.bands)
 
-    def effect(self, x: Buffer, held: Held, voice: VoiceContext) -> None:
+    def effect(self, x: Buffer, held: EffectState, voice: VoiceContext) -> None:
         """Speak."""
         part: Vocoder = self.part
-        if held.it.bands.shape[0] != part.bands:
-            held.it = self.fresh()
-        own: _Spoken = held.it
+        if held.memory.bands.shape[0] != part.bands:
+            held.memory = self.initial_state()
+        own: _Spoken = held.memory
         middles = np.linspace(math.log2(part.low), math.log2(part.high), part.bands)
         apart = float(middles[1] - middles[0])
         k = 2.0 * math.sinh(0.5 * math.log(2.0) * apart) * 1.2
@@ -286,15 +301,15 @@ class VocoderRun(EffectRun):
         # a band passes as it is when what speaks fills it to -30 dBFS
         wet *= 10.0**1.5
         low = x.copy()
-        edge = full(math.log2(part.low) - 0.5 * apart)
-        d = full(BUTTERWORTH)
-        filter_svf(low, 0, QUANTUM, 0, True, edge, d, d, full(1.0), True, own.low, PREWARP_TABLE)
+        edge = constant_block(math.log2(part.low) - 0.5 * apart)
+        d = constant_block(BUTTERWORTH)
+        filter_svf(low, 0, QUANTUM, 0, True, edge, d, d, constant_block(1.0), True, own.low, PREWARP_TABLE)
         if part.keep_lows:
             wet += low
         mix = self.over("mix", voice)
         x += mix * (wet - x)
 
-    def _speaker(self, now: Moment) -> Array:
+    def _speaker(self, now: TransportContext) -> Array:
         """What speaks, over the quantum, running with the phrase."""
         part: Vocoder = self.part
         if part.way == "syllables":
@@ -309,7 +324,7 @@ class VocoderRun(EffectRun):
         return np.ascontiguousarray(source[at])
 
 
-PLACING_RUNS = {
-    "width": WidthRun, "auto-pan": AutoPanRun, "shift": ShiftRun, "beat-shape": BeatShapeRun, "cabinet": CabinetRun,
-    "vocoder": VocoderRun,
+STEREO_PROCESSORS = {
+    "width": WidthProcessor, "auto-pan": AutoPanProcessor, "shift": FrequencyShiftProcessor, "beat-shape": BeatShapeProcessor, "cabinet": CabinetProcessor,
+    "vocoder": VocoderProcessor,
 }  # fmt: skip

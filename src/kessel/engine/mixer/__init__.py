@@ -2,28 +2,28 @@
 
 from .layer_chain import LayerChain, below_of
 from .modulated_chain import traced
-from .output import BusMixer, OutputRun, Place, place_of, places_of, sending, sent
-from .returns import ReturnRun, WorkedRun, chain_latency, kicked_by, moment_of, return_latency
+from .output import BusMixer, OutputStage, Placement, placement_of, placements_of, sending, sent
+from .returns import ReturnBus, WorkedPath, chain_latency, kicked_by, return_latency, transport_of
 from .sends import Gain, fed, still_sends
 
 __all__ = [
     "BusMixer",
     "Gain",
     "LayerChain",
-    "OutputRun",
-    "Place",
-    "ReturnRun",
-    "WorkedRun",
+    "OutputStage",
+    "Placement",
+    "ReturnBus",
+    "WorkedPath",
     "below_of",
     "chain_latency",
     "fed",
     "kicked_by",
-    "moment_of",
-    "place_of",
-    "places_of",
+    "placement_of",
+    "placements_of",
     "return_latency",
     "sending",
     "sent",
     "still_sends",
     "traced",
+    "transport_of",
 ]

@@ -9,9 +9,9 @@ from ...dsp import QUANTUM
 from ...dsp.filters.svf import BUTTERWORTH, PREWARP_TABLE, filter_svf
 from ...patch import Layer, Patch
 from ..clock import NoteEvent
-from ..effects import full
-from ..modulation import Array, Batch, Moment, SmoothedParameter, as_gain, as_is, parameter_of
-from .modulated_chain import ChainRun
+from ..effects import constant_block
+from ..modulation import Array, Batch, SmoothedParameter, TransportContext, as_gain, as_is, parameter_of
+from .modulated_chain import ModulatedChain
 from .sends import Gain, Sends
 
 
@@ -25,7 +25,7 @@ class LayerChain:
         self.place = f"{own}.chain"
         self._level = parameter_of(layer, "level", as_is)
         self.sends = Sends(f"{own}.sends")
-        self.run = ChainRun(self.place, below_of(layer_id), {f"{own}.level": self._level})
+        self.processor = ModulatedChain(self.place, below_of(layer_id), {f"{own}.level": self._level})
         self._edges: dict[str, SmoothedParameter] = {}
         self._states = {(place, name): np.zeros((2, 4)) for place in ("before", "after") for name in ("low", "high")}
         self._edging: dict[str, list[tuple[SmoothedParameter, int, Array]]] = {"before": [], "after": []}
@@ -36,7 +36,7 @@ class LayerChain:
     @property
     def latency(self) -> int:
         """Latency in samples."""
-        return self.run.latency
+        return self.processor.latency
 
     def update(self, patch: Patch) -> None:
         """Take over a patch's controls."""
@@ -49,8 +49,8 @@ class LayerChain:
                 self._edges[name] = parameter_of(layer.range, name, as_is)
         self.sends.update(list(layer.sends))
         self.moved = {}
-        self.run.beside = {f"layers.{layer.id}.level": self._level, **self.sends.parameters}
-        self.run.update(patch, list(layer.chain))
+        self.processor.beside = {f"layers.{layer.id}.level": self._level, **self.sends.parameters}
+        self.processor.update(patch, list(layer.chain))
         self._lowest = min((n.pitch for n in patch.phrase.notes), default=29)
         self._restless = True
 
@@ -60,7 +60,7 @@ class LayerChain:
         layer = self.layer
         open_ends = layer.range.low <= 20.0 and layer.range.high >= 20000.0
         settled = not any(k.turning for k in self._edges.values())
-        return not layer.chain and open_ends and settled and not self.run.matrix.moved
+        return not layer.chain and open_ends and settled and not self.processor.matrix.moved
 
     def _tick(self, layer: Layer) -> None:
         for parameter in self._edges.values():
@@ -79,32 +79,45 @@ class LayerChain:
 
     def _edge(self, place: str, x: Array) -> None:
         for parameter, kind, state in self._edging[place]:
-            k = full(BUTTERWORTH)
+            k = constant_block(BUTTERWORTH)
             filter_svf(
-                x, 0, x.shape[1], kind, True, parameter.made, k, k, full(1.0), parameter.still, state, PREWARP_TABLE
+                x,
+                0,
+                x.shape[1],
+                kind,
+                True,
+                parameter.converted,
+                k,
+                k,
+                constant_block(1.0),
+                parameter.still,
+                state,
+                PREWARP_TABLE,
             )
 
-    def quantum(self, x: NDArray[np.float32], now: Moment, events: list[NoteEvent], keep: bool = False) -> None:
+    def quantum(
+        self, x: NDArray[np.float32], now: TransportContext, events: list[NoteEvent], keep: bool = False
+    ) -> None:
         """Work on a quantum of x, (2, QUANTUM) float32, in place. keep: write down where moved controls go."""
         if self._restless:
             self._tick(self.layer)
         if self.layer.play.mode == "drone":
             events = self._drone(now, events)
-        self.run.begin(now, events)
+        self.processor.begin(now, events)
         total = x.astype(np.float64)
         self._edge("before", total)
-        self.run.process(total)
+        self.processor.process(total)
         self._edge("after", total)
         if self._level.movements:
             total *= self._moved_level()
         x[:] = total
-        self.moved = self.sends.moved(self.run.movers)
+        self.moved = self.sends.moved(self.processor.movers)
         if keep:
-            self.run.keep_travel()
+            self.processor.keep_travel()
 
     def quanta(self, at: int, end: int) -> int:
         """How many quanta can be worked on at once from sample ``at`` on up to ``end``."""
-        return 1 if self._restless else self.run.quanta(at, end)
+        return 1 if self._restless else self.processor.quanta(at, end)
 
     def stretch(self, x: NDArray[np.float32], batch: Batch) -> None:
         """Work on several quanta of x, (2, n) float32, in place, while it is calm."""
@@ -112,21 +125,21 @@ class LayerChain:
             batch = [(now, self._drone(now, events)) for now, events in batch]
         total = x.astype(np.float64)
         self._edge("before", total)
-        self.run.stretch(total, batch)
+        self.processor.stretch(total, batch)
         self._edge("after", total)
         x[:] = total
 
-    def _drone(self, now: Moment, events: list[NoteEvent]) -> list[NoteEvent]:
+    def _drone(self, now: TransportContext, events: list[NoteEvent]) -> list[NoteEvent]:
         """A drone has one note that never ends, and what is played by hand."""
         found = [e for e in events if e.note.startswith("hand-")]
-        if not self.run.latest.begun:
+        if not self.processor.latest.begun:
             found.insert(0, NoteEvent(now.start, True, "drone", self._lowest, 127))
         return found
 
     def _moved_level(self) -> Array:
         """How much the movements of the layer's level add to its fader, as a gain."""
         parameter = self._level
-        moved, rest = as_gain(parameter.scale(self.run.movers)), as_gain(np.array([parameter.goal]))[0]
+        moved, rest = as_gain(parameter.scale(self.processor.movers)), as_gain(np.array([parameter.goal]))[0]
         return moved / rest if rest > 0 else np.ones(QUANTUM)
 
 

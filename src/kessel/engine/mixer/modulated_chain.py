@@ -8,7 +8,7 @@ import numpy as np
 
 from ...patch import ChainItem, Patch
 from ..clock import NoteEvent
-from ..effects import Buffer, Chain, Record, VoiceContext, at_once
+from ..effects import Buffer, Chain, ChainRecorder, VoiceContext, batch_size
 from ..modulation import (
     TRAVEL_STEP,
     Array,
@@ -16,16 +16,16 @@ from ..modulation import (
     LastNoteTracker,
     ModulationMatrix,
     ModulationValues,
-    Moment,
     SmoothedParameter,
+    TransportContext,
     Travel,
 )
 
 
-class ChainRun:
+class ModulatedChain:
     """Runs the items of a chain; its movers follow the latest note.
 
-    beside: knobs of the place that are moved along, such as a layer's level, by path.
+    beside: parameters of the place that are moved along, such as a layer's level, by path.
     """
 
     def __init__(self, place: str, below: tuple[str, ...], beside: dict[str, SmoothedParameter]) -> None:
@@ -35,7 +35,7 @@ class ChainRun:
         self.matrix = ModulationMatrix()
         self.latest = LastNoteTracker()
         self.travel: dict[str, Travel] = {}
-        self.record: Record | None = None
+        self.record: ChainRecorder | None = None
         self.movers: ModulationValues = {}
         self._tuning = 440.0
 
@@ -51,7 +51,7 @@ class ChainRun:
         self.chain.settle()
         self._tuning = patch.tuning
 
-    def begin(self, now: Moment, events: list[NoteEvent]) -> ModulationValues:
+    def begin(self, now: TransportContext, events: list[NoteEvent]) -> ModulationValues:
         """Begin a quantum: what the movers say over it."""
         if self.matrix.turning:
             self.matrix.tick()
@@ -83,7 +83,7 @@ class ChainRun:
         """Work on several quanta of x, (2, n), in place, while it is calm."""
         if self.chain.items:
             each: list[VoiceContext] = []
-            if self.chain.needs_moments():
+            if self.chain.needs_transport():
                 for now, events in batch:
                     self.begin(now, events)
                     each.append(self._voice())
@@ -96,7 +96,7 @@ class ChainRun:
 
     def quanta(self, at: int, end: int) -> int:
         """How many quanta can be worked on at once from sample ``at`` on up to ``end``: in the first, all settles."""
-        return at_once(at, end) if at and self.calm else 1
+        return batch_size(at, end) if at and self.calm else 1
 
     def keep_travel(self) -> None:
         """Write down where moved controls went."""
@@ -110,7 +110,7 @@ class ChainRun:
             travel.parts.append(np.asarray(parameter.latest[::TRAVEL_STEP]).copy())
 
 
-def traced(record: Record | None) -> dict[str, Array]:
+def traced(record: ChainRecorder | None) -> dict[str, Array]:
     """What effects did, (steps,) in dB by path."""
     found: dict[str, Any] = {} if record is None else record.traces
     return {path: np.concatenate(parts) for path, parts in found.items()}

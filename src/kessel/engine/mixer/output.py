@@ -15,14 +15,14 @@ from ...dsp.filters.svf import BUTTERWORTH, PREWARP_TABLE, filter_svf
 from ...dsp.mixing import PLACE, from_mid_side, meter, place, ramp_gain, to_mid_side
 from ...dsp.nonlinear.soft_clip import hold_back
 from ...patch import Ceiling, Layer, Output, pitch_hz
-from ..effects import Clips, Record, at_once, clipped, full, kick_down
+from ..effects import ChainRecorder, Clips, batch_size, clipped, constant_block, kick_duck_gain
 from ..modulation import Array, Batch, LastNoteTracker, ModulationMatrix, as_factor, gain_of
 
 RING = 8192
 _ACROSS = np.arange(1, QUANTUM + 1) / QUANTUM
 
 
-def place_of(layer: Layer, heard: bool = True) -> Array:
+def placement_of(layer: Layer, heard: bool = True) -> Array:
     """A layer's level, pan, width, polarity and delay as (ll, lr, rl, rr, delay in samples)."""
     gain = 0.0 if layer.mute or not heard else gain_of(layer.level)
     if layer.polarity == "flipped":
@@ -43,19 +43,19 @@ def place_of(layer: Layer, heard: bool = True) -> Array:
 
 
 @dataclass(frozen=True)
-class Place:
+class Placement:
     """Where a layer stands on one bus: gains and delay as ``place`` wants them, and whether it is silent there."""
 
     at: Array
     silent: bool
 
 
-def sending(layer: Layer, places: dict[str, Place], worked: int) -> Place:
+def sending(layer: Layer, places: dict[str, Placement], worked: int) -> Placement:
     """Where a layer stands on a return whose send is moved, at full level. places: of ``places_of``."""
     at = places["worked" if layer.path == "worked" else "clean"].at.copy()
     own = places["worked"].at
     at[4] = own[4] + worked
-    return Place(at, not at[:4].any())
+    return Placement(at, not at[:4].any())
 
 
 def sent(
@@ -69,7 +69,7 @@ def sent(
 
 
 _NO_GAIN = np.array([0.0, 0.0, 0.0, 0.0, 1.0])
-SILENT = Place(np.zeros(PLACE), True)
+SILENT = Placement(np.zeros(PLACE), True)
 
 
 class BusMixer:
@@ -78,9 +78,9 @@ class BusMixer:
     def __init__(self, room: int = RING) -> None:
         self.line = np.zeros((2, room))
         self.at = 0
-        self.now: dict[str, Place] = {}
+        self.now: dict[str, Placement] = {}
 
-    def add(self, x: NDArray[np.float32], buses: dict[str, Array], wanted: dict[str, Place]) -> None:
+    def add(self, x: NDArray[np.float32], buses: dict[str, Array], wanted: dict[str, Placement]) -> None:
         """Add x, (2, n) float32, to each bus; ``wanted`` holds a place for each bus."""
         heard = False
         for name, bus in buses.items():
@@ -88,7 +88,7 @@ class BusMixer:
             if new is None:
                 # nothing goes there any more
                 old = self.now.get(name)
-                new = SILENT if old is None else Place(old.at * _NO_GAIN, True)
+                new = SILENT if old is None else Placement(old.at * _NO_GAIN, True)
             old = self.now.get(name, new)
             if not (old.silent and new.silent):
                 place(x, self.line, bus, self.at, old.at, new.at)
@@ -101,15 +101,15 @@ class BusMixer:
         self.at = (self.at + n) % room
 
 
-def places_of(
+def placements_of(
     layer: Layer, pad: int, worked: int, back: int, sends: dict[str, float], heard: bool = True
-) -> dict[str, Place]:
+) -> dict[str, Placement]:
     """A layer's place on every bus: clean, worked, and by id the returns.
 
     pad: samples it is held back so that all layers are equally late; worked: latency of the worked path; back: of the
     latest return. sends: gains into the returns.
     """
-    own = place_of(layer, heard)
+    own = placement_of(layer, heard)
     own[4] += pad
     found = {}
     for bus, gain, late in (
@@ -120,11 +120,11 @@ def places_of(
         at = own.copy()
         at[:4] *= gain
         at[4] += late
-        found[bus] = Place(at, not at[:4].any())
+        found[bus] = Placement(at, not at[:4].any())
     return found
 
 
-class OutputRun:
+class OutputStage:
     """Duck, gain, mono fold, ceiling and trim. Every way of the ceiling is as late as the limiter.
 
     traces: what duck and ceiling did over the last quanta in dB, (quanta * TRACE_STEPS,) or finer, by path.
@@ -134,7 +134,7 @@ class OutputRun:
 
     def __init__(self, output: Output, tuning: float = 440.0) -> None:
         self.tuning = tuning
-        self.record: Record | None = None
+        self.record: ChainRecorder | None = None
         self.latest = LastNoteTracker()
         self.traces: dict[str, Array] = {}
         self.meters: dict[str, Array] = {f"output.{n}": np.zeros(3) for n in ("gain", "fold", "ceiling")}
@@ -171,7 +171,7 @@ class OutputRun:
         fold = self._folding == (1.0 if own.fold else 0.0) and not (own.fold and own.fold_follows)
         still &= fold and self._edge == math.log2(own.mono_below)
         limits = own.ceiling.way == self._way == "limiter"
-        return at_once(at, end) if still and limits else 1
+        return batch_size(at, end) if still and limits else 1
 
     def process(self, x: Array, batch: Batch) -> None:
         """Work on the quanta of a spell, x, (2, n), in place: one, or as many as ``quanta`` says."""
@@ -206,7 +206,7 @@ class OutputRun:
         depth = duck.depth if duck.on else 0.0
         if depth == 0.0 and self._ducked == 0.0:
             return
-        share = np.concatenate([kick_down(now, duck.attack, duck.hold, duck.release) for now, _ in batch])
+        share = np.concatenate([kick_duck_gain(now, duck.attack, duck.hold, duck.release) for now, _ in batch])
         db = share * (depth if depth == self._ducked else self._ducked + (depth - self._ducked) * _ACROSS)
         self._ducked = depth
         self.traces["output.duck"] = -db
@@ -253,7 +253,11 @@ class OutputRun:
             return
         if self._clips is None:
             self._clips = Clips()
-        late = clipped(x, self._clips, way == "hard clip", full(1.0 / top), full(top)) if ceiling.on else 0
+        late = (
+            clipped(x, self._clips, way == "hard clip", constant_block(1.0 / top), constant_block(top))
+            if ceiling.on
+            else 0
+        )
         line = self._lines.get(way)
         if line is None or line.shape[1] != LIMITER_LATENCY - late:
             line = self._lines[way] = np.zeros((2, LIMITER_LATENCY - late))
@@ -274,13 +278,13 @@ class OutputRun:
             edge = float(np.asarray(log_of).reshape(-1)[-1])
         steady = edge == self._edge and goal == self._folding and not isinstance(octaves, np.ndarray)
         if moving and isinstance(octaves, np.ndarray):
-            log_hz, mix = np.ascontiguousarray(log_of), full(1.0)
+            log_hz, mix = np.ascontiguousarray(log_of), constant_block(1.0)
         elif steady:
-            log_hz, mix = full(edge), full(1.0)
+            log_hz, mix = constant_block(edge), constant_block(1.0)
         else:
             t = np.arange(1, QUANTUM + 1) / QUANTUM
             log_hz, mix = self._edge + (edge - self._edge) * t, self._folding + (goal - self._folding) * t
-        k = full(BUTTERWORTH)
+        k = constant_block(BUTTERWORTH)
         filter_svf(side, 0, x.shape[1], 1, True, log_hz, k, k, mix, steady, self._side, PREWARP_TABLE)
         from_mid_side(x, side)
         self._edge, self._folding = edge, goal

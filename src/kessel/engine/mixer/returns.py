@@ -14,9 +14,9 @@ from ...dsp import QUANTUM
 from ...dsp.filters.svf import BUTTERWORTH, HIGHPASS, PREWARP_TABLE, filter_svf
 from ...patch import BeatShape, ChainItem, Patch, Return, within
 from ..clock import NoteEvent, Schedule, kick_beats
-from ..effects import full, latency_of
-from ..modulation import Array, Batch, ModulationValues, Moment, as_gain, as_is, parameter_of
-from .modulated_chain import ChainRun
+from ..effects import constant_block, latency_of
+from ..modulation import Array, Batch, ModulationValues, TransportContext, as_gain, as_is, parameter_of
+from .modulated_chain import ModulatedChain
 from .sends import Sends, fed
 
 
@@ -31,9 +31,9 @@ def return_latency(patch: Patch) -> int:
     return max((chain_latency(list(r.chain)) for r in patch.returns if r.id in heard), default=0)
 
 
-def moment_of(patch: Patch, schedule: Schedule) -> Moment:
+def transport_of(patch: Patch, schedule: Schedule) -> TransportContext:
     """What a patch tells its chains of time, at no time yet."""
-    found = Moment(tempo=patch.tempo, seed=patch.seed)
+    found = TransportContext(tempo=patch.tempo, seed=patch.seed)
     found.length, found.origin, found.beats = schedule.length, schedule.origin, patch.phrase.beats
     found.kicks = tuple(kick_beats(patch.backing.beat.pattern))
     return found
@@ -44,33 +44,33 @@ def kicked_by(chain: list[ChainItem]) -> bool:
     return any(isinstance(i, BeatShape) and i.by == "kick" for i in within(chain))
 
 
-class WorkedRun:
+class WorkedPath:
     """The worked path's chain, and what it sends to the returns."""
 
     def __init__(self, patch: Patch) -> None:
         self.sends = Sends("sends")
-        self.run = ChainRun("worked", ("worked.", "sends."), {})
+        self.processor = ModulatedChain("worked", ("worked.", "sends."), {})
         self.update(patch)
 
     @property
     def latency(self) -> int:
         """Latency in samples."""
-        return self.run.latency
+        return self.processor.latency
 
     def update(self, patch: Patch) -> None:
         """Take over a patch's controls."""
         self.sends.update(patch.sends)
-        self.run.beside = self.sends.parameters
-        self.run.update(patch, list(patch.worked))
+        self.processor.beside = self.sends.parameters
+        self.processor.update(patch, list(patch.worked))
 
-    def quantum(self, x: Array, now: Moment, events: list[NoteEvent]) -> ModulationValues:
+    def quantum(self, x: Array, now: TransportContext, events: list[NoteEvent]) -> ModulationValues:
         """Work on a quantum of x, (2, QUANTUM), in place; what its movers say."""
-        movers = self.run.begin(now, events)
-        self.run.process(x)
+        movers = self.processor.begin(now, events)
+        self.processor.process(x)
         return movers
 
 
-class ReturnRun:
+class ReturnBus:
     """One return: its low cut, its chain, its level."""
 
     def __init__(self, patch: Patch, return_id: str) -> None:
@@ -80,7 +80,9 @@ class ReturnRun:
         self._level = parameter_of(part, "level", as_gain)
         self._cut = parameter_of(part, "low_cut", as_is)
         self._state = np.zeros((2, 4))
-        self.run = ChainRun(f"{own}.chain", (f"{own}.",), {f"{own}.level": self._level, f"{own}.low_cut": self._cut})
+        self.processor = ModulatedChain(
+            f"{own}.chain", (f"{own}.",), {f"{own}.level": self._level, f"{own}.low_cut": self._cut}
+        )
         self.update(patch)
 
     def _part(self, patch: Patch) -> Return:
@@ -89,31 +91,33 @@ class ReturnRun:
     @property
     def latency(self) -> int:
         """Latency in samples."""
-        return self.run.latency
+        return self.processor.latency
 
     def update(self, patch: Patch) -> None:
         """Take over a patch's controls."""
         part = self._part(patch)
         self._level.turn(part.level)
         self._cut.turn(part.low_cut)
-        self.run.update(patch, list(part.chain))
+        self.processor.update(patch, list(part.chain))
 
-    def quantum(self, x: Array, now: Moment, events: list[NoteEvent]) -> None:
+    def quantum(self, x: Array, now: TransportContext, events: list[NoteEvent]) -> None:
         """Work on a quantum of x, (2, QUANTUM), in place."""
-        movers = self.run.begin(now, events)
+        movers = self.processor.begin(now, events)
         log_hz = self._cut.scale(movers)
         if log_hz[-1] > math.log2(20.0) + 1e-9:
-            k, steady = full(BUTTERWORTH), self._cut.still and not self._cut.movements
-            filter_svf(x, 0, QUANTUM, HIGHPASS, True, log_hz, k, k, full(1.0), steady, self._state, PREWARP_TABLE)
-        self.run.process(x)
+            k, steady = constant_block(BUTTERWORTH), self._cut.still and not self._cut.movements
+            filter_svf(
+                x, 0, QUANTUM, HIGHPASS, True, log_hz, k, k, constant_block(1.0), steady, self._state, PREWARP_TABLE
+            )
+        self.processor.process(x)
         x *= self._level.value(movers)
 
     def stretch(self, x: Array, batch: Batch) -> None:
         """Work on several quanta of x, (2, n), in place, while it is calm."""
         if self._cut.goal > math.log2(20.0) + 1e-9:
-            k = full(BUTTERWORTH)
+            k = constant_block(BUTTERWORTH)
             filter_svf(
-                x, 0, x.shape[1], HIGHPASS, True, self._cut.made, k, k, full(1.0), True, self._state, PREWARP_TABLE
+                x, 0, x.shape[1], HIGHPASS, True, self._cut.converted, k, k, constant_block(1.0), True, self._state, PREWARP_TABLE
             )  # fmt: skip
-        self.run.stretch(x, batch)
-        x *= self._level.made[0]
+        self.processor.stretch(x, batch)
+        x *= self._level.converted[0]

@@ -1,10 +1,10 @@
 """Modulation: smoothed parameters, movers, the matrix that joins them, envelopes, controllers."""
 
-from .controllers import RESTING, Controller, Hands, Lanes
-from .envelopes import EnvelopeRun, EnvelopeShape, run_shape
+from .controllers import CONTROLLERS_AT_REST, Controller, ControllerState, PhraseLanes
+from .envelopes import EnvelopeProcessor, EnvelopeShape, run_envelope
 from .last_note import LastNoteTracker
 from .matrix import ModulationMatrix
-from .movers import mover_run
+from .movers import mover_processor
 from .parameters import (
     Array,
     Convert,
@@ -24,28 +24,28 @@ from .parameters import (
     parameter_of,
     steady,
 )
-from .transport import Batch, Blocks, Moment
+from .transport import Batch, Blocks, TransportContext
 from .travel import TRAVEL_STEP, Travel
 from .voice import LEVEL, Voice
 
 __all__ = [
+    "CONTROLLERS_AT_REST",
     "LEVEL",
-    "RESTING",
     "TRAVEL_STEP",
     "Array",
     "Batch",
     "Blocks",
     "Controller",
+    "ControllerState",
     "Convert",
-    "EnvelopeRun",
+    "EnvelopeProcessor",
     "EnvelopeShape",
-    "Hands",
-    "Lanes",
     "LastNoteTracker",
     "ModulationMatrix",
     "ModulationValues",
-    "Moment",
+    "PhraseLanes",
     "SmoothedParameter",
+    "TransportContext",
     "Travel",
     "Voice",
     "as_cycles",
@@ -59,8 +59,8 @@ __all__ = [
     "as_share",
     "as_stretch",
     "gain_of",
-    "mover_run",
+    "mover_processor",
     "parameter_of",
-    "run_shape",
+    "run_envelope",
     "steady",
 ]

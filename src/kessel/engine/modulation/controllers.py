@@ -9,13 +9,13 @@ from ...patch import LANES, Phrase
 from ..clock import samples_per_beat
 from .parameters import Array
 
-Hands = dict[str, Array | float]
+ControllerState = dict[str, Array | float]
 """Bend -1..1, wheel and pressure 0..1: one value, or one for every sample of the quantum."""
 
-RESTING: Hands = dict.fromkeys(LANES, 0.0)
+CONTROLLERS_AT_REST: ControllerState = dict.fromkeys(LANES, 0.0)
 
 
-class Lanes:
+class PhraseLanes:
     """The lanes of a phrase, read by time."""
 
     def __init__(self, phrase: Phrase, tempo: float) -> None:
@@ -31,11 +31,11 @@ class Lanes:
         """Whether any lane has anything in it."""
         return bool(self._lanes)
 
-    def at(self, position: int, length: int) -> Hands:
+    def at(self, position: int, length: int) -> ControllerState:
         """Values over the quantum that begins ``position`` samples into a pass of ``length``."""
         if not self._lanes:
-            return RESTING
-        found = dict(RESTING)
+            return CONTROLLERS_AT_REST
+        found = dict(CONTROLLERS_AT_REST)
         times = (position + np.arange(QUANTUM)) % length
         for name, (beats, values) in self._lanes.items():
             found[name] = np.interp(times, beats, values)
@@ -49,11 +49,11 @@ class Controller:
         self.goal = dict.fromkeys(LANES, 0.0)
         self._now = dict(self.goal)
 
-    def join(self, lanes: Hands) -> Hands:
+    def join(self, lanes: ControllerState) -> ControllerState:
         """The lanes with the controller's own on top, kept within their ends."""
         if not any(self.goal.values()) and not any(self._now.values()):
             return lanes
-        found: Hands = {}
+        found: ControllerState = {}
         for name in LANES:
             now, goal = self._now[name], self.goal[name]
             own: Array | float = goal if now == goal else now + (goal - now) * np.arange(1, QUANTUM + 1) / QUANTUM

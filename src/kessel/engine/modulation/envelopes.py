@@ -40,7 +40,7 @@ class EnvelopeShape:
         self.accent_times = np.array([first, 0.0, max(1.0, round(part.accent_decay * RATE / 1000.0)), 0.0, 1.0])
 
 
-class EnvelopeRun:
+class EnvelopeProcessor:
     """Runs an envelope in every voice. Times that are moved are taken when a note begins."""
 
     def __init__(self, parameters: dict[str, SmoothedParameter]) -> None:
@@ -96,11 +96,11 @@ class EnvelopeRun:
             envelope(out, 0, QUANTUM, shape.times, shape.tension, state[:4])
             return out
         out = np.zeros(QUANTUM)
-        run_shape(shape, state, voice.spans, out)
+        run_envelope(shape, state, voice.spans, out)
         return out
 
 
-def run_shape(shape: EnvelopeShape, state: Array, spans: list[tuple[int, int, bool]], out: Array) -> None:
+def run_envelope(shape: EnvelopeShape, state: Array, spans: list[tuple[int, int, bool]], out: Array) -> None:
     """Write an envelope into out over spans of samples, at whose end the note may be let go. state: (8,)."""
     lift = np.zeros(out.size) if shape.accent else None
     for a, b, off in spans:

@@ -11,7 +11,7 @@ from ...patch import KEY_TRACK_CENTER
 from ..clock import NoteEvent
 from .matrix import ModulationMatrix
 from .parameters import Array, ModulationValues
-from .transport import Moment
+from .transport import TransportContext
 from .voice import Voice
 
 FADE = 480
@@ -45,7 +45,7 @@ class LastNoteTracker:
         return self.voice.began > -(1 << 40)
 
     def quantum(
-        self, events: list[NoteEvent], matrix: ModulationMatrix, now: Moment
+        self, events: list[NoteEvent], matrix: ModulationMatrix, now: TransportContext
     ) -> tuple[ModulationValues, Array | float]:
         """What movers say over the quantum, and the pitch over C2 in octaves."""
         before = self.voice

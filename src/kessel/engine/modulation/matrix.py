@@ -7,9 +7,9 @@ from collections.abc import Mapping
 import numpy as np
 
 from ...patch import Feed, Patch, is_bipolar, mover_leans, movers_below, source_of, topological_order
-from .movers import MoverRun, mover_run
+from .movers import MoverProcessor, mover_processor
 from .parameters import Array, ModulationInput, ModulationValues, SmoothedParameter
-from .transport import Moment
+from .transport import TransportContext
 from .voice import Voice
 
 
@@ -17,7 +17,7 @@ class ModulationMatrix:
     """The movers of one place: of a layer's voices, of a chain."""
 
     def __init__(self) -> None:
-        self.runs: dict[str, MoverRun] = {}
+        self.processors: dict[str, MoverProcessor] = {}
         self.feeds: dict[str, str] = {}
         """Source ids by the id of the mover they feed."""
         self.moved: dict[str, SmoothedParameter] = {}
@@ -28,21 +28,21 @@ class ModulationMatrix:
     ) -> None:
         """Take over a patch's movers and movements.
 
-        knobs: those of the place, by path. below: what stands below which paths (with their last dots) counts.
+        parameters: those of the place, by path. below: what stands below which paths (with their last dots) counts.
         layer_id: the layer whose sources can feed movers.
         """
         used = movers_below(patch.movements, *below)
         parts = {m.id: m for m in patch.movers if m.id in used}
-        kept = self.runs
-        self.runs = {}
+        kept = self.processors
+        self.processors = {}
         for mover_id in topological_order(list(parts), mover_leans(patch.movements)):
             part = parts[mover_id]
-            run = kept.get(mover_id)
-            if run is None or run.part.kind != part.kind:
-                run = mover_run(part)
+            processor = kept.get(mover_id)
+            if processor is None or processor.part.kind != part.kind:
+                processor = mover_processor(part)
             else:
-                run.take(part)
-            self.runs[mover_id] = run
+                processor.take(part)
+            self.processors[mover_id] = processor
         self.feeds = {}
         for part in parts.values():
             if isinstance(part, Feed) and part.source and layer_id:
@@ -50,8 +50,10 @@ class ModulationMatrix:
                 if of_layer == layer_id:
                     self.feeds[part.id] = source
         every = dict(parameters)
-        for run in self.runs.values():
-            every |= {f"movers.{run.part.id}.{name}": parameter for name, parameter in run.parameters.items()}
+        for processor in self.processors.values():
+            every |= {
+                f"movers.{processor.part.id}.{name}": parameter for name, parameter in processor.parameters.items()
+            }
         for parameter in every.values():
             parameter.movements = []
         self.moved = {}
@@ -72,24 +74,24 @@ class ModulationMatrix:
                 )
             )
             self.moved[m.target] = found
-        for run in self.runs.values():
-            run.settle()
+        for processor in self.processors.values():
+            processor.settle()
 
     def tick(self) -> None:
         """Prepare a quantum."""
-        for run in self.runs.values():
-            run.tick()
+        for processor in self.processors.values():
+            processor.tick()
 
     @property
     def turning(self) -> bool:
         """Whether a control of a mover is on its way."""
-        return any(run.turning for run in self.runs.values())
+        return any(processor.turning for processor in self.processors.values())
 
-    def values(self, voice: Voice, now: Moment) -> ModulationValues:
+    def values(self, voice: Voice, now: TransportContext) -> ModulationValues:
         """What every mover says over the quantum for a voice."""
         found: ModulationValues = {}
-        for mover_id, run in self.runs.items():
-            found[mover_id] = run.value(voice, found, now)
+        for mover_id, processor in self.processors.items():
+            found[mover_id] = processor.value(voice, found, now)
         return found
 
     def feed(self, movers: ModulationValues, signals: Mapping[str, Array]) -> None:

@@ -14,9 +14,9 @@ from ...dsp.lfo import Drawn, follow, roll_sine, swing
 from ...patch import Control, Curve, Envelope, Feed, Follower, Hand, Lfo, Macro, Mover, declarations
 from ..clock import samples_per_beat
 from .controllers import values
-from .envelopes import EnvelopeRun
+from .envelopes import EnvelopeProcessor
 from .parameters import Array, ModulationValues, SmoothedParameter, as_is, as_share, parameter_of
-from .transport import Moment
+from .transport import TransportContext
 from .voice import Voice
 
 _SAMPLES = np.arange(QUANTUM, dtype=np.float64)
@@ -24,8 +24,8 @@ _MACRO_STEP = 0.005
 """Seconds that a step in a macro's automation takes."""
 
 
-class MoverRun(ABC):
-    """A running mover. ``knobs`` are those of its controls that movements can drive."""
+class MoverProcessor(ABC):
+    """A running mover. ``parameters`` are those of its controls that movements can drive."""
 
     def __init__(self, part: Any) -> None:
         self.part = part
@@ -69,29 +69,29 @@ class MoverRun(ABC):
         return np.exp2(x) if parameter.control.taper == "log" else x
 
     @abstractmethod
-    def value(self, voice: Voice, movers: ModulationValues, now: Moment) -> Array:
+    def value(self, voice: Voice, movers: ModulationValues, now: TransportContext) -> Array:
         """What it says over the quantum for a voice."""
 
 
-class EnvelopeMover(MoverRun):
+class EnvelopeMover(MoverProcessor):
     """An envelope of the note."""
 
     def take(self, part: Envelope) -> None:
         """Take over turned controls."""
         super().take(part)
-        self.run = EnvelopeRun(self.parameters)
+        self.processor = EnvelopeProcessor(self.parameters)
 
     def settle(self) -> None:
         """Take note of what moves its controls now."""
         super().settle()
-        self.run.settle()
+        self.processor.settle()
 
-    def value(self, voice: Voice, movers: ModulationValues, now: Moment) -> Array:
+    def value(self, voice: Voice, movers: ModulationValues, now: TransportContext) -> Array:
         """0..1, past 1 while accented."""
-        return self.run.value(self.part, self.part.id, voice, movers, now.tempo, now.start)
+        return self.processor.value(self.part, self.part.id, voice, movers, now.tempo, now.start)
 
 
-class _Cycling(MoverRun):
+class _Cycling(MoverProcessor):
     """What goes through a length of time again and again."""
 
     def __init__(self, part: Any) -> None:
@@ -108,7 +108,7 @@ class _Cycling(MoverRun):
         return self._lines[3]
 
     @staticmethod
-    def _begun(voice: Voice, now: Moment, restart: str) -> tuple[float, float]:
+    def _begun(voice: Voice, now: TransportContext, restart: str) -> tuple[float, float]:
         """Samples since it began, at the quantum's start, and after how many it begins anew."""
         if restart == "note":
             return float(now.start - voice.began), math.inf
@@ -116,7 +116,7 @@ class _Cycling(MoverRun):
             return float((now.start - now.origin) % now.length), float(now.length)
         return float(now.start), math.inf
 
-    def _turned(self, samples: Array | float, voice: Voice, now: Moment, restart: str) -> Array:
+    def _turned(self, samples: Array | float, voice: Voice, now: TransportContext, restart: str) -> Array:
         """Lengths gone by since it began, for lengths of ``samples``; added up when that changes."""
         begun, again = self._begun(voice, now, restart)
         time = _SAMPLES + begun
@@ -143,25 +143,25 @@ class _Cycling(MoverRun):
         return self._kept
 
 
-def _length(run: MoverRun, movers: ModulationValues, beats: str, other: str, tempo: float) -> Array | float:
+def _length(processor: MoverProcessor, movers: ModulationValues, beats: str, other: str, tempo: float) -> Array | float:
     """Samples of a length that is given in beats, or otherwise: in ms, or as a rate in Hz."""
-    kept = run.lengths.get(tempo)
+    kept = processor.lengths.get(tempo)
     if kept is not None:
         return kept
-    if run.part.clock == "beats":
-        found = run.over(beats, movers) * samples_per_beat(tempo)
+    if processor.part.clock == "beats":
+        found = processor.over(beats, movers) * samples_per_beat(tempo)
     else:
-        given = run.over(other, movers)
+        given = processor.over(other, movers)
         found = RATE / given if other == "rate" else given * (RATE / 1000.0)
     if not isinstance(found, np.ndarray):
-        run.lengths = {tempo: found}
+        processor.lengths = {tempo: found}
     return found
 
 
 class LfoMover(_Cycling):
     """What swings."""
 
-    def value(self, voice: Voice, movers: ModulationValues, now: Moment) -> Array:
+    def value(self, voice: Voice, movers: ModulationValues, now: TransportContext) -> Array:
         """-1..1."""
         part: Lfo = self.part
         samples = _length(self, movers, "length", "rate", now.tempo)
@@ -185,7 +185,7 @@ class LfoMover(_Cycling):
             y = swing(part.shape, turns, (now.seed, part.id, voice.note if part.restart == "note" else ""), soft=soft)
         return self._faded(y, voice, now)
 
-    def _faded(self, y: Array, voice: Voice, now: Moment) -> Array:
+    def _faded(self, y: Array, voice: Voice, now: TransportContext) -> Array:
         if self.part.fade > 0:
             since = _SAMPLES + float(now.start - voice.began)
             y = y * np.clip(since / (self.part.fade * RATE / 1000.0), 0.0, 1.0)
@@ -195,7 +195,7 @@ class LfoMover(_Cycling):
 class CurveMover(_Cycling):
     """What was drawn."""
 
-    def value(self, voice: Voice, movers: ModulationValues, now: Moment) -> Array:
+    def value(self, voice: Voice, movers: ModulationValues, now: TransportContext) -> Array:
         """0..1."""
         part: Curve = self.part
         samples = _length(self, movers, "length", "length_ms", now.tempo)
@@ -223,10 +223,10 @@ class CurveMover(_Cycling):
         return drawn(np.clip(place, 0.0, 1.0))
 
 
-class HandMover(MoverRun):
+class HandMover(MoverProcessor):
     """What the note or the player's hands say."""
 
-    def value(self, voice: Voice, movers: ModulationValues, now: Moment) -> Array:
+    def value(self, voice: Voice, movers: ModulationValues, now: TransportContext) -> Array:
         """0..1; the bend -1..1."""
         part: Hand = self.part
         if part.what == "velocity":
@@ -235,13 +235,13 @@ class HandMover(MoverRun):
             return np.full(QUANTUM, min(max((voice.pitch - 12.0) / 72.0, 0.0), 1.0))
         if part.what == "chance":
             return np.full(QUANTUM, share(now.seed, part.id, voice.note, "chance"))
-        return values(now.hands[part.what])
+        return values(now.controllers[part.what])
 
 
 class MacroMover(_Cycling):
     """A named hand, or what was drawn for it along the phrase."""
 
-    def value(self, voice: Voice, movers: ModulationValues, now: Moment) -> Array:
+    def value(self, voice: Voice, movers: ModulationValues, now: TransportContext) -> Array:
         """0..1."""
         part: Macro = self.part
         if part.drawn and len(part.points) > 1:
@@ -253,7 +253,7 @@ class MacroMover(_Cycling):
         return self.parameters["value"].value(movers)
 
 
-class FollowerMover(MoverRun):
+class FollowerMover(MoverProcessor):
     """How loud a layer is."""
 
     def __init__(self, part: Follower) -> None:
@@ -262,7 +262,7 @@ class FollowerMover(MoverRun):
         self._now: Array = np.zeros(QUANTUM)
         super().__init__(part)
 
-    def value(self, voice: Voice, movers: ModulationValues, now: Moment) -> Array:
+    def value(self, voice: Voice, movers: ModulationValues, now: TransportContext) -> Array:
         """0..1 of the way from its floor to full scale."""
         part: Follower = self.part
         heard = now.heard.get(part.layer)
@@ -276,15 +276,15 @@ class FollowerMover(MoverRun):
         return self._now
 
 
-class FeedMover(MoverRun):
+class FeedMover(MoverProcessor):
     """The sound of a source; it is known once the sources have sounded."""
 
-    def value(self, voice: Voice, movers: ModulationValues, now: Moment) -> Array:
+    def value(self, voice: Voice, movers: ModulationValues, now: TransportContext) -> Array:
         """Nothing yet."""
         return np.zeros(QUANTUM)
 
 
-_RUNS: dict[str, type[MoverRun]] = {
+_RUNS: dict[str, type[MoverProcessor]] = {
     "envelope": EnvelopeMover,
     "curve": CurveMover,
     "lfo": LfoMover,
@@ -295,7 +295,7 @@ _RUNS: dict[str, type[MoverRun]] = {
 }
 
 
-def mover_run(part: Mover) -> MoverRun:
+def mover_processor(part: Mover) -> MoverProcessor:
     """The running form of a mover."""
     return _RUNS[part.kind](part)
 

@@ -80,7 +80,7 @@ as_damping: Convert = damping
 
 @dataclass(frozen=True)
 class ModulationInput:
-    """One movement as a knob reads it: amount on the knob's own scale.
+    """One movement as a parameter reads it: amount on the parameter's own scale.
 
     swings: whether the mover goes -1..1 instead of 0..1. tension: how early the way goes. by: a second mover that takes
     it from nothing to all.
@@ -138,13 +138,13 @@ class SmoothedParameter:
         self.goal = control.to_scale(float(value))
         self._now = self.goal
         self.movements: list[ModulationInput] = []
-        self.rest: Array = np.full(QUANTUM, self.goal)
+        self.base_value: Array = np.full(QUANTUM, self.goal)
         self.still = True
-        self.serial = 0
+        self.revision = 0
         self.latest: Array | None = None
         """The moved value over the quantum that was asked for last."""
         self._low, self._high = control.to_scale(control.low), control.to_scale(control.high)
-        self._made = convert(self.rest)
+        self._converted = convert(self.base_value)
 
     def turn(self, value: float) -> None:
         """Set the value to reach over the next quantum."""
@@ -158,21 +158,21 @@ class SmoothedParameter:
     def tick(self) -> None:
         """Prepare the next quantum."""
         if self._now != self.goal:
-            self.rest = self._now + (self.goal - self._now) * np.arange(1, QUANTUM + 1) / QUANTUM
+            self.base_value = self._now + (self.goal - self._now) * np.arange(1, QUANTUM + 1) / QUANTUM
             self._now = self.goal
             self.still = False
-            self.serial += 1
-            self._made = self.convert(self.rest)
+            self.revision += 1
+            self._converted = self.convert(self.base_value)
         elif not self.still:
-            self.rest = np.full(QUANTUM, self.goal)
+            self.base_value = np.full(QUANTUM, self.goal)
             self.still = True
-            self.serial += 1
-            self._made = self.convert(self.rest)
+            self.revision += 1
+            self._converted = self.convert(self.base_value)
 
     @property
-    def made(self) -> Array:
+    def converted(self) -> Array:
         """The unmoved value over the quantum, converted for the loops."""
-        return self._made
+        return self._converted
 
     def within(self, x: float) -> float:
         """A value on the control's own scale, kept within the control's limits."""
@@ -185,7 +185,7 @@ class SmoothedParameter:
             if moved is not None:
                 self.latest = moved
                 return moved
-        x = self.rest + shift
+        x = self.base_value + shift
         for moving in self.movements:
             added = moving.of(movers)
             if added is not None:
@@ -202,10 +202,10 @@ class SmoothedParameter:
             return None
         x = np.empty(QUANTUM)
         if not others:
-            moved_by(x, self.rest, shift, *one, self._low, self._high)
+            moved_by(x, self.base_value, shift, *one, self._low, self._high)
             return x
         # kept within the limits once all is added
-        moved_by(x, self.rest, shift, *one, -math.inf, math.inf)
+        moved_by(x, self.base_value, shift, *one, -math.inf, math.inf)
         for n, each in enumerate(others, 1):
             plain = each.plain(movers)
             if plain is None:
@@ -216,16 +216,16 @@ class SmoothedParameter:
 
     def value(self, movers: ModulationValues) -> Array:
         """The value over the quantum, converted for the loops."""
-        return self.convert(self.scale(movers)) if self.movements else self._made
+        return self.convert(self.scale(movers)) if self.movements else self._converted
 
 
 def parameter_of(part: object, field: str, convert: Convert) -> SmoothedParameter:
-    """The knob of a part's control."""
+    """The parameter of a part's control."""
     found = declared(type(part), field)  # type: ignore[arg-type]
     assert isinstance(found, Control)
     return SmoothedParameter(found, float(getattr(part, field)), convert)
 
 
 def steady(values: Iterable[SmoothedParameter]) -> bool:
-    """Whether none of the knobs changes over the quantum or is moved."""
+    """Whether none of the parameters changes over the quantum or is moved."""
     return all(k.still and not k.movements for k in values)

@@ -10,16 +10,16 @@ from numpy.typing import NDArray
 
 from ...dsp import QUANTUM
 from ..clock import NoteEvent, samples_per_beat
-from .controllers import RESTING, Hands
+from .controllers import CONTROLLERS_AT_REST, ControllerState
 
-Batch = Sequence[tuple["Moment", list[NoteEvent]]]
+Batch = Sequence[tuple["TransportContext", list[NoteEvent]]]
 """Quanta that are worked on at once: each its moment, and what happens in it."""
 
 Blocks = dict[str, NDArray[np.float32]]
 
 
 @dataclass
-class Moment:
+class TransportContext:
     """One quantum: where it stands, and what is played and heard in it.
 
     start: sample of the engine's time. origin: sample at which the phrase began. length: samples of a pass, of
@@ -32,7 +32,7 @@ class Moment:
     length: int = 1
     tempo: float = 120.0
     seed: int = 0
-    hands: Hands = field(default_factory=lambda: RESTING)
+    controllers: ControllerState = field(default_factory=lambda: CONTROLLERS_AT_REST)
     heard: Blocks = field(default_factory=dict)
     beats: float = 0.0
     kicks: tuple[float, ...] = ()

@@ -1,6 +1,6 @@
 """Whole loops: rendered once and cached, tapped between effects, drawn as curves, heard through rooms."""
 
-from .backing import BackingRun, Track, beat_track, loop_track
+from .backing import BackingPlayer, Track, beat_track, loop_track
 from .cache import RenderCache, RenderCancelled, Stop
 from .cache_keys import layer_key, span_of
 from .effect_curves import (
@@ -17,15 +17,15 @@ from .effect_curves import (
     transfer_of,
 )
 from .loop import Loop, render_bars, render_layer, render_loop, render_sum
-from .playback_rooms import RoomRun, load_rooms, room_response, through_room
+from .playback_rooms import RoomProcessor, load_rooms, room_response, through_room
 from .taps import Taps, places_of_chains, tap_chain, through_item
 
 __all__ = [
-    "BackingRun",
+    "BackingPlayer",
     "Loop",
     "RenderCache",
     "RenderCancelled",
-    "RoomRun",
+    "RoomProcessor",
     "SourcePicture",
     "Stop",
     "Taps",

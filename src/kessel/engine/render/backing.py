@@ -61,7 +61,7 @@ def loop_track(track_id: str, x: NDArray[np.floating[Any]], own_tempo: float, te
 
 
 @dataclass
-class BackingRun:
+class BackingPlayer:
     """Mixes tracks in step with a running phrase. gains: linear, by track id; changes take a quantum."""
 
     tracks: tuple[Track, ...] = ()

@@ -14,8 +14,8 @@ from ...dsp import QUANTUM
 from ...dsp.store import Store
 from ...patch import Patch
 from ..clock import NoteEvent, Schedule
-from ..mixer import Gain, moment_of
-from ..modulation import Array, Batch, Lanes, Moment
+from ..mixer import Gain, transport_of
+from ..modulation import Array, Batch, PhraseLanes, TransportContext
 from .cache_keys import span_of
 
 R = TypeVar("R")
@@ -24,7 +24,7 @@ MEGABYTES = 384
 
 
 @dataclass
-class VoicesTake:
+class RenderedVoices:
     """The sound of one layer's voices over the whole span."""
 
     x: NDArray[np.float32]
@@ -34,7 +34,7 @@ class VoicesTake:
 
 
 @dataclass
-class LayerTake:
+class RenderedLayer:
     """One layer's rendering over the whole span, behind its chain, before its fader.
 
     sends: gains into returns that movements drive, (total,). traces: what effects did, in dB.
@@ -49,7 +49,7 @@ class LayerTake:
 
 
 @dataclass
-class BusTake:
+class RenderedBus:
     """One bus over the whole span, the worked one and the returns behind their chains."""
 
     x: NDArray[np.float32]
@@ -92,14 +92,14 @@ class RenderCancelled(Exception):
     """The rendering was told to give up."""
 
 
-class Clock:
+class RenderClock:
     """Time over a span: the events of every quantum, and the moment."""
 
     def __init__(self, patch: Patch) -> None:
         self.span = span_of(patch)
         self._schedule = Schedule(patch.phrase, patch.tempo)
-        self._lanes = Lanes(patch.phrase, patch.tempo)
-        self.now = moment_of(patch, self._schedule)
+        self._lanes = PhraseLanes(patch.phrase, patch.tempo)
+        self.now = transport_of(patch, self._schedule)
         self.events: list[list[NoteEvent]] = [[] for _ in range(self.span.total // QUANTUM)]
         for event in self._schedule.between(-self.span.pre, self.span.total - self.span.pre):
             self.events[(event.at + self.span.pre) // QUANTUM].append(event)
@@ -122,25 +122,25 @@ class Clock:
             at += many * QUANTUM
             stop.tick(many * QUANTUM)
 
-    def at(self, place: int, heard: dict[str, LayerTake]) -> tuple[Moment, list[NoteEvent]]:
+    def at(self, place: int, heard: dict[str, RenderedLayer]) -> tuple[TransportContext, list[NoteEvent]]:
         """The moment ``place`` samples into the span, and what happens in it."""
         now = self.now
         now.start = place - self.span.pre
         if self._lanes.drawn:
-            now.hands = self._lanes.at(self._schedule.position(now.start), self._schedule.length)
+            now.controllers = self._lanes.at(self._schedule.position(now.start), self._schedule.length)
         if heard:
             now.heard = {i: np.ascontiguousarray(t.x[:, place : place + QUANTUM]) for i, t in heard.items()}
         return now, self.events[place // QUANTUM]
 
-    def batch(self, part: slice, heard: dict[str, LayerTake]) -> Batch:
+    def batch(self, part: slice, heard: dict[str, RenderedLayer]) -> Batch:
         """The moments of several quanta, and what happens in them."""
         return _Asked(self, part, heard)
 
 
-class _Asked(Sequence[tuple[Moment, list[NoteEvent]]]):
+class _Asked(Sequence[tuple[TransportContext, list[NoteEvent]]]):
     """The moments of a part of a span, made when they are asked for, as hardly anything needs them."""
 
-    def __init__(self, clock: Clock, part: slice, heard: dict[str, LayerTake]) -> None:
+    def __init__(self, clock: RenderClock, part: slice, heard: dict[str, RenderedLayer]) -> None:
         self._clock, self._part, self._heard = clock, part, heard
 
     def __len__(self) -> int:

@@ -32,8 +32,8 @@ from ...patch import (
     is_bipolar,
 )
 from ..audio import recording_of
-from ..effects import curve_of, full
-from ..modulation import Array, EnvelopeShape, Moment, Voice, mover_run, run_shape
+from ..effects import constant_block, curve_of
+from ..modulation import Array, EnvelopeShape, TransportContext, Voice, mover_processor, run_envelope
 from ..voices import SourcePlan, SourceState, sound
 
 
@@ -90,7 +90,7 @@ def envelope_curve(part: LevelEnvelope | Envelope, tempo: float = 120.0, points:
     open_gate(state[4:], False)
     off = min(n, round(held * scale))
     out = np.zeros(n)
-    run_shape(shape, state, [(0, off, True), (off, n, False)], out)
+    run_envelope(shape, state, [(0, off, True), (off, n, False)], out)
     return out[:: n // points], whole * 1000.0 / RATE
 
 
@@ -101,18 +101,18 @@ def envelope_after(part: LevelEnvelope | Envelope, samples: int, tempo: float) -
     open_gate(state[:4], False, shape.start)
     open_gate(state[4:], False)
     out = np.zeros(max(1, samples))
-    run_shape(shape, state, [(0, out.size, False)], out)
+    run_envelope(shape, state, [(0, out.size, False)], out)
     return float(out.max())
 
 
 def mover_over(mover: Mover, samples: NDArray[np.int64], patch: Patch) -> Array:
     """What a mover that begins with the phrase says at samples of it, 0..1."""
-    run, voice = mover_run(mover), Voice()
+    processor, voice = mover_processor(mover), Voice()
     found = []
     for sample in samples:
         start = int(sample) // QUANTUM * QUANTUM
-        now = Moment(start=start, length=2**40, tempo=patch.tempo, seed=patch.seed)
-        value = float(run.value(voice, {}, now)[int(sample) - start])
+        now = TransportContext(start=start, length=2**40, tempo=patch.tempo, seed=patch.seed)
+        value = float(processor.value(voice, {}, now)[int(sample) - start])
         found.append(0.5 + 0.5 * value if is_bipolar(mover) else value)
     return np.array(found)
 
@@ -164,7 +164,7 @@ def source_picture(patch: Patch, layer_id: str, source_id: str) -> SourcePicture
     rendered = []
     for i in range(9):
         x, past = np.zeros((plan.channels, QUANTUM)), np.zeros((plan.channels, QUANTUM))
-        sound(state, plan, x, past, 0, full(hz), hz, False, {}, down, dest, i * QUANTUM)
+        sound(state, plan, x, past, 0, constant_block(hz), hz, False, {}, down, dest, i * QUANTUM)
         rendered.append(x[0])
     whole = np.concatenate(rendered)
     tail = whole[QUANTUM:]

@@ -12,18 +12,18 @@ from ...dsp import QUANTUM
 from ...dsp.mixing import place_part
 from ...patch import Layer, Patch
 from ..clock import samples_per_beat
-from ..effects import Meters, Record, at_once
+from ..effects import ChainRecorder, Meters, batch_size
 from ..mixer import (
     Gain,
     LayerChain,
-    OutputRun,
-    Place,
-    ReturnRun,
-    WorkedRun,
+    OutputStage,
+    Placement,
+    ReturnBus,
+    WorkedPath,
     chain_latency,
     fed,
-    place_of,
-    places_of,
+    placement_of,
+    placements_of,
     return_latency,
     sending,
     sent,
@@ -31,8 +31,8 @@ from ..mixer import (
     traced,
 )
 from ..modulation import TRAVEL_STEP, Array
-from ..voices import LayerRun
-from .cache import BusTake, Clock, LayerTake, RenderCache, Stop, VoicesTake
+from ..voices import LayerVoices
+from .cache import RenderCache, RenderClock, RenderedBus, RenderedLayer, RenderedVoices, Stop
 from .cache_keys import SEAM, bus_key, followed, heard_by, layer_key, return_key, span_of, voices_key
 
 
@@ -55,51 +55,58 @@ class Loop:
     traces: dict[str, Array] = field(default_factory=dict)
 
 
-def _take_voices(patch: Patch, layer: Layer, stop: Stop, heard: dict[str, LayerTake]) -> VoicesTake:
-    clock = Clock(patch)
-    run = LayerRun(patch, layer.id)
-    run.follow_travel = True
-    run.phrase_length = clock.now.length
+def _render_voices(patch: Patch, layer: Layer, stop: Stop, heard: dict[str, RenderedLayer]) -> RenderedVoices:
+    clock = RenderClock(patch)
+    processor = LayerVoices(patch, layer.id)
+    processor.follow_travel = True
+    processor.phrase_length = clock.now.length
     out = np.empty((2, clock.span.total), dtype=np.float32)
-    for part in clock.steps(stop, run.row.meters.forget):
+    for part in clock.steps(stop, processor.row.meters.forget):
         now, events = clock.at(part.start, heard)
-        run.hands, run.heard = now.hands, now.heard
-        run.quantum(now.start, events, out[:, part])
-    return VoicesTake(out, run.latency, run.row.meters.found, {path: t.values for path, t in run.travel.items()})
+        processor.controllers, processor.heard = now.controllers, now.heard
+        processor.quantum(now.start, events, out[:, part])
+    return RenderedVoices(
+        out, processor.latency, processor.row.meters.found, {path: t.values for path, t in processor.travel.items()}
+    )
 
 
-def take_chain(
-    patch: Patch, layer: Layer, voices: VoicesTake, stop: Stop, heard: dict[str, LayerTake], record: Record
-) -> LayerTake:
+def render_chain(
+    patch: Patch,
+    layer: Layer,
+    voices: RenderedVoices,
+    stop: Stop,
+    heard: dict[str, RenderedLayer],
+    record: ChainRecorder,
+) -> RenderedLayer:
     """A layer behind its chain, made anew."""
-    run = LayerChain(patch, layer.id)
-    if run.plain and record.taps is None:
-        return LayerTake(voices.x, voices.latency, voices.meters, voices.travel)
-    clock = Clock(patch)
-    run.run.record = record
+    processor = LayerChain(patch, layer.id)
+    if processor.plain and record.taps is None:
+        return RenderedLayer(voices.x, voices.latency, voices.meters, voices.travel)
+    clock = RenderClock(patch)
+    processor.processor.record = record
     out = np.empty_like(voices.x)
     sends: dict[str, list[Gain]] = {}
-    for part in clock.steps(stop, run.run.chain.meters.forget, run.quanta):
+    for part in clock.steps(stop, processor.processor.chain.meters.forget, processor.quanta):
         block = voices.x[:, part].copy()
         if block.shape[1] > QUANTUM:
-            run.stretch(block, clock.batch(part, heard))
+            processor.stretch(block, clock.batch(part, heard))
         else:
-            run.quantum(block, *clock.at(part.start, heard), keep=True)
+            processor.quantum(block, *clock.at(part.start, heard), keep=True)
         out[:, part] = block
-        for to, gain in run.moved.items():
+        for to, gain in processor.moved.items():
             sends.setdefault(to, []).append(gain)
-    travel = {path: t.values for path, t in run.run.travel.items()}
-    return LayerTake(
+    travel = {path: t.values for path, t in processor.processor.travel.items()}
+    return RenderedLayer(
         out,
-        voices.latency + run.latency,
-        {**voices.meters, **run.run.chain.meters.found},
+        voices.latency + processor.latency,
+        {**voices.meters, **processor.processor.chain.meters.found},
         {**voices.travel, **travel},
         {to: np.concatenate(parts) for to, parts in sends.items()},
         traced(record),
     )
 
 
-def _added(heard: list[tuple[NDArray[np.float32], Place]], part: slice) -> Array:
+def _added(heard: list[tuple[NDArray[np.float32], Placement]], part: slice) -> Array:
     """A part of a bus."""
     block = np.zeros((2, part.stop - part.start))
     for x, place in heard:
@@ -107,109 +114,119 @@ def _added(heard: list[tuple[NDArray[np.float32], Place]], part: slice) -> Array
     return block
 
 
-def _take_bus(
-    patch: Patch, path: str, layers: dict[str, LayerTake], late: tuple[int, int], stop: Stop, record: Record
-) -> BusTake:
+def _render_bus(
+    patch: Patch, path: str, layers: dict[str, RenderedLayer], late: tuple[int, int], stop: Stop, record: ChainRecorder
+) -> RenderedBus:
     """late: of the worked path, and of the latest return."""
-    clock = Clock(patch)
+    clock = RenderClock(patch)
     pad = max(t.latency for t in layers.values())
     bus = np.empty((2, clock.span.total), dtype=np.float32)
     heard = []
     for layer in patch.layers:
         if layer.path == path:
-            wanted = places_of(layer, pad - layers[layer.id].latency, *late, {})[path]
+            wanted = placements_of(layer, pad - layers[layer.id].latency, *late, {})[path]
             if not wanted.silent:
                 heard.append((layers[layer.id].x, wanted))
-    run = WorkedRun(patch) if path == "worked" else None
+    processor = WorkedPath(patch) if path == "worked" else None
     sends: dict[str, list[Gain]] = {}
     followed_ones = {i: layers[i] for i in heard_by(patch, "worked.", "sends.")}
-    if run is not None:
-        run.run.record = record
-    meters = Meters() if run is None else run.run.chain.meters
-    for part in clock.steps(stop, meters.forget, at_once if run is None else run.run.quanta):
+    if processor is not None:
+        processor.processor.record = record
+    meters = Meters() if processor is None else processor.processor.chain.meters
+    for part in clock.steps(stop, meters.forget, batch_size if processor is None else processor.processor.quanta):
         block = _added(heard, part)
-        if run is not None and block.shape[1] > QUANTUM:
-            run.run.stretch(block, clock.batch(part, followed_ones))
-        elif run is not None:
-            movers = run.quantum(block, *clock.at(part.start, followed_ones))
-            run.run.keep_travel()
-            for to, gain in run.sends.moved(movers).items():
+        if processor is not None and block.shape[1] > QUANTUM:
+            processor.processor.stretch(block, clock.batch(part, followed_ones))
+        elif processor is not None:
+            movers = processor.quantum(block, *clock.at(part.start, followed_ones))
+            processor.processor.keep_travel()
+            for to, gain in processor.sends.moved(movers).items():
                 sends.setdefault(to, []).append(gain)
         bus[:, part] = block
-    if run is None:
-        return BusTake(bus, {})
-    return BusTake(
+    if processor is None:
+        return RenderedBus(bus, {})
+    return RenderedBus(
         bus,
-        run.run.chain.meters.found,
-        {path: t.values for path, t in run.run.travel.items()},
+        processor.processor.chain.meters.found,
+        {path: t.values for path, t in processor.processor.travel.items()},
         {to: np.concatenate(parts) for to, parts in sends.items()},
         traced(record),
     )
 
 
-def take_return(
-    patch: Patch, to: str, layers: dict[str, LayerTake], worked: BusTake, late: int, stop: Stop, record: Record
-) -> BusTake:
+def render_return(
+    patch: Patch,
+    to: str,
+    layers: dict[str, RenderedLayer],
+    worked: RenderedBus,
+    late: int,
+    stop: Stop,
+    record: ChainRecorder,
+) -> RenderedBus:
     """A return, made anew. late: of the worked path."""
-    clock = Clock(patch)
+    clock = RenderClock(patch)
     pad = max(t.latency for t in layers.values())
-    heard: list[tuple[NDArray[np.float32], Place]] = []
+    heard: list[tuple[NDArray[np.float32], Placement]] = []
     for layer in patch.layers:
         take = layers[layer.id]
         still = still_sends(patch, f"layers.{layer.id}.sends", list(layer.sends))
-        places = places_of(layer, pad - take.latency, late, 0, still)
+        places = placements_of(layer, pad - take.latency, late, 0, still)
         if to in take.sends:
             heard.append((take.x * take.sends[to], sending(layer, places, late)))
         elif to in places:
             heard.append((take.x, places[to]))
-    run = ReturnRun(patch, to)
+    processor = ReturnBus(patch, to)
     followed_ones = {i: layers[i] for i in heard_by(patch, f"returns.{to}.")}
-    run.run.record = record
+    processor.processor.record = record
     still = still_sends(patch, "sends", list(patch.sends))
     bus = np.empty((2, clock.span.total), dtype=np.float32)
     heard = [h for h in heard if not h[1].silent]
-    for part in clock.steps(stop, run.run.chain.meters.forget, run.run.quanta):
+    for part in clock.steps(stop, processor.processor.chain.meters.forget, processor.processor.quanta):
         block = _added(heard, part)
         block += sent(worked.x[:, part], to, still, {i: g[part] for i, g in worked.sends.items()})
         if block.shape[1] > QUANTUM:
-            run.stretch(block, clock.batch(part, followed_ones))
+            processor.stretch(block, clock.batch(part, followed_ones))
         else:
-            run.quantum(block, *clock.at(part.start, followed_ones))
-            run.run.keep_travel()
+            processor.quantum(block, *clock.at(part.start, followed_ones))
+            processor.processor.keep_travel()
         bus[:, part] = block
-    travel = {path: t.values for path, t in run.run.travel.items()}
-    return BusTake(bus, run.run.chain.meters.found, travel, {}, traced(record))
+    travel = {path: t.values for path, t in processor.processor.travel.items()}
+    return RenderedBus(bus, processor.processor.chain.meters.found, travel, {}, traced(record))
 
 
-def take_worked(patch: Patch, layers: dict[str, LayerTake], stop: Stop, record: Record) -> BusTake:
+def render_worked_path(
+    patch: Patch, layers: dict[str, RenderedLayer], stop: Stop, record: ChainRecorder
+) -> RenderedBus:
     """The worked path behind its chain, made anew."""
     late = chain_latency(list(patch.worked)), return_latency(patch)
-    return _take_bus(patch, "worked", layers, late, stop, record)
+    return _render_bus(patch, "worked", layers, late, stop, record)
 
 
-def take_buses(patch: Patch, layers: dict[str, LayerTake], takes: RenderCache, stop: Stop) -> dict[str, BusTake]:
+def render_buses(
+    patch: Patch, layers: dict[str, RenderedLayer], cache: RenderCache, stop: Stop
+) -> dict[str, RenderedBus]:
     """All buses, each from what is kept or made anew: clean, worked, and the returns that something goes to."""
     pad = max(t.latency for t in layers.values())
     pads = {i: pad - t.latency for i, t in layers.items()}
     late = chain_latency(list(patch.worked)), return_latency(patch)
-    found: dict[str, BusTake] = {}
+    found: dict[str, RenderedBus] = {}
     keys = {path: bus_key(patch, path, pads, sum(late)) for path in ("clean", "worked")}
     for path, key in keys.items():
-        found[path] = takes.get(
+        found[path] = cache.get(
             key,
-            lambda path=path: _take_bus(patch, path, layers, late, stop, Record()),  # type: ignore[misc]
+            lambda path=path: _render_bus(patch, path, layers, late, stop, ChainRecorder()),  # type: ignore[misc]
             path,
         )
     for to in fed(patch):
-        found[to] = takes.get(
+        found[to] = cache.get(
             return_key(patch, to, pads, late[0], keys["worked"]),
-            lambda to=to: take_return(patch, to, layers, found["worked"], late[0], stop, Record()),  # type: ignore[misc]
+            lambda to=to: render_return(patch, to, layers, found["worked"], late[0], stop, ChainRecorder()),  # type: ignore[misc]
             to,
         )
     return found
 
 
-def joined(x: Array, pre: int, length: int) -> Array:
+def loop_crossfade(x: Array, pre: int, length: int) -> Array:
     """One pass out of a longer stretch, (2, n), its end faded into its beginning over the seam."""
     out = np.array(x[:, pre : pre + length], dtype=np.float64)
     n = min(SEAM, length)
@@ -219,9 +236,9 @@ def joined(x: Array, pre: int, length: int) -> Array:
     return out
 
 
-def placed(layer: Layer, take: LayerTake, pad: int, first: int, length: int) -> Array:
+def placed(layer: Layer, take: RenderedLayer, pad: int, first: int, length: int) -> Array:
     """One pass from sample ``first`` on of a layer at its level, place, polarity and delay, (2, n) float64."""
-    own = place_of(layer)
+    own = placement_of(layer)
     x = _later(take.x, slice(first, first + length + SEAM), int(own[4]) + pad)
     y = np.empty_like(x)
     for side in (0, 1):
@@ -229,33 +246,35 @@ def placed(layer: Layer, take: LayerTake, pad: int, first: int, length: int) -> 
         np.multiply(x[0], near, out=y[side])
         if far:
             y[side] += far * x[1]
-    return joined(y, 0, length)
+    return loop_crossfade(y, 0, length)
 
 
-def take_voices_of(
-    patch: Patch, layer: Layer, found: dict[str, LayerTake], takes: RenderCache, stop: Stop
-) -> VoicesTake:
+def voices_of_layer(
+    patch: Patch, layer: Layer, found: dict[str, RenderedLayer], cache: RenderCache, stop: Stop
+) -> RenderedVoices:
     """A layer's voices, from what is kept or made anew; ``found``: the layers that it follows."""
     heard = {i: found[i] for i in followed(patch)[layer.id]}
-    made: VoicesTake = takes.get(
+    made: RenderedVoices = cache.get(
         voices_key(patch, layer),
-        lambda: _take_voices(patch, layer, stop, heard),
+        lambda: _render_voices(patch, layer, stop, heard),
         f"{layer.id} voices",
     )
     return made
 
 
-def take_layers(patch: Patch, takes: RenderCache, stop: Stop) -> dict[str, LayerTake]:
+def render_layers(patch: Patch, cache: RenderCache, stop: Stop) -> dict[str, RenderedLayer]:
     """Every layer's rendering, from what is kept or made anew, two at a time."""
 
     leans = followed(patch)
-    found: dict[str, LayerTake] = {}
+    found: dict[str, RenderedLayer] = {}
 
-    def one(layer: Layer) -> LayerTake:
+    def one(layer: Layer) -> RenderedLayer:
         heard = {i: found[i] for i in leans[layer.id]}
-        made: LayerTake = takes.get(
+        made: RenderedLayer = cache.get(
             layer_key(patch, layer),
-            lambda: take_chain(patch, layer, take_voices_of(patch, layer, found, takes, stop), stop, heard, Record()),
+            lambda: render_chain(
+                patch, layer, voices_of_layer(patch, layer, found, cache, stop), stop, heard, ChainRecorder()
+            ),
             layer.id,
         )
         return made
@@ -285,7 +304,7 @@ def _later(x: NDArray[np.float32], part: slice, lag: int) -> Array:
 
 
 @dataclass
-class Sum:
+class LayerSum:
     """The whole span of the output, and what it was made from.
 
     x: (2, total). peak: before the ceiling. late: samples that the buses are late. meters, traces: of the output stage.
@@ -294,24 +313,26 @@ class Sum:
     x: Array
     peak: float
     late: int
-    buses: dict[str, BusTake]
-    layers: dict[str, LayerTake]
+    buses: dict[str, RenderedBus]
+    layers: dict[str, RenderedLayer]
     meters: dict[str, Array]
     traces: dict[str, Array]
 
 
-def make_sum(patch: Patch, takes: RenderCache, stop: Stop | None = None, taps: Record | None = None) -> Sum:
+def mix_layers(
+    patch: Patch, cache: RenderCache, stop: Stop | None = None, taps: ChainRecorder | None = None
+) -> LayerSum:
     """The whole span of the output; the sound within the output stage is written into ``taps``."""
     stop = stop or Stop()
-    layers = take_layers(patch, takes, stop)
-    buses = take_buses(patch, layers, takes, stop)
+    layers = render_layers(patch, cache, stop)
+    buses = render_buses(patch, layers, cache, stop)
     back = return_latency(patch)
     late = {r.id: back - chain_latency(list(r.chain)) for r in patch.returns}
-    clock = Clock(patch)
-    output = OutputRun(patch.output, patch.tuning)
+    clock = RenderClock(patch)
+    output = OutputStage(patch.output, patch.tuning)
     output.record = taps
     out = np.empty((2, clock.span.total))
-    record = Record()
+    record = ChainRecorder()
     heard = fed(patch)
     for part in clock.steps(stop, output.forget, output.quanta):
         x = _later(buses["worked"].x, part, back)
@@ -326,35 +347,35 @@ def make_sum(patch: Patch, takes: RenderCache, stop: Stop | None = None, taps: R
         out[:, part] = x
     pad = max(t.latency for t in layers.values())
     whole = pad + chain_latency(list(patch.worked)) + back
-    return Sum(out, output.peak_before, whole, buses, layers, output.meters, traced(record))
+    return LayerSum(out, output.peak_before, whole, buses, layers, output.meters, traced(record))
 
 
 def render_sum(
-    patch: Patch, takes: RenderCache, stop: Stop | None = None
-) -> tuple[Array, float, dict[str, BusTake], dict[str, LayerTake]]:
+    patch: Patch, cache: RenderCache, stop: Stop | None = None
+) -> tuple[Array, float, dict[str, RenderedBus], dict[str, RenderedLayer]]:
     """The whole span of the output, (2, total), with the peak before the ceiling and what it was made from."""
-    made = make_sum(patch, takes, stop)
+    made = mix_layers(patch, cache, stop)
     return made.x, made.peak, made.buses, made.layers
 
 
-def render_loop(patch: Patch, takes: RenderCache | None = None, stop: Stop | None = None) -> Loop:
+def render_loop(patch: Patch, cache: RenderCache | None = None, stop: Stop | None = None) -> Loop:
     """One pass of the phrase as it sounds when it runs. Raises Stopped."""
-    takes = takes or RenderCache()
+    cache = cache or RenderCache()
     stop = stop or Stop()
-    made = make_sum(patch, takes, stop)
+    made = mix_layers(patch, cache, stop)
     span = span_of(patch)
     layers = made.layers
     pad = max(t.latency for t in layers.values())
-    whole = joined(made.x, span.pre + made.late + OutputRun.latency, span.length)
+    whole = loop_crossfade(made.x, span.pre + made.late + OutputStage.latency, span.length)
     own = {
         layer.id: placed(layer, layers[layer.id], pad - layers[layer.id].latency, span.pre + pad, span.length)
         for layer in patch.layers
     }
     behind = made.late - return_latency(patch)
-    worked = joined(made.buses["worked"].x.astype(np.float64), span.pre + behind, span.length)
+    worked = loop_crossfade(made.buses["worked"].x.astype(np.float64), span.pre + behind, span.length)
     first = span.pre // TRAVEL_STEP
     count = -(-span.length // TRAVEL_STEP)
-    parts: list[LayerTake | BusTake] = [*layers.values(), *made.buses.values()]
+    parts: list[RenderedLayer | RenderedBus] = [*layers.values(), *made.buses.values()]
     travel = {p: v[first : first + count] for take in parts for p, v in take.travel.items()}
     meters = {k: v for take in parts for k, v in take.meters.items()} | made.meters
     traces = {p: v for take in parts for p, v in take.traces.items()} | made.traces
@@ -362,21 +383,21 @@ def render_loop(patch: Patch, takes: RenderCache | None = None, stop: Stop | Non
     return Loop(whole, own, worked, meters, travel, made.peak, traces=traces)
 
 
-def render_layer(patch: Patch, layer_id: str, takes: RenderCache, stop: Stop) -> Array:
+def render_layer(patch: Patch, layer_id: str, cache: RenderCache, stop: Stop) -> Array:
     """One pass of a layer alone, behind its chain and at its place, as early as it can be, (2, n). Raises Stopped."""
     layer = patch.layer(layer_id)
     if followed(patch)[layer_id]:
-        take = take_layers(patch, takes, stop)[layer_id]
+        take = render_layers(patch, cache, stop)[layer_id]
     else:
-        voices = take_voices_of(patch, layer, {}, takes, stop)
-        take = take_chain(patch, layer, voices, stop, {}, Record())
+        voices = voices_of_layer(patch, layer, {}, cache, stop)
+        take = render_chain(patch, layer, voices, stop, {}, ChainRecorder())
     span = span_of(patch)
     return placed(layer, take, 0, span.pre + take.latency, span.length)
 
 
-def render_bars(patch: Patch, bars: int, takes: RenderCache | None = None) -> Array:
+def render_bars(patch: Patch, bars: int, cache: RenderCache | None = None) -> Array:
     """``bars`` bars of the running loop, (2, n) float64, repeating or cutting the phrase."""
-    whole = render_loop(patch, takes).sum
+    whole = render_loop(patch, cache).sum
     n = round(bars * 4 * samples_per_beat(patch.tempo))
     times = -(-n // whole.shape[1])
     return np.tile(whole, (1, times))[:, :n]

@@ -77,7 +77,7 @@ def room_response(room: Room, hz: NDArray[np.floating]) -> tuple[_Real, _Real]: 
     return both, both * np.square(np.abs(scipy.signal.sosfreqz(_side_cut(room), w)[1]))
 
 
-class RoomRun:
+class RoomProcessor:
     """Plays through one room. ``latency`` samples late."""
 
     def __init__(self, room: Room) -> None:
@@ -134,10 +134,10 @@ class RoomRun:
 def through_room(room: Room, x: NDArray[np.floating]) -> _Real:  # type: ignore[type-arg]
     """A loop x, (2, n), as it sounds in a room while it goes round, (2, n), in step with x."""
     n = x.shape[1]
-    run = RoomRun(room)
+    processor = RoomProcessor(room)
     settle = min(n, RATE)
-    size = -(-(settle + n + run.latency) // QUANTUM) * QUANTUM
+    size = -(-(settle + n + processor.latency) // QUANTUM) * QUANTUM
     at = (np.arange(size) - settle) % n
-    y = run.process(np.asarray(x, dtype=np.float64)[:, at])
-    first = settle + run.latency
+    y = processor.process(np.asarray(x, dtype=np.float64)[:, at])
+    first = settle + processor.latency
     return np.asarray(y[:, first : first + n])

@@ -9,12 +9,21 @@ from numpy.typing import NDArray
 
 from ...dsp import QUANTUM
 from ...patch import Branch, ChainItem, Patch
-from ..effects import Chain, Record, VoiceContext, latency_of
-from ..mixer import OutputRun, chain_latency, fed
+from ..effects import Chain, ChainRecorder, VoiceContext, latency_of
+from ..mixer import OutputStage, chain_latency, fed
 from ..modulation import Array
 from .cache import RenderCache, Stop
 from .cache_keys import followed, span_of
-from .loop import joined, make_sum, take_buses, take_chain, take_layers, take_return, take_voices_of, take_worked
+from .loop import (
+    loop_crossfade,
+    mix_layers,
+    render_buses,
+    render_chain,
+    render_layers,
+    render_return,
+    render_worked_path,
+    voices_of_layer,
+)
 
 OUTPUT = "output"
 
@@ -53,34 +62,34 @@ def _late(items: list[ChainItem], place: str, before: int, late: dict[str, int],
         last = path
 
 
-def tap_chain(patch: Patch, place: str, takes: RenderCache, stop: Stop | None = None) -> Taps:
+def tap_chain(patch: Patch, place: str, cache: RenderCache, stop: Stop | None = None) -> Taps:
     """The loop at every place of a chain, or of the output stage. Raises KeyError.
 
     place: ``layers.ID.chain``, ``worked``, ``returns.ID.chain`` or ``output``.
     """
     stop = stop or Stop()
     if place == OUTPUT:
-        return _tap_output(patch, takes, stop)
-    layers = take_layers(patch, takes, stop)
-    record = Record(taps=True)
+        return _tap_output(patch, cache, stop)
+    layers = render_layers(patch, cache, stop)
+    record = ChainRecorder(taps=True)
     pad = max(t.latency for t in layers.values())
     steps = place.split(".")
     items: list[ChainItem]
     if steps[0] == "layers":
         layer = patch.layer(steps[1])
-        voices = take_voices_of(patch, layer, layers, takes, stop)
+        voices = voices_of_layer(patch, layer, layers, cache, stop)
         heard = {i: layers[i] for i in followed(patch)[layer.id]}
-        take_chain(patch, layer, voices, stop, heard, record)
+        render_chain(patch, layer, voices, stop, heard, record)
         items, first = list(layer.chain), voices.latency
     elif steps[0] == "worked":
-        take_worked(patch, layers, stop, record)
+        render_worked_path(patch, layers, stop, record)
         items, first = list(patch.worked), pad
     else:
         part = next((r for r in patch.returns if r.id == steps[1]), None)
         if part is None:
             raise KeyError(place)
-        worked = take_buses(patch, layers, takes, stop)["worked"]
-        take_return(patch, part.id, layers, worked, chain_latency(list(patch.worked)), stop, record)
+        worked = render_buses(patch, layers, cache, stop)["worked"]
+        render_return(patch, part.id, layers, worked, chain_latency(list(patch.worked)), stop, record)
         items, first = list(part.chain), pad + chain_latency(list(patch.worked))
     late: dict[str, int] = {}
     found = Taps()
@@ -88,20 +97,20 @@ def tap_chain(patch: Patch, place: str, takes: RenderCache, stop: Stop | None = 
     span = span_of(patch)
     for path, parts in (record.taps or {}).items():
         x = np.concatenate(parts, axis=1).astype(np.float64)
-        found.x[path] = joined(x, span.pre + late[path], span.length).astype(np.float32)
+        found.x[path] = loop_crossfade(x, span.pre + late[path], span.length).astype(np.float32)
     return found
 
 
-def _tap_output(patch: Patch, takes: RenderCache, stop: Stop) -> Taps:
-    record = Record(taps=True)
-    made = make_sum(patch, takes, stop, record)
+def _tap_output(patch: Patch, cache: RenderCache, stop: Stop) -> Taps:
+    record = ChainRecorder(taps=True)
+    made = mix_layers(patch, cache, stop, record)
     span = span_of(patch)
     found = Taps()
     last = OUTPUT
     for path, parts in (record.taps or {}).items():
-        late = made.late + (OutputRun.latency if path == f"{OUTPUT}.ceiling" else 0)
+        late = made.late + (OutputStage.latency if path == f"{OUTPUT}.ceiling" else 0)
         x = np.concatenate(parts, axis=1).astype(np.float64)
-        found.x[path] = joined(x, span.pre + late, span.length).astype(np.float32)
+        found.x[path] = loop_crossfade(x, span.pre + late, span.length).astype(np.float32)
         if path != OUTPUT:
             found.before[path] = last
         last = path

@@ -12,32 +12,32 @@ from ...dsp.mixing import apply_level
 from ...dsp.sources.oscillators import NOWHERE
 from ...patch import KEY_TRACK_CENTER, Control, Oscillator, Patch, declarations, pitch_hz
 from ..clock import NoteEvent
-from ..effects import VoiceContext, full
+from ..effects import VoiceContext, constant_block
 from ..modulation import (
+    CONTROLLERS_AT_REST,
     LEVEL,
-    RESTING,
     TRAVEL_STEP,
     Array,
     Blocks,
-    EnvelopeRun,
-    Hands,
+    ControllerState,
+    EnvelopeProcessor,
     ModulationMatrix,
-    Moment,
+    TransportContext,
     Travel,
     Voice,
     as_gain,
     as_is,
     parameter_of,
 )
-from .notes import Notes
+from .notes import VoiceAllocator
 from .source_plan import SourcePlan
 from .sources import SourceState, signals_of, sound
-from .voice_stages import StageRow
+from .voice_stages import VoiceStages
 
 _SILENT = np.full(QUANTUM // TRAVEL_STEP, math.nan)
 
 
-class LayerRun:
+class LayerVoices:
     """Plays one layer, quantum by quantum."""
 
     phrase_origin = 0
@@ -46,17 +46,17 @@ class LayerRun:
     def __init__(self, patch: Patch, layer_id: str) -> None:
         self.layer_id = layer_id
         self.plan: SourcePlan | None = None
-        self.notes = Notes(patch.layer(layer_id).play, self._begun)
+        self.notes = VoiceAllocator(patch.layer(layer_id).play, self._begun)
         self.free: tuple[SourceState, float, int] | None = None
         self._sources: dict[Voice, SourceState] = {}
         self.travel: dict[str, Travel] = {}
         self.follow_travel = False
         self.running = True
-        self.hands: Hands = RESTING
+        self.controllers: ControllerState = CONTROLLERS_AT_REST
         self.solo_source: str | None = None
         self.heard: Blocks = {}
         layer = patch.layer(layer_id)
-        self.row = StageRow(layer)
+        self.row = VoiceStages(layer)
         self.matrix = ModulationMatrix()
         self._pitch_parameter = parameter_of(layer.play, "pitch", as_is)
         self._envelope_parameters = {
@@ -64,9 +64,9 @@ class LayerRun:
             for name, c in declarations(type(layer.envelope)).items()
             if isinstance(c, Control) and c.moves
         }
-        self._level_run = EnvelopeRun(self._envelope_parameters)
-        self._moment = Moment()
-        self._told = VoiceContext(now=self._moment)
+        self._level_run = EnvelopeProcessor(self._envelope_parameters)
+        self._transport = TransportContext()
+        self._told = VoiceContext(now=self._transport)
         self._restless = True
         self._added = parameter_of(layer.play, "interval_level", as_gain)
         self._start = 0
@@ -76,7 +76,7 @@ class LayerRun:
         """Take over a patch's controls; what sounds goes on."""
         layer = patch.layer(self.layer_id)
         self.patch, self.layer = patch, layer
-        self._moment.tempo, self._moment.seed = patch.tempo, patch.seed
+        self._transport.tempo, self._transport.seed = patch.tempo, patch.seed
         self.notes.play = layer.play
         self._added.turn(layer.play.interval_level)
         self._pitch_parameter.turn(layer.play.pitch)
@@ -157,14 +157,14 @@ class LayerRun:
             self.notes.note(event, start)
         total = np.zeros((2, QUANTUM))
         tracked = False
-        if self.matrix.runs:
-            now = self._moment
+        if self.matrix.processors:
+            now = self._transport
             now.start, now.origin, now.length = start, self.phrase_origin, self.phrase_length
-            now.hands, now.heard = self.hands, self.heard
+            now.controllers, now.heard = self.controllers, self.heard
         for voice in self.notes.voices:
             for v in voice.both():
                 if v.active:
-                    added = self._added.made if v is not voice else None
+                    added = self._added.converted if v is not voice else None
                     tracked |= self._voice(v, start, total, voice is self.notes.current and v is voice, added)
         if self.follow_travel and not tracked:
             for path in self.matrix.moved:
@@ -192,11 +192,11 @@ class LayerRun:
         """Semitones of a voice over the quantum with transposition and bend, and whether they change."""
         pitch, gliding = voice.pitches(a)
         play = self.layer.play
-        if self.hands is RESTING and not play.transpose and not play.fine:
+        if self.controllers is CONTROLLERS_AT_REST and not play.transpose and not play.fine:
             return pitch, gliding
         if play.transpose or play.fine:
             pitch = pitch + play.transpose + play.fine / 100.0
-        bend = self.hands["bend"]
+        bend = self.controllers["bend"]
         if isinstance(bend, np.ndarray):
             if play.bend_range > 0:
                 return pitch + bend * play.bend_range, True
@@ -213,11 +213,11 @@ class LayerRun:
         voice.begin_quantum(start, a)
         for parameter in self.matrix.moved.values():
             parameter.latest = None
-        movers = self.matrix.values(voice, self._moment) if self.matrix.runs else {}
+        movers = self.matrix.values(voice, self._transport) if self.matrix.processors else {}
         if self._pitch_parameter.movements:
             pitch, gliding = pitch + self._pitch_parameter.scale(movers), True
         elif not self._pitch_parameter.still:
-            pitch, gliding = pitch + self._pitch_parameter.made, True
+            pitch, gliding = pitch + self._pitch_parameter.converted, True
         elif self._pitch_parameter.goal:
             pitch = pitch + self._pitch_parameter.goal
         level = self._level_run.value(self.layer.envelope, LEVEL, voice, movers, self.patch.tempo, start)
@@ -233,7 +233,7 @@ class LayerRun:
             highest = float(freq[a:].max()) if a < QUANTUM else 0.0
         else:
             highest = pitch_hz(float(pitch), self.patch.tuning)
-            freq = full(highest)
+            freq = constant_block(highest)
         sources.fit(plan)
         x = np.zeros((plan.channels, QUANTUM))
         past = np.zeros((plan.channels, QUANTUM)) if plan.has_past else plan.nothing
@@ -274,7 +274,7 @@ class LayerRun:
         steps = path.split(".")
         if steps[-1] != "cutoff" or steps[2] != "stages":
             return 0.0
-        return float(self.row.runs[steps[3]][1].part.key_follow) / 100.0
+        return float(self.row.processors[steps[3]][1].part.key_follow) / 100.0
 
     def _dest(self) -> NDArray[np.int64]:
         assert self.plan is not None

@@ -13,14 +13,14 @@ SLOTS = 14
 """Voices that sound together, and those that are just fading."""
 DRONE = "drone"
 
-Begun = Callable[[Voice, NoteEvent, int], None]
+StartVoice = Callable[[Voice, NoteEvent, int], None]
 
 
-class Notes:
+class VoiceAllocator:
     """Gives each note its voice. ``begun`` is told each voice that starts: the voice, its event, samples into the
     quantum."""
 
-    def __init__(self, play: Play, begun: Begun) -> None:
+    def __init__(self, play: Play, begun: StartVoice) -> None:
         self.play = play
         self.voices: list[Voice] = []
         self.held: list[NoteEvent] = []

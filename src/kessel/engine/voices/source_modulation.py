@@ -13,8 +13,8 @@ from ..modulation import Array, SmoothedParameter
 
 
 @dataclass(frozen=True)
-class Edge:
-    """Source ``by`` works on ``target`` by its phase or as a ring, as far as ``knob`` says."""
+class ModulationEdge:
+    """Source ``by`` works on ``target`` by its phase or as a ring, as far as ``parameter`` says."""
 
     target: int
     by: int
@@ -22,7 +22,7 @@ class Edge:
     parameter: SmoothedParameter
 
 
-class Edges:
+class ModulationEdges:
     """All edges of a layer of ``count`` sources.
 
     order: (sources,) those that work on others first. Edges stand by target: those of s from first[s] on to
@@ -30,7 +30,7 @@ class Edges:
     on; at_work: that, and what works on it. late: samples by which all of it is late.
     """
 
-    def __init__(self, found: list[Edge], count: int) -> None:
+    def __init__(self, found: list[ModulationEdge], count: int) -> None:
         found = sorted(found, key=lambda e: e.target)
         order = _sorted([(e.by, e.target) for e in found if e.by != e.target], count)
         place = {s: i for i, s in enumerate(order)}
@@ -61,7 +61,7 @@ class Edges:
         """How much every edge carries over the quantum, (edges, QUANTUM)."""
         if self._amounts is not None:
             return self._amounts
-        made = np.stack([k.convert(k.scale(movers)) if k.movements else k.made for k in self.parameters])
+        made = np.stack([k.convert(k.scale(movers)) if k.movements else k.converted for k in self.parameters])
         if not any(k.movements for k in self.parameters):
             self._amounts = made
         return made

@@ -35,7 +35,7 @@ from ..modulation import (
     parameter_of,
 )
 from .single_cycle import SHAPING, cycle_from, is_plain
-from .source_modulation import Edge, Edges
+from .source_modulation import ModulationEdge, ModulationEdges
 
 _DEST = {"stages": STAGES, "past": PAST, "nowhere": NOWHERE}
 _BASE = {"sine": SINE_ROW, "saw": SAW_ROW, "pulse": SAW_ROW, "triangle": TRIANGLE_ROW, "mix": 0, "drawn": 0}
@@ -43,7 +43,7 @@ _COLOUR = {"white": WHITE, "pink": PINK, "brown": BROWN}
 
 
 @remembered
-def copy_places(copies: int, seed: int, layer: str) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+def unison_spread(copies: int, seed: int, layer: str) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
     """Detune and pan of every copy, -1..1: evenly spread, each pair on both sides, with a tiny seeded irregularity."""
     if copies == 1:
         return np.zeros(1), np.zeros(1)
@@ -65,7 +65,7 @@ DRIFT_STEP = round(0.9 * RATE)
 
 
 class SourcePlan:
-    """Arrays for one layer's sources; rebuilt when the layer changes, keeping its knobs.
+    """Arrays for one layer's sources; rebuilt when the layer changes, keeping its parameters.
 
     level, pitch, shape: (sources, QUANTUM), what unmoved controls give over the present quantum. ``still``:
     (sources,), whether they keep one value.
@@ -79,7 +79,7 @@ class SourcePlan:
         moved: frozenset[str] = frozenset(),
         old: SourcePlan | None = None,
     ) -> None:
-        """``moved``: paths below the layer of the controls that movers drive. ``old``: whose knobs go on."""
+        """``moved``: paths below the layer of the controls that movers drive. ``old``: whose parameters go on."""
         self.layer, self.seed, self.waves, self.moved = layer, seed, waves, moved
         sources = layer.sources
         n, copies = len(sources), layer.unison.copies
@@ -132,7 +132,7 @@ class SourcePlan:
 
     def _lay_out(self) -> None:
         layer = self.layer
-        detune, pan = copy_places(self.copies, self.seed, layer.id)
+        detune, pan = unison_spread(self.copies, self.seed, layer.id)
         spread = 2.0 ** (detune * layer.unison.detune / 1200.0)
         angle = (pan * layer.unison.width / 100.0 + 1.0) * math.pi / 4.0
         sides = math.sqrt(2.0) * np.stack([np.cos(angle), np.sin(angle)], axis=1)
@@ -213,20 +213,20 @@ class SourcePlan:
                 self.ratio[s] = first[m]
                 self.offset[s] = self.offset[m]
 
-    def _found_edges(self) -> Edges:
-        found: list[Edge] = []
+    def _found_edges(self) -> ModulationEdges:
+        found: list[ModulationEdge] = []
         for s, source in enumerate(self.layer.sources):
             is_bipolar = isinstance(source, Oscillator) and (source.feedback > 0 or self.of[s]["feedback"].turning)
             if is_bipolar or f"sources.{source.id}.feedback" in self.moved:
-                found.append(Edge(s, s, PHASE, self.of[s]["feedback"]))
+                found.append(ModulationEdge(s, s, PHASE, self.of[s]["feedback"]))
             for m in source.modulators:
                 name, way, convert = ("depth", PHASE, as_cycles) if m.way == "phase" else ("share", RING, as_share)
                 parameter = self._keep(s, name, m, convert, f"modulators.{m.id}.")
-                found.append(Edge(s, self.ids.index(m.source), way, parameter))
-        return Edges(found, self.count)
+                found.append(ModulationEdge(s, self.ids.index(m.source), way, parameter))
+        return ModulationEdges(found, self.count)
 
     def find_moved_rows(self) -> None:
-        """Note which sources' level, pitch or shape movers drive, once the knobs know their movements."""
+        """Note which sources' level, pitch or shape movers drive, once the parameters know their movements."""
         self.edges.changed()
         self.moved_rows = []
         for s, source in enumerate(self.layer.sources):
@@ -245,19 +245,19 @@ class SourcePlan:
             own = self.of[s]
             level = own["level"]
             if self._fresh(s, level):
-                self.level[s] = level.made
+                self.level[s] = level.converted
             self.still[s] = level.still
             if isinstance(source, Noise):
                 continue
             m = self.master[s]
             pitch = self.of[m]
             if self._fresh(s, pitch["semitones"]) | self._fresh(s, pitch["cents"]):
-                self.pitch[s] = pitch["semitones"].made * pitch["cents"].made
+                self.pitch[s] = pitch["semitones"].converted * pitch["cents"].converted
             self.still[s] &= pitch["semitones"].still and pitch["cents"].still
             if isinstance(source, Oscillator):
                 shape = own["stretch"] if self.kind[s] == STRETCHED else own["pulse_width"]
                 if self._fresh(s, shape):
-                    self.shape[s] = shape.made
+                    self.shape[s] = shape.converted
                 self.still[s] &= shape.still
 
         self.moves = (~self.still).astype(np.int64)
@@ -266,9 +266,9 @@ class SourcePlan:
 
     def _fresh(self, s: int, parameter: SmoothedParameter) -> bool:
         seen = self._seen.get((s, parameter.control.name))
-        if seen == parameter.serial:
+        if seen == parameter.revision:
             return False
-        self._seen[s, parameter.control.name] = parameter.serial
+        self._seen[s, parameter.control.name] = parameter.revision
         return True
 
     def cycle(self, s: int, movers: dict[str, Array], at: int) -> Cycle:
@@ -278,7 +278,7 @@ class SourcePlan:
         own = self.of[s]
         names = ("semitones", "cents", *SHAPING)
         if not any(own[n].movements or not own[n].still for n in names):
-            stamp = sum(own[n].serial for n in names)
+            stamp = sum(own[n].revision for n in names)
             kept = self._unmoved.get(s)
             if kept is not None and kept[0] == stamp:
                 return kept[1]
@@ -355,9 +355,9 @@ class SourcePlan:
 
 
 def _at(parameter: SmoothedParameter, movers: dict[str, Array], at: int) -> float:
-    """A knob's value at one sample of the quantum, in its unit."""
+    """A parameter's value at one sample of the quantum, in its unit."""
     if not parameter.movements:
-        return parameter.control.from_scale(float(parameter.rest[at]))
+        return parameter.control.from_scale(float(parameter.base_value[at]))
     return parameter.control.from_scale(float(parameter.scale(movers)[at]))
 
 

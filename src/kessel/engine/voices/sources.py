@@ -169,7 +169,7 @@ class SourceState:
             out = self.ready[k]
             out[:, :a] = 0.0
             source = plan.layer.sources[s]
-            width = float(plan.of[s]["width"].made[-1])
+            width = float(plan.of[s]["width"].converted[-1])
             if isinstance(source, Noise):
                 noise(
                     out, a, QUANTUM, plan.colour[s], width, self.noise_key[s], np.uint64(self.noise_count),

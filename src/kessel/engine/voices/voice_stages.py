@@ -10,29 +10,29 @@ from ...dsp import QUANTUM
 from ...dsp.mixing import meter
 from ...dsp.nonlinear.soft_clip import hold_back
 from ...patch import Layer
-from ..effects import Buffer, Meters, VoiceContext, latency_of, run_of
+from ..effects import Buffer, Meters, VoiceContext, latency_of, processor_of
 from ..modulation import Array, SmoothedParameter, as_share, parameter_of
 
 
-class StageRow:
+class VoiceStages:
     """Runs the stages of every voice of a layer; what they keep belongs to the voice."""
 
     def __init__(self, layer: Layer) -> None:
         self.meters = Meters()
-        self.runs: dict[str, tuple[str, Any, Array]] = {}
+        self.processors: dict[str, tuple[str, Any, Array]] = {}
         self.mix = parameter_of(layer.branches, "mix", as_share)
         self.update(layer)
 
     def update(self, layer: Layer) -> None:
         """Take over turned controls, new stages and a new order."""
         for stage in layer.stages:
-            kept = self.runs.get(stage.id)
+            kept = self.processors.get(stage.id)
             if kept is not None and kept[0] == stage.kind:
                 kept[1].update(stage)
             else:
                 acc = self.meters.of(f"layers.{layer.id}.stages.{stage.id}")
-                self.runs[stage.id] = (stage.kind, run_of(stage), acc)
-        self.runs = {s.id: self.runs[s.id] for s in layer.stages}
+                self.processors[stage.id] = (stage.kind, processor_of(stage), acc)
+        self.processors = {s.id: self.processors[s.id] for s in layer.stages}
         self.mix.turn(layer.branches.mix)
         self.split = layer.branches.way == "branches"
         both = [s.id for s in layer.stages]
@@ -44,15 +44,19 @@ class StageRow:
 
     @property
     def parameters(self) -> dict[str, SmoothedParameter]:
-        """All knobs by path below the layer."""
-        found = {f"stages.{i}.{name}": k for i, (_, run, _) in self.runs.items() for name, k in run.parameters.items()}
+        """All parameters by path below the layer."""
+        found = {
+            f"stages.{i}.{name}": k
+            for i, (_, processor, _) in self.processors.items()
+            for name, k in processor.parameters.items()
+        }
         return found | {"branches.mix": self.mix}
 
     def tick(self) -> None:
         """Prepare a quantum."""
         self.mix.tick()
-        for _, run, _ in self.runs.values():
-            run.tick()
+        for _, processor, _ in self.processors.values():
+            processor.tick()
 
     def process(self, x: Buffer, a: int, states: dict[str, Any], voice: VoiceContext) -> None:
         """Work on samples a.. of x, (channels, QUANTUM), in place. states: of the voice, by stage id."""
@@ -72,9 +76,9 @@ class StageRow:
 
     def _run(self, branch: list[str], x: Buffer, a: int, states: dict[str, Any], voice: VoiceContext) -> None:
         for stage_id in branch:
-            _, run, acc = self.runs[stage_id]
+            _, processor, acc = self.processors[stage_id]
             state = states.get(stage_id)
             if state is None:
-                state = states[stage_id] = run.state()
-            run.process(x, a, QUANTUM, state, voice)
+                state = states[stage_id] = processor.state()
+            processor.process(x, a, QUANTUM, state, voice)
             meter(x, a, QUANTUM, acc)
