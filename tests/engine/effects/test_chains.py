@@ -37,28 +37,28 @@ def item(kind, **words):
 @pytest.mark.parametrize(
     ("made", "target", "amount"),
     [
-        (item("filter", cutoff=400.0), "worked.memory.cutoff", 3.0),
-        (item("eq", bands=[{"id": "a", "frequency": 500.0, "gain": 12.0}]), "worked.memory.bands.a.frequency", 2.0),
-        (item("distortion", drive=6.0), "worked.memory.drive", 18.0),
-        (item("distortion", drive=6.0), "worked.memory.bias", 50.0),
-        (item("distortion", drive=6.0, lift=9.0), "worked.memory.lift_q", 2.0),
-        (item("compressor", threshold=-30.0), "worked.memory.ratio", 2.0),
-        (item("compressor", threshold=-30.0, release=20.0), "worked.memory.hold", 80.0),
-        (item("compressor", threshold=-30.0), "worked.memory.listen_low", 5.0),
-        (item("multiband"), "worked.memory.bands.low.gain", -12.0),
-        (item("multiband"), "worked.memory.split_1", 2.0),
-        (item("echo"), "worked.memory.feedback", 40.0),
-        (item("space"), "worked.memory.size", 1.0),
-        (item("chorus"), "worked.memory.delay", 1.0),
-        (item("width"), "worked.memory.width", 50.0),
-        (item("cabinet"), "worked.memory.size", 1.0),
-        (item("beat-shape", by="kick"), "worked.memory.kick.depth", 12.0),
-        (item("beat-shape", by="kick"), "worked.memory.kick.release", 3.0),
-        (item("beat-shape"), "worked.memory.soften", 3.0),
+        (item("filter", cutoff=400.0), "worked.it.cutoff", 3.0),
+        (item("eq", bands=[{"id": "a", "frequency": 500.0, "gain": 12.0}]), "worked.it.bands.a.frequency", 2.0),
+        (item("distortion", drive=6.0), "worked.it.drive", 18.0),
+        (item("distortion", drive=6.0), "worked.it.bias", 50.0),
+        (item("distortion", drive=6.0, lift=9.0), "worked.it.lift_q", 2.0),
+        (item("compressor", threshold=-30.0), "worked.it.ratio", 2.0),
+        (item("compressor", threshold=-30.0, release=20.0), "worked.it.hold", 80.0),
+        (item("compressor", threshold=-30.0), "worked.it.listen_low", 5.0),
+        (item("multiband"), "worked.it.bands.low.gain", -12.0),
+        (item("multiband"), "worked.it.split_1", 2.0),
+        (item("echo"), "worked.it.feedback", 40.0),
+        (item("space"), "worked.it.size", 1.0),
+        (item("chorus"), "worked.it.delay", 1.0),
+        (item("width"), "worked.it.width", 50.0),
+        (item("cabinet"), "worked.it.size", 1.0),
+        (item("beat-shape", by="kick"), "worked.it.kick.depth", 12.0),
+        (item("beat-shape", by="kick"), "worked.it.kick.release", 3.0),
+        (item("beat-shape"), "worked.it.soften", 3.0),
         (
             item("branch", ways=[{"id": "a", "name": "A", "items": [{"kind": "filter", "id": "f", "name": "F"}]},
                                  {"id": "b", "name": "B"}]),
-            "worked.memory.ways.a.items.f.cutoff",
+            "worked.it.ways.a.items.f.cutoff",
             2.0,
         ),
     ],
@@ -88,7 +88,7 @@ def test_a_level_and_sends_are_moved_too():
 
 
 def test_what_can_not_be_moved_is_refused():
-    for target in ("output.gain", "worked.memory.ahead", "returns.echo.name", "sends.nowhere.level"):
+    for target in ("output.gain", "worked.it.ahead", "returns.echo.name", "sends.nowhere.level"):
         with pytest.raises(ValueProblem):
             apply(chained(item("compressor"), movers=[lfo()]), [Edit("movements", [movement(target, 1.0)])])
 
@@ -103,8 +103,8 @@ def test_movers_of_a_chain_begin_anew_from_where_they_stand():
                 lfo(restart="note", phase=90.0) | {"id": "l"},
             ],
             movements=[
-                movement("worked.memory.cutoff", 2.0),
-                movement("worked.memory.mix", -20.0, mover="l") | {"id": "w"},
+                movement("worked.it.cutoff", 2.0),
+                movement("worked.it.mix", -20.0, mover="l") | {"id": "w"},
             ],
         ).model_dump()
     )

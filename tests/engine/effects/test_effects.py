@@ -304,7 +304,7 @@ def test_a_beat_shape_follows_its_curve_and_the_kick():
     assert z[0, 24000 + round(0.2 * RATE)] == 1.0
     assert z[0, 23999] == 1.0
     assert np.abs(np.diff(z[0])).max() < 0.04
-    assert traced(record)["worked.memory"].min() == pytest.approx(-20.0, abs=0.2)
+    assert traced(record)["worked.it"].min() == pytest.approx(-20.0, abs=0.2)
 
 
 @pytest.mark.parametrize("slope", ["6", "12", "18", "24", "30", "36", "42", "48"])

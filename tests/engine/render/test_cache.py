@@ -34,10 +34,10 @@ print(hashlib.sha256(render_loop(read_patch(Path(sys.argv[1]))).sum.tobytes()).h
 def test_a_patch_renders_bit_for_bit_the_same_in_another_process():
     path = PATCHES / "sluice-gate.json"
     here = hashlib.sha256(render_loop(read_patch(path)).sum.tobytes()).hexdigest()
-    processor = subprocess.processor(
+    done = subprocess.run(
         [sys.executable, "-c", HASH, str(path)], capture_output=True, text=True, env=os.environ | {"PYTHONPATH": SOURCE}
     )
-    assert processor.stdout.strip() == here, processor.stderr[-300:]
+    assert done.stdout.strip() == here, done.stderr[-300:]
 
 
 @pytest.mark.parametrize("slug", sorted(p.stem for p in PATCHES.glob("*.json")))

@@ -1,0 +1,59 @@
+"""Compare the sound of two trees of Kessel: every demo patch, bit for bit.
+
+    python bench/renders.py OTHER_TREE
+
+Renders the loop of every demo patch and of the reference patch with the command of each tree: the sum, every layer,
+five bars of the running loop, and the mono fold through two playback rooms. Prints what differs; exit status 1 when
+anything does.
+"""
+
+import hashlib
+import json
+import os
+import subprocess
+import sys
+import tempfile
+from concurrent.futures import ThreadPoolExecutor
+from pathlib import Path
+
+HERE = Path(__file__).parents[1]
+REFERENCE = HERE / "bench" / "reference.json"
+
+
+def kessel(tree: Path, *words: str) -> str:
+    environment = os.environ | {"PYTHONPATH": str(tree / "src")}
+    done = subprocess.run([sys.executable, "-m", "kessel", *words], env=environment, check=True, capture_output=True)
+    return done.stdout.decode()
+
+
+def renderings() -> list[tuple[str, ...]]:
+    slugs = [line.split()[0] for line in kessel(HERE, "list").splitlines()]
+    found: list[tuple[str, ...]] = []
+    for name in [*slugs, str(REFERENCE)]:
+        found += [(name,), (name, "--bars", "5"), (name, "--mono", "--room", "phone"), (name, "--room", "main-floor")]
+        path = REFERENCE if name == str(REFERENCE) else HERE / "src" / "kessel" / "demo" / f"{name}.json"
+        found += [(name, "--layer", layer["id"]) for layer in json.loads(path.read_text("utf-8"))["layers"]]
+    return found
+
+
+def digest(tree: Path, words: tuple[str, ...]) -> str:
+    with tempfile.NamedTemporaryFile(suffix=".wav") as file:
+        kessel(tree, "render", *words, file.name)
+        return hashlib.sha256(Path(file.name).read_bytes()).hexdigest()
+
+
+def main() -> int:
+    other = Path(sys.argv[1]).resolve()
+    todo = renderings()
+    with ThreadPoolExecutor(os.cpu_count()) as pool:
+        ours = pool.map(lambda words: digest(HERE, words), todo)
+        theirs = pool.map(lambda words: digest(other, words), todo)
+        differing = [words for words, a, b in zip(todo, ours, theirs, strict=True) if a != b]
+    for words in differing:
+        print("differs:", " ".join(words))
+    print(f"{len(todo) - len(differing)} of {len(todo)} renderings are the same, bit for bit")
+    return 1 if differing else 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())
