@@ -49,7 +49,7 @@ def main():
     answers = Counter()
     with tempfile.TemporaryDirectory() as folder:
         desk = Desk(Path(folder))
-        desk.workbench.ask = unrendered()
+        desk.render_worker.ask = unrendered()
         desk.seed_demo()
         desk.library.add(desk.home(), everything().model_copy(update={"name": "Everything"}))
         client = TestClient(create_app(desk), base_url=BASE, headers={"origin": BASE}, raise_server_exceptions=False)

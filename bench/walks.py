@@ -30,7 +30,7 @@ def main():
         with tempfile.TemporaryDirectory() as folder:
             desk = Desk(Path(folder))
             if not deep:
-                desk.workbench.ask = unrendered(NOISE)
+                desk.render_worker.ask = unrendered(NOISE)
             desk.seed_demo()
             desk.library.add(desk.home(), everything().model_copy(update={"name": "Everything"}))
             slug = random.Random(seed).choice(["everything", *demo_patches()])

@@ -1,7 +1,7 @@
 """A workbench that renders nothing, for tests of what is done with a patch and not of its sound."""
 
 from kessel.checks import ChainLevels
-from kessel.worker import Levels, Match, Render, Told
+from kessel.worker import JobReply, Levels, Match, Render
 
 
 def unrendered(audio=None):
@@ -9,12 +9,12 @@ def unrendered(audio=None):
 
     All else, and renderings without ``audio``, are answered with a problem in words.
     """
-    told = {Levels: Told(levels=ChainLevels()), Match: Told(number=-2.5)}
+    told = {Levels: JobReply(levels=ChainLevels()), Match: JobReply(number=-2.5)}
     if audio is not None:
-        told[Render] = Told(audio=audio)
+        told[Render] = JobReply(audio=audio)
 
     def ask(job, tell):
-        tell(told.get(type(job), Told(problem="nothing is measured in this test")))
+        tell(told.get(type(job), JobReply(problem="nothing is measured in this test")))
         return 0
 
     return ask

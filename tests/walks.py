@@ -132,27 +132,27 @@ def run(walker: Walker, count: int) -> None:
 def _turn(w: Walker) -> Any:
     path, found, _ = w.rng.choice(list(walk(w.patch)))
     if isinstance(found, Control):
-        return w.open.turn(d.Turn(path, at=w.rng.random()))
+        return w.open.turn(d.ControlChange(path, at=w.rng.random()))
     if isinstance(found, Choice):
-        return w.open.turn(d.Turn(path, text=w.rng.choice(found.options)))
-    return w.open.turn(d.Turn(path, text=w.rng.choice(("on", "off")) if isinstance(found, Toggle) else "none"))
+        return w.open.turn(d.ControlChange(path, text=w.rng.choice(found.options)))
+    return w.open.turn(d.ControlChange(path, text=w.rng.choice(("on", "off")) if isinstance(found, Toggle) else "none"))
 
 
 def _step_by(w: Walker) -> Any:
     path, _, _ = w.rng.choice([x for x in walk(w.patch) if isinstance(x[1], Control)])
-    return w.open.turn(d.Turn(path, steps=w.rng.choice((-3.0, -1.0, 0.1, 1.0, 5.0))))
+    return w.open.turn(d.ControlChange(path, steps=w.rng.choice((-3.0, -1.0, 0.1, 1.0, 5.0))))
 
 
 def _back_to_default(w: Walker) -> Any:
     path, _, _ = w.rng.choice(list(walk(w.patch)))
-    return w.open.turn(d.Turn(path, default=True))
+    return w.open.turn(d.ControlChange(path, default=True))
 
 
 def _end_of_movement(w: Walker) -> Any:
     movement = w.rng.choice(w.patch.movements or [None])
     if movement is None:
         raise ValueProblem("none")
-    return w.open.turn(d.Turn(f"movements.{movement.id}.amount", at=w.rng.random()))
+    return w.open.turn(d.ControlChange(f"movements.{movement.id}.amount", at=w.rng.random()))
 
 
 def _add(w: Walker) -> Any:
@@ -291,14 +291,14 @@ GESTURES: dict[str, Act] = {
     "own layer": _edits(lambda w: d.split_off(w.patch, _wave_path(w))[:2]),
     "tie split": _edits(lambda w: d.tie_split(w.patch, w.layer(), w.layer())),
     "untie split": _edits(lambda w: d.untie_split(w.patch, w.rng.choice(w.patch.splits).id if w.patch.splits else "none")),
-    "out of step": _edits(lambda w: d.out_of_step(w.patch, w.layer())),
+    "out of step": _edits(lambda w: d.unlink_layer(w.patch, w.layer())),
     "octave": _edits(lambda w: d.move_octave(w.patch, w.layer(), w.rng.choice((-1, 1)))),
     "modulate": _edits(lambda w: d.modulate(w.patch, _wave_path(w), w.rng.choice([s.id for x in w.patch.layers for s in x.sources]), w.rng.choice(("phase", "ring")))),
     "branch": _edits(lambda w: d.branch_around(w.patch, w.path(kind=w.rng.choice(("chain", "worked"))))[::2]),
     "same bands": _edits(lambda w: d.same_bands(w.patch, w.path(kind="bands"))),
     "start from": _edits(_settings),
     "hatch": lambda w: w.open.edit([Edit(f"layers.{w.layer()}.hatch", w.rng.choice(("waves", "dots", "bricks", "diagonal")))], "hatch"),
-    "rename": lambda w: w.open.turn(d.Turn(f"layers.{w.layer()}.name", text=w.rng.choice(("Low", "Élan", "Über 2", "b a s s")))),
+    "rename": lambda w: w.open.turn(d.ControlChange(f"layers.{w.layer()}.name", text=w.rng.choice(("Low", "Élan", "Über 2", "b a s s")))),
     "draw note": _edits(lambda w: note_edits.draw_note(w.patch, w.rng.randint(24, 60), w.rng.uniform(0, 7), None, 0.25)),
     "move notes": _edits(lambda w: note_edits.move_notes(w.patch, _note_ids(w), w.rng.uniform(-2, 2), w.rng.randint(-5, 5), 0.25)),
     "stretch notes": _edits(lambda w: note_edits.stretch_notes(w.patch, _note_ids(w), w.rng.uniform(-1, 2), 0.25)),
@@ -310,7 +310,7 @@ GESTURES: dict[str, Act] = {
     "clear lane": _edits(lambda w: note_edits.clear_lane(w.patch, w.rng.choice(("bend", "wheel", "pressure")))),
     "idiom": _edits(lambda w: note_edits.use_idiom(w.patch, w.rng.choice([i.slug for i in IDIOMS]))),
     "repeat": _edits(lambda w: note_edits.repeated(w.patch, w.rng.choice((2, 4, 8)))),
-    "resize": lambda w: w.open.turn(d.Turn("phrase.bars", text=str(w.rng.randint(1, 8)))),
+    "resize": lambda w: w.open.turn(d.ControlChange("phrase.bars", text=str(w.rng.randint(1, 8)))),
     "import midi": _edits(_import_midi),
     "draw wave": _edits(lambda w: wave_edits.stroke(w.patch, _wave_path(w), 0, [(0.1, w.rng.random(), 0.6, -w.rng.random())])),
     "harmonics": _edits(lambda w: wave_edits.set_bars(w.patch, _wave_path(w), 0, [(w.rng.randint(1, 20), -w.rng.uniform(0, 40))], [])),
@@ -327,10 +327,10 @@ GESTURES: dict[str, Act] = {
     "tie": _edits(lambda w: d.tie(w.patch, _frequency(w), _frequency(w))),
     "untie": _edits(lambda w: d.untie(w.patch, w.rng.choice(w.patch.ties).id if w.patch.ties else "none")),
     "macro": lambda w: w.open.add("movers", "macro"),
-    "turn a macro": lambda w: w.open.turn(d.Turn(f"movers.{w.rng.choice(_macros(w) or ['none'])}.value", at=w.rng.random())),
+    "turn a macro": lambda w: w.open.turn(d.ControlChange(f"movers.{w.rng.choice(_macros(w) or ['none'])}.value", at=w.rng.random())),
     "stance": _edits(lambda w: d.keep_stance(w.patch, "")),
     "take stance": _edits(lambda w: d.take_stance(w.patch, w.rng.choice(w.patch.stances).id if w.patch.stances else "none")),
-    "blend": lambda w: w.open.turn(d.Turn("blend.share", at=w.rng.random())),
+    "blend": lambda w: w.open.turn(d.ControlChange("blend.share", at=w.rng.random())),
     "blend between": _blend_ends,
     "pin": _edits(lambda w: d.pin(w.patch, _movable(w))),
     "paste": _edits(_paste),

@@ -7,7 +7,7 @@ import pytest
 
 from kessel.checks import Evidence, Limits, check, pairs_of
 from kessel.demo import demo_patches
-from kessel.engine import RenderCache, RenderCancelled, Stop
+from kessel.engine import CancelToken, RenderCache, RenderCancelled
 from kessel.patch import Edit, apply
 
 from ..making import edited, layer, note, oscillator, patch
@@ -149,7 +149,7 @@ def test_stage_peaks_are_known_after_every_stage():
 
 
 def test_a_check_that_is_no_longer_wanted_gives_up_in_the_middle():
-    class After(Stop):
+    class After(CancelToken):
         """Asked to stop after so many looks."""
 
         def __init__(self):

@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 
 from kessel.demo import demo_patch
-from kessel.desk.measuring.render_worker import Workbench
+from kessel.desk.measuring.render_worker import RenderWorker
 
 _PR_CAPBSET_DROP, _CAP_SYS_NICE = 24, 23
 
@@ -18,7 +18,7 @@ pytestmark = pytest.mark.skipif(not hasattr(os, "SCHED_IDLE"), reason="this syst
 @pytest.fixture
 def bench(tmp_path):
     """A workbench whose process may not raise its own priority, whoever runs the tests."""
-    made = Workbench(tmp_path)
+    made = RenderWorker(tmp_path)
 
     def start():
         # what a thread drops counts for the programs that it starts; who has no privileges has none to drop
@@ -38,9 +38,9 @@ def policies(pid):
 
 def test_measuring_comes_back_once_nothing_plays(bench):
     patch = demo_patch("undertow")
-    bench.give_way(1)
+    bench.stream_started(1)
     while_playing = bench.audio(patch, "sum")
-    bench.give_way(-1)
+    bench.stream_started(-1)
     again = bench.audio(patch.model_copy(update={"tempo": patch.tempo + 1.0}), "sum")
     assert while_playing.any() and again.any()
     assert policies(bench.pid) == {os.SCHED_OTHER}

@@ -6,7 +6,7 @@ import signal
 import pytest
 
 from kessel.checks import Limits
-from kessel.desk import Turn, add_part, move_part, remove_part, turned, value_shown
+from kessel.desk import ControlChange, add_part, apply_change, move_part, remove_part, value_shown
 from kessel.desk.editing.parts import modulate, move_octave
 from kessel.desk.open_patch import ChangedElsewhere, OpenPatch
 from kessel.formats import document_of
@@ -19,17 +19,17 @@ WAIT = 60.0
 
 def test_every_way_of_turning(opened):
     for turn, value in (
-        (Turn(CUTOFF, text="1.2k"), 1200.0),
-        (Turn(CUTOFF, at=0.5), 632.5),
-        (Turn(CUTOFF, axis=0.5), 632.5),
-        (Turn(CUTOFF, steps=12), 1265.0),
-        (Turn(CUTOFF, default=True), 800.0),
+        (ControlChange(CUTOFF, text="1.2k"), 1200.0),
+        (ControlChange(CUTOFF, at=0.5), 632.5),
+        (ControlChange(CUTOFF, axis=0.5), 632.5),
+        (ControlChange(CUTOFF, steps=12), 1265.0),
+        (ControlChange(CUTOFF, default=True), 800.0),
     ):
         opened.turn(turn)
         assert get(opened.patch, CUTOFF) == pytest.approx(value, rel=1e-3), turn
-    opened.turn(Turn("layers.body.stages.pluck.type", text="notch"))
-    opened.turn(Turn("output.fold", text="off"))
-    opened.turn(Turn("layers.body.name", text="Belly"))
+    opened.turn(ControlChange("layers.body.stages.pluck.type", text="notch"))
+    opened.turn(ControlChange("output.fold", text="off"))
+    opened.turn(ControlChange("layers.body.name", text="Belly"))
     assert (opened.patch.layer("body").stages[0].type, opened.patch.output.fold) == ("notch", False)
     assert opened.patch.layer("body").name == "Belly"
 
@@ -37,15 +37,15 @@ def test_every_way_of_turning(opened):
 @pytest.mark.parametrize(
     "turn",
     [
-        Turn(CUTOFF, text="loud"),
-        Turn(CUTOFF, text="5 Hz"),
-        Turn("output.gain", axis=0.5),
-        Turn("layers.body.stages.pluck.type", text="brick"),
-        Turn("layers.body.stages.pluck.type", at=0.5),
-        Turn("output.fold", text="maybe"),
-        Turn("layers.body.name", text="  "),
-        Turn("layers.nobody.level", text="3"),
-        Turn("layers.body.range.low", text="20 kHz"),
+        ControlChange(CUTOFF, text="loud"),
+        ControlChange(CUTOFF, text="5 Hz"),
+        ControlChange("output.gain", axis=0.5),
+        ControlChange("layers.body.stages.pluck.type", text="brick"),
+        ControlChange("layers.body.stages.pluck.type", at=0.5),
+        ControlChange("output.fold", text="maybe"),
+        ControlChange("layers.body.name", text="  "),
+        ControlChange("layers.nobody.level", text="3"),
+        ControlChange("layers.body.range.low", text="20 kHz"),
     ],
 )
 def test_a_bad_turn_changes_nothing(opened, turn):
@@ -58,19 +58,19 @@ def test_a_bad_turn_changes_nothing(opened, turn):
 def test_a_movements_far_end_is_turned_in_the_controls_own_unit(opened):
     movement = next(m for m in opened.patch.movements if m.target == CUTOFF)
     path = f"movements.{movement.id}.amount"
-    opened.turn(Turn(path, text="920 Hz"))
+    opened.turn(ControlChange(path, text="920 Hz"))
     assert get(opened.patch, path) == pytest.approx(2.0, abs=1e-4)
     assert value_shown(opened.patch, path).text == "920 Hz"
-    opened.turn(Turn(CUTOFF, text="460 Hz"))
+    opened.turn(ControlChange(CUTOFF, text="460 Hz"))
     assert value_shown(opened.patch, path).text == "1.84 kHz"
 
 
 def test_undo_and_redo_lead_back_and_forth_across_a_reload(desk, opened):
     first = opened.patch
-    opened.turn(Turn(CUTOFF, text="500"))
+    opened.turn(ControlChange(CUTOFF, text="500"))
     opened.edit([Edit("output.gain", -2.0), Edit("tempo", 100.0)], "two at once")
     last = opened.patch
-    again = OpenPatch(desk.library, opened.slug, desk.workbench)
+    again = OpenPatch(desk.library, opened.slug, desk.render_worker)
     assert again.patch == last
     assert again.undo().label == "two at once"
     assert again.undo().label == "Body Pluck cutoff 230 Hz → 500 Hz"
@@ -83,7 +83,7 @@ def test_undo_and_redo_lead_back_and_forth_across_a_reload(desk, opened):
 
 def test_a_turn_to_the_same_value_is_no_step(opened):
     version = opened.version
-    opened.turn(Turn(CUTOFF, text="230"))
+    opened.turn(ControlChange(CUTOFF, text="230"))
     assert opened.version == version and opened.undo() is None
 
 
@@ -173,7 +173,7 @@ def test_a_fix_is_one_step_and_only_of_the_findings_that_were_seen(desk):
 def test_the_workbench_starts_again_after_it_died(desk, opened):
     opened.measure()
     opened.measuring.wait_findings(opened.version, WAIT)
-    os.kill(desk.workbench.pid, signal.SIGKILL)
+    os.kill(desk.render_worker.pid, signal.SIGKILL)
     opened.edit([Edit("output.gain", -4.0)])
     opened.measuring.wait_picture(opened.version, 5.0)
     opened.measure()
@@ -226,5 +226,5 @@ def test_an_edit_of_a_deleted_patch_is_refused_and_it_comes_back_as_it_was(desk)
 
 def test_limits_of_the_set(desk, opened):
     assert opened.limits == Limits()
-    (turn,) = turned(opened.patch, Turn("output.gain", steps=1))
+    (turn,) = apply_change(opened.patch, ControlChange("output.gain", steps=1))
     assert turn.value > opened.patch.output.gain

@@ -19,7 +19,7 @@ NOISE = np.random.default_rng(1).uniform(-0.3, 0.3, (2, 4800)).astype(np.float32
 @pytest.fixture(scope="module")
 def desk(tmp_path_factory):
     made = Desk(tmp_path_factory.mktemp("data"))
-    made.workbench.ask = unrendered(NOISE)
+    made.render_worker.ask = unrendered(NOISE)
     made.seed_demo()
     made.library.add(made.home(), everything().model_copy(update={"name": "Everything"}))
     yield made

@@ -8,11 +8,11 @@ from hypothesis import strategies as st
 from kessel.demo import demo_patches
 from kessel.engine import (
     QUANTUM,
+    CancelToken,
     Engine,
     NoteEvent,
     RenderCache,
     RenderCancelled,
-    Stop,
     render_bars,
     render_loop,
     render_sum,
@@ -105,7 +105,7 @@ def test_work_is_kept_by_content():
 
 
 def test_a_stopped_rendering_gives_up():
-    stop = Stop()
+    stop = CancelToken()
     stop.asked = True
     with pytest.raises(RenderCancelled):
         render_loop(DEMO["undertow"], RenderCache(), stop)

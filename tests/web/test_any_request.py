@@ -36,7 +36,7 @@ WORDS = [
 def desk(tmp_path_factory):
     made = Desk(tmp_path_factory.mktemp("data"))
     # nothing is rendered here: what waits for a rendering is told at once that there is none
-    made.workbench.ask = unrendered()
+    made.render_worker.ask = unrendered()
     made.seed_demo()
     made.library.add(made.home(), everything().model_copy(update={"name": "Everything"}))
     yield made

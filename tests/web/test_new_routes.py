@@ -11,7 +11,7 @@ from kessel.demo import demo_patches
 from kessel.desk.editing import notes as note_edits
 from kessel.formats import wav_bytes
 from kessel.patch import apply
-from kessel.web.views.editor.editor import Asked
+from kessel.web.views.editor.editor import Selection
 from kessel.web.views.library.shelf import card_view
 from kessel.web.views.movement.movement import moving_view
 
@@ -165,7 +165,7 @@ def test_names_of_notes_never_stand_over_each_other(desk):  # noqa: F811
     short = demo_patches()["sluice-gate"]
     crowded = apply(short, note_edits.repeated(short, 16)[0])
     for patch, most in ((short, 12), (crowded, 32)):
-        notes = moving_view(patch, None, Asked("edge"), "any", 0).notes
+        notes = moving_view(patch, None, Selection("edge"), "any", 0).notes
         named = [at for at, _, name in notes if name]
         assert len(notes) == len(patch.phrase.notes) and 8 <= len(named) <= most
         assert min(b - a for a, b in pairwise(named)) >= 3.2

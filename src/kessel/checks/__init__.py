@@ -15,7 +15,7 @@ from .chains import (
 from .check import CHECKS, check, with_harms
 from .evidence import Evidence, HeardNote
 from .finding import WORSE, Finding, Fix, Limits, Where
-from .pairs import NoteSum, Pair, in_words, pairs_of
+from .pairs import LayerPair, NoteSum, in_words, pairs_of
 
 __all__ = [
     "CHECKS",
@@ -25,9 +25,9 @@ __all__ = [
     "Finding",
     "Fix",
     "HeardNote",
+    "LayerPair",
     "Limits",
     "NoteSum",
-    "Pair",
     "StageLevels",
     "StageReport",
     "Where",

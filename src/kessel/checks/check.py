@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import replace
 
-from ..engine import RenderCache, RenderCancelled, Stop
+from ..engine import CancelToken, RenderCache, RenderCancelled
 from ..patch import Edit, Patch
 from .chains import (
     crest_lost,
@@ -54,7 +54,10 @@ CHECKS: tuple[Callable[[Evidence, Limits], list[Finding]], ...] = (
 
 
 def check(
-    patch: Patch | Evidence, limits: Limits | None = None, takes: RenderCache | None = None, stop: Stop | None = None
+    patch: Patch | Evidence,
+    limits: Limits | None = None,
+    takes: RenderCache | None = None,
+    stop: CancelToken | None = None,
 ) -> list[Finding]:
     """Findings of a patch, the worst first; of one verdict in the order of the checks. Raises Stopped."""
     e = patch if isinstance(patch, Evidence) else Evidence(patch, takes, stop)

@@ -12,7 +12,7 @@ from ..measure import coherence_over, spectrogram
 from .evidence import Evidence
 from .finding import Limits
 from .lows import NotePartials, note_partials, under_floor, weights_of
-from .pairs import Pair, in_words, limit_of, onset_loss, pairs_of, signals_of
+from .pairs import LayerPair, in_words, limit_of, onset_loss, pairs_of, signals_of
 
 _Real = NDArray[np.floating[Any]]
 
@@ -26,7 +26,7 @@ COHERENCE_HZ = 20.0 * 2.0 ** (np.arange(60) / 6.0)
 class PairDetail:
     """A pair with what is drawn of it: onset losses by note, coherence at COHERENCE_HZ, words by note."""
 
-    pair: Pair
+    pair: LayerPair
     limit: float
     onsets: tuple[float | None, ...]
     coherence: _Real

@@ -13,10 +13,10 @@ from numpy.typing import NDArray
 from ..engine import (
     QUANTUM,
     RATE,
+    CancelToken,
     Loop,
     RenderCache,
     RenderCancelled,
-    Stop,
     Taps,
     render_layer,
     render_loop,
@@ -26,7 +26,7 @@ from ..engine import (
 )
 from ..measure import Measures, Spectrum, decibels, measure, tones_of
 from ..patch import Edit, Layer, Oscillator, Patch, apply, pitch_hz
-from .finding import Fix, Way, first_that_holds
+from .finding import BranchPath, Fix, first_that_holds
 
 _Complex = NDArray[np.complex128]
 _Real = NDArray[np.float64]
@@ -98,13 +98,13 @@ class Evidence:
     """Measured figures of a patch, made when first asked for."""
 
     def __init__(
-        self, patch: Patch, takes: RenderCache | None = None, stop: Stop | None = None, seeks: bool = True
+        self, patch: Patch, takes: RenderCache | None = None, stop: CancelToken | None = None, seeks: bool = True
     ) -> None:
         """``seeks``: whether checks look for fixes, which means rendering the patch with each in place."""
         self.patch = patch
         self.seeks = seeks
         self.takes = takes or RenderCache()
-        self.stop = stop or Stop()
+        self.stop = stop or CancelToken()
         self.loop: Loop = render_loop(patch, self.takes, self.stop)
         self.notes = heard_notes(patch)
         self._layers: dict[str, Spectrum] = {}
@@ -131,7 +131,7 @@ class Evidence:
 
     def cure(
         self,
-        ways: Iterable[Way],
+        ways: Iterable[BranchPath],
         measured: Callable[[Evidence], float | None],
         holds: Callable[[float], bool],
     ) -> Fix | None:
@@ -145,7 +145,7 @@ class Evidence:
 
     def full_cure(
         self,
-        ways: Iterable[Way],
+        ways: Iterable[BranchPath],
         measured: Callable[[Evidence], float | None],
         holds: Callable[[float], bool],
     ) -> tuple[Fix, ...]:

@@ -72,12 +72,12 @@ class Fix:
         }
 
 
-Way = tuple[str, tuple[Edit, ...]]
+BranchPath = tuple[str, tuple[Edit, ...]]
 """What a fix would be called, and its edits."""
 
 
 def first_that_holds(
-    ways: Iterable[Way],
+    ways: Iterable[BranchPath],
     measured: Callable[[tuple[Edit, ...]], float | None],
     holds: Callable[[float], bool],
 ) -> Fix | None:

@@ -65,7 +65,7 @@ class _Server(uvicorn.Server):
 
     async def shutdown(self, sockets: list[socket.socket] | None = None) -> None:
         """End measuring first."""
-        self._desk.workbench.close()
+        self._desk.render_worker.close()
         await super().shutdown(sockets)
 
 
@@ -81,7 +81,7 @@ def serve(given: argparse.Namespace, seed: bool = False) -> int:
         desk.library.lock.say(f"the Kessel at http://127.0.0.1:{port}/ (process {os.getpid()})")
     if seed:
         _kept(desk.seed_demo)
-    desk.workbench.start()
+    desk.render_worker.start()
     desk.intake.start()
     from ..web import create_app
 

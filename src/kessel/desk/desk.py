@@ -22,8 +22,8 @@ from ..library import AudioCard, Library, NoSuchPatch
 from ..measure import detect_pitch
 from ..patch import Edit, Patch, Phrase, Sample, ValueProblem, Wave, apply
 from ..processes import give_back
-from .editing import STARTS, Kept, kept_from, start_patch, stock_parts
-from .measuring import SetCheck, Workbench
+from .editing import STARTS, StoredPart, start_patch, stock_parts, stored_part_from
+from .measuring import RenderWorker, SetCheck
 from .open_patch import OpenPatch
 
 KEPT_OPEN = 4
@@ -44,11 +44,11 @@ class Desk:
     def __init__(self, folder: Path, library: Library | None = None) -> None:
         """Open the data folder. ``library``: its library, where it is open already. Raises LibraryProblem."""
         self.library = library or Library(folder)
-        self.workbench = Workbench(folder)
+        self.render_worker = RenderWorker(folder)
         self.intake = Intake(folder)
         self._find = partial(find_audio, folder)
         keeper(self._find)
-        self.clipboard: Kept | None = None
+        self.clipboard: StoredPart | None = None
         self._open: WeakValueDictionary[str, OpenPatch] = WeakValueDictionary()
         self._recent: OrderedDict[str, OpenPatch] = OrderedDict()
         self._set_checks: dict[int, SetCheck] = {}
@@ -71,7 +71,7 @@ class Desk:
         with self._lock:
             found = self._open.get(slug)
             if found is None:
-                found = self._open[slug] = OpenPatch(self.library, slug, self.workbench)
+                found = self._open[slug] = OpenPatch(self.library, slug, self.render_worker)
             elif self.library.card(slug).deleted:
                 raise NoSuchPatch(slug)
             self._recent[slug] = found
@@ -155,28 +155,28 @@ class Desk:
             raise ValueProblem("there is no such set any more")
         with self._lock:
             if set_id not in self._set_checks:
-                self._set_checks[set_id] = SetCheck(self.library, self.workbench, set_id)
+                self._set_checks[set_id] = SetCheck(self.library, self.render_worker, set_id)
             return self._set_checks[set_id]
 
     # parts
 
-    def shelf(self, kind: str | None = None) -> list[tuple[int, Kept]]:
+    def shelf(self, kind: str | None = None) -> list[tuple[int, StoredPart]]:
         """Parts that can be put in: those kept by hand, then those that come with Kessel, by number."""
         own = []
         for card in self.library.parts.all():
             with contextlib.suppress(ValueProblem):
-                own.append((card.id, replace(kept_from(card.body), name=card.name)))
+                own.append((card.id, replace(stored_part_from(card.body), name=card.name)))
         stock = [(-i - 1, part) for i, part in enumerate(stock_parts())]
         return [(i, p) for i, p in (*own, *stock) if kind is None or p.kind == kind]
 
-    def part(self, number: int) -> Kept:
+    def part(self, number: int) -> StoredPart:
         """A part of the shelf. Raises ValueProblem."""
         found = next((p for i, p in self.shelf() if i == number), None)
         if found is None:
             raise ValueProblem("that part is no longer on the shelf")
         return found
 
-    def keep_part(self, kept: Kept, name: str) -> None:
+    def keep_part(self, kept: StoredPart, name: str) -> None:
         """Keep a part under a name. Raises ValueProblem."""
         cleaned = " ".join(name.split())[:60] or kept.name
         self.library.parts.keep(kept.kind, cleaned, kept.plain())
@@ -214,6 +214,6 @@ class Desk:
     def close(self) -> None:
         """End the workbench and let go of the database."""
         forget(self._find)
-        self.workbench.close()
+        self.render_worker.close()
         self.intake.close()
         self.library.close()

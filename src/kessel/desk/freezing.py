@@ -72,11 +72,11 @@ def freeze(desk: Desk, source: OpenPatch, target: OpenPatch, what: str, way: str
     root: float | None = None
     if way == "note":
         played, pitch = _one_note(patch)
-        x = _cut(desk.workbench.audio(played, ask))
+        x = _cut(desk.render_worker.audio(played, ask))
         root = _root(detect_pitch(x.astype(np.float64)), pitch_hz(pitch, patch.tuning))
         title = f"{name} {note_name(pitch)}"
     else:
-        x = desk.workbench.audio(patch, ask)
+        x = desk.render_worker.audio(patch, ask)
         title = f"{name}, frozen"
     if float(np.abs(x).max(initial=0.0)) < 1e-4:
         raise ValueProblem(f"{name} is silent: there is nothing to freeze")

@@ -13,9 +13,19 @@ from ..checks import ChainLevels, Finding, Limits, StageReport, any_matched
 from ..formats import document_of, patch_from
 from ..library import HistoryStep, Library, NoSuchPatch, NotKept, Stale, Standing
 from ..patch import Edit, NoSuchPath, Patch, ValueProblem, apply, get, same, sentence
-from .editing import Pair, add_part, blended, changed_limit, far_end, limit_title, limit_words, resized, turned
-from .editing import Turn as Turn
-from .measuring import Checking, Measuring, Workbench
+from .editing import ControlChange as ControlChange
+from .editing import (
+    SettingsPair,
+    add_part,
+    apply_change,
+    blended,
+    changed_limit,
+    limit_title,
+    limit_words,
+    movement_end,
+    resized,
+)
+from .measuring import CheckDetails, Measuring, RenderWorker
 
 _T = TypeVar("_T")
 
@@ -60,21 +70,21 @@ class OpenPatch:
     Its version is the revision in the database: every write names the one it was made from and raises it by one.
     """
 
-    def __init__(self, library: Library, slug: str, workbench: Workbench) -> None:
+    def __init__(self, library: Library, slug: str, render_worker: RenderWorker) -> None:
         """Load it. Raises NoSuchPatch or Damaged."""
         self.library = library
-        self.workbench = workbench
+        self.render_worker = render_worker
         self._lock = threading.RLock()
         self.slug = slug
         self.patch, standing = library.standing(slug)
         self.version = standing.revision
         self._asked = self.version
         """The version that somebody asked for last; later ones differ from it by what level matches found."""
-        self.checking = Checking(workbench, library, slug)
+        self.checking = CheckDetails(render_worker, library, slug)
         # cures of a patch that nobody has open any more are not looked for
         weakref.finalize(self, self.checking.give_up).atexit = False
-        self.measuring = Measuring(workbench, self._leveled, self._judged, self.checking.look, self._tell_news)
-        self.pairs: dict[str, Pair] = {}
+        self.measuring = Measuring(render_worker, self._leveled, self._judged, self.checking.look, self._tell_news)
+        self.pairs: dict[str, SettingsPair] = {}
         self._levels: tuple[int, ChainLevels] | None = None
         self._stages: dict[str, tuple[int, StageReport]] = {}
         self._listeners: list[Callable[[Patch], None]] = []
@@ -213,7 +223,7 @@ class OpenPatch:
         with self._lock:
             patch, version, kept = self.patch, self.version, self._levels
         if kept is None or kept[0] != version:
-            kept = version, self.workbench.levels(patch)
+            kept = version, self.render_worker.levels(patch)
             with self._lock:
                 self._levels = kept
         return kept[1]
@@ -227,7 +237,7 @@ class OpenPatch:
             return kept[1]
         try:
             get(patch, path)
-            found = self.workbench.stage(patch, place, path)
+            found = self.render_worker.stage(patch, place, path)
         except NoSuchPath:
             return None
         with self._lock:
@@ -241,7 +251,7 @@ class OpenPatch:
         if new.get("matched"):
             with suppress(ValueProblem):
                 # a machine that is busy lets it come in as it is; the next measuring matches it
-                new["match"] = self.workbench.match(apply(self.patch, edits), f"{path}.{new_id}")
+                new["match"] = self.render_worker.match(apply(self.patch, edits), f"{path}.{new_id}")
         return self.edit(edits, label), new_id
 
     def edit(self, edits: Sequence[Edit], label: str | None = None) -> Edited:
@@ -256,16 +266,16 @@ class OpenPatch:
             return Edited(self.patch, self.version, label)
 
     def _label(self, edits: Sequence[Edit]) -> str:
-        ends = [far_end(self.patch, e.path) for e in edits]
+        ends = [movement_end(self.patch, e.path) for e in edits]
         if len(ends) == 1 and ends[0] is not None:
             movement, control = ends[0]
             return f"{control.name} moves by {edits[0].value:g} from {movement.mover}"
         return sentence(self.patch, edits)
 
-    def turn(self, turn: Turn) -> Edited:
+    def turn(self, turn: ControlChange) -> Edited:
         """Set one control as a hand did."""
         with self._lock:
-            edits = turned(self.patch, turn)
+            edits = apply_change(self.patch, turn)
             edit = edits[0]
             if edit.path == "phrase.bars":
                 return self.edit(resized(self.patch, int(edit.value)), sentence(self.patch, [edit]))

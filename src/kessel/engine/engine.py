@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from ..dsp import QUANTUM
 from ..dsp.nonlinear.soft_clip import hold_back
-from ..patch import Layer, Patch, layer_leans, topological_order
+from ..patch import Layer, Patch, layer_dependencies, topological_order
 from .clock import NoteEvent, Schedule
 from .mixer import (
     BusMixer,
@@ -88,7 +88,7 @@ class Engine:
         same = shared == (old.tempo, old.tuning, old.seed, old.movers, old.movements, old.waves, old.phrase.notes)
         self.patch = patch
         ids = [layer.id for layer in patch.layers]
-        self._leans = layer_leans(ids, patch.movers, patch.movements)
+        self._leans = layer_dependencies(ids, patch.movers, patch.movements)
         self._order = [patch.layer(i) for i in topological_order(ids, self._leans)]
         for layer in patch.layers:
             processor = self.layers.get(layer.id)

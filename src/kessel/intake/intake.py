@@ -14,7 +14,7 @@ from typing import Any, BinaryIO
 
 from ..formats import FileProblem
 from ..processes import Cancelled, Failed, Gone, Supervisor, Task, TooLong
-from .jobs import GivenUp, Job, ReadAudio
+from .jobs import GivenUp, IntakeJob, ReadAudio
 from .reader import serve
 
 _SECONDS = 20.0
@@ -70,7 +70,7 @@ class Intake:
                 shutil.copyfileobj(data, f, 1 << 20)
             yield path
 
-    def read(self, job: Job, ticket: str = "") -> Any:
+    def read(self, job: IntakeJob, ticket: str = "") -> Any:
         """Read a file and wait for it. Raises FileProblem or ValueProblem with one line."""
         progress = Progress(job.name)
         if ticket:

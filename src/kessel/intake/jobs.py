@@ -15,7 +15,7 @@ class GivenUp(FileProblem):
 
 
 @dataclass(frozen=True)
-class Job:
+class IntakeJob:
     """A file to read: where it is, and what it is called."""
 
     path: Path
@@ -23,28 +23,28 @@ class Job:
 
 
 @dataclass(frozen=True)
-class ReadAudio(Job):
+class ReadAudio(IntakeJob):
     """The sound of a file, written at 48 kHz beside it. longest: seconds. Answered with a KeptSound."""
 
     longest: float = LONGEST_SAMPLE
 
 
 @dataclass(frozen=True)
-class ReadWave(Job):
+class ReadWave(IntakeJob):
     """Cycles of a sound as a drawn wave. Answered with a Wave."""
 
     way: Literal["cycle", "run", "frames"] = "cycle"
 
 
 @dataclass(frozen=True)
-class ReadMidiFile(Job):
+class ReadMidiFile(IntakeJob):
     """A MIDI file as a phrase with the key and scale of ``like``. Answered with a ReadMidi."""
 
     like: Phrase = field(default_factory=Phrase)
 
 
 @dataclass(frozen=True)
-class ReadBundle(Job):
+class ReadBundle(IntakeJob):
     """A patch, alone or with its audio, which is written beside the file. Answered with a TakenBundle."""
 
 

@@ -32,7 +32,7 @@ from ..measure import detect_pitch
 from ..patch import ValueProblem, Wave
 from ..processes import Tell, bound_memory, serve_jobs
 from .cycles import wave_from_audio
-from .jobs import Job, KeptSound, ReadAudio, ReadBundle, ReadMidiFile, ReadWave, TakenBundle
+from .jobs import IntakeJob, KeptSound, ReadAudio, ReadBundle, ReadMidiFile, ReadWave, TakenBundle
 
 MOST_MEMORY = 230 * 1024 * 1024
 """Bytes that reading one file may take."""
@@ -50,7 +50,7 @@ def serve(wire: Connection) -> None:
     serve_jobs(wire, act, (FileProblem, ValueProblem))
 
 
-def act(job: Job, tell: Tell) -> Any:
+def act(job: IntakeJob, tell: Tell) -> Any:
     """Read one file. Raises FileProblem or ValueProblem."""
     with reading(FileProblem, f"{job.name} can't be read: it is broken, or no file of this kind"):
         try:
@@ -60,11 +60,11 @@ def act(job: Job, tell: Tell) -> Any:
 
 
 @singledispatch
-def _read(job: Job, tell: Tell) -> Any:
+def _read(job: IntakeJob, tell: Tell) -> Any:
     raise TypeError(f"no reader for {type(job).__name__}")
 
 
-def _sound(job: Job, longest: float, tell: Callable[[float], None]) -> KeptSound:
+def _sound(job: IntakeJob, longest: float, tell: Callable[[float], None]) -> KeptSound:
     out = job.path.with_name("sound.wav")
     copied = copy_audio(job.path, job.name, out, longest, tell)
     seconds = copied.frames / 48000.0

@@ -10,7 +10,7 @@ from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 from sqlalchemy.types import TypeDecorator
 
 
-class Moment(TypeDecorator[datetime]):
+class UtcDateTime(TypeDecorator[datetime]):
     """A time, kept as UTC and given back with its zone."""
 
     impl = DateTime
@@ -63,9 +63,9 @@ class PatchTable(Base):
     revision: Mapped[int] = mapped_column(default=0)
     head: Mapped[int] = mapped_column(default=0)
     demo: Mapped[str | None] = mapped_column(String(80), default=None)
-    created: Mapped[datetime] = mapped_column(Moment, default=now)
-    edited: Mapped[datetime] = mapped_column(Moment, default=now)
-    deleted: Mapped[datetime | None] = mapped_column(Moment, default=None)
+    created: Mapped[datetime] = mapped_column(UtcDateTime, default=now)
+    edited: Mapped[datetime] = mapped_column(UtcDateTime, default=now)
+    deleted: Mapped[datetime | None] = mapped_column(UtcDateTime, default=None)
 
 
 class SittingTable(Base):
@@ -76,8 +76,8 @@ class SittingTable(Base):
 
     id: Mapped[int] = mapped_column(primary_key=True)
     patch_id: Mapped[int] = mapped_column(ForeignKey("patches.id", ondelete="CASCADE"))
-    began: Mapped[datetime] = mapped_column(Moment)
-    ended: Mapped[datetime] = mapped_column(Moment)
+    began: Mapped[datetime] = mapped_column(UtcDateTime)
+    ended: Mapped[datetime] = mapped_column(UtcDateTime)
     state: Mapped[str | None] = mapped_column(ForeignKey("states.word"))
 
 
@@ -114,7 +114,7 @@ class StepTable(Base):
     after: Mapped[str] = mapped_column(String(32))
     state: Mapped[str | None] = mapped_column(ForeignKey("states.word"))
     since: Mapped[int] = mapped_column(default=0)
-    made: Mapped[datetime] = mapped_column(Moment, default=now)
+    made: Mapped[datetime] = mapped_column(UtcDateTime, default=now)
 
 
 class PartTable(Base):
@@ -126,7 +126,7 @@ class PartTable(Base):
     kind: Mapped[str] = mapped_column(String(20))
     name: Mapped[str] = mapped_column(String(60))
     body: Mapped[Any] = mapped_column(JSON, deferred=True)
-    made: Mapped[datetime] = mapped_column(Moment, default=now)
+    made: Mapped[datetime] = mapped_column(UtcDateTime, default=now)
 
 
 class AudioTable(Base):
@@ -139,7 +139,7 @@ class AudioTable(Base):
     seconds: Mapped[float] = mapped_column(Float)
     channels: Mapped[int]
     root: Mapped[float | None] = mapped_column(Float, default=None)
-    made: Mapped[datetime] = mapped_column(Moment, default=now)
+    made: Mapped[datetime] = mapped_column(UtcDateTime, default=now)
 
 
 class RoomTable(Base):
@@ -149,7 +149,7 @@ class RoomTable(Base):
 
     id: Mapped[str] = mapped_column(String(32), primary_key=True)
     body: Mapped[Any] = mapped_column(JSON)
-    made: Mapped[datetime] = mapped_column(Moment, default=now)
+    made: Mapped[datetime] = mapped_column(UtcDateTime, default=now)
 
 
 class ReferenceTable(Base):

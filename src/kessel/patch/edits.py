@@ -9,7 +9,7 @@ from typing import Any
 from pydantic import ValidationError
 
 from .controls import Choice, Control, Pick, Toggle
-from .linked import is_in_step, keep_in_step
+from .linked import is_linked, keep_linked
 from .model import Patch
 from .movement import Stance, mixed
 from .paths import NoSuchPath, declaration, get, lookup, title
@@ -69,7 +69,7 @@ _TOGETHER = frozenset({"range", "phrase", "blend"})
 
 def _plain_control(patch: Patch, edit: Edit) -> bool:
     """Whether the edit sets one control that stands for itself to a value within its limits."""
-    if not _TOGETHER.isdisjoint(edit.path.split(".")) or is_in_step(patch, edit.path) or is_tied(patch, edit.path):
+    if not _TOGETHER.isdisjoint(edit.path.split(".")) or is_linked(patch, edit.path) or is_tied(patch, edit.path):
         return False
     try:
         found = declaration(patch, edit.path)
@@ -109,7 +109,7 @@ def apply(patch: Patch, edits: Iterable[Edit]) -> Patch:
         other = beside_split(patch, edit.path)
         if other is not None:
             _put(data, patch, other, edit.value)
-    keep_in_step(patch, data, [e.path for e in edits])
+    keep_linked(patch, data, [e.path for e in edits])
     named = {e.path.split(".")[0] for e in edits}
     _keep_aim(patch, data)
     if "blend" in named and "movers" not in named:

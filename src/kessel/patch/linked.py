@@ -11,7 +11,7 @@ from .model import Patch
 _PARTS = ("stages", "branches", "envelope")
 
 
-def partners(patch: Patch, layer_id: str) -> list[str]:
+def linked_layers(patch: Patch, layer_id: str) -> list[str]:
     """Ids of the layers that are in step with one."""
     word = next((x.in_step for x in patch.layers if x.id == layer_id), "")
     return [x.id for x in patch.layers if word and x.in_step == word and x.id != layer_id]
@@ -23,13 +23,13 @@ def _layer_of(path: str) -> str | None:
     return parts[1] if len(parts) > 2 and parts[0] == "layers" and parts[2] in _PARTS else None
 
 
-def is_in_step(patch: Patch, path: str) -> bool:
+def is_linked(patch: Patch, path: str) -> bool:
     """Whether other layers follow what is set at this path."""
     parts = path.split(".")
     if parts[0] == "movements" and len(parts) == 3:
         path = next((m.target for m in patch.movements if m.id == parts[1]), "")
     layer = _layer_of(path)
-    return layer is not None and bool(partners(patch, layer))
+    return layer is not None and bool(linked_layers(patch, layer))
 
 
 def _moving(movements: Iterable[dict[str, Any]], layer: str, feeds: Iterable[str] = ()) -> list[dict[str, Any]]:
@@ -52,7 +52,7 @@ def _touched(patch: Patch, data: dict[str, Any], paths: Iterable[str]) -> list[s
     return found
 
 
-def keep_in_step(patch: Patch, data: dict[str, Any], paths: Iterable[str]) -> None:
+def keep_linked(patch: Patch, data: dict[str, Any], paths: Iterable[str]) -> None:
     """Let layers follow the one that was edited; ``data`` is the dump of the patch with the edits in it."""
     done: set[str] = set()
     for lead in _touched(patch, data, paths):

@@ -22,8 +22,8 @@ from .movement import (
     Stance,
     Tie,
     cycle_of,
-    layer_leans,
-    mover_leans,
+    layer_dependencies,
+    mover_dependencies,
 )
 from .paths import movable
 from .phrase import Phrase
@@ -164,11 +164,11 @@ class Patch(Part):
                     own = feed.source.split(".")[:2]
                     if movement.target.split(".")[:3] != [*own, "stages"]:
                         raise ValueError(f"{feed.name} moves voice stages of the layer of its source only")
-        circle = cycle_of(mover_leans(self.movements))
+        circle = cycle_of(mover_dependencies(self.movements))
         if circle:
             names = " and ".join(movers[i].name for i in circle)
             raise ValueError(f"{names} would move each other in a circle: let one of them go first")
-        circle = cycle_of(layer_leans(layers, self.movers, self.movements))
+        circle = cycle_of(layer_dependencies(layers, self.movers, self.movements))
         if circle:
             names = " and ".join(self.layer(i).name for i in circle)
             raise ValueError(f"{names} would follow each other in a circle: let one of them go first")

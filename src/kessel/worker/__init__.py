@@ -1,23 +1,23 @@
 """The process beside the server that renders and measures: its jobs, their order, and the work itself."""
 
-from .asks import PATIENT, UNASKED
-from .jobs import Ask, Job, Levels, Match, Measure, Render, Stage, Told
+from .jobs import Job, JobReply, Levels, Match, Measure, Query, Render, Stage
 from .picture import Picture, axis
+from .queries import PATIENT, UNASKED
 from .worker import GIVEN_UP, serve
 
 __all__ = [
     "GIVEN_UP",
     "PATIENT",
     "UNASKED",
-    "Ask",
     "Job",
+    "JobReply",
     "Levels",
     "Match",
     "Measure",
     "Picture",
+    "Query",
     "Render",
     "Stage",
-    "Told",
     "axis",
     "serve",
 ]

@@ -11,8 +11,8 @@ from numpy.typing import NDArray
 from ..checks import ChainLevels, Finding, Limits, StageReport
 from ..formats import load_patch
 from ..patch import Patch
-from .asks import PATIENT, UNASKED
 from .picture import Picture
+from .queries import PATIENT, UNASKED
 
 
 @dataclass(frozen=True)
@@ -77,7 +77,7 @@ class Match(Job):
 
 
 @dataclass(frozen=True)
-class Ask(Job):
+class Query(Job):
     """One of ``asks``."""
 
     limits: Limits
@@ -96,7 +96,7 @@ class Ask(Job):
 
 
 @dataclass(frozen=True)
-class Told:
+class JobReply:
     """One thing that is told of a job: its picture, its findings, levels of its chains, audio (2, n), a report on a
     stage, an answer, or a problem in words. ``partial``: fixes are still looked for; ``last``: nothing follows."""
 

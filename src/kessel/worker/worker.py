@@ -34,14 +34,14 @@ from ..checks import (
     stage_report,
 )
 from ..dsp.store import KEPT
-from ..engine import RenderCache, RenderCancelled, Stop, keeper, render_loop, span_of
+from ..engine import CancelToken, RenderCache, RenderCancelled, keeper, render_loop, span_of
 from ..formats import find_audio
 from ..measure import moment, spectrogram
 from ..patch import Edit, Patch, ValueProblem, apply
 from ..processes import Failed, Reply, give_back, keep_loaded, lean_memory
-from .asks import Kept, Work, answer
-from .jobs import Ask, Job, Levels, Match, Measure, Render, Stage, Told
+from .jobs import Job, JobReply, Levels, Match, Measure, Query, Render, Stage
 from .picture import axis, picture_of
+from .queries import LastMeasurement, Work, answer
 
 _log = logging.getLogger(__name__)
 _NICE = 3
@@ -69,7 +69,7 @@ class Shared:
 
 
 @dataclass(eq=False)
-class _Asked:
+class _QueuedJob:
     """A job that came: its place in the order (the highest is done next), and how often it stepped aside."""
 
     number: int
@@ -104,7 +104,7 @@ class _Inbox:
     def __init__(self, wire: Connection) -> None:
         self._wire = wire
         self._lock = threading.Lock()
-        self._waiting: list[_Asked] = []
+        self._waiting: list[_QueuedJob] = []
         self.came = 0
 
     def take_in(self, seconds: float = 0.0) -> bool:
@@ -116,7 +116,7 @@ class _Inbox:
             while self._wire.poll(0.0):
                 number, job = self._wire.recv()
                 self.came += 1
-                self._waiting.append(_Asked(number, job, float(self.came)))
+                self._waiting.append(_QueuedJob(number, job, float(self.came)))
             return self.came > before
 
     def urgent_since(self, came: int, patient: bool) -> bool:
@@ -124,13 +124,13 @@ class _Inbox:
         with self._lock:
             return any(a.order > came and (patient or not a.job.patient) for a in self._waiting)
 
-    def put_back(self, asked: _Asked, came: int) -> None:
+    def put_back(self, asked: _QueuedJob, came: int) -> None:
         """A job that stepped aside for what came since then: it is next after that."""
         with self._lock:
             asked.order = came + 0.5
             self._waiting.append(asked)
 
-    def next(self) -> _Asked:
+    def next(self) -> _QueuedJob:
         """The job to do now. Raises EOFError, OSError."""
         self.take_in()
         while all(a.job.unasked for a in self._waiting):
@@ -142,10 +142,10 @@ class _Inbox:
         return chosen
 
 
-class _WorkerStop(Stop):
+class _WorkerStop(CancelToken):
     """Asked when the job was given up, or has to step aside for one that came (``put_off``)."""
 
-    def __init__(self, shared: Shared, inbox: _Inbox, asked: _Asked) -> None:
+    def __init__(self, shared: Shared, inbox: _Inbox, asked: _QueuedJob) -> None:
         self._shared, self._inbox, self._asked = shared, inbox, asked
         self._until = time.monotonic() + min(STEPS_ASIDE * 2**asked.aside, LONGEST_STEP)
         self._counted = threading.Lock()
@@ -191,7 +191,7 @@ def serve(wire: Connection, given_up: Any, progress: Any, playing: Any, folder: 
     keep_loaded()
     keeper(lambda word: find_audio(Path(folder), word))
     shared, inbox = Shared(given_up, progress, playing), _Inbox(wire)
-    bench = Bench(RenderCache(KEPT), Kept())
+    bench = Bench(RenderCache(KEPT), LastMeasurement())
     while True:
         try:
             asked = inbox.next()
@@ -202,7 +202,7 @@ def serve(wire: Connection, given_up: Any, progress: Any, playing: Any, folder: 
             continue
         shared.progress[asked.number % GIVEN_UP] = 0.0
 
-        def tell(told: Told, number: int = asked.number) -> None:
+        def tell(told: JobReply, number: int = asked.number) -> None:
             wire.send(Reply(number, told, last=told.last))
 
         try:
@@ -218,7 +218,7 @@ def serve(wire: Connection, given_up: Any, progress: Any, playing: Any, folder: 
         except (BrokenPipeError, EOFError, KeyboardInterrupt):
             return
         except ValueProblem as problem:
-            tell(Told(problem=str(problem)))
+            tell(JobReply(problem=str(problem)))
         except Exception as problem:
             _log.exception("a job failed: %s", type(asked.job).__name__)
             wire.send(Reply(asked.number, error=Failed(f"{type(problem).__name__}: {problem}"[:200])))
@@ -235,20 +235,20 @@ class Bench:
     """What the process keeps between jobs."""
 
     takes: RenderCache
-    kept: Kept
+    kept: LastMeasurement
 
 
-Tell = Callable[[Told], None]
+Tell = Callable[[JobReply], None]
 
 
 @singledispatch
-def work(job: Job, patch: Patch, bench: Bench, stop: Stop, tell: Tell) -> None:
+def work(job: Job, patch: Patch, bench: Bench, stop: CancelToken, tell: Tell) -> None:
     """Do one job and tell what comes of it. Raises Stopped or ValueProblem."""
     raise TypeError(f"no work for {type(job).__name__}")
 
 
 @work.register
-def _(job: Measure, patch: Patch, bench: Bench, stop: Stop, tell: Tell) -> None:
+def _(job: Measure, patch: Patch, bench: Bench, stop: CancelToken, tell: Tell) -> None:
     kept = bench.kept
     if kept.evidence is not None and kept.evidence.patch != patch:
         # two patches' evidence at once is more than there is room for
@@ -256,43 +256,43 @@ def _(job: Measure, patch: Patch, bench: Bench, stop: Stop, tell: Tell) -> None:
     evidence = Evidence(patch, bench.takes, stop, seeks=False)
     with bench.takes.store.holding():
         picture = picture_of(job.version, evidence)
-    tell(Told(picture=picture, last=False))
+    tell(JobReply(picture=picture, last=False))
     findings = check(evidence, job.limits, stop=stop)
     kept.evidence, kept.limits, kept.findings = evidence, job.limits, None
     matching = any_matched(evidence.patch)
     # what is wrong is said at once; how it can be cured is asked for when nothing else waits
     curable = any(f.verdict != "holds" for f in findings)
-    tell(Told(findings=tuple(findings), partial=curable, last=not matching))
+    tell(JobReply(findings=tuple(findings), partial=curable, last=not matching))
     if matching:
-        tell(Told(levels=_leveled(evidence, bench.takes, stop)))
+        tell(JobReply(levels=_leveled(evidence, bench.takes, stop)))
 
 
 @work.register
-def _(job: Render, patch: Patch, bench: Bench, stop: Stop, tell: Tell) -> None:
-    tell(Told(audio=_audio(patch, job.what, bench.takes, stop)))
+def _(job: Render, patch: Patch, bench: Bench, stop: CancelToken, tell: Tell) -> None:
+    tell(JobReply(audio=_audio(patch, job.what, bench.takes, stop)))
 
 
 @work.register
-def _(job: Stage, patch: Patch, bench: Bench, stop: Stop, tell: Tell) -> None:
-    tell(Told(stage=stage_report(patch, job.place, job.path, axis(), bench.takes, stop)))
+def _(job: Stage, patch: Patch, bench: Bench, stop: CancelToken, tell: Tell) -> None:
+    tell(JobReply(stage=stage_report(patch, job.place, job.path, axis(), bench.takes, stop)))
 
 
 @work.register
-def _(job: Levels, patch: Patch, bench: Bench, stop: Stop, tell: Tell) -> None:
-    tell(Told(levels=chain_levels(patch, bench.takes, stop)))
+def _(job: Levels, patch: Patch, bench: Bench, stop: CancelToken, tell: Tell) -> None:
+    tell(JobReply(levels=chain_levels(patch, bench.takes, stop)))
 
 
 @work.register
-def _(job: Match, patch: Patch, bench: Bench, stop: Stop, tell: Tell) -> None:
-    tell(Told(number=match_of(patch, job.path, bench.takes, stop)))
+def _(job: Match, patch: Patch, bench: Bench, stop: CancelToken, tell: Tell) -> None:
+    tell(JobReply(number=match_of(patch, job.path, bench.takes, stop)))
 
 
 @work.register
-def _(job: Ask, patch: Patch, bench: Bench, stop: Stop, tell: Tell) -> None:
-    tell(Told(found=answer(job.name, job.words, Work(patch, job.limits, bench.takes, stop, bench.kept))))
+def _(job: Query, patch: Patch, bench: Bench, stop: CancelToken, tell: Tell) -> None:
+    tell(JobReply(found=answer(job.name, job.words, Work(patch, job.limits, bench.takes, stop, bench.kept))))
 
 
-def _leveled(e: Evidence, takes: RenderCache, stop: Stop) -> ChainLevels:
+def _leveled(e: Evidence, takes: RenderCache, stop: CancelToken) -> ChainLevels:
     """Levels of all chains, with the gains that its level matches want once all of them are in place."""
     patch = e.patch
     levels = first = levels_from(patch, e.taps, stop)
@@ -307,7 +307,7 @@ def _leveled(e: Evidence, takes: RenderCache, stop: Stop) -> ChainLevels:
     return replace(first, wanted=tuple(wanted.items()))
 
 
-def _audio(patch: Patch, what: str, takes: RenderCache, stop: Stop) -> NDArray[np.float32]:
+def _audio(patch: Patch, what: str, takes: RenderCache, stop: CancelToken) -> NDArray[np.float32]:
     ask, _, rest = what.rpartition(" ")
     loop = render_loop(patch, takes, stop)
     found = {"sum": loop.sum, "worked": loop.worked}.get(rest)

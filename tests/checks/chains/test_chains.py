@@ -6,7 +6,7 @@ import pytest
 from kessel.checks import ChainLevels, Evidence, chain_levels, check, match_of, matches_wanted
 from kessel.checks.chains import stage_report
 from kessel.demo import demo_patches
-from kessel.engine import RenderCache, Stop
+from kessel.engine import CancelToken, RenderCache
 from kessel.patch import Edit, apply
 
 from ...making import layer, note, oscillator, patch
@@ -87,7 +87,7 @@ def test_a_report_shows_what_a_stage_adds():
     axis = 20.0 * 1000.0 ** (np.arange(480) / 479)
     tone = layer(sources=[oscillator("sine", level=-6.0)], path="worked")
     given = patch(tone, worked=[item("distortion", curve="hard", drive=18.0)])
-    found = stage_report(given, "worked", "worked.it", axis, RenderCache(), Stop())
+    found = stage_report(given, "worked", "worked.it", axis, RenderCache(), CancelToken())
     assert found.note == 33
     before, after = ([-200.0 if v is None else v for v in side] for side in zip(*found.partials, strict=True))
     assert after[2] > after[0] - 12 and after[1] < after[2] - 30
@@ -95,7 +95,7 @@ def test_a_report_shows_what_a_stage_adds():
     assert found.alias > 60
     assert found.reach[2] == pytest.approx(0.5, abs=0.02)
     lifted = saw(item("eq", bands=[{"id": "a", "frequency": 440.0, "gain": 12.0, "q": 4.0}]))
-    found = stage_report(lifted, "worked", "worked.it", axis, RenderCache(), Stop())
+    found = stage_report(lifted, "worked", "worked.it", axis, RenderCache(), CancelToken())
     k = int(np.argmin(abs(axis - 440)))
     assert (found.after - found.before)[k - 3 : k + 4].max() == pytest.approx(12.0, abs=1.0)
     assert abs((found.after - found.before)[axis > 6000]).max() < 0.5

@@ -8,8 +8,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from kessel.desk import (
+    ControlChange,
     LiveStream,
-    Turn,
     add_movement,
     aim,
     clear_lost,
@@ -63,14 +63,14 @@ def test_both_ends_are_carried_and_either_can_be_typed(opened):
     m = movement(opened.patch)
     far, by = f"movements.{m.id}.amount", f"movements.{m.id}.distance"
     assert ends(opened.patch, m) == (pytest.approx(230.0), pytest.approx(1716.7, abs=1))
-    p = opened.turn(Turn(CUTOFF, text="460")).patch
+    p = opened.turn(ControlChange(CUTOFF, text="460")).patch
     assert ends(p, movement(p)) == (pytest.approx(460.0), pytest.approx(3433.5, abs=1))
-    p = opened.turn(Turn(far, text="920 Hz")).patch
+    p = opened.turn(ControlChange(far, text="920 Hz")).patch
     assert movement(p).amount == pytest.approx(1.0) and amount_text(p, movement(p)) == "+1 oct"
-    assert opened.turn(Turn(by, text="-2 oct")).patch.movements[0].amount == -2.0
+    assert opened.turn(ControlChange(by, text="-2 oct")).patch.movements[0].amount == -2.0
     assert value_shown(opened.patch, by).text == "−2 oct" and value_shown(opened.patch, far).text == "115 Hz"
     with pytest.raises(ValueProblem, match="can't be read"):
-        opened.turn(Turn(by, text="much"))
+        opened.turn(ControlChange(by, text="much"))
     both = opened.edit([Edit(f"movements.{m.id}.both_ways", True)]).patch
     assert ends(both, movement(both)) == (pytest.approx(1840), pytest.approx(115))
     assert amount_text(both, movement(both)) == "±2 oct"
@@ -141,10 +141,10 @@ def test_stances_are_kept_taken_and_blended_and_undone(opened):
     opened.edit(*take_stance(opened.patch, first))
     assert values() == (20.0, 90.0)
     with pytest.raises(ValueProblem, match="pick two stances"):
-        opened.turn(Turn("blend.share", text="50"))
+        opened.turn(ControlChange("blend.share", text="50"))
     opened.edit([Edit("blend.a", first), Edit("blend.b", second)])
     opened.edit([Edit("movers.macro.value", 33.0)])
-    opened.turn(Turn("blend.share", text="25"))
+    opened.turn(ControlChange("blend.share", text="25"))
     assert values() == (30.0, 70.0)
     opened.undo()
     assert values() == (33.0, 90.0)
@@ -223,8 +223,8 @@ def test_whole_curves_at_a_touch():
         CURVED,
         [Edit("movers.c.points", [{"at": 0, "value": 0, "bend": 50}, {"at": 0.4, "value": 1}, {"at": 1, "value": 0}])],
     )
-    turned = apply(bent, curve_edits.touch(bent, "c", "turn")[0])
-    a, b = (drawn_curve(get(q, "movers.c").points, 501) for q in (bent, turned))
+    apply_change = apply(bent, curve_edits.touch(bent, "c", "turn")[0])
+    a, b = (drawn_curve(get(q, "movers.c").points, 501) for q in (bent, apply_change))
     assert np.abs(a - b[::-1]).max() < 1e-6
     flipped = apply(bent, curve_edits.touch(bent, "c", "flip")[0])
     assert np.abs(a + drawn_curve(get(flipped, "movers.c").points, 501) - 1).max() < 1e-6

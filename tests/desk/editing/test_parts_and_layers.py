@@ -6,16 +6,16 @@ import numpy as np
 import pytest
 
 from kessel.desk import (
+    ControlChange,
     Desk,
-    Turn,
     duplicate_layer,
     freeze,
-    kept_from,
-    out_of_step,
     put_in,
     split_off,
+    stored_part_from,
     take_out,
     tie_split,
+    unlink_layer,
     untie_split,
 )
 from kessel.desk.editing.movements import add_movement, movable_controls
@@ -106,11 +106,11 @@ def test_a_source_split_off_keeps_its_stages_and_envelope_in_step(opened):
         opened.redo()
     assert opened.patch == p
     # and one can be let go
-    p = done(out_of_step(p, new))
+    p = done(unlink_layer(p, new))
     p = opened.edit([Edit("layers.edge.envelope.release", 99.0)]).patch
     assert p.layer(new).envelope.release == 77.0
     with pytest.raises(ValueProblem, match="in step with no other"):
-        out_of_step(p, "edge")
+        unlink_layer(p, "edge")
 
 
 def test_what_works_on_a_source_goes_with_it(opened):
@@ -153,7 +153,7 @@ def test_layers_move_to_any_place(opened):
     ],
 )
 def test_parts_come_out_and_go_into_another_patch(desk, opened, kind, path):
-    kept = kept_from(take_out(opened.patch, kind, path).plain())
+    kept = stored_part_from(take_out(opened.patch, kind, path).plain())
     other = desk.open(desk.new("sub-body"))
     edits, label, new = put_in(other.patch, kept, "body")
     p = other.edit(edits, label).patch
@@ -202,7 +202,7 @@ def test_the_shelf_keeps_what_is_put_on_it(desk, opened):
         {"version": "x"},
     ):
         with pytest.raises(ValueProblem, match="can't be used"):
-            kept_from(bad)
+            stored_part_from(bad)
     for kind, path in (("layer", "worked"), ("stages", "layers.body.chain"), ("nothing", "layers.body")):
         with pytest.raises(ValueProblem):
             take_out(opened.patch, kind, path)
@@ -260,7 +260,7 @@ def test_the_history_is_walked_to_any_step(desk, opened):
     first = opened.patch
     seen = [first]
     for db in (-3.0, -6.0, -9.0):
-        seen.append(opened.turn(Turn("layers.body.level", text=f"{db}")).patch)
+        seen.append(opened.turn(ControlChange("layers.body.level", text=f"{db}")).patch)
     steps = opened.steps()
     assert [s.label for s in steps] == [
         "Body level −1.0 dB → −3.0 dB",

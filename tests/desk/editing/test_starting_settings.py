@@ -9,18 +9,18 @@ from kessel.demo import demo_patches
 from kessel.desk import (
     CHAIN_KINDS,
     STARTING,
-    Pair,
-    Turn,
+    ControlChange,
+    SettingsPair,
     add_part,
+    apply_change,
     branch_around,
-    kept_from,
     movable_controls,
     put_in,
     remove_part,
     same_bands,
     start_from,
+    stored_part_from,
     take_out,
-    turned,
     value_shown,
     without,
 )
@@ -97,7 +97,7 @@ def test_without_it_the_loop_is_as_loud_as_with_it(what):
 def test_two_settings_are_equally_loud_and_three_rounds_are_counted():
     patch = DEMO["salt-press"]
     loudly = apply(patch, [Edit("worked.punch.makeup", 9.0), Edit("worked.punch.matched", False)])
-    pair = Pair()
+    pair = SettingsPair()
     with pytest.raises(ValueProblem):
         pair.begin()
     pair.hold("A", patch, "worked", chain_levels(patch, TAKES))
@@ -135,7 +135,7 @@ def test_an_effect_goes_to_another_chain_with_what_moves_it():
             ),
         ],
     )
-    kept = kept_from(take_out(patch, "item", "worked.grit").plain())
+    kept = stored_part_from(take_out(patch, "item", "worked.grit").plain())
     for place in ("layers.edge.chain", "returns.echo.chain", "worked"):
         edits, _, new = put_in(patch, kept, "edge", place)
         made = apply(patch, edits)
@@ -158,21 +158,21 @@ def test_one_turn_turns_every_band():
     p = apply(p, [Edit("worked.deck.bands.mid.down_threshold", -30.0)])
     each = "worked.deck.bands.*.down_threshold"
     before = [b.down_threshold for b in p.worked[0].bands]
-    stepped = apply(p, turned(p, Turn(each, at=0.5)))
+    stepped = apply(p, apply_change(p, ControlChange(each, at=0.5)))
     after = [b.down_threshold for b in stepped.worked[0].bands]
     assert after[0] == -36.0
     assert [b - a for a, b in zip(before, after, strict=True)] == pytest.approx([-18.0] * 3)
-    typed = apply(p, turned(p, Turn(each, text="-20")))
+    typed = apply(p, apply_change(p, ControlChange(each, text="-20")))
     assert [b.down_threshold for b in typed.worked[0].bands] == [-20.0] * 3
-    off = apply(p, turned(p, Turn("worked.deck.bands.*.on", text="off")))
+    off = apply(p, apply_change(p, ControlChange("worked.deck.bands.*.on", text="off")))
     assert not any(b.on for b in off.worked[0].bands)
     assert value_shown(p, each).text == value_shown(p, "worked.deck.bands.low.down_threshold").text
     # where one is at its end, the others go on
-    low = apply(p, turned(p, Turn(each, at=0.0)))
+    low = apply(p, apply_change(p, ControlChange(each, at=0.0)))
     assert [b.down_threshold for b in low.worked[0].bands] == [-72.0] * 3
     for wrong in ("worked.deck.bands.*", "worked.*.bands.*.gain", "worked.deck.*.gain", "output.*.gain"):
         with pytest.raises((NoSuchPath, ValueProblem)):
-            turned(p, Turn(wrong, at=0.5))
+            apply_change(p, ControlChange(wrong, at=0.5))
 
 
 def test_new_bands_of_an_eq_come_where_none_is():

@@ -5,7 +5,7 @@ import time
 import numpy as np
 import pytest
 
-from kessel.desk import Turn
+from kessel.desk import ControlChange
 from kessel.desk.editing.movements import add_movement
 from kessel.desk.editing.parts import add_part
 from kessel.desk.live import performance as live_hands
@@ -92,7 +92,7 @@ def test_a_slider_moves_its_macro_and_is_kept_when_it_rests(ear, monkeypatch):
     edits, macro, label = add_part(opened.patch, "movers", "macro")
     opened.edit(edits, label)
     opened.edit(*add_movement(opened.patch, macro, "layers.sub.sources.sine.level"))
-    opened.turn(Turn(f"movements.{macro}-moves.amount", text="−40 dB"))
+    opened.turn(ControlChange(f"movements.{macro}-moves.amount", text="−40 dB"))
     ear.tell(do="midi", bytes=[0x90, 57, 127])
     loud = level_at(sound(ear, 12), 57)
     ear.tell(do="midi", bytes=[0xB0, 16, 127])
@@ -122,8 +122,8 @@ def test_the_beat_plays_beside_and_is_never_measured(desk):
     before = opened.measuring
     opened.measure()
     loud = before.wait_findings(opened.version, 60.0).picture.loudness
-    opened.turn(Turn("backing.beat.on", text="on"))
-    opened.turn(Turn("layers.sub.level", text="off"))
+    opened.turn(ControlChange("backing.beat.on", text="on"))
+    opened.turn(ControlChange("layers.sub.level", text="off"))
     ear = Ear(opened)
     try:
         ear.stream.backing.follow(opened.patch, wait=True)
@@ -138,7 +138,7 @@ def test_the_beat_plays_beside_and_is_never_measured(desk):
         assert np.abs(sound(ear, 6)).max() < 1e-3
     finally:
         ear.stream.close()
-    opened.turn(Turn("layers.sub.level", text="−6"))
+    opened.turn(ControlChange("layers.sub.level", text="−6"))
     opened.measure()
     assert opened.measuring.wait_findings(opened.version, 60.0).picture.loudness == pytest.approx(loud, abs=0.01)
 

@@ -7,7 +7,7 @@ from kessel.checks import Limits
 from kessel.checks.playback.keys import AT_ONCE
 from kessel.desk import Desk, changed_room, copied_room, limit_words, worst_by_check
 from kessel.desk.editing.limits import changed_limit
-from kessel.desk.live.listening import Listening
+from kessel.desk.live.listening import Monitor
 from kessel.desk.measuring.key_sweep import content_of
 from kessel.engine import QUANTUM
 from kessel.library import Reference
@@ -224,7 +224,7 @@ def test_rooms_are_changed_added_and_restored(tmp_path):
 
 def test_listening_goes_into_a_room_and_back_without_a_jump(opened):
     desk_library = opened.library
-    listening = Listening(desk_library, opened.slug)
+    listening = Monitor(desk_library, opened.slug)
     x = np.repeat(tone(50.0, -6.0, 2.0)[None], 2, axis=0)
     out = []
     for n, at in enumerate(range(0, x.shape[1] - QUANTUM, QUANTUM)):
@@ -243,7 +243,7 @@ def test_listening_goes_into_a_room_and_back_without_a_jump(opened):
 
 
 def test_the_reference_is_heard_as_loud_as_the_patch(desk, opened):
-    listening = Listening(desk.library, opened.slug)
+    listening = Monitor(desk.library, opened.slug)
     with pytest.raises(ValueProblem, match="no reference"):
         listening.play_reference(True, -14.0)
     card = desk.keep_audio(np.repeat(0.05 * tone(200.0, 0.0, 3.0)[None], 2, axis=0), "Quiet")
@@ -265,7 +265,7 @@ def test_a_sweep_that_stepped_aside_goes_on_before_fixes_that_were_asked_for_ear
     opened = desk.open(desk.duplicate("salt-press"))
     told = []
     for slug in ("undertow", "slack-water"):
-        desk.workbench.ask_for(desk.open(slug).patch, Limits(), "fixes", lambda x: told.append("fixes"))
+        desk.render_worker.ask_for(desk.open(slug).patch, Limits(), "fixes", lambda x: told.append("fixes"))
     sweep = opened.checking.sweep
     sweep.start(opened.patch, opened.limits, 24, 38)
     # measured in between, while keys are being struck
@@ -300,7 +300,7 @@ def test_nobody_waits_for_a_bench_that_is_closed(tmp_path):
     desk.seed_demo()
     opened = desk.open("mud-lantern")
     opened.measure()
-    desk.workbench.close()
+    desk.render_worker.close()
     opened.measuring.wait_findings(opened.version, _LONG)
     assert "ending" in opened.measuring.problem
     with pytest.raises(ValueProblem, match="ending"):

@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.fft import next_fast_len, rfft
 
-from ...engine import RATE, RenderCache, RenderCancelled, Stop, Taps, places_of_chains, tap_chain, through_item
+from ...engine import RATE, CancelToken, RenderCache, RenderCancelled, Taps, places_of_chains, tap_chain, through_item
 from ...measure import Spectrum, decibels, fit_tones, loudness
 from ...patch import ChainItem, Distortion, Patch, get, pitch_hz
 from ..evidence import heard_notes
@@ -64,13 +64,13 @@ def levels_of(given: _Real) -> StageLevels:
     return StageLevels(loudness(looped).integrated, decibels(peak * peak), decibels(float(np.mean(x * x))))
 
 
-def chain_levels(patch: Patch, takes: RenderCache, stop: Stop | None = None) -> ChainLevels:
+def chain_levels(patch: Patch, takes: RenderCache, stop: CancelToken | None = None) -> ChainLevels:
     """Levels at every place of every chain."""
-    stop = stop or Stop()
+    stop = stop or CancelToken()
     return levels_from(patch, lambda place: tap_chain(patch, place, takes, stop), stop)
 
 
-def levels_from(patch: Patch, taps_of: Callable[[str], Taps], stop: Stop) -> ChainLevels:
+def levels_from(patch: Patch, taps_of: Callable[[str], Taps], stop: CancelToken) -> ChainLevels:
     """Levels at every place of every chain, from the loop there."""
     at: dict[str, StageLevels] = {}
     before: dict[str, str] = {}
@@ -108,7 +108,9 @@ class StageReport:
     gone_db: float | None = None
 
 
-def stage_report(patch: Patch, place: str, path: str, axis: _Real, takes: RenderCache, stop: Stop) -> StageReport:
+def stage_report(
+    patch: Patch, place: str, path: str, axis: _Real, takes: RenderCache, stop: CancelToken
+) -> StageReport:
     """Report on an item at ``path`` of the chain at ``place``; with the chain's own path on all of it."""
     taps = tap_chain(patch, place, takes, stop)
     if place == "output":
@@ -232,7 +234,7 @@ def any_matched(patch: Patch) -> bool:
     )
 
 
-def match_of(patch: Patch, path: str, takes: RenderCache, stop: Stop | None = None) -> float:
+def match_of(patch: Patch, path: str, takes: RenderCache, stop: CancelToken | None = None) -> float:
     """The gain in dB that makes the loop as loud behind an item as before it; none where that has no meaning."""
     place = next((p for p in places_of_chains(patch) if path.startswith(f"{p}.")), None)
     if place is None:

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from ...patch import KEY_TRACK_CENTER, Edit, note_name, number, write
 from ..evidence import SUM, Evidence, HeardNote
-from ..finding import Finding, Fix, Limits, Way, Where
+from ..finding import BranchPath, Finding, Fix, Limits, Where
 from ..pairs import kept_above, moved_splits
 
 PARTIALS = 4
@@ -111,7 +111,7 @@ def weights_of(e: Evidence) -> list[Weight]:
     return found
 
 
-def _following(e: Evidence, weight: Weight) -> Iterator[Way]:
+def _following(e: Evidence, weight: Weight) -> Iterator[BranchPath]:
     """Filters of the voices that stand still are let go along with the key, from the middle of what is played."""
     middle = sorted(n.note.pitch for _, n in weight.keys)[len(weight.keys) // 2]
     for layer in e.patch.layers:

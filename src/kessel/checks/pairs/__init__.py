@@ -2,13 +2,13 @@
 
 from .align import AlignPlan, plan_align
 from .layers_add_up import layers_add_up, limit_of
-from .pairs import NoteSum, Pair, in_words, onset_loss, pairs_of, signals_of, turned_by
+from .pairs import LayerPair, NoteSum, in_words, onset_loss, pairs_of, signals_of, turned_by
 from .splits import above_the_lows, kept_above, moved_splits
 
 __all__ = [
     "AlignPlan",
+    "LayerPair",
     "NoteSum",
-    "Pair",
     "above_the_lows",
     "in_words",
     "kept_above",

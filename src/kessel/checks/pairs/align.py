@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from ...patch import Edit, Layer, Oscillator, note_name, number, write
 from ..evidence import Evidence, ratio_of
 from ..finding import Fix, Limits
-from .pairs import Pair, pairs_of, same_pair
+from .pairs import LayerPair, pairs_of, same_pair
 
 _Real = NDArray[np.float64]
 
@@ -27,7 +27,7 @@ _NEAR = 0.3
 
 
 @dataclass(frozen=True)
-class Choice:
+class Placing:
     """Turn the layer over or not, move its start by degrees of its lowest source, hold it back by ms."""
 
     flip: bool
@@ -36,7 +36,7 @@ class Choice:
     foreseen: float
 
 
-def _foreseen(pair: Pair, lowest: float, phases: _Real, delays: _Real) -> _Real:
+def _foreseen(pair: LayerPair, lowest: float, phases: _Real, delays: _Real) -> _Real:
     """Worst note's sum loss in dB, (2, phases, delays), the second row with the polarity flipped."""
     worst = np.full((2, phases.size, delays.size), np.inf)
     for note, a, b in zip(pair.notes, pair.a, pair.b, strict=True):
@@ -61,7 +61,7 @@ def _foreseen(pair: Pair, lowest: float, phases: _Real, delays: _Real) -> _Real:
     return worst
 
 
-def _best(pair: Pair, lowest: float, phases: _Real, delays: _Real, flips: tuple[int, ...]) -> Choice:
+def _best(pair: LayerPair, lowest: float, phases: _Real, delays: _Real, flips: tuple[int, ...]) -> Placing:
     worst = _foreseen(pair, lowest, phases, delays)[list(flips)]
     best = worst.max()
     near = np.argwhere(worst >= best - _NEAR)
@@ -69,10 +69,10 @@ def _best(pair: Pair, lowest: float, phases: _Real, delays: _Real, flips: tuple[
     row, p, d = min(
         near, key=lambda i: (delays[i[2]], flips[i[0]], turn[i[1]] if flips[i[0]] == 0 else 0.0, turn[i[1]])
     )
-    return Choice(flips[row] == 1, float(phases[p]), float(delays[d]), float(worst[row, p, d]))
+    return Placing(flips[row] == 1, float(phases[p]), float(delays[d]), float(worst[row, p, d]))
 
 
-def edits_of(pair: Pair, choice: Choice) -> tuple[Edit, ...]:
+def edits_of(pair: LayerPair, choice: Placing) -> tuple[Edit, ...]:
     """The choice as edits of the turned layer, or of its one source."""
     edits: list[Edit] = []
     layer = pair.turned
@@ -102,7 +102,7 @@ def restarting(layers: tuple[Layer, ...]) -> tuple[Edit, ...]:
     )
 
 
-def _label(name: str, choice: Choice, restart: bool) -> str:
+def _label(name: str, choice: Placing, restart: bool) -> str:
     parts = []
     if restart:
         parts.append("restart the oscillators")
@@ -116,7 +116,7 @@ def _label(name: str, choice: Choice, restart: bool) -> str:
     return text[:1].upper() + text[1:]
 
 
-def _choices(pair: Pair) -> Iterator[Choice]:
+def _choices(pair: LayerPair) -> Iterator[Placing]:
     lowest = pair.own_ratio
     period = 1000.0 / min(n.hz for n in pair.notes)
     none, delays = np.zeros(1), np.linspace(0.0, 0.5 * period, DELAYS)
@@ -128,7 +128,7 @@ def _choices(pair: Pair) -> Iterator[Choice]:
     yield _best(pair, lowest, PHASES[::2], delays, (0, 1))
 
 
-def align_fixes(e: Evidence, pair: Pair, limits: Limits) -> tuple[Fix, ...]:
+def align_fixes(e: Evidence, pair: LayerPair, limits: Limits) -> tuple[Fix, ...]:
     """Fixes for a pair that cancels, each rendered and measured, the best first; only those that help are offered."""
     loose = restarting((pair.turned, *pair.first))
     start = pair

@@ -9,16 +9,16 @@ from ...patch import note_name, write
 from ..evidence import Evidence
 from ..finding import Finding, Fix, Limits, Verdict, Where
 from .align import align_fixes
-from .pairs import Pair, onset_loss, pairs_of, same_pair
+from .pairs import LayerPair, onset_loss, pairs_of, same_pair
 from .splits import parted
 
 
-def limit_of(pair: Pair, limits: Limits) -> float:
+def limit_of(pair: LayerPair, limits: Limits) -> float:
     """What a pair's sum loss is held against."""
     return limits.sum_loss_apart_db if pair.apart else limits.sum_loss_db
 
 
-def _text(pair: Pair) -> str:
+def _text(pair: LayerPair) -> str:
     worst = pair.worst
     name = note_name(worst.note.pitch)
     if pair.beat_hz is not None:
@@ -34,7 +34,7 @@ def _text(pair: Pair) -> str:
 _AT_THE_BOTTOM = 10.0 ** (-12.0 / 20.0)
 
 
-def _verdict(pair: Pair, limits: Limits) -> Verdict:
+def _verdict(pair: LayerPair, limits: Limits) -> Verdict:
     """Pairs that do not keep step, and sources that cost colour more than bottom, are worth a look only."""
     worst = pair.worst
     if worst.sum_loss >= limit_of(pair, limits):
@@ -43,7 +43,7 @@ def _verdict(pair: Pair, limits: Limits) -> Verdict:
     return "look" if pair.apart or (pair.sources and not bottom) else "fails"
 
 
-def _fixes(e: Evidence, pair: Pair, limits: Limits) -> tuple[Fix, ...]:
+def _fixes(e: Evidence, pair: LayerPair, limits: Limits) -> tuple[Fix, ...]:
     """Aligned where they keep step; where that is not enough, taken apart."""
     limit = limit_of(pair, limits)
     aligned = () if pair.apart else align_fixes(e, pair, limits)

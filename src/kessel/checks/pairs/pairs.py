@@ -59,7 +59,7 @@ class NoteSum:
 
 
 @dataclass
-class Pair:
+class LayerPair:
     """Two layers, a clean layer and the worked path, or two sources of a layer, note by note.
 
     ``turned`` is the layer that a fix may turn, ``source`` its source where the pair is of sources. a: (frames,
@@ -185,14 +185,14 @@ def _note_sum(note: HeardNote, hz: float, a: _Complex, b: _Complex, hop: float, 
     )
 
 
-def signals_of(e: Evidence, pair: Pair) -> list[NDArray[np.float64]]:
+def signals_of(e: Evidence, pair: LayerPair) -> list[NDArray[np.float64]]:
     """The loops of both sides, the turned one last."""
     if pair.sources:
         return [e.alone(pair.turned, s.id) for s in reversed(pair.sources)]
     return [e.middle(None if pair.kind == "path" else pair.first[0].id), e.middle(pair.turned.id)]
 
 
-def onset_loss(e: Evidence, pair: Pair, n: NoteSum) -> float | None:
+def onset_loss(e: Evidence, pair: LayerPair, n: NoteSum) -> float | None:
     """Sum loss at the lowest common partial over the first 80 ms or four periods of a note, in dB."""
     k = round(n.hz / n.base_hz) - 1
     begun = e.onset(signals_of(e, pair), n.note, n.base_hz, COUNT)[:, k]
@@ -200,7 +200,7 @@ def onset_loss(e: Evidence, pair: Pair, n: NoteSum) -> float | None:
     return _loss(float(abs(begun.sum()) ** 2), apart) if apart > _QUIET**2 else None
 
 
-def _measure(e: Evidence, pair: Pair) -> Pair:
+def _measure(e: Evidence, pair: LayerPair) -> LayerPair:
     """The pair with its notes."""
     glide = max(layer.play.glide for layer in (*pair.first, pair.turned))
     signals = signals_of(e, pair) if pair.sources else []
@@ -224,13 +224,13 @@ def _measure(e: Evidence, pair: Pair) -> Pair:
     return pair
 
 
-def _named(patch: Patch) -> list[Pair]:
+def _named(patch: Patch) -> list[LayerPair]:
     heard = [layer for layer in patch.layers if has_pitch(layer)]
     clean = [layer for layer in heard if layer.path == "clean"]
     worked = [layer for layer in heard if layer.path == "worked"]
 
-    def pair(kind: Literal["layers", "path"], turned: Layer, first: tuple[Layer, ...]) -> Pair:
-        return Pair(kind, first, turned, min(r for layer in (turned, *first) for r in source_ratios(layer)))
+    def pair(kind: Literal["layers", "path"], turned: Layer, first: tuple[Layer, ...]) -> LayerPair:
+        return LayerPair(kind, first, turned, min(r for layer in (turned, *first) for r in source_ratios(layer)))
 
     found = []
     for group in (clean, worked):
@@ -241,11 +241,11 @@ def _named(patch: Patch) -> list[Pair]:
         for i, other in enumerate(own):
             for turned in own[i + 1 :]:
                 ratio = min(ratio_of(layer, s) for s in (other, turned))
-                found.append(Pair("sources", (), layer, ratio, (turned, other)))
+                found.append(LayerPair("sources", (), layer, ratio, (turned, other)))
     return found
 
 
-def pairs_of(e: Evidence) -> list[Pair]:
+def pairs_of(e: Evidence) -> list[LayerPair]:
     """Every pair that shares partials low enough to matter.
 
     Clean layers are compared with each other and with the worked path behind its chain; worked layers with each other
@@ -254,7 +254,7 @@ def pairs_of(e: Evidence) -> list[Pair]:
     return e.once("pairs", lambda: [p for p in (_measure(e, named) for named in _named(e.patch)) if p.notes])
 
 
-def same_pair(e: Evidence, pair: Pair) -> Pair | None:
+def same_pair(e: Evidence, pair: LayerPair) -> LayerPair | None:
     """A pair of other evidence measured on this, None when it shares nothing there."""
     for named in _named(e.patch):
         if named.key == pair.key:
@@ -263,7 +263,7 @@ def same_pair(e: Evidence, pair: Pair) -> Pair | None:
     return None
 
 
-def in_words(pair: Pair, n: NoteSum) -> str:
+def in_words(pair: LayerPair, n: NoteSum) -> str:
     """Lag and polarity of a pair on a note."""
     if pair.beat_hz is not None:
         return f"{pair.own} and {pair.other} beat {n.beat_hz or pair.beat_hz:.2g} times a second"
@@ -282,7 +282,7 @@ def in_words(pair: Pair, n: NoteSum) -> str:
     return f"{pair.own} is {words}"
 
 
-def turned_by(pair: Pair, degrees: Callable[[NoteSum], float]) -> list[tuple[NoteSum, float]]:
+def turned_by(pair: LayerPair, degrees: Callable[[NoteSum], float]) -> list[tuple[NoteSum, float]]:
     """Every note with the sum loss at its lowest common partial if the turned side stood so many degrees further.
 
     Reckoned from the measured amplitudes: exact for what turns phases only, as a delay or a start phase does.

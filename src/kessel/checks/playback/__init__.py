@@ -3,7 +3,7 @@
 from .keys import AT_ONCE, FIRST, LAST, KeyFigures, keys_patch, level_by_key, playable, slope_of, strike_keys
 from .neighbours import Neighbours, kick_alone, kick_clash, names_of, neighbours, over_loop
 from .reference import Comparison, compare
-from .repeatability import Strikes, repeatability, strike
+from .repeatability import RepeatedNotes, repeatability, strike
 from .rooms import InRoom, in_rooms
 
 __all__ = [
@@ -14,7 +14,7 @@ __all__ = [
     "InRoom",
     "KeyFigures",
     "Neighbours",
-    "Strikes",
+    "RepeatedNotes",
     "compare",
     "in_rooms",
     "keys_patch",

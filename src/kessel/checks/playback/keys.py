@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.fft import next_fast_len, rfft
 
-from ...engine import RATE, RenderCache, Stop
+from ...engine import RATE, CancelToken, RenderCache
 from ...measure import loudness
 from ...patch import Edit, Hand, Movement, Note, Patch, free_id, number
 from ..evidence import Evidence, HeardNote
@@ -91,7 +91,11 @@ def _key(e: Evidence, note: HeardNote, limits: Limits, partials: dict[str, NoteP
 
 
 def strike_keys(
-    patch: Patch, pitches: Sequence[int], limits: Limits, takes: RenderCache | None = None, stop: Stop | None = None
+    patch: Patch,
+    pitches: Sequence[int],
+    limits: Limits,
+    takes: RenderCache | None = None,
+    stop: CancelToken | None = None,
 ) -> list[KeyFigures]:
     """Figures of up to sixteen keys, struck one after the other. Raises Stopped."""
     e = Evidence(keys_patch(patch, pitches), takes, stop, False)

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from ...engine import RATE, RenderCache, Stop
+from ...engine import RATE, CancelToken, RenderCache
 from ...patch import Edit, Hand, Layer, Lfo, Noise, Note, Oscillator, Patch, note_name, write
 from ..evidence import Evidence, has_pitch
 from ..finding import Finding, Fix, Limits, Where
@@ -37,7 +37,7 @@ class Cause:
 
 
 @dataclass(frozen=True)
-class Strikes:
+class RepeatedNotes:
     """The same note struck sixteen times.
 
     waves: the middle of the sum from each strike on, (strikes, n), at ``rate``. levels: of each below the lows' edge,
@@ -120,7 +120,9 @@ def _circular_spread(degrees: _Real) -> float:
     return float(360.0 - gaps.max())
 
 
-def strike(patch: Patch, limits: Limits, takes: RenderCache | None = None, stop: Stop | None = None) -> Strikes:
+def strike(
+    patch: Patch, limits: Limits, takes: RenderCache | None = None, stop: CancelToken | None = None
+) -> RepeatedNotes:
     """Strike a patch's lowest note sixteen times and compare. Raises Stopped."""
     struck = strike_patch(patch)
     e = Evidence(struck, takes, stop, False)
@@ -136,7 +138,7 @@ def strike(patch: Patch, limits: Limits, takes: RenderCache | None = None, stop:
         p.title: tuple(n.phase for n in p.notes) for p in pairs_of(e) if len(p.notes) == STRIKES and not p.sources
     }
     audible = levels.max() > -70.0
-    return Strikes(
+    return RepeatedNotes(
         pitch=e.notes[0].pitch,
         rate=RATE / 4.0,
         waves=rows[:, ::4],
@@ -148,7 +150,7 @@ def strike(patch: Patch, limits: Limits, takes: RenderCache | None = None, stop:
     )
 
 
-def _fixes(e: Evidence, found: Strikes, limits: Limits) -> tuple[Fix, ...]:
+def _fixes(e: Evidence, found: RepeatedNotes, limits: Limits) -> tuple[Fix, ...]:
     """All causes ended at once, and each kind of cause alone where that is enough."""
     ends = [(c.what, c.edits) for c in found.causes if c.edits]
     if not ends:

@@ -1,11 +1,11 @@
 """Edits as functions from a patch to a list of edits. Nothing here keeps a state."""
 
 from . import curves, notes, waves
-from .comparing import Pair, without
-from .controls import EACH, Shown, Turn, end_of, far_end, turned, value_shown
+from .comparing import SettingsPair, without
+from .controls import EACH, ControlChange, Shown, apply_change, end_of, movement_end, value_shown
 from .curves import record_macro
-from .kept_parts import KINDS, Kept, kept_from, put_in, take_out
-from .layers import MOST_LAYERS, duplicate_layer, free_hatch, out_of_step, split_off, tie_split, untie_split
+from .kept_parts import KINDS, StoredPart, put_in, stored_part_from, take_out
+from .layers import MOST_LAYERS, duplicate_layer, free_hatch, split_off, tie_split, unlink_layer, untie_split
 from .limits import changed_limit, limit_title, limit_words
 from .movements import add_movement, aim, clear_lost, mirror, movable_controls, turn_round, unused
 from .notes import SHORTEST, SNAPS, grid_of, record, resized
@@ -42,13 +42,14 @@ __all__ = [
     "STAGE_KINDS",
     "STARTING",
     "STARTS",
-    "Kept",
-    "Pair",
+    "ControlChange",
+    "SettingsPair",
     "Shown",
-    "Turn",
+    "StoredPart",
     "add_movement",
     "add_part",
     "aim",
+    "apply_change",
     "blended",
     "branch_around",
     "changed_limit",
@@ -58,12 +59,10 @@ __all__ = [
     "curves",
     "duplicate_layer",
     "end_of",
-    "far_end",
     "free_hatch",
     "frequencies",
     "grid_of",
     "keep_stance",
-    "kept_from",
     "limit_title",
     "limit_words",
     "mirror",
@@ -71,8 +70,8 @@ __all__ = [
     "movable_controls",
     "move_octave",
     "move_part",
+    "movement_end",
     "notes",
-    "out_of_step",
     "pin",
     "put_in",
     "record",
@@ -84,13 +83,14 @@ __all__ = [
     "start_from",
     "start_patch",
     "stock_parts",
+    "stored_part_from",
     "take_out",
     "take_stance",
     "tie",
     "tie_split",
     "turn_into",
     "turn_round",
-    "turned",
+    "unlink_layer",
     "untie",
     "untie_split",
     "unused",

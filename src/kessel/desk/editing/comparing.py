@@ -74,7 +74,7 @@ class Setting:
 
 
 @dataclass
-class Blind:
+class BlindTest:
     """Three rounds of not knowing: which setting is the first in each, and which was picked."""
 
     order: list[str]
@@ -97,11 +97,11 @@ class Blind:
 
 
 @dataclass
-class Pair:
+class SettingsPair:
     """Two settings of a chain, side by side."""
 
     settings: dict[str, Setting] = field(default_factory=dict)
-    blind: Blind | None = None
+    blind: BlindTest | None = None
 
     @property
     def whole(self) -> bool:
@@ -121,7 +121,7 @@ class Pair:
         """Begin three rounds. Raises ValueProblem unless both are held."""
         if not self.whole:
             raise ValueProblem("hold two settings first, one as A and one as B")
-        self.blind = Blind([random.choice("AB") for _ in range(ROUNDS)])
+        self.blind = BlindTest([random.choice("AB") for _ in range(ROUNDS)])
 
     def pick(self, which: str) -> None:
         """Take the first ("1") or the second ("2") of this round for the better one."""

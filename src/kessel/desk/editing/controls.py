@@ -40,7 +40,7 @@ def spread(patch: Patch, path: str) -> list[str]:
 
 
 @dataclass(frozen=True)
-class Turn:
+class ControlChange:
     """One way of setting the control at ``path``: typed text, a place on the rule 0..1, a place on the
     shared frequency axis 0..1, arrow steps, or its default."""
 
@@ -52,7 +52,7 @@ class Turn:
     default: bool = False
 
 
-def far_end(patch: Patch, path: str) -> tuple[Movement, Control] | None:
+def movement_end(patch: Patch, path: str) -> tuple[Movement, Control] | None:
     """The movement and the moved control when ``path`` is a movement's amount."""
     parts = path.split(".")
     if len(parts) != 3 or parts[0] != "movements" or parts[2] != "amount":
@@ -71,7 +71,7 @@ def distance_of(patch: Patch, path: str) -> tuple[Movement, Control] | None:
     """The movement and the moved control when ``path`` is a movement's distance: its amount in the control's taper."""
     if not path.endswith(".distance"):
         return None
-    return far_end(patch, path.removesuffix("distance") + "amount")
+    return movement_end(patch, path.removesuffix("distance") + "amount")
 
 
 def _distance(control: Control, text: str) -> float:
@@ -103,7 +103,7 @@ def value_shown(patch: Patch, path: str) -> Shown:
     """
     if f".{EACH}." in path:
         return value_shown(patch, spread(patch, path)[0])
-    end = far_end(patch, path)
+    end = movement_end(patch, path)
     if end is not None:
         movement, control = end
         value = end_of(patch, movement, control)
@@ -122,7 +122,7 @@ def value_shown(patch: Patch, path: str) -> Shown:
     return Shown(found.write(value), found.position(value), axis)
 
 
-def _number(control: Control, present: float, turn: Turn) -> float:
+def _number(control: Control, present: float, turn: ControlChange) -> float:
     if turn.text is not None:
         return control.read(turn.text)
     if turn.at is not None:
@@ -136,7 +136,7 @@ def _number(control: Control, present: float, turn: Turn) -> float:
     return control.default
 
 
-def turned(patch: Patch, turn: Turn) -> list[Edit]:
+def apply_change(patch: Patch, turn: ControlChange) -> list[Edit]:
     """The edits behind a turn: one, or of all parts at once one each. Raises ValueProblem with one plain line, or
     NoSuchPath.
 
@@ -154,8 +154,8 @@ def turned(patch: Patch, turn: Turn) -> list[Edit]:
     return [lead, *(Edit(p, v) for p, v in zip(others, moved, strict=True))]
 
 
-def _turned(patch: Patch, turn: Turn) -> Edit:
-    end = far_end(patch, turn.path)
+def _turned(patch: Patch, turn: ControlChange) -> Edit:
+    end = movement_end(patch, turn.path)
     if end is not None:
         movement, control = end
         rest = float(get(patch, movement.target))

@@ -59,7 +59,7 @@ _CHECKS: dict[str, TypeAdapter[Any]] = {
 
 
 @dataclass(frozen=True)
-class Kept:
+class StoredPart:
     """A part with what it needs: ``part`` is plain data; the movers, movements and waves go with it."""
 
     kind: str
@@ -74,13 +74,13 @@ class Kept:
         return {"version": VERSION, **vars(self)}
 
 
-def kept_from(found: Any) -> Kept:
+def stored_part_from(found: Any) -> StoredPart:
     """A part of any version from plain JSON data. Raises ValueProblem."""
     try:
         version = found.get("version", 1)
         if version < VERSION:
             found = climb(found, version)
-        kept = Kept(**{k: found[k] for k in ("kind", "name", "part", "movers", "movements", "waves")})
+        kept = StoredPart(**{k: found[k] for k in ("kind", "name", "part", "movers", "movements", "waves")})
         _CHECKS[kept.kind].validate_python(kept.part)
         for name in ("movers", "movements", "waves"):
             _CHECKS[name].validate_python(getattr(kept, name))
@@ -95,7 +95,7 @@ def _dump(part: Any) -> Any:
     return [_dump(p) for p in part] if isinstance(part, list) else part.model_dump()
 
 
-def take_out(patch: Patch, kind: str, path: str) -> Kept:
+def take_out(patch: Patch, kind: str, path: str) -> StoredPart:
     """The part at ``path`` with what it needs. Raises ValueProblem or NoSuchPath."""
     if kind not in KINDS:
         raise ValueProblem("that can't be kept")
@@ -114,10 +114,10 @@ def take_out(patch: Patch, kind: str, path: str) -> Kept:
     sources = part.sources if isinstance(part, Layer) else [part] if isinstance(part, Oscillator) else []
     words = {s.wave for s in sources if isinstance(s, Oscillator)}
     waves = [w.model_dump() for w in patch.waves if w.id in words]
-    return Kept(kind, name[:60], _dump(part), movers, cut, waves)
+    return StoredPart(kind, name[:60], _dump(part), movers, cut, waves)
 
 
-def _with_waves(patch: Patch, kept: Kept, sources: list[dict[str, Any]]) -> list[Edit]:
+def _with_waves(patch: Patch, kept: StoredPart, sources: list[dict[str, Any]]) -> list[Edit]:
     """Waves that the sources play, added where the patch has no such wave; the sources are pointed at them."""
     waves = [w.model_dump() for w in patch.waves]
     known = {json.dumps(w["frames"]): w["id"] for w in waves}
@@ -132,7 +132,7 @@ def _with_waves(patch: Patch, kept: Kept, sources: list[dict[str, Any]]) -> list
     return [Edit("waves", waves)] if len(waves) != len(patch.waves) else []
 
 
-def _with_movers(patch: Patch, kept: Kept, path: str) -> list[Edit]:
+def _with_movers(patch: Patch, kept: StoredPart, path: str) -> list[Edit]:
     """Movers and movements of the part, its targets now below ``path``; a mover that is there already is shared."""
     movements = [m for m in patch.movements if not m.target.startswith(f"{path}.")]
     if len(movements) == len(patch.movements) and not kept.movements:
@@ -151,7 +151,7 @@ def _chain_at(patch: Patch, path: str) -> str:
         return ""
 
 
-def put_in(patch: Patch, kept: Kept, layer_id: str, at: str = "") -> tuple[list[Edit], str, str]:
+def put_in(patch: Patch, kept: StoredPart, layer_id: str, at: str = "") -> tuple[list[Edit], str, str]:
     """Put a part into a patch: a layer on top, the others into the layer.
 
     ``at``: the oscillator that plays a wave; the chain that an effect or a chain comes to, else the layer's.

@@ -17,8 +17,8 @@ from ...patch import (
     ValueProblem,
     free_id,
     get,
+    linked_layers,
     part_at,
-    partners,
 )
 
 Step = tuple[list[Edit], str]
@@ -144,10 +144,10 @@ def split_off(patch: Patch, path: str) -> tuple[list[Edit], str, str]:
     return edits, f"{source.name} to a layer of its own", new
 
 
-def out_of_step(patch: Patch, layer_id: str) -> Step:
+def unlink_layer(patch: Patch, layer_id: str) -> Step:
     """Let a layer's stages and envelope go their own ways."""
     layer: Layer = get(patch, f"layers.{layer_id}")
-    others = partners(patch, layer_id)
+    others = linked_layers(patch, layer_id)
     if not others:
         raise ValueProblem(f"{layer.name} is in step with no other layer")
     # the last one left has nobody to keep in step with

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from ...patch import Edit, Feed, Movement, Patch, free_id, mover_leans
+from ...patch import Edit, Feed, Movement, Patch, free_id, mover_dependencies
 
 HERE = "@"
 """Before what is told from the part on: the source of a feed."""
@@ -19,10 +19,10 @@ def moving_parts(patch: Patch, below: str) -> tuple[_Dumps, _Dumps]:
     away = {m.id for m in patch.movers if isinstance(m, Feed) and not m.source.startswith(below)}
     own = [m for m in patch.movements if m.target.startswith(below) and not m.lost and m.mover not in away]
     used = {i for m in own for i in (m.mover, m.scaled_by) if i} - away
-    leans = mover_leans(patch.movements)
+    dependencies = mover_dependencies(patch.movements)
     todo = list(used)
     while todo:
-        more = leans.get(todo.pop(), set()) - used - away
+        more = dependencies.get(todo.pop(), set()) - used - away
         used |= more
         todo += more
     movers = []

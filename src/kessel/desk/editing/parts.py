@@ -14,6 +14,7 @@ from ...patch import (
     BandDynamics,
     BeatShape,
     Branch,
+    BranchPath,
     Cabinet,
     CeilingItem,
     Chorus,
@@ -38,7 +39,6 @@ from ...patch import (
     Layer,
     Lfo,
     Macro,
-    Modulator,
     Movement,
     Multiband,
     Noise,
@@ -48,13 +48,13 @@ from ...patch import (
     Return,
     Sample,
     Send,
+    SourceModulation,
     Space,
     StagePart,
     Thicken,
     ValueProblem,
     Vocoder,
     Vowel,
-    Way,
     Width,
     free_id,
     get,
@@ -98,7 +98,7 @@ PARTS: dict[str, tuple[str, _Made]] = {
     "cabinet": ("Cabinet", lambda i, n: Cabinet(id=i, name=n)),
     "vocoder": ("Vocoder", lambda i, n: Vocoder(id=i, name=n)),
     "branch": ("Branch", lambda i, n: Branch(id=i, name=n)),
-    "way": ("Way", lambda i, n: Way(id=i, name=n)),
+    "way": ("Way", lambda i, n: BranchPath(id=i, name=n)),
     "dynamics-band": ("Band", lambda i, n: BandDynamics(id=i, name=n)),
     "return": ("Return", lambda i, n: Return(id=i, name=n)),
     "envelope": ("Envelope", lambda i, n: Envelope(id=i, name=n)),
@@ -309,7 +309,11 @@ def branch_around(patch: Patch, path: str) -> tuple[list[Edit], str, str]:
     if stem.rsplit(".", 1)[-1] not in ("chain", "worked") or isinstance(part, Branch):
         raise ValueProblem("there is no branch inside a branch")
     new_id = free_id("Branch", [i.id for i in items])
-    made = Branch(id=new_id, name="Branch", ways=[Way(id="low", name="Low"), Way(id="high", name="High", items=[part])])
+    made = Branch(
+        id=new_id,
+        name="Branch",
+        ways=[BranchPath(id="low", name="Low"), BranchPath(id="high", name="High", items=[part])],
+    )
     left = [made.model_dump() if i.id == part.id else i.model_dump() for i in items]
     return [Edit(stem, left)], new_id, f"Branch around {part_name(part)}"
 
@@ -325,7 +329,7 @@ def modulate(patch: Patch, target: str, source: str, way: str = "phase") -> tupl
         raise ValueProblem(f"{found.name} is noise and has no phase to swing: let it be rung instead")
     if any(m.source == source and m.way == way for m in found.modulators):
         raise ValueProblem(f"{found.name} is already modulated by that source")
-    new = Modulator(
+    new = SourceModulation(
         id=free_id(source, [m.id for m in found.modulators]),
         source=source,
         way=way,

@@ -18,7 +18,6 @@ from ...patch import (
     Filter,
     Layer,
     LevelEnvelope,
-    Modulator,
     Movement,
     Noise,
     Note,
@@ -28,11 +27,12 @@ from ...patch import (
     Play,
     Range,
     Sample,
+    SourceModulation,
     Split,
     Unison,
     Wave,
 )
-from .kept_parts import Kept
+from .kept_parts import StoredPart
 
 
 def _filter(cutoff: float, **words: Any) -> Filter:
@@ -71,7 +71,7 @@ FIFTH = _layer(
 BELL = _layer(
     "bell", "Bell edge",
     [Oscillator(id="carrier", name="Carrier", shape="sine", octave=1,
-                modulators=[Modulator(id="m", source="ringer", depth=95)]),
+                modulators=[SourceModulation(id="m", source="ringer", depth=95)]),
      Oscillator(id="ringer", name="Ringer", shape="sine", octave=1, ratio=3.5, to="nowhere")],
     path="worked", hatch="falling", level=-18, envelope=LevelEnvelope(attack=1, decay=240, sustain=-24, release=90),
 )  # fmt: skip
@@ -113,16 +113,16 @@ def _points(slug: str) -> Any:
     return np.fft.irfft(spectrum, FRAME_POINTS)
 
 
-def _kept(kind: str, name: str, part: Any, **more: Any) -> Kept:
+def _kept(kind: str, name: str, part: Any, **more: Any) -> StoredPart:
     plain = [p.model_dump() for p in part] if isinstance(part, list) else part.model_dump()
     given: dict[str, list[Any]] = {"movers": [], "movements": [], "waves": []}
     for key, parts in more.items():
         given[key] = [p.model_dump() for p in parts]
-    return Kept(kind, name, plain, **given)
+    return StoredPart(kind, name, plain, **given)
 
 
 @cache
-def stock_parts() -> tuple[Kept, ...]:
+def stock_parts() -> tuple[StoredPart, ...]:
     """All parts that come with Kessel."""
     snap = Envelope(id="snap", name="Snap", attack=0.5, decay=180)
     open_up = Movement(id="open", mover="snap", target="stages.tone.cutoff", amount=2.2)

@@ -8,7 +8,7 @@ from typing import Any
 from ...engine import BackingPlayer, Track, audio_of, beat_track, gain_of, loop_track
 from ...library import Library, NoSuchPatch
 from ...patch import Backing, BackingLoop, BackingPatch, Patch, ValueProblem
-from ..measuring import Workbench
+from ..measuring import RenderWorker
 
 
 def gains_of(backing: Backing) -> dict[str, float]:
@@ -31,8 +31,8 @@ def _content(patch: Patch) -> tuple[Any, ...]:
 class BackingMix:
     """Keeps a run's tracks in step with a patch."""
 
-    def __init__(self, library: Library, workbench: Workbench) -> None:
-        self._library, self._workbench = library, workbench
+    def __init__(self, library: Library, render_worker: RenderWorker) -> None:
+        self._library, self._workbench = library, render_worker
         self._lock = threading.Lock()
         self._wanted: tuple[Any, ...] | None = None
         self.run = BackingPlayer()

@@ -20,7 +20,7 @@ _Real = NDArray[np.float64]
 _SEAM = 480
 
 
-class Listening:
+class Monitor:
     """Of one stream. Changes are made beside the thread that plays and go over one quantum."""
 
     def __init__(self, library: Library, slug: str) -> None:
@@ -85,11 +85,11 @@ class HeardThrough:
     """What a player's messages say about how a stream is heard."""
 
     _open: OpenPatch
-    listening: Listening
+    listening: Monitor
 
-    def _do_room(self, message: messages.RoomHeard) -> None:
+    def _do_room(self, message: messages.RoomHeardMessage) -> None:
         self.listening.enter(message.room or "")
 
-    def _do_reference(self, message: messages.ReferenceHeard) -> None:
+    def _do_reference(self, message: messages.ReferenceHeardMessage) -> None:
         picture = self._open.measuring.picture
         self.listening.play_reference(message.on, picture.loudness if picture is not None else None)

@@ -25,13 +25,13 @@ class Message(BaseModel):
     model_config = ConfigDict(extra="ignore", frozen=True, allow_inf_nan=False)
 
 
-class On(Message):
+class OnMessage(Message):
     """Begin to send sound."""
 
     do: Literal["on"]
 
 
-class Heard(Message):
+class HeardMessage(Message):
     """Frames that were heard, gaps so far, and frames in reserve."""
 
     do: Literal["heard"]
@@ -40,26 +40,26 @@ class Heard(Message):
     reserve: Annotated[int, Field(ge=-(2**53), le=2**53)] = 2**53
 
 
-class Play(Message):
+class PlayMessage(Message):
     """Run the phrase from its beginning."""
 
     do: Literal["play"]
 
 
-class Stop(Message):
+class StopMessage(Message):
     """Run it no more."""
 
     do: Literal["stop"]
 
 
-class Loop(Message):
+class LoopMessage(Message):
     """Again and again, or once."""
 
     do: Literal["loop"]
     on: bool
 
 
-class Solo(Message):
+class SoloMessage(Message):
     """Hear some layers only, or one source (``layer/source``)."""
 
     do: Literal["solo"]
@@ -67,14 +67,14 @@ class Solo(Message):
     source: Word | None = None
 
 
-class Listen(Message):
+class ListenMessage(Message):
     """Hear both sides, their sum, or their difference."""
 
     do: Literal["listen"]
     mode: Literal["stereo", "mono", "side"]
 
 
-class Turn(Message):
+class TurnMessage(Message):
     """A control under a hand: heard, not kept."""
 
     do: Literal["turn"]
@@ -84,20 +84,20 @@ class Turn(Message):
     steps: Annotated[float, Field(ge=-1000, le=1000)] | None = None
 
 
-class Drop(Message):
+class DropMessage(Message):
     """Hear what is kept again."""
 
     do: Literal["drop"]
 
 
-class Glimpse(Message):
+class GlimpseMessage(Message):
     """Hold one moment of the loop, in beats; without one it goes on."""
 
     do: Literal["glimpse"]
     beat: Annotated[float, Field(ge=-1024, le=1024)] | None = None
 
 
-class Note(Message):
+class NoteMessage(Message):
     """A key."""
 
     do: Literal["note"]
@@ -106,14 +106,14 @@ class Note(Message):
     velocity: Annotated[int, Field(ge=0, le=1000)] = 100
 
 
-class Midi(Message):
+class MidiMessage(Message):
     """One message of a controller."""
 
     do: Literal["midi"]
     bytes: Annotated[list[Byte], Field(max_length=64)]
 
 
-class Wave(Message):
+class WaveMessage(Message):
     """A drawn wave under a hand."""
 
     do: Literal["wave"]
@@ -125,7 +125,7 @@ class Wave(Message):
     phases: Annotated[list[tuple[int, float]], Field(max_length=200)] = []
 
 
-class Curve(Message):
+class CurveMessage(Message):
     """A drawn curve under a hand."""
 
     do: Literal["curve"]
@@ -137,14 +137,14 @@ class Curve(Message):
     line: Annotated[list[tuple[float, float]], Field(max_length=2000)] = []
 
 
-class Compare(Message):
+class CompareMessage(Message):
     """Hear the patch without an item, a chain or all chains."""
 
     do: Literal["compare"]
     what: Path | None = None
 
 
-class Try(Message):
+class TryMessage(Message):
     """Hear one of two settings of a chain."""
 
     do: Literal["try"]
@@ -152,7 +152,7 @@ class Try(Message):
     which: Annotated[str, Field(max_length=1)] | None = None
 
 
-class Record(Message):
+class RecordMessage(Message):
     """Take down what is played, or end that."""
 
     do: Literal["record"]
@@ -160,14 +160,14 @@ class Record(Message):
     snap: Annotated[str, Field(max_length=10)] = "1/16"
 
 
-class RoomHeard(Message):
+class RoomHeardMessage(Message):
     """Hear everything in a room; without one, flat."""
 
     do: Literal["room"]
     room: Word | None = None
 
 
-class ReferenceHeard(Message):
+class ReferenceHeardMessage(Message):
     """Hear the recording instead of the patch."""
 
     do: Literal["reference"]
@@ -175,25 +175,25 @@ class ReferenceHeard(Message):
 
 
 AnyMessage = Annotated[
-    On
-    | Heard
-    | Play
-    | Stop
-    | Loop
-    | Solo
-    | Listen
-    | Turn
-    | Drop
-    | Glimpse
-    | Note
-    | Midi
-    | Wave
-    | Curve
-    | Compare
-    | Try
-    | Record
-    | RoomHeard
-    | ReferenceHeard,
+    OnMessage
+    | HeardMessage
+    | PlayMessage
+    | StopMessage
+    | LoopMessage
+    | SoloMessage
+    | ListenMessage
+    | TurnMessage
+    | DropMessage
+    | GlimpseMessage
+    | NoteMessage
+    | MidiMessage
+    | WaveMessage
+    | CurveMessage
+    | CompareMessage
+    | TryMessage
+    | RecordMessage
+    | RoomHeardMessage
+    | ReferenceHeardMessage,
     Field(discriminator="do"),
 ]
 _MESSAGES: TypeAdapter[Any] = TypeAdapter(AnyMessage)

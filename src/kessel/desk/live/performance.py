@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Any
 from ...engine import QUANTUM, RATE, Engine, NoteEvent
 from ...library import NoSuchPatch, NotKept
 from ...patch import Edit, Macro, NoSuchPath, Patch, ValueProblem, apply
-from ..editing import Pair, Turn, grid_of, record, record_macro, without
+from ..editing import ControlChange, SettingsPair, grid_of, record, record_macro, without
 from ..editing import curves as curve_edits
 from ..editing import waves as wave_edits
 from . import messages
@@ -25,7 +25,7 @@ REST = 0.4
 """Seconds after which a slider is taken to have come to rest."""
 
 
-class LiveHands(ABC):
+class LivePerformance(ABC):
     """The part of a live stream that takes what is played."""
 
     _open: OpenPatch
@@ -33,7 +33,7 @@ class LiveHands(ABC):
     _pending: Patch | None
     _engine: Engine | None
     _wake: threading.Condition
-    _turns: dict[str, Turn]
+    _turns: dict[str, ControlChange]
     _sent: int
     _heard: int
     _told: float
@@ -60,7 +60,7 @@ class LiveHands(ABC):
             slid, self._slid = self._slid, {}
             threading.Thread(target=self._keep_slid, args=(slid,), daemon=True).start()
 
-    def _do_note(self, message: messages.Note) -> None:
+    def _do_note(self, message: messages.NoteMessage) -> None:
         velocity = min(max(message.velocity, 1), 127)
         self._note(message.pitch, velocity if message.on else 0)
 
@@ -74,7 +74,7 @@ class LiveHands(ABC):
         on = velocity > 0
         self._command(lambda e: e.play(NoteEvent(e.time, on, f"hand-{pitch}", pitch, max(velocity, 1))))
 
-    def _do_wave(self, message: messages.Wave) -> None:
+    def _do_wave(self, message: messages.WaveMessage) -> None:
         """A drawn wave while a hand is still on it: heard, not kept."""
         kept = self._open.patch
         if message.deed == "stroke":
@@ -85,7 +85,7 @@ class LiveHands(ABC):
         with self._wake:
             self._patch = self._pending = patch
 
-    def _do_curve(self, message: messages.Curve) -> None:
+    def _do_curve(self, message: messages.CurveMessage) -> None:
         """A drawn curve while a hand is still on it: heard, not kept."""
         kept = self._open.patch
         mover = message.mover
@@ -100,7 +100,7 @@ class LiveHands(ABC):
             self._patch = self._pending = patch
         self._say(say="curve", mover=mover, line=curve_edits.line_of(patch, mover))
 
-    def _do_midi(self, message: messages.Midi) -> None:
+    def _do_midi(self, message: messages.MidiMessage) -> None:
         """The bytes of one message of a controller."""
         played = read_midi(message.bytes)
         if played is None:
@@ -114,18 +114,18 @@ class LiveHands(ABC):
         else:
             self._control(played.what, played.value)
 
-    def _do_compare(self, message: messages.Compare) -> None:
+    def _do_compare(self, message: messages.CompareMessage) -> None:
         """Hear the patch without an item, a chain or all chains, as loud as with it; with nothing named as it is."""
         what = message.what or ""
         kept = self._open.patch
         patch = without(kept, what, self._open.levels()) if what else kept
         self._hear(patch, kept)
 
-    def _do_try(self, message: messages.Try) -> None:
+    def _do_try(self, message: messages.TryMessage) -> None:
         """Hear one of two settings of a chain, equally loud; with nothing named the patch as it is."""
         place, which = message.place, message.which or ""
         kept = self._open.patch
-        pair = self._open.pairs.get(place, Pair())
+        pair = self._open.pairs.get(place, SettingsPair())
         self._hear(pair.heard(kept, place, which) if which else kept, kept)
 
     def _hear(self, patch: Patch, kept: Patch) -> None:
@@ -156,7 +156,7 @@ class LiveHands(ABC):
         path = f"movers.{macros[number].id}.value"
         self._take_down(path, value)
         with self._wake:
-            self._turns[path] = Turn(path, at=value)
+            self._turns[path] = ControlChange(path, at=value)
             self._slid[path] = value
             self._slid_at = time.monotonic()
             self._wake.notify_all()
@@ -178,7 +178,7 @@ class LiveHands(ABC):
         """Keep where the sliders came to rest."""
         for path, value in slid.items():
             try:
-                edited = self._open.turn(Turn(path, at=value))
+                edited = self._open.turn(ControlChange(path, at=value))
             except (ValueProblem, NoSuchPath):
                 continue
             except (NoSuchPatch, NotKept) as problem:
@@ -198,7 +198,7 @@ class LiveHands(ABC):
         since = self._heard_time(engine) - engine.schedule.origin
         return since / engine.schedule.length * engine.patch.phrase.beats
 
-    def _do_record(self, message: messages.Record) -> None:
+    def _do_record(self, message: messages.RecordMessage) -> None:
         if message.on:
             if self._engine is None or not self._engine.loop:
                 raise ValueProblem("press Play first: notes are recorded while the phrase runs")

@@ -24,13 +24,13 @@ from pydantic import ValidationError
 from ...engine import QUANTUM, RATE, Engine, load_rooms
 from ...library import NoSuchPatch, NotKept
 from ...patch import NoSuchPath, Patch, ValueProblem, apply, plain
-from ..editing import Turn, turned, value_shown
+from ..editing import ControlChange, apply_change, value_shown
 from ..open_patch import OpenPatch
 from . import messages
 from .backing_mix import BackingMix
-from .listening import HeardThrough, Listening
+from .listening import HeardThrough, Monitor
 from .messages import message_of
-from .performance import LiveHands
+from .performance import LivePerformance
 
 _log = logging.getLogger(__name__)
 
@@ -62,7 +62,7 @@ def go_first() -> None:
         os.setpriority(os.PRIO_PROCESS, threading.get_native_id(), -10)
 
 
-class LiveStream(LiveHands, HeardThrough):
+class LiveStream(LivePerformance, HeardThrough):
     """Plays one open patch to one player. ``send`` takes bytes of sound and lines of JSON, from any thread."""
 
     def __init__(self, open_patch: OpenPatch, send: Send, cost: Callable[[], float] = time.perf_counter) -> None:
@@ -71,7 +71,7 @@ class LiveStream(LiveHands, HeardThrough):
         self._clock = cost
         self._wake = threading.Condition()
         self._patch = open_patch.patch
-        self._turns: dict[str, Turn] = {}
+        self._turns: dict[str, ControlChange] = {}
         self._pending: Patch | None = None
         self._commands: deque[Callable[[Engine], None]] = deque()
         self._closed = False
@@ -92,9 +92,9 @@ class LiveStream(LiveHands, HeardThrough):
         self._retry = RETRY
         self._engine: Engine | None = None
         self._rest_hands()
-        self.backing = BackingMix(open_patch.library, open_patch.workbench)
+        self.backing = BackingMix(open_patch.library, open_patch.render_worker)
         self.backing.follow(open_patch.patch)
-        self.listening = Listening(open_patch.library, open_patch.slug)
+        self.listening = Monitor(open_patch.library, open_patch.slug)
         self._unlisten = open_patch.listen(self._edited)
         self._thread = threading.Thread(target=self._run, name="live", daemon=True)
         self._thread.start()
@@ -106,7 +106,7 @@ class LiveStream(LiveHands, HeardThrough):
                 return
             self._closed = True
             if self._on:
-                self._open.workbench.give_way(-1)
+                self._open.render_worker.stream_started(-1)
             self._wake.notify_all()
         self._unlisten()
         self._thread.join(timeout=5.0)
@@ -145,15 +145,15 @@ class LiveStream(LiveHands, HeardThrough):
             self._commands.append(act)
             self._wake.notify_all()
 
-    def _do_on(self, message: messages.On) -> None:
+    def _do_on(self, message: messages.OnMessage) -> None:
         with self._wake:
             if not self._on:
-                self._open.workbench.give_way(1)
+                self._open.render_worker.stream_started(1)
             self._on = True
             self._sent = self._heard = 0
             self._wake.notify_all()
 
-    def _do_heard(self, message: messages.Heard) -> None:
+    def _do_heard(self, message: messages.HeardMessage) -> None:
         frames, under = message.frames, message.under
         with self._wake:
             self._heard = min(max(self._heard, frames), self._sent)
@@ -167,7 +167,7 @@ class LiveStream(LiveHands, HeardThrough):
             self._tell()
         self._settle_slid()
 
-    def _do_play(self, message: messages.Play) -> None:
+    def _do_play(self, message: messages.PlayMessage) -> None:
         def act(engine: Engine) -> None:
             engine.restart()
             engine.loop = True
@@ -175,14 +175,14 @@ class LiveStream(LiveHands, HeardThrough):
 
         self._command(act)
 
-    def _do_stop(self, message: messages.Stop) -> None:
+    def _do_stop(self, message: messages.StopMessage) -> None:
         def act(engine: Engine) -> None:
             engine.loop = False
             engine.silence()
 
         self._command(act)
 
-    def _do_loop(self, message: messages.Loop) -> None:
+    def _do_loop(self, message: messages.LoopMessage) -> None:
         once = not message.on
 
         def act(engine: Engine) -> None:
@@ -192,7 +192,7 @@ class LiveStream(LiveHands, HeardThrough):
 
         self._command(act)
 
-    def _do_solo(self, message: messages.Solo) -> None:
+    def _do_solo(self, message: messages.SoloMessage) -> None:
         layers = frozenset(message.layers)
         layer, _, source = (message.source or "").partition("/")
 
@@ -202,24 +202,24 @@ class LiveStream(LiveHands, HeardThrough):
 
         self._command(act)
 
-    def _do_listen(self, message: messages.Listen) -> None:
+    def _do_listen(self, message: messages.ListenMessage) -> None:
         self._listen = message.mode
 
-    def _do_turn(self, message: messages.Turn) -> None:
+    def _do_turn(self, message: messages.TurnMessage) -> None:
         path = message.path
         if message.at is not None:
             self._take_down(path, message.at)
         with self._wake:
             # of one control only the newest place counts
-            self._turns[path] = Turn(path, at=message.at, axis=message.axis, steps=message.steps)
+            self._turns[path] = ControlChange(path, at=message.at, axis=message.axis, steps=message.steps)
             self._wake.notify_all()
 
-    def _turn_now(self, turns: list[Turn]) -> None:
+    def _turn_now(self, turns: list[ControlChange]) -> None:
         """Take over what hands have turned since the last quantum, and say the values."""
         for turn in turns:
             try:
                 # steps are counted from the value that is kept
-                edits = turned(self._open.patch, turn)
+                edits = apply_change(self._open.patch, turn)
                 with self._wake:
                     patch = apply(self._patch, edits)
                     self._patch = self._pending = patch
@@ -234,7 +234,7 @@ class LiveStream(LiveHands, HeardThrough):
                 continue
             self._say(say="value", path=turn.path, **vars(shown))
 
-    def _do_drop(self, message: messages.Drop) -> None:
+    def _do_drop(self, message: messages.DropMessage) -> None:
         with self._wake:
             self._turns = {}
             self._patch = self._pending = self._open.patch
@@ -364,7 +364,7 @@ class LiveStream(LiveHands, HeardThrough):
             self._retry = min(2 * self._retry, _LONGEST_RETRY)
             self._tell()
 
-    def _do_glimpse(self, message: messages.Glimpse) -> None:
+    def _do_glimpse(self, message: messages.GlimpseMessage) -> None:
         """Let one moment of the loop stand as long as the hand does; without a beat it ends."""
         with self._wake:
             self._glimpse = message.beat

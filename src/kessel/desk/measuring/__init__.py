@@ -1,8 +1,8 @@
 """Measuring in the background: the render worker, and what is asked of it."""
 
-from .check_details import Checking, worst_by_check
+from .check_details import CheckDetails, worst_by_check
 from .measuring import Measured, Measuring
-from .render_worker import Workbench
-from .set_check import Checked, SetCheck
+from .render_worker import RenderWorker
+from .set_check import SetCheck, SetCheckRow
 
-__all__ = ["Checked", "Checking", "Measured", "Measuring", "SetCheck", "Workbench", "worst_by_check"]
+__all__ = ["CheckDetails", "Measured", "Measuring", "RenderWorker", "SetCheck", "SetCheckRow", "worst_by_check"]

@@ -10,10 +10,10 @@ from typing import Any
 from ...checks import WORSE, Finding, Limits
 from ...library import Library
 from ...patch import Patch
-from ...worker import Told
+from ...worker import JobReply
 from .key_sweep import KeySweep
 from .measuring import Measuring
-from .render_worker import Workbench
+from .render_worker import RenderWorker
 
 
 def worst_by_check(findings: tuple[Finding, ...]) -> dict[str, str]:
@@ -25,16 +25,16 @@ def worst_by_check(findings: tuple[Finding, ...]) -> dict[str, str]:
     return found
 
 
-class Checking:
+class CheckDetails:
     """Keeps answers of the workbench by version, and verdicts over the history. Safe between threads."""
 
-    def __init__(self, workbench: Workbench, library: Library, slug: str) -> None:
-        self._workbench, self._library, self._slug = workbench, library, slug
+    def __init__(self, render_worker: RenderWorker, library: Library, slug: str) -> None:
+        self._workbench, self._library, self._slug = render_worker, library, slug
         self._lock = threading.Lock()
         self._known: dict[str, tuple[int, str, Any]] = {}
         self._seeking: int | None = None
         self._unsought: Callable[[], None] | None = None
-        self.sweep = KeySweep(workbench)
+        self.sweep = KeySweep(render_worker)
 
     def find(self, version: int, patch: Patch, limits: Limits, name: str, /, **words: Any) -> Any:
         """What ``asks`` answers of this version, kept. Raises ValueProblem."""
@@ -76,13 +76,13 @@ class Checking:
         def seek() -> None:
             self._seeking = self._workbench.ask_for(patch, limits, "fixes", fixed)
 
-        def fixed(told: Told) -> None:
+        def fixed(told: JobReply) -> None:
             found = told.found or findings
             if not any(f.fixes for f in found):
                 measuring.improve(version, found, 2)
                 return
 
-            def harmed(told: Told) -> None:
+            def harmed(told: JobReply) -> None:
                 measuring.improve(version, told.found or found, 2)
 
             measuring.improve(version, found, 1)

@@ -9,8 +9,8 @@ from collections import OrderedDict
 from ...checks import Limits
 from ...checks.playback import AT_ONCE, FIRST, LAST, KeyFigures
 from ...patch import Patch
-from ...worker import Told
-from .render_worker import Workbench
+from ...worker import JobReply
+from .render_worker import RenderWorker
 
 _KEPT = 6
 """Patches whose keys are kept, so that an undo finds them again."""
@@ -28,8 +28,8 @@ def content_of(patch: Patch) -> str:
 class KeySweep:
     """The keys of one open patch. Safe between threads."""
 
-    def __init__(self, workbench: Workbench) -> None:
-        self._workbench = workbench
+    def __init__(self, render_worker: RenderWorker) -> None:
+        self._workbench = render_worker
         self._news = threading.Condition()
         self._kept: OrderedDict[str, dict[int, KeyFigures]] = OrderedDict()
         self._running: str | None = None
@@ -92,7 +92,7 @@ class KeySweep:
                 return
             keys = self._left[0]
 
-        def hear(told: Told) -> None:
+        def hear(told: JobReply) -> None:
             with self._news:
                 if self._running != word:
                     return

@@ -12,8 +12,8 @@ from weakref import WeakMethod
 
 from ...checks import ChainLevels, Finding, Limits
 from ...patch import Patch
-from ...worker import Picture, Told
-from .render_worker import Workbench
+from ...worker import JobReply, Picture
+from .render_worker import RenderWorker
 
 _F = TypeVar("_F", bound=Callable[..., None])
 
@@ -53,7 +53,7 @@ class Measuring:
 
     def __init__(
         self,
-        workbench: Workbench,
+        render_worker: RenderWorker,
         leveled: Callable[[int, ChainLevels], None] = lambda version, x: None,
         judged: Callable[[int, tuple[Finding, ...]], None] = lambda version, x: None,
         curious: Callable[[], None] = lambda: None,
@@ -61,7 +61,7 @@ class Measuring:
     ) -> None:
         """``leveled`` is told the levels of every version that is measured, ``judged`` its findings before anybody
         else, ``curious`` that somebody waits to know how they can be cured, ``changed`` that something is new here."""
-        self._workbench = workbench
+        self._workbench = render_worker
         # who is told owns this one: held weakly, so that neither keeps the other
         self._leveled, self._judged = weakly(leveled), weakly(judged)
         self._curious, self._changed = weakly(curious), weakly(changed)
@@ -88,7 +88,7 @@ class Measuring:
             self._rendering = True
             self._job = self._workbench.measure(version, patch, limits, lambda told: self._hear(version, told))
 
-    def _hear(self, version: int, told: Told) -> None:
+    def _hear(self, version: int, told: JobReply) -> None:
         if told.findings is not None and self._is_wanted(version):
             # who sees the findings finds their verdicts kept
             self._judged(version, told.findings)

@@ -16,13 +16,13 @@ from ...checks import ChainLevels, Limits, StageReport
 from ...formats import dump_patch
 from ...patch import Patch, ValueProblem
 from ...processes import Cancelled, Failed, Gone, Supervisor, Task
-from ...worker import GIVEN_UP, Ask, Job, Levels, Match, Measure, Render, Stage, Told, serve
+from ...worker import GIVEN_UP, Job, JobReply, Levels, Match, Measure, Query, Render, Stage, serve
 
 DIED = "measuring broke off and was started again: change something, or press Measure"
 _ENDING = "Kessel is ending: start it again to go on measuring"
 
 
-class Workbench:
+class RenderWorker:
     """Gives jobs to the process, starts it when it is needed and again should it die. Safe between threads."""
 
     def __init__(self, folder: Path) -> None:
@@ -46,7 +46,7 @@ class Workbench:
         """Make the process ready before the first job."""
         self._worker.start()
 
-    def ask(self, job: Job, tell: Callable[[Told], None]) -> int:
+    def ask(self, job: Job, tell: Callable[[JobReply], None]) -> int:
         """Ask for a job; ``tell`` is called from another thread. Returns the job's number."""
 
         def ended(future: Future[Any]) -> None:
@@ -56,7 +56,7 @@ class Workbench:
             if error is None:
                 tell(future.result())
             elif not isinstance(error, Cancelled):
-                tell(Told(problem=self._words(error)))
+                tell(JobReply(problem=self._words(error)))
 
         task = self._worker.ask(job, tell)
         with self._lock:
@@ -71,7 +71,7 @@ class Workbench:
             return f"measuring failed ({error}): it is in the log; undo, or change something"
         return str(error)
 
-    def measure(self, version: int, patch: Patch, limits: Limits, tell: Callable[[Told], None]) -> int:
+    def measure(self, version: int, patch: Patch, limits: Limits, tell: Callable[[JobReply], None]) -> int:
         """Render and measure a patch. Returns the job's number."""
         return self.ask(Measure(dump_patch(patch), version, limits), tell)
 
@@ -95,19 +95,21 @@ class Workbench:
         assert found is not None
         return found
 
-    def ask_for(self, patch: Patch, limits: Limits, name: str, tell: Callable[[Told], None], /, **words: Any) -> int:
+    def ask_for(
+        self, patch: Patch, limits: Limits, name: str, tell: Callable[[JobReply], None], /, **words: Any
+    ) -> int:
         """Ask one of ``asks``; ``tell`` is called from another thread. Returns the job's number."""
-        return self.ask(Ask(dump_patch(patch), limits, name, words), tell)
+        return self.ask(Query(dump_patch(patch), limits, name, words), tell)
 
     def find(self, patch: Patch, limits: Limits, name: str, /, patience: float = 60.0, **words: Any) -> Any:
         """What one of ``asks`` answers. Raises ValueProblem."""
-        return self._wait(Ask(dump_patch(patch), limits, name, words), patience).found
+        return self._wait(Query(dump_patch(patch), limits, name, words), patience).found
 
-    def _wait(self, job: Job, seconds: float) -> Told:
+    def _wait(self, job: Job, seconds: float) -> JobReply:
         done = threading.Event()
-        found: list[Told] = []
+        found: list[JobReply] = []
 
-        def tell(told: Told) -> None:
+        def tell(told: JobReply) -> None:
             found.append(told)
             done.set()
 
@@ -119,7 +121,7 @@ class Workbench:
             raise ValueProblem(found[0].problem)
         return found[0]
 
-    def give_way(self, streams: int) -> None:
+    def stream_started(self, streams: int) -> None:
         """One more stream plays (1) or one less (-1): while any does, measuring steps aside."""
         with self._playing.get_lock():
             self._playing.value += streams

@@ -7,12 +7,12 @@ from dataclasses import dataclass
 
 from ...checks import Finding, Limits
 from ...library import Library
-from ...worker import Told
-from .render_worker import Workbench
+from ...worker import JobReply
+from .render_worker import RenderWorker
 
 
 @dataclass(frozen=True)
-class Checked:
+class SetCheckRow:
     """One patch of a set: its findings, or why there are none yet."""
 
     slug: str
@@ -24,10 +24,10 @@ class Checked:
 class SetCheck:
     """Checks the patches of one set in the background. Safe between threads."""
 
-    def __init__(self, library: Library, workbench: Workbench, set_id: int) -> None:
-        self._library, self._workbench, self._set_id = library, workbench, set_id
+    def __init__(self, library: Library, render_worker: RenderWorker, set_id: int) -> None:
+        self._library, self._workbench, self._set_id = library, render_worker, set_id
         self._news = threading.Condition()
-        self._found: dict[str, tuple[str, Checked]] = {}
+        self._found: dict[str, tuple[str, SetCheckRow]] = {}
         self._left: list[str] = []
         self._job: int | None = None
         self.running = False
@@ -38,15 +38,15 @@ class SetCheck:
         card = next(c for c in self._library.sets() if c.id == self._set_id)
         return Limits.model_validate(card.limits)
 
-    def rows(self) -> list[Checked]:
+    def rows(self) -> list[SetCheckRow]:
         """Every patch of the set; what was found of an older state of it or of other limits does not count."""
         against = self.limits.model_dump_json()
         found = []
         with self._news:
             for card in self._library.patches(self._set_id):
-                stamp, row = self._found.get(card.slug, ("", Checked(card.slug, card.name, None)))
+                stamp, row = self._found.get(card.slug, ("", SetCheckRow(card.slug, card.name, None)))
                 fresh = stamp == f"{card.revision} {against}"
-                found.append(row if fresh else Checked(card.slug, card.name, None))
+                found.append(row if fresh else SetCheckRow(card.slug, card.name, None))
         return found
 
     @property
@@ -86,11 +86,11 @@ class SetCheck:
         card = self._library.card(slug)
         stamp = f"{card.revision} {limits.model_dump_json()}"
 
-        def hear(told: Told) -> None:
+        def hear(told: JobReply) -> None:
             with self._news:
                 if not self.running:
                     return
-                self._found[slug] = stamp, Checked(slug, card.name, told.found, told.problem)
+                self._found[slug] = stamp, SetCheckRow(slug, card.name, told.found, told.problem)
                 self._news.notify_all()
             self._next()
 

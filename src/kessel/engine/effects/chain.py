@@ -13,7 +13,7 @@ from ...dsp.filters.crossover import crossover
 from ...dsp.filters.crossover import rest as crossover_rest
 from ...dsp.filters.svf import PREWARP_TABLE
 from ...dsp.mixing import furthest, meter, ramp_gain
-from ...patch import Branch, ChainItem, Way
+from ...patch import Branch, BranchPath, ChainItem
 from ..modulation import Array, SmoothedParameter, as_gain, as_is, as_share, gain_of, parameter_of
 from .base import Buffer, EffectProcessor, EffectState, VoiceContext
 from .dynamics import rising
@@ -147,7 +147,7 @@ def _even(part: ChainItem) -> float:
     return gain_of(part.match) if part.matched and part.on else 1.0
 
 
-def _goal(way: Way, alone: bool) -> float:
+def _goal(way: BranchPath, alone: bool) -> float:
     """The gain that a way goes to; alone: whether any way is heard alone."""
     heard = not way.mute and (way.solo or not alone)
     return (1.0 if heard else 0.0) * (-1.0 if way.polarity == "flipped" else 1.0)
@@ -262,7 +262,7 @@ class BranchProcessor(EffectProcessor):
         if mix.min() < 1.0:
             x += (1.0 - mix) * (dry - x)
 
-    def _add(self, x: Buffer, y: Buffer, way: Way, goal: float, voice: VoiceContext) -> None:
+    def _add(self, x: Buffer, y: Buffer, way: BranchPath, goal: float, voice: VoiceContext) -> None:
         was = self.gains.get(way.id, goal)
         self.gains[way.id] = goal
         ramp_gain(y, was, goal)

@@ -64,7 +64,7 @@ class WetProcessor(EffectProcessor):
         return np.asarray(turns)
 
 
-class _Copies(Wet):
+class _CopiesState(Wet):
     def __init__(self) -> None:
         super().__init__()
         self.line = line(SHORT)
@@ -82,17 +82,22 @@ class ChorusProcessor(WetProcessor):
     """Copies that swing around their delay."""
 
     converts = {
-        "rate": as_ms, "length": as_ms, "delay": as_ms, "depth": as_is, "width": as_share, "low_cut": as_is,
+        "rate": as_ms,
+        "length": as_ms,
+        "delay": as_ms,
+        "depth": as_is,
+        "width": as_share,
+        "low_cut": as_is,
         "mix": as_share,
-    }  # fmt: skip
+    }
 
-    def initial_state(self) -> _Copies:
+    def initial_state(self) -> _CopiesState:
         """At rest."""
-        return _Copies()
+        return _CopiesState()
 
     def effect(self, x: Buffer, held: EffectState, voice: VoiceContext) -> None:
         """Add the copies."""
-        own: _Copies = held.memory
+        own: _CopiesState = held.memory
         part: Chorus = self.part
         turns = self.swing(own, voice)
         delay, depth, width = (self.over(n, voice) for n in ("delay", "depth", "width"))
@@ -111,16 +116,21 @@ class ThickenProcessor(WetProcessor):
     """Copies that drift, each on its own: their delays go from one seeded place to the next."""
 
     converts = {
-        "rate": as_ms, "delay": as_ms, "detune": as_is, "width": as_share, "low_cut": as_is, "mix": as_share,
-    }  # fmt: skip
+        "rate": as_ms,
+        "delay": as_ms,
+        "detune": as_is,
+        "width": as_share,
+        "low_cut": as_is,
+        "mix": as_share,
+    }
 
-    def initial_state(self) -> _Copies:
+    def initial_state(self) -> _CopiesState:
         """At rest."""
-        return _Copies()
+        return _CopiesState()
 
     def effect(self, x: Buffer, held: EffectState, voice: VoiceContext) -> None:
         """Add the copies."""
-        own: _Copies = held.memory
+        own: _CopiesState = held.memory
         part: Thicken = self.part
         rate = self.over("rate", voice)
         if own.turns is None:
@@ -148,7 +158,7 @@ class ThickenProcessor(WetProcessor):
         self.meet(x, wet, own, voice)
 
 
-class _Row(Wet):
+class _PhaserState(Wet):
     def __init__(self) -> None:
         super().__init__()
         self.row = np.zeros((2, MOST_PASSES))
@@ -159,17 +169,23 @@ class PhaserProcessor(WetProcessor):
 
     beside = False
     converts = {
-        "rate": as_ms, "length": as_ms, "cutoff": as_is, "depth": as_is, "feedback": as_share, "apart": as_is,
-        "low_cut": as_is, "mix": as_share,
-    }  # fmt: skip
+        "rate": as_ms,
+        "length": as_ms,
+        "cutoff": as_is,
+        "depth": as_is,
+        "feedback": as_share,
+        "apart": as_is,
+        "low_cut": as_is,
+        "mix": as_share,
+    }
 
-    def initial_state(self) -> _Row:
+    def initial_state(self) -> _PhaserState:
         """At rest."""
-        return _Row()
+        return _PhaserState()
 
     def effect(self, x: Buffer, held: EffectState, voice: VoiceContext) -> None:
         """Turn phases."""
-        own: _Row = held.memory
+        own: _PhaserState = held.memory
         turns = self.swing(own, voice)
         depth, apart = self.over("depth", voice), self.over("apart", voice) / 360.0
         centre = self.parameters["cutoff"].scale(voice.movers)
@@ -178,9 +194,16 @@ class PhaserProcessor(WetProcessor):
             log_hz = centre + depth * np.sin(2.0 * np.pi * (turns + side * apart))
             row = wet[side : side + 1]
             allpass_row(
-                row, 0, QUANTUM, self.part.stages, log_hz, self.over("feedback", voice), constant_block(1.0),
-                own.row[side : side + 1], PREWARP_TABLE,
-            )  # fmt: skip
+                row,
+                0,
+                QUANTUM,
+                self.part.stages,
+                log_hz,
+                self.over("feedback", voice),
+                constant_block(1.0),
+                own.row[side : side + 1],
+                PREWARP_TABLE,
+            )
         self.meet(x, wet, own, voice)
 
 
@@ -188,17 +211,23 @@ class FlangerProcessor(WetProcessor):
     """A short echo that swings."""
 
     converts = {
-        "rate": as_ms, "length": as_ms, "delay": as_ms, "depth": as_is, "feedback": as_share, "apart": as_is,
-        "low_cut": as_is, "mix": as_share,
-    }  # fmt: skip
+        "rate": as_ms,
+        "length": as_ms,
+        "delay": as_ms,
+        "depth": as_is,
+        "feedback": as_share,
+        "apart": as_is,
+        "low_cut": as_is,
+        "mix": as_share,
+    }
 
-    def initial_state(self) -> _Copies:
+    def initial_state(self) -> _CopiesState:
         """At rest."""
-        return _Copies()
+        return _CopiesState()
 
     def effect(self, x: Buffer, held: EffectState, voice: VoiceContext) -> None:
         """Add what comes back."""
-        own: _Copies = held.memory
+        own: _CopiesState = held.memory
         turns = self.swing(own, voice)
         delay, depth, apart = self.over("delay", voice), self.over("depth", voice), self.over("apart", voice) / 360.0
         far = np.stack(
@@ -214,7 +243,7 @@ _USUAL = 1 << 16
 """Samples that the line of an echo holds as long as no longer delay is asked for."""
 
 
-class _Repeats(Wet):
+class _EchoState(Wet):
     def __init__(self) -> None:
         super().__init__()
         self.line = line(_USUAL)
@@ -243,21 +272,30 @@ class EchoProcessor(WetProcessor):
     """Repeats that fade."""
 
     converts = {
-        "time": as_ms, "length": as_ms, "feedback": as_share, "cross": as_share, "apart": as_share,
-        "loop_low": one_pole, "loop_high": one_pole, "detune": as_is, "duck": as_is, "low_cut": as_is, "mix": as_share,
-    }  # fmt: skip
+        "time": as_ms,
+        "length": as_ms,
+        "feedback": as_share,
+        "cross": as_share,
+        "apart": as_share,
+        "loop_low": one_pole,
+        "loop_high": one_pole,
+        "detune": as_is,
+        "duck": as_is,
+        "low_cut": as_is,
+        "mix": as_share,
+    }
 
     def can_batch_when_steady(self) -> bool:
         """Whether it can work on several quanta at once."""
         return self.parameters["detune"].goal == 0.0 and self.parameters["duck"].goal == 0.0
 
-    def initial_state(self) -> _Repeats:
+    def initial_state(self) -> _EchoState:
         """At rest."""
-        return _Repeats()
+        return _EchoState()
 
     def effect(self, x: Buffer, held: EffectState, voice: VoiceContext) -> None:
         """Add the repeats."""
-        own: _Repeats = held.memory
+        own: _EchoState = held.memory
         key = voice.now.tempo, voice.quanta
         made = self.fixed.get(key) if self.settled else None
         if made is None:
@@ -268,9 +306,18 @@ class EchoProcessor(WetProcessor):
         own.reach(float(delay.max()))
         wet = np.empty((2, x.shape[1]))
         echo(
-            x, wet, own.line, own.at, delay, self.settled and self.parameters["detune"].goal == 0.0,
-            self.over("feedback", voice), self.over("cross", voice), lost, kept, own.loop,
-        )  # fmt: skip
+            x,
+            wet,
+            own.line,
+            own.at,
+            delay,
+            self.settled and self.parameters["detune"].goal == 0.0,
+            self.over("feedback", voice),
+            self.over("cross", voice),
+            lost,
+            kept,
+            own.loop,
+        )
         own.at += x.shape[1]
         self._duck(x, wet, own, voice)
         self.meet(x, wet, own, voice)
@@ -303,7 +350,7 @@ class EchoProcessor(WetProcessor):
     def _at(log_hz: Array, end: float) -> bool:
         return abs(float(log_hz[-1]) - math.log2(end)) < 1e-9
 
-    def _duck(self, x: Buffer, wet: Buffer, own: _Repeats, voice: VoiceContext) -> None:
+    def _duck(self, x: Buffer, wet: Buffer, own: _EchoState, voice: VoiceContext) -> None:
         duck = self.last("duck", voice)
         if duck <= 0.0 and own.down == 0.0:
             return
@@ -322,5 +369,9 @@ class EchoProcessor(WetProcessor):
 
 
 DELAY_PROCESSORS = {
-    "chorus": ChorusProcessor, "thicken": ThickenProcessor, "phaser": PhaserProcessor, "flanger": FlangerProcessor, "echo": EchoProcessor,
-}  # fmt: skip
+    "chorus": ChorusProcessor,
+    "thicken": ThickenProcessor,
+    "phaser": PhaserProcessor,
+    "flanger": FlangerProcessor,
+    "echo": EchoProcessor,
+}

@@ -24,7 +24,7 @@ from .dynamics import as_ms
 _MS = RATE / 1000.0
 
 
-class _Room(Wet):
+class _NetworkState(Wet):
     def __init__(self) -> None:
         super().__init__()
         self.network = NetworkRest()
@@ -47,13 +47,13 @@ class SpaceProcessor(WetProcessor):
         self._kept: tuple[Any, Response | None] = ((), None)
         super().__init__(part)
 
-    def initial_state(self) -> _Room:
+    def initial_state(self) -> _NetworkState:
         """At rest."""
-        return _Room()
+        return _NetworkState()
 
     def effect(self, x: Buffer, held: EffectState, voice: VoiceContext) -> None:
         """Let the room answer."""
-        own: _Room = held.memory
+        own: _NetworkState = held.memory
         response = self._response(voice)
         if self.part.way == "network" or response is None:
             wet = np.zeros((2, QUANTUM))
@@ -74,7 +74,7 @@ class SpaceProcessor(WetProcessor):
             )
         self.meet(x, wet, own, voice)
 
-    def _network(self, x: Buffer, wet: Buffer, own: _Room, voice: VoiceContext) -> None:
+    def _network(self, x: Buffer, wet: Buffer, own: _NetworkState, voice: VoiceContext) -> None:
         size = 2.0 ** float(self.parameters["size"].scale(voice.movers)[-1]) / 100.0
         far = lengths(size)
         loss = losses(far, self.last("decay", voice) / 1000.0)
@@ -91,7 +91,7 @@ class SpaceProcessor(WetProcessor):
         )  # fmt: skip
         r.at += QUANTUM
 
-    def _before(self, x: Buffer, own: _Room, voice: VoiceContext) -> Buffer:
+    def _before(self, x: Buffer, own: _NetworkState, voice: VoiceContext) -> Buffer:
         ms = self.last("ahead", voice)
         at = (own.at + np.arange(QUANTUM)) % MOST_AHEAD
         own.ahead[:, at] = x

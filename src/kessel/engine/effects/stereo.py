@@ -77,7 +77,7 @@ class WidthProcessor(EffectProcessor):
         widen(x, side, high, width, below)
 
 
-class _Sway(Wet):
+class _AutoPanState(Wet):
     def __init__(self) -> None:
         super().__init__()
         self.high = np.zeros((2, 4))
@@ -87,16 +87,21 @@ class AutoPanProcessor(WetProcessor):
     """The sound goes from side to side."""
 
     converts = {
-        "rate": as_ms, "length": as_ms, "depth": as_share, "apart": as_is, "low_cut": as_is, "mix": as_share,
-    }  # fmt: skip
+        "rate": as_ms,
+        "length": as_ms,
+        "depth": as_share,
+        "apart": as_is,
+        "low_cut": as_is,
+        "mix": as_share,
+    }
 
-    def initial_state(self) -> _Sway:
+    def initial_state(self) -> _AutoPanState:
         """At rest."""
-        return _Sway()
+        return _AutoPanState()
 
     def effect(self, x: Buffer, held: EffectState, voice: VoiceContext) -> None:
         """Sway in place."""
-        own: _Sway = held.memory
+        own: _AutoPanState = held.memory
         turns = self.swing(own, voice)
         depth, apart = self.over("depth", voice) * self.over("mix", voice), self.over("apart", voice) / 360.0
         swung = np.stack([np.sin(2.0 * np.pi * (turns + s * apart)) for s in range(2)])
@@ -107,7 +112,7 @@ class AutoPanProcessor(WetProcessor):
         sway(x, high, np.ascontiguousarray(change))
 
 
-class _Shift(Wet):
+class _ShiftState(Wet):
     def __init__(self) -> None:
         super().__init__()
         self.state = shift_rest()
@@ -120,13 +125,13 @@ class FrequencyShiftProcessor(WetProcessor):
     beside = False
     converts = {"shift": as_is, "low_cut": as_is, "mix": as_share}
 
-    def initial_state(self) -> _Shift:
+    def initial_state(self) -> _ShiftState:
         """At rest."""
-        return _Shift()
+        return _ShiftState()
 
     def effect(self, x: Buffer, held: EffectState, voice: VoiceContext) -> None:
         """Move in place."""
-        own: _Shift = held.memory
+        own: _ShiftState = held.memory
         step = self.over("shift", voice) / RATE
         both = np.stack([step, -step if self.part.sides == "opposite" else step])
         turns = own.turned[:, None] + np.cumsum(both, axis=1)
@@ -149,7 +154,7 @@ _KICK = ("depth", "attack", "hold", "release")
 _ACROSS = np.arange(1, QUANTUM + 1) / QUANTUM
 
 
-class _Beaten:
+class _BeatShapeState:
     def __init__(self) -> None:
         self.turns: float | None = None
         self.times: tuple[float, float, float] | None = None
@@ -175,9 +180,9 @@ class BeatShapeProcessor(EffectProcessor):
             else:
                 self.parameters[path] = parameter_of(part.kick, name, as_is)
 
-    def initial_state(self) -> _Beaten:
+    def initial_state(self) -> _BeatShapeState:
         """At rest."""
-        return _Beaten()
+        return _BeatShapeState()
 
     def effect(self, x: Buffer, held: EffectState, voice: VoiceContext) -> None:
         """Turn down along the beat."""
@@ -187,7 +192,7 @@ class BeatShapeProcessor(EffectProcessor):
         gain = as_factor(-db)
         x *= 1.0 + mix * (gain - 1.0)
 
-    def down(self, own: _Beaten, voice: VoiceContext) -> Array:
+    def down(self, own: _BeatShapeState, voice: VoiceContext) -> Array:
         """dB that it is turned down over the quantum."""
         part: BeatShape = self.part
         if part.by == "kick":
@@ -217,7 +222,7 @@ class BeatShapeProcessor(EffectProcessor):
         own.drawn = drawn
         return self.over("depth", voice) * (1.0 - level)
 
-    def _by_kick(self, own: _Beaten, voice: VoiceContext) -> Array:
+    def _by_kick(self, own: _BeatShapeState, voice: VoiceContext) -> Array:
         """How far down, 0..1; other times take over in a quantum."""
         attack, hold, release = (self.last(f"kick.{name}", voice) for name in _KICK[1:])
         times = 2.0**attack, hold, 2.0**release
@@ -262,15 +267,18 @@ class CabinetProcessor(EffectProcessor):
         size = 2.0 ** float(self.parameters["size"].scale(voice.movers)[-1]) / 100.0
         # as fine as an ear can tell, so that a slow movement does not make a response for every quantum
         key = (
-            part.box, round(size, 2), round(self.last("bass", voice), 1), round(self.last("treble", voice), 1),
+            part.box,
+            round(size, 2),
+            round(self.last("bass", voice), 1),
+            round(self.last("treble", voice), 1),
             round(self.last("air", voice), 2),
-        )  # fmt: skip
+        )
         if key != self._kept[0]:
             self._kept = key, Response(box_response(*key))
         return self._kept[1]
 
 
-class _Spoken:
+class _VocoderState:
     def __init__(self, bands: int) -> None:
         self.bands = np.zeros((bands, SPEAK_STATE))
         self.low = np.zeros((2, 4))
@@ -281,16 +289,16 @@ class VocoderProcessor(EffectProcessor):
 
     converts = {"formant": as_is, "attack": as_ms, "release": as_ms, "mix": as_share}
 
-    def initial_state(self) -> _Spoken:
+    def initial_state(self) -> _VocoderState:
         """At rest."""
-        return _Spoken(self.part.bands)
+        return _VocoderState(self.part.bands)
 
     def effect(self, x: Buffer, held: EffectState, voice: VoiceContext) -> None:
         """Speak."""
         part: Vocoder = self.part
         if held.memory.bands.shape[0] != part.bands:
             held.memory = self.initial_state()
-        own: _Spoken = held.memory
+        own: _VocoderState = held.memory
         middles = np.linspace(math.log2(part.low), math.log2(part.high), part.bands)
         apart = float(middles[1] - middles[0])
         k = 2.0 * math.sinh(0.5 * math.log(2.0) * apart) * 1.2
@@ -325,6 +333,10 @@ class VocoderProcessor(EffectProcessor):
 
 
 STEREO_PROCESSORS = {
-    "width": WidthProcessor, "auto-pan": AutoPanProcessor, "shift": FrequencyShiftProcessor, "beat-shape": BeatShapeProcessor, "cabinet": CabinetProcessor,
+    "width": WidthProcessor,
+    "auto-pan": AutoPanProcessor,
+    "shift": FrequencyShiftProcessor,
+    "beat-shape": BeatShapeProcessor,
+    "cabinet": CabinetProcessor,
     "vocoder": VocoderProcessor,
-}  # fmt: skip
+}

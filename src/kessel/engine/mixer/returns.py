@@ -117,7 +117,18 @@ class ReturnBus:
         if self._cut.goal > math.log2(20.0) + 1e-9:
             k = constant_block(BUTTERWORTH)
             filter_svf(
-                x, 0, x.shape[1], HIGHPASS, True, self._cut.converted, k, k, constant_block(1.0), True, self._state, PREWARP_TABLE
-            )  # fmt: skip
+                x,
+                0,
+                x.shape[1],
+                HIGHPASS,
+                True,
+                self._cut.converted,
+                k,
+                k,
+                constant_block(1.0),
+                True,
+                self._state,
+                PREWARP_TABLE,
+            )
         self.processor.stretch(x, batch)
         x *= self._level.converted[0]

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 
 import numpy as np
 
-from ...patch import Feed, Patch, is_bipolar, mover_leans, movers_below, source_of, topological_order
+from ...patch import Feed, Patch, is_bipolar, mover_dependencies, movers_below, source_of, topological_order
 from .movers import MoverProcessor, mover_processor
 from .parameters import Array, ModulationInput, ModulationValues, SmoothedParameter
 from .transport import TransportContext
@@ -35,7 +35,7 @@ class ModulationMatrix:
         parts = {m.id: m for m in patch.movers if m.id in used}
         kept = self.processors
         self.processors = {}
-        for mover_id in topological_order(list(parts), mover_leans(patch.movements)):
+        for mover_id in topological_order(list(parts), mover_dependencies(patch.movements)):
             part = parts[mover_id]
             processor = kept.get(mover_id)
             if processor is None or processor.part.kind != part.kind:

@@ -11,7 +11,7 @@ import numpy as np
 from ...dsp import QUANTUM, RATE
 from ...dsp.chance import share
 from ...dsp.lfo import Drawn, follow, roll_sine, swing
-from ...patch import Control, Curve, Envelope, Feed, Follower, Hand, Lfo, Macro, Mover, declarations
+from ...patch import Control, Curve, Envelope, Follower, Hand, Lfo, Macro, Mover, declarations
 from ..clock import samples_per_beat
 from .controllers import values
 from .envelopes import EnvelopeProcessor
@@ -298,6 +298,3 @@ _RUNS: dict[str, type[MoverProcessor]] = {
 def mover_processor(part: Mover) -> MoverProcessor:
     """The running form of a mover."""
     return _RUNS[part.kind](part)
-
-
-__all__ = ["Feed", "MoverRun", "mover_run"]

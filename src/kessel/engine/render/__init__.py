@@ -1,7 +1,7 @@
 """Whole loops: rendered once and cached, tapped between effects, drawn as curves, heard through rooms."""
 
 from .backing import BackingPlayer, Track, beat_track, loop_track
-from .cache import RenderCache, RenderCancelled, Stop
+from .cache import CancelToken, RenderCache, RenderCancelled
 from .cache_keys import layer_key, span_of
 from .effect_curves import (
     SourcePicture,
@@ -22,12 +22,12 @@ from .taps import Taps, places_of_chains, tap_chain, through_item
 
 __all__ = [
     "BackingPlayer",
+    "CancelToken",
     "Loop",
     "RenderCache",
     "RenderCancelled",
     "RoomProcessor",
     "SourcePicture",
-    "Stop",
     "Taps",
     "Track",
     "audio_outline",

@@ -79,7 +79,7 @@ class RenderCache:
 
 
 @dataclass
-class Stop:
+class CancelToken:
     """Tells a rendering to give up, and hears how far it is."""
 
     asked: bool = field(default=False)
@@ -105,7 +105,7 @@ class RenderClock:
             self.events[(event.at + self.span.pre) // QUANTUM].append(event)
 
     def steps(
-        self, stop: Stop, forget: Callable[[], None], quanta: Callable[[int, int], int] | None = None
+        self, stop: CancelToken, forget: Callable[[], None], quanta: Callable[[int, int], int] | None = None
     ) -> Iterator[slice]:
         """The span in pieces of a quantum, or of as many as ``quanta`` says. Raises Stopped.
 
@@ -134,10 +134,10 @@ class RenderClock:
 
     def batch(self, part: slice, heard: dict[str, RenderedLayer]) -> Batch:
         """The moments of several quanta, and what happens in them."""
-        return _Asked(self, part, heard)
+        return _Request(self, part, heard)
 
 
-class _Asked(Sequence[tuple[TransportContext, list[NoteEvent]]]):
+class _Request(Sequence[tuple[TransportContext, list[NoteEvent]]]):
     """The moments of a part of a span, made when they are asked for, as hardly anything needs them."""
 
     def __init__(self, clock: RenderClock, part: slice, heard: dict[str, RenderedLayer]) -> None:

@@ -19,7 +19,7 @@ from ...patch import (
     Patch,
     Segments,
     Space,
-    layer_leans,
+    layer_dependencies,
     movers_below,
     within,
 )
@@ -95,7 +95,7 @@ _AFTER = {"chain", "range", "sends"}
 
 def followed(patch: Patch) -> dict[str, set[str]]:
     """The layers that each layer follows."""
-    return layer_leans([layer.id for layer in patch.layers], patch.movers, patch.movements)
+    return layer_dependencies([layer.id for layer in patch.layers], patch.movers, patch.movements)
 
 
 def heard_by(patch: Patch, *below: str) -> set[str]:

@@ -32,7 +32,7 @@ from ..mixer import (
 )
 from ..modulation import TRAVEL_STEP, Array
 from ..voices import LayerVoices
-from .cache import RenderCache, RenderClock, RenderedBus, RenderedLayer, RenderedVoices, Stop
+from .cache import CancelToken, RenderCache, RenderClock, RenderedBus, RenderedLayer, RenderedVoices
 from .cache_keys import SEAM, bus_key, followed, heard_by, layer_key, return_key, span_of, voices_key
 
 
@@ -55,7 +55,7 @@ class Loop:
     traces: dict[str, Array] = field(default_factory=dict)
 
 
-def _render_voices(patch: Patch, layer: Layer, stop: Stop, heard: dict[str, RenderedLayer]) -> RenderedVoices:
+def _render_voices(patch: Patch, layer: Layer, stop: CancelToken, heard: dict[str, RenderedLayer]) -> RenderedVoices:
     clock = RenderClock(patch)
     processor = LayerVoices(patch, layer.id)
     processor.follow_travel = True
@@ -74,7 +74,7 @@ def render_chain(
     patch: Patch,
     layer: Layer,
     voices: RenderedVoices,
-    stop: Stop,
+    stop: CancelToken,
     heard: dict[str, RenderedLayer],
     record: ChainRecorder,
 ) -> RenderedLayer:
@@ -115,7 +115,12 @@ def _added(heard: list[tuple[NDArray[np.float32], Placement]], part: slice) -> A
 
 
 def _render_bus(
-    patch: Patch, path: str, layers: dict[str, RenderedLayer], late: tuple[int, int], stop: Stop, record: ChainRecorder
+    patch: Patch,
+    path: str,
+    layers: dict[str, RenderedLayer],
+    late: tuple[int, int],
+    stop: CancelToken,
+    record: ChainRecorder,
 ) -> RenderedBus:
     """late: of the worked path, and of the latest return."""
     clock = RenderClock(patch)
@@ -160,7 +165,7 @@ def render_return(
     layers: dict[str, RenderedLayer],
     worked: RenderedBus,
     late: int,
-    stop: Stop,
+    stop: CancelToken,
     record: ChainRecorder,
 ) -> RenderedBus:
     """A return, made anew. late: of the worked path."""
@@ -195,7 +200,7 @@ def render_return(
 
 
 def render_worked_path(
-    patch: Patch, layers: dict[str, RenderedLayer], stop: Stop, record: ChainRecorder
+    patch: Patch, layers: dict[str, RenderedLayer], stop: CancelToken, record: ChainRecorder
 ) -> RenderedBus:
     """The worked path behind its chain, made anew."""
     late = chain_latency(list(patch.worked)), return_latency(patch)
@@ -203,7 +208,7 @@ def render_worked_path(
 
 
 def render_buses(
-    patch: Patch, layers: dict[str, RenderedLayer], cache: RenderCache, stop: Stop
+    patch: Patch, layers: dict[str, RenderedLayer], cache: RenderCache, stop: CancelToken
 ) -> dict[str, RenderedBus]:
     """All buses, each from what is kept or made anew: clean, worked, and the returns that something goes to."""
     pad = max(t.latency for t in layers.values())
@@ -250,7 +255,7 @@ def placed(layer: Layer, take: RenderedLayer, pad: int, first: int, length: int)
 
 
 def voices_of_layer(
-    patch: Patch, layer: Layer, found: dict[str, RenderedLayer], cache: RenderCache, stop: Stop
+    patch: Patch, layer: Layer, found: dict[str, RenderedLayer], cache: RenderCache, stop: CancelToken
 ) -> RenderedVoices:
     """A layer's voices, from what is kept or made anew; ``found``: the layers that it follows."""
     heard = {i: found[i] for i in followed(patch)[layer.id]}
@@ -262,14 +267,14 @@ def voices_of_layer(
     return made
 
 
-def render_layers(patch: Patch, cache: RenderCache, stop: Stop) -> dict[str, RenderedLayer]:
+def render_layers(patch: Patch, cache: RenderCache, stop: CancelToken) -> dict[str, RenderedLayer]:
     """Every layer's rendering, from what is kept or made anew, two at a time."""
 
-    leans = followed(patch)
+    dependencies = followed(patch)
     found: dict[str, RenderedLayer] = {}
 
     def one(layer: Layer) -> RenderedLayer:
-        heard = {i: found[i] for i in leans[layer.id]}
+        heard = {i: found[i] for i in dependencies[layer.id]}
         made: RenderedLayer = cache.get(
             layer_key(patch, layer),
             lambda: render_chain(
@@ -284,7 +289,7 @@ def render_layers(patch: Patch, cache: RenderCache, stop: Stop) -> dict[str, Ren
     with ThreadPoolExecutor(max_workers=2, thread_name_prefix="layer") as pool:
         while left:
             # those that follow others wait for them
-            ready = [x for x in left if leans[x.id] <= set(found)]
+            ready = [x for x in left if dependencies[x.id] <= set(found)]
             left = [x for x in left if x not in ready]
             takes_of = [one(ready[0])] if len(ready) == 1 else list(pool.map(one, ready))
             found |= dict(zip([x.id for x in ready], takes_of, strict=True))
@@ -320,10 +325,10 @@ class LayerSum:
 
 
 def mix_layers(
-    patch: Patch, cache: RenderCache, stop: Stop | None = None, taps: ChainRecorder | None = None
+    patch: Patch, cache: RenderCache, stop: CancelToken | None = None, taps: ChainRecorder | None = None
 ) -> LayerSum:
     """The whole span of the output; the sound within the output stage is written into ``taps``."""
-    stop = stop or Stop()
+    stop = stop or CancelToken()
     layers = render_layers(patch, cache, stop)
     buses = render_buses(patch, layers, cache, stop)
     back = return_latency(patch)
@@ -351,17 +356,17 @@ def mix_layers(
 
 
 def render_sum(
-    patch: Patch, cache: RenderCache, stop: Stop | None = None
+    patch: Patch, cache: RenderCache, stop: CancelToken | None = None
 ) -> tuple[Array, float, dict[str, RenderedBus], dict[str, RenderedLayer]]:
     """The whole span of the output, (2, total), with the peak before the ceiling and what it was made from."""
     made = mix_layers(patch, cache, stop)
     return made.x, made.peak, made.buses, made.layers
 
 
-def render_loop(patch: Patch, cache: RenderCache | None = None, stop: Stop | None = None) -> Loop:
+def render_loop(patch: Patch, cache: RenderCache | None = None, stop: CancelToken | None = None) -> Loop:
     """One pass of the phrase as it sounds when it runs. Raises Stopped."""
     cache = cache or RenderCache()
-    stop = stop or Stop()
+    stop = stop or CancelToken()
     made = mix_layers(patch, cache, stop)
     span = span_of(patch)
     layers = made.layers
@@ -383,7 +388,7 @@ def render_loop(patch: Patch, cache: RenderCache | None = None, stop: Stop | Non
     return Loop(whole, own, worked, meters, travel, made.peak, traces=traces)
 
 
-def render_layer(patch: Patch, layer_id: str, cache: RenderCache, stop: Stop) -> Array:
+def render_layer(patch: Patch, layer_id: str, cache: RenderCache, stop: CancelToken) -> Array:
     """One pass of a layer alone, behind its chain and at its place, as early as it can be, (2, n). Raises Stopped."""
     layer = patch.layer(layer_id)
     if followed(patch)[layer_id]:

@@ -12,7 +12,7 @@ from ...patch import Branch, ChainItem, Patch
 from ..effects import Chain, ChainRecorder, VoiceContext, latency_of
 from ..mixer import OutputStage, chain_latency, fed
 from ..modulation import Array
-from .cache import RenderCache, Stop
+from .cache import CancelToken, RenderCache
 from .cache_keys import followed, span_of
 from .loop import (
     loop_crossfade,
@@ -62,12 +62,12 @@ def _late(items: list[ChainItem], place: str, before: int, late: dict[str, int],
         last = path
 
 
-def tap_chain(patch: Patch, place: str, cache: RenderCache, stop: Stop | None = None) -> Taps:
+def tap_chain(patch: Patch, place: str, cache: RenderCache, stop: CancelToken | None = None) -> Taps:
     """The loop at every place of a chain, or of the output stage. Raises KeyError.
 
     place: ``layers.ID.chain``, ``worked``, ``returns.ID.chain`` or ``output``.
     """
-    stop = stop or Stop()
+    stop = stop or CancelToken()
     if place == OUTPUT:
         return _tap_output(patch, cache, stop)
     layers = render_layers(patch, cache, stop)
@@ -101,7 +101,7 @@ def tap_chain(patch: Patch, place: str, cache: RenderCache, stop: Stop | None = 
     return found
 
 
-def _tap_output(patch: Patch, cache: RenderCache, stop: Stop) -> Taps:
+def _tap_output(patch: Patch, cache: RenderCache, stop: CancelToken) -> Taps:
     record = ChainRecorder(taps=True)
     made = mix_layers(patch, cache, stop, record)
     span = span_of(patch)

@@ -44,7 +44,7 @@ PlainItem = Annotated[Plain, Field(discriminator="kind")]
 MOST_RETURNS = 4
 
 
-class Way(Part):
+class BranchPath(Part):
     """One way of a branch: items of its own, a level and a polarity."""
 
     id: Id
@@ -56,7 +56,7 @@ class Way(Part):
     items: list[PlainItem] = Field(default_factory=list, max_length=12)
 
     @model_validator(mode="after")
-    def _hangs_together(self) -> Way:
+    def _hangs_together(self) -> BranchPath:
         distinct(list(self.items), "chain items")
         return self
 
@@ -71,8 +71,10 @@ class Branch(EffectPart):
     split_1: float = split(1, 160, "way")
     split_2: float = split(2, 2200, "way")
     split_3: float = split(3, 7000, "way")
-    ways: list[Way] = Field(
-        default_factory=lambda: [Way(id="low", name="Low"), Way(id="high", name="High")], min_length=2, max_length=4
+    ways: list[BranchPath] = Field(
+        default_factory=lambda: [BranchPath(id="low", name="Low"), BranchPath(id="high", name="High")],
+        min_length=2,
+        max_length=4,
     )
 
     @model_validator(mode="after")

@@ -1,7 +1,7 @@
 """Models of movement: movers, movements, stances, ties, drawn curves."""
 
 from .curves import DRAWN_CURVE, PUMP, CurvePoint, in_order
-from .dependencies import cycle_of, layer_leans, mover_leans, movers_below, movers_of, topological_order
+from .dependencies import cycle_of, layer_dependencies, mover_dependencies, movers_below, movers_of, topological_order
 from .movers import (
     MOST_MACROS,
     Blend,
@@ -44,9 +44,9 @@ __all__ = [
     "cycle_of",
     "in_order",
     "is_bipolar",
-    "layer_leans",
+    "layer_dependencies",
     "mixed",
-    "mover_leans",
+    "mover_dependencies",
     "movers_below",
     "movers_of",
     "topological_order",

@@ -26,14 +26,14 @@ def cycle_of(edges: dict[str, set[str]]) -> list[str]:
     return next((c for start in sorted(edges) if (c := walk(start, []))), [])
 
 
-def topological_order(ids: list[str], leans: dict[str, set[str]]) -> list[str]:
+def topological_order(ids: list[str], dependencies: dict[str, set[str]]) -> list[str]:
     """Ids in an order in which each comes after those it leans on; there is no circle."""
     found: list[str] = []
 
     def put(at: str) -> None:
         if at in found or at not in ids:
             return
-        for to in sorted(leans.get(at, ())):
+        for to in sorted(dependencies.get(at, ())):
             put(to)
         found.append(at)
 
@@ -42,7 +42,7 @@ def topological_order(ids: list[str], leans: dict[str, set[str]]) -> list[str]:
     return found
 
 
-def mover_leans(movements: Iterable[Movement]) -> dict[str, set[str]]:
+def mover_dependencies(movements: Iterable[Movement]) -> dict[str, set[str]]:
     """Which movers a mover's own controls are driven by, by id."""
     found: dict[str, set[str]] = {}
     for m in movements:
@@ -60,16 +60,18 @@ def movers_of(movements: Sequence[Movement], layer_id: str) -> set[str]:
 def movers_below(movements: Sequence[Movement], *prefixes: str) -> set[str]:
     """Ids of the movers that drive what stands below one of the paths (with its last dot), through others too."""
     used = {i for m in movements if not m.lost and m.target.startswith(prefixes) for i in (m.mover, m.scaled_by) if i}
-    leans = mover_leans(movements)
+    dependencies = mover_dependencies(movements)
     todo = list(used)
     while todo:
-        more = leans.get(todo.pop(), set()) - used
+        more = dependencies.get(todo.pop(), set()) - used
         used |= more
         todo += more
     return used
 
 
-def layer_leans(layers: Iterable[str], movers: Iterable[Mover], movements: Sequence[Movement]) -> dict[str, set[str]]:
+def layer_dependencies(
+    layers: Iterable[str], movers: Iterable[Mover], movements: Sequence[Movement]
+) -> dict[str, set[str]]:
     """Which layers each layer follows, by id."""
     follows = {m.id: m.layer for m in movers if isinstance(m, Follower) and m.layer}
     return {i: {follows[m] for m in movers_of(movements, i) if m in follows} for i in layers}

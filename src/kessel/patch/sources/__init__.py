@@ -1,6 +1,6 @@
 """Models of sources: oscillators, noise, samples, drawn waves."""
 
-from .sources import CLICK_PREFIX, CLICKS, Modulator, Noise, Oscillator, Sample, Source, click_name
+from .sources import CLICK_PREFIX, CLICKS, Noise, Oscillator, Sample, Source, SourceModulation, click_name
 from .waves import FRAME_POINTS, MOST_FRAMES, STOCK, STOCK_PREFIX, Wave, known_wave, wave_name
 
 __all__ = [
@@ -10,11 +10,11 @@ __all__ = [
     "MOST_FRAMES",
     "STOCK",
     "STOCK_PREFIX",
-    "Modulator",
     "Noise",
     "Oscillator",
     "Sample",
     "Source",
+    "SourceModulation",
     "Wave",
     "click_name",
     "known_wave",

@@ -40,7 +40,7 @@ def click_name(word: str) -> str:
     return _CLICK_NAMES.get(word.removeprefix(CLICK_PREFIX), word[:12] or "none")
 
 
-class Modulator(Part):
+class SourceModulation(Part):
     """One source of a layer working on another: its phase (FM) or its level (ring)."""
 
     id: Id
@@ -160,7 +160,7 @@ class Oscillator(Part):
     feedback: float = control(
         "Feedback", "%", 0, 100, 0, moves=True, help="The oscillator swings its own phase; 100 % is 90° at its peak."
     )
-    modulators: list[Modulator] = Field(default_factory=list, max_length=8)
+    modulators: list[SourceModulation] = Field(default_factory=list, max_length=8)
 
 
 class Noise(Part):
@@ -178,7 +178,7 @@ class Noise(Part):
     )
     polarity: Literal["normal", "flipped"] = choice("Polarity", "normal", help=_FLIP)
     to: Destination = choice("Goes to", "stages", help=_GOES)
-    modulators: list[Modulator] = Field(default_factory=list, max_length=8)
+    modulators: list[SourceModulation] = Field(default_factory=list, max_length=8)
 
     @model_validator(mode="after")
     def _has_no_phase(self) -> Noise:
@@ -214,7 +214,7 @@ class Sample(Part):
     width: float = control("Width", "%", 0, 100, 100, step=1, help="0 % folds the recording to mono.")
     polarity: Literal["normal", "flipped"] = choice("Polarity", "normal", help=_FLIP)
     to: Destination = choice("Goes to", "stages", help=_GOES)
-    modulators: list[Modulator] = Field(default_factory=list, max_length=8)
+    modulators: list[SourceModulation] = Field(default_factory=list, max_length=8)
 
     @model_validator(mode="after")
     def _in_order(self) -> Sample:

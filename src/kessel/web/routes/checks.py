@@ -11,7 +11,7 @@ from fastapi import APIRouter, Form, Query, Request
 from fastapi.responses import JSONResponse, Response
 
 from ...checks.playback import level_by_key
-from ...desk import Turn, changed_room, copied_room, turned
+from ...desk import ControlChange, apply_change, changed_room, copied_room
 from ...formats import LONGEST_SECONDS, png_bytes
 from ...library import Reference
 from ...patch import Edit, NoSuchPath, ValueProblem, apply, read
@@ -65,7 +65,7 @@ def vectors(
     detail = next((d for d in known if d.pair.key == key), None)
     try:
         patch = open_patch.patch
-        new = apply(patch, turned(patch, Turn(path, at=at, steps=steps)))
+        new = apply(patch, apply_change(patch, ControlChange(path, at=at, steps=steps)))
         return JSONResponse(foreseen(patch, new, detail, path) if detail is not None else [])
     except (ValueProblem, NoSuchPath):
         return JSONResponse([])

@@ -9,7 +9,7 @@ from fastapi import APIRouter, Form, Request
 from fastapi.responses import JSONResponse, Response
 from pydantic import BaseModel, ConfigDict, Field
 
-from ...desk import Edited, Turn, modulate, move_octave, move_part, remove_part, turn_into, value_shown
+from ...desk import ControlChange, Edited, modulate, move_octave, move_part, remove_part, turn_into, value_shown
 from ...patch import ValueProblem
 from ..pages import desk_of
 
@@ -37,7 +37,7 @@ def turn(request: Request, slug: str, turned: Turned) -> JSONResponse:
     if sum(way is not None for way in ways) != 1:
         raise ValueProblem("say one of text, at, axis, steps or default")
     open_patch = desk_of(request).open(slug)
-    edited = open_patch.turn(Turn(**turned.model_dump()))
+    edited = open_patch.turn(ControlChange(**turned.model_dump()))
     found: dict[str, Any] = {"version": edited.version, "label": edited.label, "path": turned.path}
     return JSONResponse(found | vars(value_shown(edited.patch, turned.path)))
 

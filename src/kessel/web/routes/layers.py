@@ -9,15 +9,15 @@ from fastapi.responses import HTMLResponse, JSONResponse, Response
 
 from ...desk import (
     Edited,
-    Kept,
     OpenPatch,
+    StoredPart,
     duplicate_layer,
     freeze,
-    out_of_step,
     put_in,
     split_off,
     take_out,
     tie_split,
+    unlink_layer,
     untie_split,
 )
 from ...patch import HATCHES, Edit, ValueProblem
@@ -57,7 +57,7 @@ def tie(request: Request, slug: str, lower: _Word, upper: _Word) -> Response:
 def go_own_way(request: Request, slug: str, layer: _Word) -> Response:
     """Let a layer's stages and envelope go their own ways."""
     open_patch = desk_of(request).open(slug)
-    return changed(open_patch.edit(*out_of_step(open_patch.patch, layer)))
+    return changed(open_patch.edit(*unlink_layer(open_patch.patch, layer)))
 
 
 @router.post("/patch/{slug}/untie")
@@ -113,7 +113,7 @@ def _said(label: str) -> Response:
     return JSONResponse({"label": label}, headers={"HX-Trigger": '{"redrawn": {}}'})
 
 
-def _put(open_patch: OpenPatch, kept: Kept, layer: str, item: str) -> Response:
+def _put(open_patch: OpenPatch, kept: StoredPart, layer: str, item: str) -> Response:
     ids = [x.id for x in open_patch.patch.layers]
     layer = layer if layer in ids else ids[0]
     edits, label, new = put_in(open_patch.patch, kept, layer, item)

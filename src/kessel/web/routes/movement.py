@@ -98,7 +98,7 @@ def menu(request: Request, slug: str, path: Annotated[str, Query(max_length=200)
 # drawn curves
 
 
-class CurveHand(BaseModel):
+class CurveGesture(BaseModel):
     """What a hand did to a drawn curve."""
 
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
@@ -112,7 +112,7 @@ class CurveHand(BaseModel):
     what: str = Field(default="", max_length=20)
 
 
-def _drawn(patch: Patch, hand: CurveHand) -> curve_edits.Step:
+def _drawn(patch: Patch, hand: CurveGesture) -> curve_edits.Step:
     if hand.do == "move":
         return curve_edits.move_point(patch, hand.mover, hand.index, hand.at, hand.value)
     if hand.do == "add":
@@ -127,7 +127,7 @@ def _drawn(patch: Patch, hand: CurveHand) -> curve_edits.Step:
 
 
 @router.post("/patch/{slug}/curve")
-def curve(request: Request, slug: str, hand: CurveHand) -> Response:
+def curve(request: Request, slug: str, hand: CurveGesture) -> Response:
     """One move of a hand on a drawn curve."""
     open_patch = desk_of(request).open(slug)
     return changed(open_patch.edit(*_drawn(open_patch.patch, hand)))
@@ -188,7 +188,7 @@ def _known(patch: Patch, what: str) -> str:
 def picture(request: Request, slug: str, what: Annotated[str, Query(max_length=80)] = "sum") -> Response:
     """Levels of the loop over time and frequency: the darker the louder, the highest frequency in the upper row."""
     open_patch = desk_of(request).open(slug)
-    levels = open_patch.workbench.audio(open_patch.patch, f"spectrogram {_known(open_patch.patch, what)}")
+    levels = open_patch.render_worker.audio(open_patch.patch, f"spectrogram {_known(open_patch.patch, what)}")
     share = np.clip((levels[::-1] - BOTTOM_DB) / (TOP_DB - BOTTOM_DB), 0.0, 1.0)
     data = png_bytes((255.0 * (1.0 - share**1.6)).astype(np.uint8))
     return Response(data, media_type="image/png", headers={"Cache-Control": "private, max-age=600"})
@@ -204,5 +204,5 @@ def moment(
     """The spectrum around one place of the loop, 0..1, on the shared axis."""
     open_patch = desk_of(request).open(slug)
     patch = open_patch.patch
-    levels = open_patch.workbench.audio(patch, f"moment {at:.6f} {_known(patch, what)}")
+    levels = open_patch.render_worker.audio(patch, f"moment {at:.6f} {_known(patch, what)}")
     return page("movement/moment.html", slug=slug, moment=moment_view(patch, levels, open_patch.measuring.picture, at))

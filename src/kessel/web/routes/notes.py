@@ -30,7 +30,7 @@ def panel(request: Request, slug: str, snap: _Word = "1/16", lane: _Word = "velo
     return page("layers/phrase_panel.html", slug=slug, patch=patch, panel=found)
 
 
-class Hand(BaseModel):
+class PhraseGesture(BaseModel):
     """What a hand did to the notes. beats and pitch are as the hand left them; the grid is kept to here."""
 
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
@@ -50,7 +50,7 @@ class Hand(BaseModel):
     slug: str = Field(default="", max_length=40)
 
 
-def _step(patch: Patch, hand: Hand) -> note_edits.Step:
+def _step(patch: Patch, hand: PhraseGesture) -> note_edits.Step:
     snap = note_edits.grid_of(hand.snap)
     if hand.do == "draw":
         return note_edits.draw_note(patch, hand.pitch, hand.start, hand.length, snap)
@@ -74,7 +74,7 @@ def _step(patch: Patch, hand: Hand) -> note_edits.Step:
 
 
 @router.post("/patch/{slug}/notes")
-def notes(request: Request, slug: str, hand: Hand) -> Response:
+def notes(request: Request, slug: str, hand: PhraseGesture) -> Response:
     """One move of a hand on the phrase."""
     open_patch = desk_of(request).open(slug)
     return changed(open_patch.edit(*_step(open_patch.patch, hand)))

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from fastapi import APIRouter, Form, Request
 from fastapi.responses import JSONResponse, Response
 
-from ...desk import OpenPatch, Pair, branch_around, same_bands, start_from
+from ...desk import OpenPatch, SettingsPair, branch_around, same_bands, start_from
 from ...patch import ValueProblem
 from ..pages import desk_of
 from .edits import changed
@@ -39,7 +39,7 @@ def branch(request: Request, slug: str, path: _Path) -> Response:
     return changed(open_patch.edit(edits, label), new_id)
 
 
-def _pair(open_patch: OpenPatch, place: str) -> Pair:
+def _pair(open_patch: OpenPatch, place: str) -> SettingsPair:
     found = open_patch.pairs.get(place)
     if found is None:
         raise ValueProblem("hold two settings of this chain first, one as A and one as B")
@@ -54,7 +54,7 @@ def _said(label: str) -> Response:
 def hold(request: Request, slug: str, place: _Path, which: _Setting) -> Response:
     """Hold a chain as it stands as one of two settings."""
     open_patch = desk_of(request).open(slug)
-    pair = open_patch.pairs.setdefault(place, Pair())
+    pair = open_patch.pairs.setdefault(place, SettingsPair())
     pair.hold(which, open_patch.patch, place, open_patch.levels())
     return _said(f"Held as {which}")
 

@@ -20,7 +20,7 @@ _Path = Annotated[str, Form(max_length=200)]
 _Stroke = tuple[float, float, float, float]
 
 
-class Hand(BaseModel):
+class WaveGesture(BaseModel):
     """What a hand did to a wave. Strokes: x from, y from, x to, y to; harmonics count from 1."""
 
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
@@ -37,7 +37,7 @@ class Hand(BaseModel):
     word: str = Field(default="", max_length=64)
 
 
-def _step(patch: Patch, hand: Hand) -> wave_edits.Step:
+def _step(patch: Patch, hand: WaveGesture) -> wave_edits.Step:
     if hand.do == "stroke":
         return wave_edits.stroke(patch, hand.path, hand.frame, hand.strokes)
     if hand.do == "bars":
@@ -50,7 +50,7 @@ def _step(patch: Patch, hand: Hand) -> wave_edits.Step:
 
 
 @router.post("/patch/{slug}/wave")
-def wave(request: Request, slug: str, hand: Hand) -> Response:
+def wave(request: Request, slug: str, hand: WaveGesture) -> Response:
     """One move of a hand on a drawn wave."""
     open_patch = desk_of(request).open(slug)
     edited = open_patch.edit(*_step(open_patch.patch, hand))

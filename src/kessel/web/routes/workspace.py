@@ -8,11 +8,11 @@ from typing import Annotated, Any
 from fastapi import APIRouter, Depends, Query, Request
 from fastapi.responses import HTMLResponse, JSONResponse
 
-from ...desk import Desk, OpenPatch, Picture, Turn, turned
+from ...desk import ControlChange, Desk, OpenPatch, Picture, apply_change
 from ...patch import NoSuchPath, Oscillator, ValueProblem, apply, get
 from ..pages import desk_of, page
 from ..views.checks import checks_view, topics_of
-from ..views.editor import VIEWS, Asked, Editor, editor_view, source_drawing
+from ..views.editor import VIEWS, Editor, Selection, editor_view, source_drawing
 from ..views.frame import STOPPED, WAITS, Header, header_view, rail_view, strip_row
 from ..views.layers import phrase_view, sheet_view
 from ..views.movement import moving_view
@@ -40,16 +40,16 @@ def asked_of(
     topic: _Word = "",
     pick: _Item = "",
     spot: _Word = "",
-) -> Asked:
+) -> Selection:
     """What the page asks to be shown."""
     view = view if view in VIEWS else VIEWS[0]
-    return Asked(layer, tab, item, group, frame, view, what, curve, sort, only, zoom, topic, pick, spot)
+    return Selection(layer, tab, item, group, frame, view, what, curve, sort, only, zoom, topic, pick, spot)
 
 
-AskedOf = Annotated[Asked, Depends(asked_of)]
+AskedOf = Annotated[Selection, Depends(asked_of)]
 
 
-def _editor(desk: Desk, open_patch: OpenPatch, asked: Asked) -> Editor:
+def _editor(desk: Desk, open_patch: OpenPatch, asked: Selection) -> Editor:
     audio = [(a.word, a.name) for a in desk.library.audio.all()]
     return editor_view(open_patch.patch, open_patch.measuring.picture, asked, audio, desk.clipboard)
 
@@ -81,7 +81,7 @@ def layers(request: Request, slug: str, asked: AskedOf) -> HTMLResponse:
 def _drawing(
     desk: Desk,
     open_patch: OpenPatch,
-    asked: Asked,
+    asked: Selection,
     layer: str,
     picture: Picture | None,
     version: int,
@@ -185,7 +185,7 @@ def drawing(
     """A source's drawing with one control turned but not kept, for a hand that is still turning."""
     patch = desk_of(request).open(slug).patch
     try:
-        patch = apply(patch, turned(patch, Turn(path, at=at, steps=steps)))
+        patch = apply(patch, apply_change(patch, ControlChange(path, at=at, steps=steps)))
         found = get(patch, f"layers.{layer}.sources.{source}")
     except (ValueProblem, NoSuchPath):
         return JSONResponse({})

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from contextlib import suppress
 from dataclasses import dataclass
 
-from ...desk import Picture, end_of, far_end, value_shown
+from ...desk import Picture, end_of, movement_end, value_shown
 from ...patch import (
     CLICK_PREFIX,
     CLICKS,
@@ -235,7 +235,7 @@ def travels(patch: Patch, picture: Picture | None) -> dict[str, tuple[float, flo
 def end_view(patch: Patch, movement: Movement) -> Rule:
     """The far end of a movement, on the moved control's own rule."""
     path = f"movements.{movement.id}.amount"
-    found = far_end(patch, path)
+    found = movement_end(patch, path)
     assert found is not None
     control = found[1]
     shown = value_shown(patch, path)

@@ -9,14 +9,14 @@ from typing import Any
 from ....checks import WORSE, Finding
 from ....desk import Desk, OpenPatch
 from ..controls import travels
-from ..editor import Asked
+from ..editor import Selection
 from ..evidence import TOPIC_OF
 from ..frame import FindingView, finding_view
 from ..layers import GRID, KEYS, TICKS
 from .alignment import alignment_view, foreseen
 from .keys import keys_view, span_of
 from .level import level_view
-from .look import Look
+from .look import CheckContext
 from .low import low_view
 from .mono import mono_view
 from .neighbours import neighbours_view
@@ -59,7 +59,7 @@ class ChecksView:
     version: int
 
 
-def _finding(look: Look, check: str) -> FindingView | None:
+def _finding(look: CheckContext, check: str) -> FindingView | None:
     measured = look.measured
     if measured is None:
         return None
@@ -68,7 +68,7 @@ def _finding(look: Look, check: str) -> FindingView | None:
     return None if worst is None else finding_view(measured.picture.patch, worst, look.open_patch.before)
 
 
-def _judged(look: Look) -> None:
+def _judged(look: CheckContext) -> None:
     """Wait for the verdicts of this version, where there is time."""
     version = look.open_patch.version
     if look.fresh:
@@ -76,17 +76,17 @@ def _judged(look: Look) -> None:
     look.waiting = look.waiting or look.measured is None or look.measured.version < version
 
 
-def _summary(look: Look) -> Any:
+def _summary(look: CheckContext) -> Any:
     _judged(look)
     return summary_view(look)
 
 
-def _level(look: Look) -> Any:
+def _level(look: CheckContext) -> Any:
     _judged(look)
     return level_view(look, tuple(f for c in ("output-peak", "loudness") if (f := _finding(look, c)) is not None))
 
 
-def _keys(look: Look) -> Any:
+def _keys(look: CheckContext) -> Any:
     sweep, patch = look.open_patch.checking.sweep, look.patch
     if look.fresh and sweep.running(patch):
         sweep.wait(patch, len(sweep.keys_of(patch)), _PATIENCE)
@@ -95,7 +95,7 @@ def _keys(look: Look) -> Any:
     return found
 
 
-def _whole_set(look: Look) -> Any:
+def _whole_set(look: CheckContext) -> Any:
     set_id = look.desk.library.set_of(look.open_patch.slug).id
     whole = look.desk.set_check(set_id)
     if look.fresh and whole.running:
@@ -105,7 +105,7 @@ def _whole_set(look: Look) -> Any:
     return found
 
 
-TOPICS: tuple[tuple[str, str, Callable[[Look], Any]], ...] = (
+TOPICS: tuple[tuple[str, str, Callable[[CheckContext], Any]], ...] = (
     ("summary", "Summary", _summary),
     ("alignment", "Alignment", alignment_view),
     ("strikes", "Strikes", lambda look: strikes_view(look, _finding(look, "repeatability"))),
@@ -121,18 +121,18 @@ TOPICS: tuple[tuple[str, str, Callable[[Look], Any]], ...] = (
 """Word, name, and what draws it."""
 
 
-def _shown(look: Look, topic: str, begun: int) -> int:
+def _shown(look: CheckContext, topic: str, begun: int) -> int:
     """The version that a topic shows: what goes by the findings may be older than what is asked for."""
     if topic in ("summary", "level"):
         return look.measured.version if look.measured is not None else -1
     return begun
 
 
-def _topic_of(word: str) -> tuple[str, str, Callable[[Look], Any]]:
+def _topic_of(word: str) -> tuple[str, str, Callable[[CheckContext], Any]]:
     return next((t for t in TOPICS if t[0] == word), TOPICS[0])
 
 
-def topics_of(open_patch: OpenPatch, asked: Asked) -> tuple[Topic, ...]:
+def topics_of(open_patch: OpenPatch, asked: Selection) -> tuple[Topic, ...]:
     """All topics with what is known of them, and which one is shown."""
     measured, shown = open_patch.measuring.measured, _topic_of(asked.topic)[0]
     found = []
@@ -143,9 +143,9 @@ def topics_of(open_patch: OpenPatch, asked: Asked) -> tuple[Topic, ...]:
     return tuple(found)
 
 
-def checks_view(desk: Desk, open_patch: OpenPatch, asked: Asked, fresh: bool) -> ChecksView:
+def checks_view(desk: Desk, open_patch: OpenPatch, asked: Selection, fresh: bool) -> ChecksView:
     """The topic that is asked for; ``fresh``: what takes time may be waited for."""
-    look = Look(desk, open_patch, asked, fresh)
+    look = CheckContext(desk, open_patch, asked, fresh)
     begun = open_patch.version
     topic, _, draw = _topic_of(asked.topic)
     it = draw(look)

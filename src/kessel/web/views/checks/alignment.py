@@ -12,7 +12,7 @@ from ....checks.pairs import AlignPlan, NoteSum, turned_by
 from ....patch import Patch, get, note_name, write
 from ..controls import View, control_view
 from ..svg import across, broken_line
-from .look import Look, db
+from .look import CheckContext, db
 
 DEEPEST = -12.0
 _MOST = 14
@@ -20,7 +20,7 @@ _MOST = 14
 
 
 @dataclass(frozen=True)
-class Choice:
+class PairChoice:
     """A pair that can be chosen."""
 
     key: str
@@ -49,7 +49,7 @@ class Dial:
 
 
 @dataclass(frozen=True)
-class Bar:
+class NoteBar:
     """A note's sum loss as a bar from the top, per cent of the height; onset and after, where they are known."""
 
     x: float
@@ -63,15 +63,15 @@ class Bar:
 
 
 @dataclass(frozen=True)
-class Alignment:
+class AlignmentView:
     """The chosen pair, and all there are."""
 
-    choices: tuple[Choice, ...]
+    choices: tuple[PairChoice, ...]
     key: str
     title: str
     words: tuple[str, ...]
     dials: tuple[Dial, ...]
-    bars: tuple[Bar, ...]
+    bars: tuple[NoteBar, ...]
     limit: float
     left_out: int
     coherence: str
@@ -112,7 +112,7 @@ def _height(loss: float) -> float:
     return round(100.0 * min(max(loss / DEEPEST, 0.0), 1.0), 2)
 
 
-def _bars(d: details.PairDetail, shown: list[int], plan: AlignPlan | None) -> tuple[Bar, ...]:
+def _bars(d: details.PairDetail, shown: list[int], plan: AlignPlan | None) -> tuple[NoteBar, ...]:
     after: dict[tuple[str, float], float] = {}
     if plan is not None:
         after = {(name, beat): x for name, beat, _, x in plan.rows.get(d.pair.title, ()) if x is not None}
@@ -129,7 +129,7 @@ def _bars(d: details.PairDetail, shown: list[int], plan: AlignPlan | None) -> tu
         if then is not None:
             text += f"; aligned {write(then, 'dB')}"
         found.append(
-            Bar(
+            NoteBar(
                 round(place * wide, 3),
                 round(wide, 3),
                 _height(n.sum_loss),
@@ -143,7 +143,7 @@ def _bars(d: details.PairDetail, shown: list[int], plan: AlignPlan | None) -> tu
     return tuple(found)
 
 
-def _hatches(look: Look, d: details.PairDetail) -> tuple[str, str]:
+def _hatches(look: CheckContext, d: details.PairDetail) -> tuple[str, str]:
     other = d.pair.first[0].hatch if d.pair.kind == "layers" else d.pair.turned.hatch if d.pair.sources else ""
     return d.pair.turned.hatch, other
 
@@ -154,17 +154,17 @@ def _verdict(d: details.PairDetail) -> str:
     return "look" if d.pair.apart or d.pair.sources else "fails"
 
 
-def alignment_view(look: Look) -> Alignment:
+def alignment_view(look: CheckContext) -> AlignmentView:
     """The pair that is asked for, or the worst."""
     found: tuple[details.PairDetail, ...] = look.find("pairs") or ()
     asked = look.asked.pick
     chosen = next((d for d in found if d.pair.key == asked), found[0] if found else None)
     choices = tuple(
-        Choice(d.pair.key, d.pair.title, db(d.pair.worst.sum_loss), _verdict(d), _hatches(look, d), d is chosen)
+        PairChoice(d.pair.key, d.pair.title, db(d.pair.worst.sum_loss), _verdict(d), _hatches(look, d), d is chosen)
         for d in found
     )
     if chosen is None:
-        return Alignment(choices, "", "", (), (), (), 0.0, 0, "", None, (), "", "", False, False, False)
+        return AlignmentView(choices, "", "", (), (), (), 0.0, 0, "", None, (), "", "", False, False, False)
     pair = chosen.pair
     shown = sorted(
         sorted(range(len(pair.notes)), key=lambda i: pair.notes[i].sum_loss)[:_MOST],
@@ -196,7 +196,7 @@ def alignment_view(look: Look) -> Alignment:
         words.append(f"{write(worst.sum_loss, 'dB')} of their best at {write(worst.hz, 'Hz')}")
     words.append(f"coherence {pair.coherence:.2f}")
     loud = [n.hz for n in pair.notes]
-    return Alignment(
+    return AlignmentView(
         choices=choices,
         key=pair.key,
         title=pair.title,

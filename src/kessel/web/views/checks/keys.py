@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from ....checks.playback import FIRST, LAST, KeyFigures, level_by_key, playable, slope_of
 from ....patch import note_name, write
-from .look import Look, db
+from .look import CheckContext, db
 
 _Figure = Callable[[KeyFigures], float | None]
 
@@ -22,7 +22,7 @@ RANGES = ((FIRST, LAST), (FIRST, 60), (28, 40), (12, 48))
 
 
 @dataclass(frozen=True)
-class Cell:
+class KeyCell:
     """One key's figure: how dark it is, 0..1, and whether it fails."""
 
     share: float
@@ -33,7 +33,7 @@ class Cell:
 
 
 @dataclass(frozen=True)
-class Column:
+class KeyColumn:
     """One key: its place and width in per cent."""
 
     name: str
@@ -44,21 +44,21 @@ class Column:
 
 
 @dataclass(frozen=True)
-class Strip:
+class KeyStrip:
     """A measure over the keys."""
 
     name: str
     unit: str
-    cells: tuple[Cell, ...]
+    cells: tuple[KeyCell, ...]
 
 
 @dataclass(frozen=True)
-class Keys:
+class KeysView:
     """The strips. wide: whether there is room for figures."""
 
-    columns: tuple[Column, ...]
+    columns: tuple[KeyColumn, ...]
     wide: bool
-    strips: tuple[Strip, ...]
+    strips: tuple[KeyStrip, ...]
     running: bool
     done: int
     count: int
@@ -82,26 +82,26 @@ def _cell(
     ends: tuple[float, float],
     slug: str,
     bad: tuple[str, ...],
-) -> Cell:
+) -> KeyCell:
     value = figure(k) if k is not None else None
     if value is None:
-        return Cell(
+        return KeyCell(
             0.0, f"{note_name(pitch)}: {'nothing to measure' if k else 'not struck yet'}", "", False, k is not None
         )
     share = min(max((value - ends[0]) / (ends[1] - ends[0]), 0.0), 1.0)
     text = f"{note_name(pitch)} {name.lower()} {db(value)} {unit}"
     shown = db(value, 0 if unit != "dB" or name == "Hollow" else 1)
-    return Cell(round(share, 3), text, "0" if shown in ("−0.0", "0.0", "−0") else shown, slug in bad, True)
+    return KeyCell(round(share, 3), text, "0" if shown in ("−0.0", "0.0", "−0") else shown, slug in bad, True)
 
 
-def span_of(look: Look) -> tuple[int, int]:
+def span_of(look: CheckContext) -> tuple[int, int]:
     """The range that is asked for."""
     low, _, high = look.asked.pick.partition("-")
     found = next((r for r in RANGES if f"{r[0]}-{r[1]}" == f"{low}-{high}"), None)
     return found or RANGES[0]
 
 
-def keys_view(look: Look) -> Keys:
+def keys_view(look: CheckContext) -> KeysView:
     """What is known of the keys."""
     sweep, patch, limits = look.open_patch.checking.sweep, look.patch, look.limits
     known = {k.pitch: k for k in sweep.keys_of(patch)}
@@ -110,7 +110,7 @@ def keys_view(look: Look) -> Keys:
     played = {n.pitch for n in patch.phrase.notes}
     bad = {p: k.fails(limits) for p, k in known.items()}
     strips = tuple(
-        Strip(
+        KeyStrip(
             name,
             unit,
             tuple(_cell(known.get(p), p, name, unit, figure, (low, high), slug, bad.get(p, ())) for p in pitches),
@@ -126,9 +126,9 @@ def keys_view(look: Look) -> Keys:
     bracket = None
     if span is not None:
         bracket = round((span[0] - first) * wide, 2), round((span[1] - span[0] + 1) * wide, 2)
-    return Keys(
+    return KeysView(
         columns=tuple(
-            Column(note_name(p), p % 12 in (1, 3, 6, 8, 10), p in played, round(i * wide, 3), round(wide, 3))
+            KeyColumn(note_name(p), p % 12 in (1, 3, 6, 8, 10), p in played, round(i * wide, 3), round(wide, 3))
             for i, p in enumerate(pitches)
         ),
         wide=len(pitches) <= 26,

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from ....checks.levels import LevelDetail
 from ..frame import FindingView
 from ..svg import down, polyline
-from .look import Look, db, signed
+from .look import CheckContext, db, signed
 
 _LOUD = (0.0, -36.0)
 _PEAK = (3.0, -24.0)
@@ -29,7 +29,7 @@ class LayerRow:
 
 
 @dataclass(frozen=True)
-class Level:
+class LevelView:
     """Lines in 1000 by 100; places from the top in per cent."""
 
     facts: tuple[tuple[str, str], ...]
@@ -55,7 +55,7 @@ def _unit(text: str, unit: str) -> str:
     return text if text == "silent" else f"{text} {unit}"
 
 
-def level_view(look: Look, findings: tuple[FindingView, ...]) -> Level | None:
+def level_view(look: CheckContext, findings: tuple[FindingView, ...]) -> LevelView | None:
     """Of what leaves the output."""
     d: LevelDetail | None = look.find("level")
     if d is None:
@@ -63,7 +63,7 @@ def level_view(look: Look, findings: tuple[FindingView, ...]) -> Level | None:
     limits, patch = look.limits, look.patch
     layers = {x.id: x for x in patch.layers}
     over = "off" if not patch.output.ceiling.on else "silent" if d.over is None else f"{signed(d.over)} dB"
-    return Level(
+    return LevelView(
         facts=(
             ("loudness", _unit(db(d.integrated), "LUFS")),
             ("loudest 0.4 s", _unit(db(d.loudest), "LUFS")),

@@ -8,11 +8,11 @@ from typing import Any
 from ....checks import Limits
 from ....desk import Desk, Measured, OpenPatch
 from ....patch import Patch, ValueProblem
-from ..editor import Asked
+from ..editor import Selection
 
 
 @dataclass
-class Look:
+class CheckContext:
     """An open patch with what is asked of it. ``fresh``: what takes time may be waited for.
 
     waiting: whether something has to be measured yet; problem: why something can't be.
@@ -20,7 +20,7 @@ class Look:
 
     desk: Desk
     open_patch: OpenPatch
-    asked: Asked
+    asked: Selection
     fresh: bool
     waiting: bool = False
     problem: str = ""

@@ -9,7 +9,7 @@ import numpy as np
 from ....checks import details
 from ....patch import note_name, pitch_hz, write
 from ..svg import polyline
-from .look import Look, db
+from .look import CheckContext, db
 
 TOP_DB, BOTTOM_DB = -6.0, -66.0
 
@@ -41,7 +41,7 @@ class NoteRow:
 
 
 @dataclass(frozen=True)
-class Low:
+class LowEndView:
     """All of it; places along 20 to 250 Hz in per cent."""
 
     areas: tuple[Area, ...]
@@ -80,7 +80,7 @@ _KEYS = low_keys()
 _TICKS = tuple((low_across(hz), str(hz)) for hz in (20, 30, 40, 50, 60, 80, 100, 120, 150, 200, 250))
 
 
-def _areas(look: Look, d: details.LowDetail) -> tuple[tuple[Area, ...], str]:
+def _areas(look: CheckContext, d: details.LowDetail) -> tuple[tuple[Area, ...], str]:
     height = 1000.0 * np.clip((d.sum - BOTTOM_DB) / (TOP_DB - BOTTOM_DB), 0.0, 1.0)
     foot = np.zeros_like(height)
     found = []
@@ -99,7 +99,7 @@ def _areas(look: Look, d: details.LowDetail) -> tuple[tuple[Area, ...], str]:
     return tuple(found), polyline(np.linspace(0.0, 1000.0, height.size), 1000.0 - height)
 
 
-def low_view(look: Look) -> Low | None:
+def low_view(look: CheckContext) -> LowEndView | None:
     """Of the loop."""
     d: details.LowDetail | None = look.find("low")
     if d is None:
@@ -127,7 +127,7 @@ def low_view(look: Look) -> Low | None:
             ),
         )  # fmt: skip
     marks = {round(low_across(n.hz), 2): note_name(n.note.pitch) for n in d.notes}
-    return Low(
+    return LowEndView(
         areas=areas,
         line=line,
         ticks=_TICKS,

@@ -8,15 +8,15 @@ import numpy as np
 
 from ....checks.lows import MonoDetail
 from ....patch import write
-from ..layers import Handle
+from ..layers import FrequencyHandle
 from ..svg import across, broken_line
-from .look import Look, db, signed
+from .look import CheckContext, db, signed
 
 DEEPEST = -9.0
 
 
 @dataclass(frozen=True)
-class ThirdBar:
+class ThirdOctaveBar:
     """A third octave: its place, how far down the bar goes in per cent, and its figures."""
 
     x: float
@@ -27,7 +27,7 @@ class ThirdBar:
 
 
 @dataclass(frozen=True)
-class Cause:
+class MonoCause:
     """A layer or stage: its own loss in the lows and in all, and a share of all that is lost, in per cent."""
 
     name: str
@@ -38,10 +38,10 @@ class Cause:
 
 
 @dataclass(frozen=True)
-class Mono:
+class MonoView:
     """All of it."""
 
-    bars: tuple[ThirdBar, ...]
+    bars: tuple[ThirdOctaveBar, ...]
     correlation: str
     in_time: str
     beats: float
@@ -49,9 +49,9 @@ class Mono:
     low: str
     side_low: str
     limit: float
-    causes: tuple[Cause, ...]
-    stages: tuple[Cause, ...]
-    fold: Handle | None
+    causes: tuple[MonoCause, ...]
+    stages: tuple[MonoCause, ...]
+    fold: FrequencyHandle | None
     folds: bool
     lowest: str
     negative: str
@@ -61,7 +61,7 @@ def _height(loss: float | None) -> float:
     return 0.0 if loss is None else round(100.0 * min(max(loss / DEEPEST, 0.0), 1.0), 2)
 
 
-def mono_view(look: Look) -> Mono | None:
+def mono_view(look: CheckContext) -> MonoView | None:
     """Of what leaves the output."""
     d: MonoDetail | None = look.find("mono")
     if d is None:
@@ -77,21 +77,22 @@ def mono_view(look: Look) -> Mono | None:
         if t.correlation is not None:
             text += f", correlation {t.correlation:.2f}"
         x = across(t.low)
-        bars.append(ThirdBar(x, round(across(t.high) - x - 0.25, 3), _height(loss), text, loss < limit))
+        bars.append(ThirdOctaveBar(x, round(across(t.high) - x - 0.25, 3), _height(loss), text, loss < limit))
     at = np.array([10.0 * across(t.hz) for t in d.thirds])
     corr = np.array([np.nan if t.correlation is None else 50.0 - 46.0 * t.correlation for t in d.thirds])
     frames = np.where(np.isfinite(d.correlation), 50.0 - 46.0 * d.correlation, np.nan)
     hatches = {f"layers.{x.id}": x.hatch for x in patch.layers}
     causes = tuple(
-        Cause(b.name, hatches.get(b.path, ""), db(b.low), db(b.whole), round(100.0 * b.low_share, 1)) for b in d.layers
+        MonoCause(b.name, hatches.get(b.path, ""), db(b.low), db(b.whole), round(100.0 * b.low_share, 1))
+        for b in d.layers
     )
-    stages = tuple(Cause(name, "", signed(low), signed(whole), None) for _, name, low, whole in d.changes)
+    stages = tuple(MonoCause(name, "", signed(low), signed(whole), None) for _, name, low, whole in d.changes)
     fold = None
     if patch.output.fold and not patch.output.fold_follows:
         hz = patch.output.mono_below
-        fold = Handle("output.mono_below", "Mono below", write(hz, "Hz"), across(hz), "mono")
+        fold = FrequencyHandle("output.mono_below", "Mono below", write(hz, "Hz"), across(hz), "mono")
     heard = d.correlation[np.isfinite(d.correlation)]
-    return Mono(
+    return MonoView(
         bars=tuple(bars),
         correlation=broken_line(at, corr),
         in_time=broken_line(np.linspace(0.0, 1000.0, max(frames.size, 2))[: frames.size], frames),

@@ -7,13 +7,12 @@ from typing import Any
 
 import numpy as np
 
-from ....checks.playback import Neighbours as Found
-from ....checks.playback import names_of
+from ....checks.playback import Neighbours, names_of
 from ....formats import dump_patch
 from ....patch import write
 from ..frame import FindingView
 from ..svg import across, polyline
-from .look import Look, db, signed
+from .look import CheckContext, db, signed
 from .low import BOTTOM_DB, TOP_DB, low_across, low_keys
 
 _OWNERS = {"patch": "the patch", "neighbour": "the neighbour", "both": "both, within 3 dB"}
@@ -35,7 +34,7 @@ class Fact:
 
 
 @dataclass(frozen=True)
-class Neighbours:
+class NeighboursView:
     """The chosen one; lines in 1000 by 100 over the loop and in 1000 by 1000 along 20 to 250 Hz."""
 
     choices: tuple[tuple[str, str, bool], ...]
@@ -60,12 +59,12 @@ class Neighbours:
     finding: FindingView | None
 
 
-_EMPTY = Neighbours(
+_EMPTY = NeighboursView(
     (), (), "", "", "", "", "", "", low_keys(), _TICKS, (0.0, 0.0), (), (), (), "", "", {}, "", None, None
 )  # fmt: skip
 
 
-def words_of(look: Look, word: str) -> dict[str, Any] | None:
+def words_of(look: CheckContext, word: str) -> dict[str, Any] | None:
     """What the ask needs to know of a neighbour; None when it is not there any more."""
     name = dict(names_of(look.patch.backing)).get(word)
     if name is None:
@@ -88,7 +87,7 @@ def _low_line(levels: Any) -> str:
     return polyline(np.linspace(0.0, 1000.0, y.size), y)
 
 
-def _words(d: Found) -> tuple[str, ...]:
+def _words(d: Neighbours) -> tuple[str, ...]:
     found = []
     if d.over is None:
         found.append("Nothing of it sounds below 150 Hz.")
@@ -102,13 +101,13 @@ def _words(d: Found) -> tuple[str, ...]:
     return tuple(found)
 
 
-def neighbours_view(look: Look, finding: FindingView | None) -> Neighbours:
+def neighbours_view(look: CheckContext, finding: FindingView | None) -> NeighboursView:
     """The kick, unless another is asked for."""
     patch = look.patch
     names = names_of(patch.backing)
     word = look.asked.pick if look.asked.pick in dict(names) else "kick"
     words = words_of(look, word)
-    d: Found | None = look.find("neighbour", **words) if words is not None else None
+    d: Neighbours | None = look.find("neighbour", **words) if words is not None else None
     beside = {p.slug for p in patch.backing.patches} | {look.open_patch.slug}
     others = tuple((c.slug, c.name) for c in look.desk.library.patches() if c.slug not in beside)
     choices = tuple((w, n, w == word) for w, n in names)
@@ -138,7 +137,7 @@ def neighbours_view(look: Look, finding: FindingView | None) -> Neighbours:
     if d.duck > 0 and kick:
         values = {"depth": min(d.duck + 1.0, 60.0), "hold": min(round(d.hold_ms), 500)}
     off = patch.backing.beat.kick_pitch
-    return Neighbours(
+    return NeighboursView(
         choices=choices,
         others=others,
         name=name,

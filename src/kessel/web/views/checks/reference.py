@@ -10,7 +10,7 @@ from ....checks.playback import Comparison
 from ....engine import audio_outline
 from ....measure import BANDS
 from ..svg import across, curve, level_line
-from .look import Look, db, signed
+from .look import CheckContext, db, signed
 
 
 @dataclass(frozen=True)
@@ -28,7 +28,7 @@ class BandRow:
 
 
 @dataclass(frozen=True)
-class Reference:
+class ReferenceView:
     """What is known, or how to begin. x, width of a difference: its place on the axis in per cent."""
 
     name: str
@@ -62,20 +62,20 @@ def _outline(word: str) -> str:
     return f"M{up} {down}Z"
 
 
-def reference_view(look: Look) -> Reference:
+def reference_view(look: CheckContext) -> ReferenceView:
     """Against the kept stretch."""
     store = look.desk.library
     audio = tuple((a.word, a.name) for a in store.audio.all())
     kept = store.checks.reference(look.open_patch.slug)
     if kept is None:
-        return Reference("", audio, "", "", "", "", "", "", (), (), "", "", "", ("", ""))
+        return ReferenceView("", audio, "", "", "", "", "", "", (), (), "", "", "", ("", ""))
     card = store.audio.card(kept.audio)
     d: Comparison | None = look.find("reference", **vars(kept))
     name = card.name if card is not None else "gone"
     head = (name, audio, f"{kept.start:g} s", f"{kept.seconds:g} s", f"{kept.tempo:g} BPM")
     longest = f"{card.seconds:.1f} s" if card is not None else ""
     if d is None:
-        return Reference(*head, longest, "", "", (), (), "", "", "", ("", ""))
+        return ReferenceView(*head, longest, "", "", (), (), "", "", "", ("", ""))
     rows = []
     for band, low, high in BANDS:
         (a, mono_a, wide_a), (b, mono_b, wide_b) = d.own.bands[band], d.other.bands[band]
@@ -99,7 +99,7 @@ def reference_view(look: Look) -> Reference:
         place = across(x.low_hz) if x.low_hz else None
         width = round(across(x.high_hz) - across(x.low_hz), 2) if x.low_hz and x.high_hz else None
         found.append((x.text, x.advice, place, width))
-    return Reference(
+    return ReferenceView(
         *head,
         longest,
         own=level_line(d.own.curve),

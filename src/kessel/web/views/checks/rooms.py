@@ -9,7 +9,7 @@ from typing import Any
 from ....checks.playback import InRoom
 from ....patch import Choice, Control, Room, declarations, write
 from ..svg import level_line
-from .look import Look, db, signed
+from .look import CheckContext, db, signed
 
 
 @dataclass(frozen=True)
@@ -39,7 +39,7 @@ class Field:
 
 
 @dataclass(frozen=True)
-class Rooms:
+class RoomsView:
     """The table, and the chosen room."""
 
     rows: tuple[RoomRow, ...]
@@ -82,7 +82,7 @@ def words_of(rooms: Sequence[Room]) -> dict[str, Any]:
     return {"rooms": [r.model_dump() for r in rooms]}
 
 
-def rooms_view(look: Look) -> Rooms:
+def rooms_view(look: CheckContext) -> RoomsView:
     """All rooms."""
     rooms = look.desk.library.checks.rooms()
     found: list[InRoom] = look.find("rooms", **words_of(rooms)) or []
@@ -111,7 +111,7 @@ def rooms_view(look: Look) -> Rooms:
     left: tuple[tuple[str, str, str], ...] = ()
     if own is not None:
         left = tuple((*layers[i], signed(x)) for i, x in own.left.items() if i in layers)
-    return Rooms(
+    return RoomsView(
         rows=tuple(rows),
         id=chosen.id if chosen is not None else "",
         name=chosen.name if chosen is not None else "",

@@ -6,11 +6,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ....checks.playback import Strikes as Found
+from ....checks.playback import RepeatedNotes
 from ....patch import note_name, write
 from ..frame import FindingView
 from ..svg import polyline
-from .look import Look, db
+from .look import CheckContext, db
 
 _SECONDS = 0.16
 
@@ -25,7 +25,7 @@ class Angles:
 
 
 @dataclass(frozen=True)
-class Strikes:
+class RepeatedNotesView:
     """Waves as lines in 1000 by 100; levels as places in per cent of the height around their mean."""
 
     note: str
@@ -42,9 +42,9 @@ class Strikes:
     finding: FindingView | None
 
 
-def strikes_view(look: Look, finding: FindingView | None) -> Strikes | None:
+def strikes_view(look: CheckContext, finding: FindingView | None) -> RepeatedNotesView | None:
     """Of the phrase's lowest note."""
-    found: Found | None = look.find("strikes")
+    found: RepeatedNotes | None = look.find("strikes")
     if found is None:
         return None
     n = min(int(_SECONDS * found.rate), found.waves.shape[1])
@@ -72,7 +72,7 @@ def strikes_view(look: Look, finding: FindingView | None) -> Strikes | None:
         spread = float(np.ptp(np.unwrap(np.array(own), period=360.0)))
         angles.append(Angles(title, f"{spread:.0f}°", dots))
     ms = [t for t in (0, 20, 40, 60, 80, 100, 120, 140) if t / 1000.0 < seconds]
-    return Strikes(
+    return RepeatedNotesView(
         note=note_name(found.pitch),
         waves=tuple(polyline(x, 50.0 - 46.0 * w[::step] / top) for w in waves),
         ticks=tuple((round(t / 10.0 / seconds, 2), f"{t} ms") for t in ms),

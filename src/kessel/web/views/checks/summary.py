@@ -9,7 +9,7 @@ from ....checks.playback import InRoom, playable
 from ....desk import limit_title, limit_words
 from ....patch import note_name
 from ..evidence import Spot, spot_of
-from .look import Look
+from .look import CheckContext
 from .rooms import words_of
 
 _GROUPS: tuple[tuple[str, tuple[str, ...]], ...] = (
@@ -31,7 +31,7 @@ _STEPS = 60
 
 
 @dataclass(frozen=True)
-class Row:
+class CheckRow:
     """One check. spot: where its evidence stands."""
 
     name: str
@@ -45,7 +45,7 @@ class Row:
 
 
 @dataclass(frozen=True)
-class Step:
+class VerdictStep:
     """One step of the history with its verdicts, row by row: fails, look, holds, or nothing known."""
 
     id: int
@@ -55,29 +55,29 @@ class Step:
 
 
 @dataclass(frozen=True)
-class Summary:
+class SummaryView:
     """The answer at a glance. tracks: names of the rows of the history; limits: all of the set's, where asked for."""
 
     verdict: str
     answer: str
-    rows: tuple[Row, ...]
-    steps: tuple[Step, ...]
+    rows: tuple[CheckRow, ...]
+    steps: tuple[VerdictStep, ...]
     tracks: tuple[str, ...]
     limits: tuple[tuple[str, str, str, bool], ...] = ()
 
 
-def _row(name: str, checks: tuple[str, ...], found: list[Finding], look: Look) -> Row:
+def _row(name: str, checks: tuple[str, ...], found: list[Finding], look: CheckContext) -> CheckRow:
     if not found:
-        return Row(name, "", "nothing to judge", spot_of(checks[0]))
+        return CheckRow(name, "", "nothing to judge", spot_of(checks[0]))
     f = max(found, key=lambda f: WORSE[f.verdict])
     more = sum(g.verdict == f.verdict for g in found) - 1
     title = f"{f.title}: {f.text}" if f.verdict != "holds" or len(found) == 1 else f.text
     limit = limit_words(look.limits, f.limit_name) if f.limit_name else ""
     called = limit_title(f.limit_name) if f.limit_name else f.limit_text
-    return Row(name, f.verdict, title, spot_of(f.check, f.where), f.limit_name, called, limit, more)
+    return CheckRow(name, f.verdict, title, spot_of(f.check, f.where), f.limit_name, called, limit, more)
 
 
-def _history(look: Look, rows: tuple[str, ...]) -> tuple[Step, ...]:
+def _history(look: CheckContext, rows: tuple[str, ...]) -> tuple[VerdictStep, ...]:
     kept = look.desk.library.checks.verdicts(look.open_patch.slug)
     steps = [s for s in look.open_patch.steps(_STEPS) if not s.undone]
     slugs = dict(_GROUPS)
@@ -88,11 +88,11 @@ def _history(look: Look, rows: tuple[str, ...]) -> tuple[Step, ...]:
         for name in rows:
             own = [verdicts[c] for c in slugs[name] if c in verdicts] if verdicts is not None else []
             marks.append(max(own, key=lambda v: WORSE[v]) if own else "holds" if verdicts is not None else "")
-        found.append(Step(step_id, label, tuple(marks), False))
-    return tuple(s if n < len(found) - 1 else Step(s.id, s.label, s.marks, True) for n, s in enumerate(found))
+        found.append(VerdictStep(step_id, label, tuple(marks), False))
+    return tuple(s if n < len(found) - 1 else VerdictStep(s.id, s.label, s.marks, True) for n, s in enumerate(found))
 
 
-def _asked_for(look: Look) -> tuple[Row, ...]:
+def _asked_for(look: CheckContext) -> tuple[CheckRow, ...]:
     """What is only measured when it is asked for, as far as it is known of this version; no check counts it."""
     keys = look.open_patch.checking.sweep.keys_of(look.patch)
     if keys:
@@ -100,21 +100,21 @@ def _asked_for(look: Look) -> tuple[Row, ...]:
         struck = f"{note_name(keys[0].pitch)} to {note_name(keys[-1].pitch)}"
         whole = span == (keys[0].pitch, keys[-1].pitch)
         said = "none of them" if span is None else f"{note_name(span[0])} to {note_name(span[1])}"
-        over = Row("Keys", "holds" if whole else "look", f"Playable: {said}, of {struck}", Spot("keys"))
+        over = CheckRow("Keys", "holds" if whole else "look", f"Playable: {said}, of {struck}", Spot("keys"))
     else:
-        over = Row("Keys", "", "not struck yet", Spot("keys"))
+        over = CheckRow("Keys", "", "not struck yet", Spot("keys"))
     rooms: list[InRoom] | None = look.open_patch.known("rooms", **words_of(look.desk.library.checks.rooms()))
     if rooms is None:
-        return over, Row("Rooms", "", "not measured yet", Spot("rooms"))
+        return over, CheckRow("Rooms", "", "not measured yet", Spot("rooms"))
     told = [r for r in rooms if r.carried is not None]
     lost = [r for r in told if r.carried is not None and r.carried < 0.999]
     text = f"The pitch is carried in {len(told) - len(lost)} of {len(rooms)}"
     if lost:
         text += f"; notes lose it in {', '.join(r.room.name for r in lost)}"
-    return over, Row("Rooms", "look" if lost else "holds" if told else "", text, Spot("rooms"))
+    return over, CheckRow("Rooms", "look" if lost else "holds" if told else "", text, Spot("rooms"))
 
 
-def summary_view(look: Look) -> Summary:
+def summary_view(look: CheckContext) -> SummaryView:
     """From the newest findings."""
     measured = look.measured
     found = measured.findings if measured is not None else ()
@@ -138,7 +138,8 @@ def summary_view(look: Look) -> Summary:
     # only what was not always well is drawn
     shown = tuple(n for i, n in enumerate(known) if any(s.marks[i] in ("fails", "look") for s in steps))
     kept = tuple(
-        Step(s.id, s.label, tuple(m for m, n in zip(s.marks, known, strict=True) if n in shown), s.now) for s in steps
+        VerdictStep(s.id, s.label, tuple(m for m, n in zip(s.marks, known, strict=True) if n in shown), s.now)
+        for s in steps
     )
     limits: tuple[tuple[str, str, str, bool], ...] = ()
     if look.asked.pick == "limits":
@@ -150,4 +151,4 @@ def summary_view(look: Look) -> Summary:
     # what had nothing to judge stands below what has been, or can be, measured
     idle = tuple(r for r in rows if not r.verdict)
     ordered = (*(r for r in rows if r.verdict), *_asked_for(look), *idle)
-    return Summary(verdict, answer, ordered, kept, shown, limits)
+    return SummaryView(verdict, answer, ordered, kept, shown, limits)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ....desk import Checked, Desk, worst_by_check
+from ....desk import Desk, SetCheckRow, worst_by_check
 
 COLUMNS = (
     ("layers-add-up", "Layers"),
@@ -47,7 +47,7 @@ class WholeSet:
     answer: str
 
 
-def _row(c: Checked, slug: str) -> SetRow:
+def _row(c: SetCheckRow, slug: str) -> SetRow:
     if c.findings is None:
         empty = tuple(("", "") for _ in COLUMNS)
         return SetRow(c.slug, c.name, empty, "", "", c.slug == slug, c.problem or "")

@@ -1,15 +1,15 @@
 """The editor: the tabs of a layer and of what all layers share."""
 
-from .editor import VIEWS, Asked, Editor, editor_view, first_tab, tabs_of
-from .item_panel import Place, place_of
+from .editor import VIEWS, Editor, Selection, editor_view, first_tab, tabs_of
+from .item_panel import ChainPlace, place_of
 from .movement_list import control_menu
 from .source_panel import source_drawing
 
 __all__ = [
     "VIEWS",
-    "Asked",
+    "ChainPlace",
     "Editor",
-    "Place",
+    "Selection",
     "control_menu",
     "editor_view",
     "first_tab",

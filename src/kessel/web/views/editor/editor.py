@@ -5,13 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass, fields, replace
 
-from ....desk import KINDS, Kept, Picture
+from ....desk import KINDS, Picture, StoredPart
 from ....patch import Layer, Patch
 from ..controls import Audio, View
 from .item_panel import chain_panel, returns_panel, worked_panel
 from .layer_panels import level_panel, output_panel, place_panel, stages_panel, voices_panel
 from .mover_panel import movements_panel, movers_panel
-from .panel import Look, Panel
+from .panel import Panel, PanelContext
 from .source_panel import sources_panel, wave_panel
 
 VIEWS = ("layers", "movement", "shaping", "checks")
@@ -19,7 +19,7 @@ VIEWS = ("layers", "movement", "shaping", "checks")
 
 
 @dataclass(frozen=True)
-class Asked:
+class Selection:
     """What the page asks the editor to show."""
 
     layer: str = ""
@@ -70,10 +70,10 @@ class Editor:
     tabs: tuple[Tab, ...]
     panel: Panel
     paste: str
-    asked: Asked
+    asked: Selection
 
     @property
-    def shown(self) -> Asked:
+    def shown(self) -> Selection:
         """What is shown: what was asked, or the first where that is not there."""
         frame = self.panel.wave.frame if self.panel.wave else 0
         return replace(self.asked, layer=self.layer, tab=self.tab, item=self.item, group=self.group, frame=frame)
@@ -84,7 +84,7 @@ class Editor:
         return [self.panel.views[i : i + 5] for i in range(0, len(self.panel.views), 5)]
 
 
-_TABS: tuple[tuple[str, str, Callable[[Look], Panel]], ...] = (
+_TABS: tuple[tuple[str, str, Callable[[PanelContext], Panel]], ...] = (
     ("sources", "Sources", sources_panel),
     ("wave", "Wave", wave_panel),
     ("stages", "Stages", stages_panel),
@@ -135,7 +135,7 @@ def _counts(patch: Patch, layer: Layer) -> dict[str, int]:
 
 
 def editor_view(
-    patch: Patch, picture: Picture | None, asked: Asked, audio: Audio = (), clipboard: Kept | None = None
+    patch: Patch, picture: Picture | None, asked: Selection, audio: Audio = (), clipboard: StoredPart | None = None
 ) -> Editor:
     """The editor; what is not known falls back to the first."""
     ids = [layer.id for layer in patch.layers]
@@ -145,7 +145,7 @@ def editor_view(
     tab = asked.tab if asked.tab in slugs else first_tab(asked.view, patch)
     known = [t for slug in slugs for t in _TABS if t[0] == slug]
     tabs = tuple(Tab(s, f"{label} {counts[s]}" if s in counts else label, s == tab) for s, label, _ in known)
-    look = Look(
+    look = PanelContext(
         patch, layer, picture, asked.item, asked.group, asked.frame, audio, asked.sort, asked.only, asked.what,
         asked.view == "shaping",
     )  # fmt: skip

@@ -13,6 +13,7 @@ from ....engine import beat_curve, response_of, static_curve, transfer_of
 from ....patch import (
     BeatShape,
     Branch,
+    BranchPath,
     Cabinet,
     Comb,
     Compressor,
@@ -27,18 +28,31 @@ from ....patch import (
     Swinging,
     Vocoder,
     Vowel,
-    Way,
     declarations,
     get,
     write,
 )
 from ..controls import Rule, View, control_view, with_ends
 from ..svg import curve, polyline
-from .panel import Act, ActPick, Adding, Chart, Chip, Drawing, Look, Panel, adders, chips, chosen, fields, keeping
+from .panel import (
+    Act,
+    ActPick,
+    Adding,
+    Chart,
+    Chip,
+    Drawing,
+    Panel,
+    PanelContext,
+    adders,
+    chips,
+    chosen,
+    fields,
+    keeping,
+)
 
 
 def _item_drawing(part: Any, group: str) -> Drawing | None:
-    if isinstance(part, Branch | Way):
+    if isinstance(part, Branch | BranchPath):
         return None
     if isinstance(part, Multiband):
         part = next((b for b in part.bands if b.id == group), None) or part.bands[0]
@@ -141,7 +155,7 @@ def _unseen(part: Any, layer: Layer | None) -> tuple[str, ...]:
     return found
 
 
-def _chart(part: Vowel, own: str, look: Look) -> Chart:
+def _chart(part: Vowel, own: str, look: PanelContext) -> Chart:
     """The chart of mouth and tongue, with the way the moved ones went."""
     words = tuple((100.0 * v.tongue, 100.0 * v.opening, v.word) for v in VOWELS)
     line = ""
@@ -157,7 +171,7 @@ def _chart(part: Vowel, own: str, look: Look) -> Chart:
     return Chart(f"{own}.opening", f"{own}.tongue", part.tongue, part.opening, words, line, part.name, f"{own}.name")
 
 
-def items_panel(look: Look, base: str, parts: list[Any], kept_as: str, *kinds: str) -> Panel:
+def items_panel(look: PanelContext, base: str, parts: list[Any], kept_as: str, *kinds: str) -> Panel:
     """Voice stages: chips, controls and a drawing of the chosen one."""
     part = chosen(parts, look.item)
     panel = Panel(chips(list(parts), base, part), adders(base, *kinds))
@@ -171,7 +185,7 @@ def items_panel(look: Look, base: str, parts: list[Any], kept_as: str, *kinds: s
     return panel
 
 
-def _chosen(look: Look, panel: Panel, own: str, part: Any, layer: Layer | None) -> None:
+def _chosen(look: PanelContext, panel: Panel, own: str, part: Any, layer: Layer | None) -> None:
     """What is shown of the chosen part. layer: of a voice stage."""
     panel.drawing = _item_drawing(part, look.group)
     peak = look.picture.stages.get(own) if look.picture is not None else None
@@ -217,7 +231,7 @@ def _chosen(look: Look, panel: Panel, own: str, part: Any, layer: Layer | None) 
         panel.imports, panel.path = True, own
     if isinstance(part, Branch) and len(part.ways) < 4:
         panel.adders += adders(f"{own}.ways", "way")
-    if layer is None and not isinstance(part, Branch | Way) and place.rsplit(".", 1)[-1] in ("chain", "worked"):
+    if layer is None and not isinstance(part, Branch | BranchPath) and place.rsplit(".", 1)[-1] in ("chain", "worked"):
         tip = "Put it into a branch, so that only a band or a copy goes through it"
         panel.acts.append(Act("branch", {"path": own}, "Branch", tip))
 
@@ -227,7 +241,7 @@ def _band_word(band: Any) -> str:
 
 
 @dataclass(frozen=True)
-class Place:
+class ChainPlace:
     """A chain that can be looked at: its path, its items, and which of them is chosen, by its way below the chain."""
 
     base: str
@@ -240,7 +254,7 @@ class Place:
         return f"{self.base}.{self.below}" if self.below else self.base
 
 
-def place_of(patch: Patch, layer: Layer, tab: str, what: str, item: str) -> Place:
+def place_of(patch: Patch, layer: Layer, tab: str, what: str, item: str) -> ChainPlace:
     """The chain that a tab is about, and the item of it that is asked for, or its first."""
     base = f"layers.{layer.id}.chain"
     items: list[Any] = list(layer.chain)
@@ -250,7 +264,7 @@ def place_of(patch: Patch, layer: Layer, tab: str, what: str, item: str) -> Plac
         found = next((r for r in patch.returns if r.id == what), patch.returns[0] if patch.returns else None)
         base, items = (f"returns.{found.id}.chain", list(found.chain)) if found else ("returns", [])
     below = item if _there(items, item.split(".")) else (items[0].id if items else "")
-    return Place(base, items, below)
+    return ChainPlace(base, items, below)
 
 
 def _there(items: list[Any], steps: list[str]) -> bool:
@@ -274,7 +288,7 @@ def _adding(path: str, label: str, branches: bool) -> Adding:
     return Adding(path, label, tuple(groups))
 
 
-def _chain_chips(place: Place) -> list[Chip]:
+def _chain_chips(place: ChainPlace) -> list[Chip]:
     """One chip an item; of the branch that is chosen its ways and their items too."""
     found = []
     first = place.below.split(".")[0]
@@ -293,7 +307,7 @@ def _chain_chips(place: Place) -> list[Chip]:
     return found
 
 
-def chain_at(look: Look, place: Place) -> Panel:
+def chain_at(look: PanelContext, place: ChainPlace) -> Panel:
     """A chain: chips, what can be added, controls of the chosen item."""
     panel = Panel(_chain_chips(place))
     panel.ordered, panel.place = True, place.base
@@ -307,18 +321,18 @@ def chain_at(look: Look, place: Place) -> Panel:
         way = get(look.patch, f"{place.base}.{'.'.join(steps[:3])}")
         panel.adding.append(_adding(f"{place.base}.{'.'.join(steps[:3])}.items", f"Add to {way.name}", False))
     _chosen(look, panel, place.path, part, None)
-    if not isinstance(part, Way):
+    if not isinstance(part, BranchPath):
         panel.acts = keeping("item", place.path) + panel.acts
     panel.acts += [replace(a, label=f"{a.label} chain") for a in keeping("chain", place.base)]
     return panel
 
 
-def chain_panel(look: Look) -> Panel:
+def chain_panel(look: PanelContext) -> Panel:
     """The layer's chain."""
     return chain_at(look, place_of(look.patch, look.layer, "chain", look.what, look.item))
 
 
-def worked_panel(look: Look) -> Panel:
+def worked_panel(look: PanelContext) -> Panel:
     """The worked path's chain, and what it sends to the returns."""
     panel = chain_at(look, place_of(look.patch, look.layer, "worked", look.what, look.item))
     if not panel.views:
@@ -326,7 +340,7 @@ def worked_panel(look: Look) -> Panel:
     return panel
 
 
-def _send_views(look: Look, place: str, sends: list[Any], who: str) -> list[View]:
+def _send_views(look: PanelContext, place: str, sends: list[Any], who: str) -> list[View]:
     names = {r.id: r.name for r in look.patch.returns}
     return [
         control_view(look.patch, f"{place}.{s.id}.level", look.picture, name=f"{who} to {names[s.id]}")
@@ -335,7 +349,7 @@ def _send_views(look: Look, place: str, sends: list[Any], who: str) -> list[View
     ]
 
 
-def returns_panel(look: Look) -> Panel:
+def returns_panel(look: PanelContext) -> Panel:
     """The returns: each with its level, low cut, what is sent to it, and its chain."""
     patch = look.patch
     place = place_of(patch, look.layer, "returns", look.what, look.item)

@@ -4,17 +4,17 @@ from __future__ import annotations
 
 from ....desk import STAGE_KINDS
 from ....engine import envelope_curve
-from ....patch import HATCHES, partners, write
+from ....patch import HATCHES, linked_layers, write
 from ..controls import with_ends
 from ..svg import curve
 from .item_panel import items_panel
 from .mover_panel import envelope_fields
-from .panel import Act, Drawing, Look, Panel, fields, keeping
+from .panel import Act, Drawing, Panel, PanelContext, fields, keeping
 
 
-def _in_step(look: Look, panel: Panel) -> Panel:
+def _in_step(look: PanelContext, panel: Panel) -> Panel:
     """The panel with the layers that follow what is turned in it."""
-    names = [look.patch.layer(i).name for i in partners(look.patch, look.layer.id)]
+    names = [look.patch.layer(i).name for i in linked_layers(look.patch, look.layer.id)]
     if names:
         others = " and ".join(names)
         tip = f"Turned together with {others} now; from then on {look.layer.name} goes its own way"
@@ -22,7 +22,7 @@ def _in_step(look: Look, panel: Panel) -> Panel:
     return panel
 
 
-def stages_panel(look: Look) -> Panel:
+def stages_panel(look: PanelContext) -> Panel:
     """Voice stages."""
     base = f"layers.{look.layer.id}.stages"
     panel = items_panel(look, base, list(look.layer.stages), "stages", *STAGE_KINDS)
@@ -33,7 +33,7 @@ def stages_panel(look: Look) -> Panel:
     return _in_step(look, panel)
 
 
-def level_panel(look: Look) -> Panel:
+def level_panel(look: PanelContext) -> Panel:
     """The level envelope."""
     own = f"layers.{look.layer.id}.envelope"
     y, ms = envelope_curve(look.layer.envelope, look.patch.tempo)
@@ -45,7 +45,7 @@ def level_panel(look: Look) -> Panel:
     return _in_step(look, Panel(drawing=drawing, views=views, acts=keeping("envelope", own)))
 
 
-def place_panel(look: Look) -> Panel:
+def place_panel(look: PanelContext) -> Panel:
     """Level, place, range, path, hatch, and what its edges are tied to."""
     patch, layer = look.patch, look.layer
     own = f"layers.{layer.id}"
@@ -69,7 +69,7 @@ def place_panel(look: Look) -> Panel:
     return panel
 
 
-def voices_panel(look: Look) -> Panel:
+def voices_panel(look: PanelContext) -> Panel:
     """Unison and play style."""
     layer = look.layer
     own = f"layers.{layer.id}"
@@ -83,7 +83,7 @@ def voices_panel(look: Look) -> Panel:
     return Panel(views=with_ends(look.patch, [f"{own}.{n}" for n in names], look.picture))
 
 
-def output_panel(look: Look) -> Panel:
+def output_panel(look: PanelContext) -> Panel:
     """The output stage in the order of the sound, and the tuning."""
     output = look.patch.output
     paths = ["duck.on", *(f"duck.{f}" for f in fields(output.duck, but=("on",)) if output.duck.on), "gain", "fold"]

@@ -12,7 +12,7 @@ SORTS = (("target", "by target"), ("mover", "by mover"), ("size", "widest first"
 
 
 @dataclass(frozen=True)
-class Row:
+class MovementRow:
     """One movement: its words, and the paths of what can be typed over."""
 
     id: str
@@ -38,7 +38,7 @@ class Row:
 class MovementList:
     """The rows that are shown, and what they can be sorted and filtered by."""
 
-    rows: tuple[Row, ...]
+    rows: tuple[MovementRow, ...]
     count: int
     sorts: tuple[tuple[str, str, bool], ...]
     layers: tuple[tuple[str, str, bool], ...]
@@ -50,7 +50,7 @@ class MovementList:
     unused: tuple[str, ...]
 
 
-def _row(patch: Patch, m: Movement, picture: Picture | None) -> Row:
+def _row(patch: Patch, m: Movement, picture: Picture | None) -> MovementRow:
     words = said(patch, m)
     mover = next(x for x in patch.movers if x.id == m.mover)
     both = control_view(patch, f"movements.{m.id}.both_ways")
@@ -61,7 +61,7 @@ def _row(patch: Patch, m: Movement, picture: Picture | None) -> Row:
         control = number(patch, m.target)
         rest = control.write(float(get(patch, m.target)))
         travelled = ran(control, m.target, picture)
-    return Row(
+    return MovementRow(
         id=m.id,
         target=words.target,
         target_path=m.target,
@@ -151,7 +151,7 @@ class ControlMenu:
     path: str
     name: str
     movable: bool
-    rows: tuple[Row, ...]
+    rows: tuple[MovementRow, ...]
     movers: tuple[tuple[str, str], ...]
     new: tuple[tuple[str, str], ...]
     sources: tuple[tuple[str, str], ...]

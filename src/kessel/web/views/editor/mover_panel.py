@@ -8,7 +8,7 @@ from ....patch import Curve, Envelope, Feed, Lfo, Macro, Mover, Segments, manner
 from ..controls import with_ends
 from ..svg import curve
 from .movement_list import movement_list
-from .panel import ActPick, Drawing, Look, Panel, adders, chips, chosen, fields, keeping
+from .panel import ActPick, Drawing, Panel, PanelContext, adders, chips, chosen, fields, keeping
 
 
 def times_hidden(part: Segments) -> tuple[str, ...]:
@@ -57,7 +57,7 @@ def _drawing(mover: Mover, tempo: float) -> Drawing:
     return Drawing(mover.name, manner(mover), (), copper=True)
 
 
-def movers_panel(look: Look) -> Panel:
+def movers_panel(look: PanelContext) -> Panel:
     """What moves, and what it drives."""
     patch = look.patch
     mover = chosen(list(patch.movers), look.item)
@@ -93,7 +93,7 @@ def movers_panel(look: Look) -> Panel:
     return panel
 
 
-def movements_panel(look: Look) -> Panel:
+def movements_panel(look: PanelContext) -> Panel:
     """All movements, as sentences."""
     panel = Panel(movements=movement_list(look.patch, look.picture, look.sort, look.only))
     if not look.patch.movements:

@@ -14,7 +14,7 @@ T = TypeVar("T")
 
 
 @dataclass(frozen=True)
-class Look:
+class PanelContext:
     """What a tab is asked to show: of which layer, which part, which group of its controls, which frame.
 
     shaping: the workspace draws the part itself.

@@ -9,7 +9,7 @@ from ....engine import audio_outline, source_picture
 from ....patch import STOCK_PREFIX, Layer, Noise, Oscillator, Patch, Sample, wave_name, write
 from ..controls import Picker, control_view, end_view, with_ends
 from ..svg import curve
-from .panel import Act, ActPick, Drawing, Look, Panel, WaveView, adders, chips, chosen, fields, keeping
+from .panel import Act, ActPick, Drawing, Panel, PanelContext, WaveView, adders, chips, chosen, fields, keeping
 
 GROUPS = (
     ("wave", "Wave"),
@@ -69,7 +69,7 @@ def source_drawing(patch: Patch, layer: Layer, source: Oscillator | Noise | Samp
     return Drawing(source.name, "two cycles; partials 1 to 64", (curve(y, -top, top),), bars=bars, source=source.id)
 
 
-def sources_panel(look: Look) -> Panel:
+def sources_panel(look: PanelContext) -> Panel:
     """Sources of the layer, one of them in full."""
     layer = look.layer
     base = f"layers.{layer.id}.sources"
@@ -101,7 +101,7 @@ def sources_panel(look: Look) -> Panel:
     return panel
 
 
-def _modulators(panel: Panel, look: Look, source: Oscillator | Noise | Sample, own: str) -> None:
+def _modulators(panel: Panel, look: PanelContext, source: Oscillator | Noise | Sample, own: str) -> None:
     names = {s.id: s.name for s in look.layer.sources}
     for m in source.modulators:
         name = names[m.source]
@@ -121,7 +121,7 @@ def _modulators(panel: Panel, look: Look, source: Oscillator | Noise | Sample, o
         )
 
 
-def wave_panel(look: Look) -> Panel:
+def wave_panel(look: PanelContext) -> Panel:
     """The drawn wave of an oscillator: its cycle, its harmonics, its frames."""
     layer = look.layer
     base = f"layers.{layer.id}.sources"
@@ -140,7 +140,7 @@ def wave_panel(look: Look) -> Panel:
     return panel
 
 
-def _wave_view(look: Look, source: Oscillator, own: str) -> WaveView:
+def _wave_view(look: PanelContext, source: Oscillator, own: str) -> WaveView:
     word = source.wave
     stock = word.startswith(STOCK_PREFIX)
     texts = [word] if stock else next(w.frames for w in look.patch.waves if w.id == word)

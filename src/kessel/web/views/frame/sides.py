@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from ....desk import KINDS, Kept
+from ....desk import KINDS, StoredPart
 from ....library import HistoryStep
 from ....patch import Patch
 from ..controls import View, control_view
@@ -58,7 +58,7 @@ class PartShelf:
     groups: tuple[ShelfGroup, ...]
 
 
-def shelf_view(parts: Sequence[tuple[int, Kept]], kind: str) -> PartShelf:
+def shelf_view(parts: Sequence[tuple[int, StoredPart]], kind: str) -> PartShelf:
     """Parts by kind."""
     groups = []
     for slug, name in KINDS.items():

@@ -2,6 +2,6 @@
 
 from .phrase import phrase_view
 from .phrase_panel import phrase_panel
-from .sheet import GRID, KEYS, TICKS, Handle, sheet_view
+from .sheet import GRID, KEYS, TICKS, FrequencyHandle, sheet_view
 
-__all__ = ["GRID", "KEYS", "TICKS", "Handle", "phrase_panel", "phrase_view", "sheet_view"]
+__all__ = ["GRID", "KEYS", "TICKS", "FrequencyHandle", "phrase_panel", "phrase_view", "sheet_view"]

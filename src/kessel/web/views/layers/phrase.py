@@ -10,7 +10,7 @@ from ..svg import way_line
 
 
 @dataclass(frozen=True)
-class Bar:
+class PhraseBar:
     """One note: place and size in per cent of the strip."""
 
     x: float
@@ -26,7 +26,7 @@ class PhraseView:
 
     key: str
     count: str
-    bars: tuple[Bar, ...]
+    bars: tuple[PhraseBar, ...]
     beats: tuple[tuple[float, bool], ...]
     path: str
     moved: str
@@ -43,7 +43,7 @@ def phrase_view(patch: Patch, picture: Picture | None) -> PhraseView:
         y = 12.0 + 68.0 * (high - n.pitch) / (high - low)
         name = f"{note_name(n.pitch)}, velocity {n.velocity}"
         bars.append(
-            Bar(100 * n.start / phrase.beats, y, 100 * width / phrase.beats, name, 0.45 + 0.55 * n.velocity / 127)
+            PhraseBar(100 * n.start / phrase.beats, y, 100 * width / phrase.beats, name, 0.45 + 0.55 * n.velocity / 127)
         )
     beats = tuple((100.0 * b / phrase.beats, b % 4 == 0) for b in range(int(phrase.beats)))
     path, moved = _path(patch, picture)

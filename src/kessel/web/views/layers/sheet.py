@@ -32,7 +32,7 @@ ROW = 15
 
 
 @dataclass(frozen=True)
-class Handle:
+class FrequencyHandle:
     """Something on the drawing that can be dragged along the axis: an edge, a split, a cutoff, the mono edge."""
 
     path: str
@@ -52,7 +52,7 @@ class Handle:
 
 
 @dataclass(frozen=True)
-class Bracket:
+class RangeBracket:
     """The measured travel of a moved cutoff."""
 
     x: float
@@ -65,7 +65,7 @@ class Bracket:
 
 
 @dataclass(frozen=True)
-class Strip:
+class LayerStrip:
     """One layer's stratum."""
 
     id: str
@@ -79,30 +79,30 @@ class Strip:
     line: str
     low: float
     high: float
-    handles: tuple[Handle, ...]
-    brackets: tuple[Bracket, ...]
+    handles: tuple[FrequencyHandle, ...]
+    brackets: tuple[RangeBracket, ...]
     chosen: bool
     response: str = ""
 
 
 @dataclass(frozen=True)
-class Sum:
+class SumView:
     """What leaves the output."""
 
     line: str
     hold: str
     notes: tuple[tuple[float, str], ...]
-    mono: Handle | None
+    mono: FrequencyHandle | None
     bands: tuple[tuple[str, str, str], ...]
     levels: tuple[tuple[float, str], ...] = ()
 
 
 @dataclass(frozen=True)
-class Sheet:
+class SheetView:
     """All strips, the highest layer first."""
 
-    strips: tuple[Strip, ...]
-    sum: Sum
+    strips: tuple[LayerStrip, ...]
+    sum: SumView
     ticks: tuple[tuple[float, str, bool], ...]
     grid: tuple[tuple[float, bool], ...]
     keys: tuple[tuple[float, float, bool, str], ...]
@@ -131,7 +131,7 @@ TICKS = (
 """Places, words and strength of the figures along the axis."""
 
 
-def _edge(patch: Patch, layer: Layer, which: str) -> Handle:
+def _edge(patch: Patch, layer: Layer, which: str) -> FrequencyHandle:
     path = f"layers.{layer.id}.range.{which}"
     view = control_view(patch, path)
     assert isinstance(view, Rule)
@@ -139,10 +139,10 @@ def _edge(patch: Patch, layer: Layer, which: str) -> Handle:
     label = f"{layer.name} {which} edge"
     if other is not None:
         label = f"Split between {layer.name} and {patch.layer(other.split('.')[1]).name}"
-    return Handle(path, label, view.text, across(getattr(layer.range, which)), "split" if other else "edge")
+    return FrequencyHandle(path, label, view.text, across(getattr(layer.range, which)), "split" if other else "edge")
 
 
-def _cutoffs(patch: Patch, layer: Layer, picture: Picture | None) -> tuple[list[Handle], list[Bracket]]:
+def _cutoffs(patch: Patch, layer: Layer, picture: Picture | None) -> tuple[list[FrequencyHandle], list[RangeBracket]]:
     handles, brackets = [], []
     row = 0
     for stage in layer.stages:
@@ -154,14 +154,18 @@ def _cutoffs(patch: Patch, layer: Layer, picture: Picture | None) -> tuple[list[
         also = "feedback" if isinstance(stage, Comb | AllpassRow) else "resonance"
         second = path.replace(".cutoff", f".{also}")
         place = number(patch, second).position(float(getattr(stage, also)))
-        handles.append(Handle(path, name, write(stage.cutoff, "Hz"), at, "cutoff", row, second, round(place, 4)))
+        handles.append(
+            FrequencyHandle(path, name, write(stage.cutoff, "Hz"), at, "cutoff", row, second, round(place, 4))
+        )
         reach = picture.travel.get(path) if picture else None
         if reach is not None and any(m.target == path for m in patch.movements):
             low, high = (2.0**v for v in reach)
             x, end = across(low), across(high)
             text = f"{stage.name} {write(low, 'Hz')} → {write(high, 'Hz')}"
             left = max(end, at) >= 78.0
-            brackets.append(Bracket(x, round(end - x, 3), text, end, min(x, at) if left else max(end, at), left, row))
+            brackets.append(
+                RangeBracket(x, round(end - x, 3), text, end, min(x, at) if left else max(end, at), left, row)
+            )
         row += ROW
     return handles, brackets
 
@@ -191,7 +195,7 @@ def response_line(patch: Patch, layer: Layer) -> str:
     return "M" + " ".join(f"{x},{v}" for x, v in enumerate(y.astype(int).tolist()))
 
 
-def strip_view(patch: Patch, layer: Layer, number: int, picture: Picture | None, chosen: str) -> Strip:
+def strip_view(patch: Patch, layer: Layer, number: int, picture: Picture | None, chosen: str) -> LayerStrip:
     """One layer."""
     base = f"layers.{layer.id}"
     level, path = control_view(patch, f"{base}.level", picture), control_view(patch, f"{base}.path")
@@ -199,7 +203,7 @@ def strip_view(patch: Patch, layer: Layer, number: int, picture: Picture | None,
     levels = picture.layers.get(layer.id) if picture else None
     cutoffs, brackets = _cutoffs(patch, layer, picture)
     low, high = _edge(patch, layer, "low"), _edge(patch, layer, "high")
-    return Strip(
+    return LayerStrip(
         id=layer.id,
         number=number,
         name=layer.name,
@@ -218,16 +222,16 @@ def strip_view(patch: Patch, layer: Layer, number: int, picture: Picture | None,
     )
 
 
-def _sum_view(patch: Patch, picture: Picture | None) -> Sum:
+def _sum_view(patch: Patch, picture: Picture | None) -> SumView:
     mono = None
     if patch.output.fold:
         edge = patch.output.mono_below
-        mono = Handle("output.mono_below", "Mono below", write(edge, "Hz"), across(edge), "mono")
+        mono = FrequencyHandle("output.mono_below", "Mono below", write(edge, "Hz"), across(edge), "mono")
     pitches = sorted({n.pitch for n in patch.phrase.notes})
     names = tuple((across(pitch_hz(p, patch.tuning)), note_name(p)) for p in pitches)
     levels = {b.name: b.level_db for b in picture.bands} if picture else {}
     bands = tuple((name, f"{low:g}–{high:g} Hz", figure(levels.get(name), "–")) for name, low, high in BANDS)
-    return Sum(
+    return SumView(
         line=level_line(picture.sum) if picture else "",
         hold=level_line(picture.sum_hold) if picture else "",
         notes=names,
@@ -237,10 +241,10 @@ def _sum_view(patch: Patch, picture: Picture | None) -> Sum:
     )
 
 
-def sheet_view(patch: Patch, picture: Picture | None, chosen: str = "", version: int = 0) -> Sheet:
+def sheet_view(patch: Patch, picture: Picture | None, chosen: str = "", version: int = 0) -> SheetView:
     """The drawing of a patch with the newest measures there are; ``version`` is the patch's own."""
     strips = [strip_view(patch, layer, n + 1, picture, chosen) for n, layer in enumerate(patch.layers)]
-    return Sheet(
+    return SheetView(
         strips=tuple(reversed(strips)),
         sum=_sum_view(patch, picture),
         ticks=TICKS,

@@ -13,7 +13,7 @@ from ..svg import level_line
 
 
 @dataclass(frozen=True)
-class Row:
+class PatchRow:
     """One patch on the shelf."""
 
     slug: str
@@ -33,7 +33,7 @@ class Shelf:
 
     name: str
     demo: bool
-    rows: tuple[Row, ...]
+    rows: tuple[PatchRow, ...]
 
 
 @dataclass(frozen=True)
@@ -61,15 +61,17 @@ def ago(then: datetime, now: datetime | None = None) -> str:
     return "just now"
 
 
-def _row(library: Library, card: PatchCard) -> Row:
+def _row(library: Library, card: PatchCard) -> PatchRow:
     try:
         patch = library.load(card.slug)
     except Damaged:
-        return Row(card.slug, card.name, "This patch is damaged.", 0, "", "", "", ago(card.edited), True)
+        return PatchRow(card.slug, card.name, "This patch is damaged.", 0, "", "", "", ago(card.edited), True)
     pitches = [n.pitch for n in patch.phrase.notes]
     span = f"{note_name(min(pitches))} to {note_name(max(pitches))}" if pitches else "no notes"
     key = patch.phrase.root.replace("b", "♭").replace("#", "♯") + " " + patch.phrase.scale
-    return Row(card.slug, card.name, patch.note, len(patch.layers), f"{patch.tempo:g}", key, span, ago(card.edited))
+    return PatchRow(
+        card.slug, card.name, patch.note, len(patch.layers), f"{patch.tempo:g}", key, span, ago(card.edited)
+    )
 
 
 def shelf_view(library: Library) -> list[Shelf]:

@@ -27,7 +27,7 @@ from ....patch import (
     title,
 )
 from ..controls import travels
-from ..editor import Asked
+from ..editor import Selection
 from ..layers import GRID
 from ..svg import across, broken_line, level_line, polyline, way_line
 
@@ -55,7 +55,7 @@ def up(hz: float) -> float:
 
 
 @dataclass(frozen=True)
-class What:
+class MovedPlace:
     """What can be looked at: the sum or a layer."""
 
     word: str
@@ -65,7 +65,7 @@ class What:
 
 
 @dataclass(frozen=True)
-class Way:
+class MovedPath:
     """Where a moved control went over the loop: a line in 1000 by 100, and its ends in words."""
 
     path: str
@@ -77,7 +77,7 @@ class Way:
 
 
 @dataclass(frozen=True)
-class Handle:
+class CurvePointHandle:
     """A point of the drawn curve: index, place and height in per cent of its box."""
 
     index: int
@@ -96,7 +96,7 @@ class CurveView:
     name: str
     line: str
     ghosts: tuple[str, ...]
-    handles: tuple[Handle, ...]
+    handles: tuple[CurvePointHandle, ...]
     x: float
     width: float
     grid: tuple[float, ...]
@@ -109,17 +109,17 @@ class CurveView:
 
 
 @dataclass(frozen=True)
-class Moving:
+class MovementView:
     """All of the workspace's drawing."""
 
-    whats: tuple[What, ...]
+    whats: tuple[MovedPlace, ...]
     what: str
     picture: str
     beats: tuple[tuple[float, bool, str], ...]
     ticks: tuple[tuple[float, str], ...]
     notes: tuple[tuple[float, float, str], ...]
-    cutoffs: tuple[Way, ...]
-    lanes: tuple[Way, ...]
+    cutoffs: tuple[MovedPath, ...]
+    lanes: tuple[MovedPath, ...]
     curve: CurveView | None
     curves: tuple[tuple[str, str, bool], ...]
     layers: tuple[str, ...]
@@ -128,10 +128,10 @@ class Moving:
     length: float
 
 
-def _ways(patch: Patch, picture: Picture | None, layer: str) -> tuple[list[Way], list[Way]]:
+def _ways(patch: Patch, picture: Picture | None, layer: str) -> tuple[list[MovedPath], list[MovedPath]]:
     """Cutoffs and all other moved controls; of one layer, with the movers' own, or of all."""
-    cutoffs: list[Way] = []
-    lanes: list[Way] = []
+    cutoffs: list[MovedPath] = []
+    lanes: list[MovedPath] = []
     for path, values in (picture.paths if picture is not None else {}).items():
         steps = path.split(".")
         if (layer and steps[0] == "layers" and steps[1] != layer) or not np.isfinite(values).any():
@@ -147,9 +147,9 @@ def _ways(patch: Patch, picture: Picture | None, layer: str) -> tuple[list[Way],
                 y = np.array([up(2.0**v) if np.isfinite(v) else np.nan for v in shown])
                 dash = _DASHES[len(cutoffs) % len(_DASHES)]
                 last = y[np.isfinite(y)][-1]
-                cutoffs.append(Way(path, title(patch, path), broken_line(x, y), span, dash, float(last)))
+                cutoffs.append(MovedPath(path, title(patch, path), broken_line(x, y), span, dash, float(last)))
             else:
-                lanes.append(Way(path, title(patch, path), way_line(control, values), span, "whole", 50.0))
+                lanes.append(MovedPath(path, title(patch, path), way_line(control, values), span, "whole", 50.0))
     return cutoffs, lanes
 
 
@@ -217,7 +217,9 @@ def curve_view(patch: Patch, mover_id: str, zoom: str = "") -> CurveView | None:
         if isinstance(mover, Distortion):
             place = f"an input of {round(200 * p.at - 100)} %"
         text = f"point {i + 1} of {len(points)}: {round(100 * p.value)} % at {place}"
-        handles.append(Handle(i, round(100.0 * p.at, 3), round(float(_down(p.value)), 2), text, bend_x, bend_y or 0.0))
+        handles.append(
+            CurvePointHandle(i, round(100.0 * p.at, 3), round(float(_down(p.value)), 2), text, bend_x, bend_y or 0.0)
+        )
     grid = curve_edits.grid_of(mover)
     lines = tuple(round(100.0 * k * grid, 3) for k in range(1, math.ceil(1 / grid))) if grid > 1 / 130 else ()
     touches = tuple((slug, word) for slug, (word, _) in curve_edits.TOUCHES.items())
@@ -263,12 +265,12 @@ def _notes(patch: Patch) -> tuple[tuple[float, float, str], ...]:
     return tuple(found)
 
 
-def moving_view(patch: Patch, picture: Picture | None, asked: Asked, slug: str, version: int) -> Moving:
+def moving_view(patch: Patch, picture: Picture | None, asked: Selection, slug: str, version: int) -> MovementView:
     """The workspace of a patch with the newest measures there are."""
     ids = [layer.id for layer in patch.layers]
     layer = asked.what if asked.what in ids else ""
-    whats = [What("sum", "Sum", "", not layer)]
-    whats += [What(x.id, x.name, x.hatch, x.id == layer) for x in reversed(patch.layers)]
+    whats = [MovedPlace("sum", "Sum", "", not layer)]
+    whats += [MovedPlace(x.id, x.name, x.hatch, x.id == layer) for x in reversed(patch.layers)]
     beats = patch.phrase.beats
     cutoffs, lanes = _ways(patch, picture, layer)
     curves = [m for m in patch.movers if isinstance(m, Curve | Macro) or (isinstance(m, Lfo) and m.shape == "drawn")]
@@ -276,7 +278,7 @@ def moving_view(patch: Patch, picture: Picture | None, asked: Asked, slug: str, 
     notes = _notes(patch)
     shown = picture.version if picture is not None else 0
     ask = f"layer:{layer}" if layer else "sum"
-    return Moving(
+    return MovementView(
         whats=tuple(whats),
         what=layer or "sum",
         picture=f"/patch/{slug}/spectrogram.png?what={ask}&version={shown}" if picture is not None else "",
@@ -295,7 +297,7 @@ def moving_view(patch: Patch, picture: Picture | None, asked: Asked, slug: str, 
 
 
 @dataclass(frozen=True)
-class Moment:
+class MomentView:
     """One moment of the loop: its spectrum on the shared axis, and where every moved cutoff stands."""
 
     at: float
@@ -306,7 +308,7 @@ class Moment:
     ticks: tuple[tuple[float, str], ...]
 
 
-def moment_view(patch: Patch, levels: np.ndarray, picture: Picture | None, at: float) -> Moment:
+def moment_view(patch: Patch, levels: np.ndarray, picture: Picture | None, at: float) -> MomentView:
     """The moment at a place of the loop, 0..1; levels in dB along the axis."""
     marks = []
     for path, values in (picture.paths if picture is not None else {}).items():
@@ -315,7 +317,7 @@ def moment_view(patch: Patch, levels: np.ndarray, picture: Picture | None, at: f
             value = float(values[min(int(at * values.size), values.size - 1)])
             if control.unit == "Hz" and control.taper == "log" and not path.endswith(".rate") and math.isfinite(value):
                 marks.append((across(2.0**value), f"{title(patch, path)} {control.write(2.0**value)}"))
-    return Moment(
+    return MomentView(
         at=round(100.0 * at, 3),
         words=f"at beat {1 + at * patch.phrase.beats:.2f}",
         line=level_line(levels),

@@ -8,12 +8,13 @@ from typing import Any
 import numpy as np
 
 from ....checks import StageReport
-from ....desk import OpenPatch, Pair, Picture, axis
+from ....desk import OpenPatch, Picture, SettingsPair, axis
 from ....engine import response_of
 from ....patch import (
     BandDynamics,
     BeatShape,
     Branch,
+    BranchPath,
     Comb,
     Compressor,
     Distortion,
@@ -21,22 +22,21 @@ from ....patch import (
     Multiband,
     Patch,
     TimeEffect,
-    Way,
     get,
     number,
     write,
 )
 from ..controls import travels
-from ..editor import Asked, Place, first_tab, place_of, tabs_of
-from ..layers import GRID, KEYS, TICKS, Handle
+from ..editor import ChainPlace, Selection, first_tab, place_of, tabs_of
+from ..layers import GRID, KEYS, TICKS, FrequencyHandle
 from ..movement import CurveView, curve_view, ruler_of
 from ..svg import across, level_line
 from .stage_figures import Figure, Lane, Partial, decibels, lanes_of, partials_of, static_figure, transfer_figure
-from .stage_row import Group, groups_of
+from .stage_row import MeterGroup, groups_of
 
 
 @dataclass(frozen=True)
-class Chain:
+class ChainView:
     """A chain that can be chosen."""
 
     tab: str
@@ -49,7 +49,7 @@ class Chain:
 
 
 @dataclass(frozen=True)
-class Compare:
+class CompareView:
     """What is compared: the item, its chain; the two settings held of it; the rounds."""
 
     item: str
@@ -64,7 +64,7 @@ class Compare:
 
 
 @dataclass(frozen=True)
-class Drawn:
+class DrawnCurve:
     """The curve that is drawn for an item, as the box of drawn curves wants it."""
 
     curve: CurveView | None
@@ -73,22 +73,22 @@ class Drawn:
 
 
 @dataclass(frozen=True)
-class Shaping:
+class ShapingView:
     """All of the workspace's drawing."""
 
-    chains: tuple[Chain, ...]
-    groups: tuple[Group, ...]
+    chains: tuple[ChainView, ...]
+    groups: tuple[MeterGroup, ...]
     name: str
     words: tuple[str, ...]
     before: str
     after: str
     response: str
-    handles: tuple[Handle, ...]
+    handles: tuple[FrequencyHandle, ...]
     cut: float | None
     figure: Figure | None
     partials: tuple[Partial, ...]
     lanes: tuple[Lane, ...]
-    compare: Compare | None
+    compare: CompareView | None
     ticks: tuple[tuple[float, str, bool], ...]
     grid: tuple[tuple[float, bool], ...]
     keys: tuple[tuple[float, float, bool, str], ...]
@@ -96,31 +96,31 @@ class Shaping:
     layers: tuple[str, ...]
     travels: dict[str, tuple[float, float, str]]
     path: str
-    drawn: Drawn | None = None
+    drawn: DrawnCurve | None = None
 
 
-def _chains(patch: Patch, tab: str, layer: str, what: str) -> tuple[Chain, ...]:
+def _chains(patch: Patch, tab: str, layer: str, what: str) -> tuple[ChainView, ...]:
     found = [
-        Chain("chain", x.id, "", x.name, x.hatch, len(x.chain), tab == "chain" and x.id == layer)
+        ChainView("chain", x.id, "", x.name, x.hatch, len(x.chain), tab == "chain" and x.id == layer)
         for x in reversed(patch.layers)
     ]
-    found.append(Chain("worked", "", "", "Worked path", "", len(patch.worked), tab == "worked"))
+    found.append(ChainView("worked", "", "", "Worked path", "", len(patch.worked), tab == "worked"))
     shown = what if any(r.id == what for r in patch.returns) else patch.returns[0].id if patch.returns else ""
     for r in patch.returns:
-        found.append(Chain("returns", "", r.id, r.name, "", len(r.chain), tab == "returns" and r.id == shown))
-    found.append(Chain("output", "", "", "Output", "", 3, tab == "output"))
+        found.append(ChainView("returns", "", r.id, r.name, "", len(r.chain), tab == "returns" and r.id == shown))
+    found.append(ChainView("output", "", "", "Output", "", 3, tab == "output"))
     return tuple(found)
 
 
-def _handle(patch: Patch, path: str, label: str, kind: str, row: int = 0, also: str = "") -> Handle:
+def _handle(patch: Patch, path: str, label: str, kind: str, row: int = 0, also: str = "") -> FrequencyHandle:
     value = float(get(patch, path))
     at = round(number(patch, also).position(float(get(patch, also))), 4) if also else 0.0
-    return Handle(path, label, write(value, "Hz"), across(value), kind, row, also, at)
+    return FrequencyHandle(path, label, write(value, "Hz"), across(value), kind, row, also, at)
 
 
-def _handles(patch: Patch, own: str, part: Any) -> tuple[list[Handle], float | None]:
+def _handles(patch: Patch, own: str, part: Any) -> tuple[list[FrequencyHandle], float | None]:
     """What of an item can be dragged along the axis, and the low cut of its own sound as a place."""
-    found: list[Handle] = []
+    found: list[FrequencyHandle] = []
     cut: float | None = None
     if isinstance(part, Eq):
         for n, band in enumerate(b for b in part.bands if b.on and not b.tied):
@@ -176,13 +176,13 @@ def _words(report: StageReport | None, part: Any, matched: float | None) -> tupl
     return tuple(found)
 
 
-def _compare(open_patch: OpenPatch, place: Place, part: Any, place_name: str) -> Compare | None:
+def _compare(open_patch: OpenPatch, place: ChainPlace, part: Any, place_name: str) -> CompareView | None:
     if not place.items:
         return None
-    pair = open_patch.pairs.get(place.base, Pair())
+    pair = open_patch.pairs.get(place.base, SettingsPair())
     blind = pair.blind
     item = place.path if hasattr(part, "matched") else ""
-    return Compare(
+    return CompareView(
         item,
         getattr(part, "name", ""),
         place.base,
@@ -212,7 +212,9 @@ def replace_trim(part: Any) -> Any:
     return part.model_copy(update={"trim": 0.0}) if hasattr(part, "trim") else part
 
 
-def shaping_view(open_patch: OpenPatch, picture: Picture | None, asked: Asked, version: int, fresh: bool) -> Shaping:
+def shaping_view(
+    open_patch: OpenPatch, picture: Picture | None, asked: Selection, version: int, fresh: bool
+) -> ShapingView:
     """The drawing of the chosen item of the chosen chain; ``fresh``: its report may be waited for."""
     patch, begun = open_patch.patch, open_patch.version
     tab = asked.tab if asked.tab in tabs_of("shaping") else first_tab("shaping", patch)
@@ -225,7 +227,7 @@ def shaping_view(open_patch: OpenPatch, picture: Picture | None, asked: Asked, v
     path = "output" if tab == "output" else place.path
     part: Any = None if tab == "output" or not place.below else get(patch, place.path)
     reported = place.path
-    if isinstance(part, Way):
+    if isinstance(part, BranchPath):
         reported = place.path.rpartition(".ways.")[0]
     report = None
     if fresh and picture is not None and part is not None:
@@ -252,7 +254,7 @@ def shaping_view(open_patch: OpenPatch, picture: Picture | None, asked: Asked, v
         words = ("Nothing in this chain yet: add an effect below, and see here what it does.",)
     reported_on = tab == "output" or part is not None
     title = "Output" if tab == "output" else f"{name}: {part.name}" if part is not None else name
-    return Shaping(
+    return ShapingView(
         chains=chains,
         groups=groups_of(patch, picture, path),
         name=title,
@@ -281,21 +283,21 @@ def shaping_view(open_patch: OpenPatch, picture: Picture | None, asked: Asked, v
     )
 
 
-def _drawn(patch: Patch, path: str, part: Any, zoom: str) -> Drawn | None:
+def _drawn(patch: Patch, path: str, part: Any, zoom: str) -> DrawnCurve | None:
     if not (isinstance(part, BeatShape) and part.by == "curve") and not (
         isinstance(part, Distortion) and part.curve == "drawn"
     ):
         return None
-    return Drawn(curve_view(patch, path, zoom), ((path, part.name, True),), ruler_of(patch))
+    return DrawnCurve(curve_view(patch, path, zoom), ((path, part.name, True),), ruler_of(patch))
 
 
-def shaped_curve(patch: Patch, asked: Asked) -> Drawn:
+def shaped_curve(patch: Patch, asked: Selection) -> DrawnCurve:
     """The curve of the item that is asked for, as it stands now."""
     tab = asked.tab if asked.tab in tabs_of("shaping") else first_tab("shaping", patch)
     layer = next((x for x in patch.layers if x.id == asked.layer), patch.layers[min(1, len(patch.layers) - 1)])
     place = place_of(patch, layer, tab, asked.what, asked.item)
     part = get(patch, place.path) if place.below else None
-    return _drawn(patch, place.path, part, asked.zoom) or Drawn(None, (), ())
+    return _drawn(patch, place.path, part, asked.zoom) or DrawnCurve(None, (), ())
 
 
 def _output_words(open_patch: OpenPatch, picture: Picture | None, report: StageReport | None) -> tuple[str, ...]:

@@ -13,7 +13,7 @@ CLIP = 0.0
 
 
 @dataclass(frozen=True)
-class Cell:
+class MeterCell:
     """One stage in the row of meters: how high its peak stands in per cent, and the peak in words."""
 
     name: str
@@ -31,22 +31,22 @@ class Cell:
 
 
 @dataclass(frozen=True)
-class Group:
+class MeterGroup:
     """Stages of one place in the row."""
 
     name: str
     hatch: str
-    cells: tuple[Cell, ...]
+    cells: tuple[MeterCell, ...]
 
 
-class _Row:
+class _MeterRow:
     """The row of meters while it is made."""
 
     def __init__(self, patch: Patch, picture: Picture | None, path: str) -> None:
         self.patch, self.peaks, self.path = patch, picture.stages if picture else {}, path
         self.first_found = False
 
-    def cell(self, path: str, name: str, off: bool, **goto: str) -> Cell:
+    def cell(self, path: str, name: str, off: bool, **goto: str) -> MeterCell:
         """One stage."""
         peak = self.peaks.get(path)
         clips = peak is not None and peak > CLIP and not off
@@ -55,10 +55,10 @@ class _Row:
         height = 0.0 if peak is None else 100.0 * min(max((peak - METER_LOW) / (6.0 - METER_LOW), 0.0), 1.0)
         text = "" if peak is None else f"{peak:.1f}".replace("-", MINUS)
         words = {"tab": "", "layer": "", "item": "", "what": "", "view": "shaping"} | goto
-        return Cell(name, height=round(height, 1), text=text, clips=clips, first=first, chosen=path == self.path,
+        return MeterCell(name, height=round(height, 1), text=text, clips=clips, first=first, chosen=path == self.path,
                     off=off, **words)  # fmt: skip
 
-    def chain(self, items: list[Any], base: str, **goto: str) -> list[Cell]:
+    def chain(self, items: list[Any], base: str, **goto: str) -> list[MeterCell]:
         """A chain's items, of a branch its ways' too."""
         found = []
         for item in items:
@@ -72,8 +72,8 @@ class _Row:
         return found
 
 
-def groups_of(patch: Patch, picture: Picture | None, path: str) -> tuple[Group, ...]:
-    row = _Row(patch, picture, path)
+def groups_of(patch: Patch, picture: Picture | None, path: str) -> tuple[MeterGroup, ...]:
+    row = _MeterRow(patch, picture, path)
     found = []
     for layer in patch.layers:
         own = f"layers.{layer.id}"
@@ -83,14 +83,14 @@ def groups_of(patch: Patch, picture: Picture | None, path: str) -> tuple[Group, 
         ]
         cells += row.chain(list(layer.chain), f"{own}.chain", tab="chain", layer=layer.id)
         if cells:
-            found.append(Group(layer.name, layer.hatch, tuple(cells)))
+            found.append(MeterGroup(layer.name, layer.hatch, tuple(cells)))
     if patch.worked:
-        found.append(Group("Worked path", "", tuple(row.chain(list(patch.worked), "worked", tab="worked"))))
+        found.append(MeterGroup("Worked path", "", tuple(row.chain(list(patch.worked), "worked", tab="worked"))))
     for r in patch.returns:
         if any(f"returns.{r.id}.chain.{i.id}" in row.peaks for i in r.chain):
             cells = row.chain(list(r.chain), f"returns.{r.id}.chain", tab="returns", what=r.id)
-            found.append(Group(r.name, "", tuple(cells)))
+            found.append(MeterGroup(r.name, "", tuple(cells)))
     names = (("gain", "Gain"), ("fold", "Fold"), ("ceiling", "Ceiling"))
     out = [row.cell(f"output.{k}", n, False, tab="output") for k, n in names]
-    found.append(Group("Output", "", tuple(out)))
+    found.append(MeterGroup("Output", "", tuple(out)))
     return tuple(found)

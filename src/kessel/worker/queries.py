@@ -13,7 +13,7 @@ from ..checks.levels import level_detail
 from ..checks.lows import mono_detail
 from ..checks.pairs import plan_align
 from ..checks.playback import compare, in_rooms, kick_alone, neighbours, over_loop, strike, strike_keys
-from ..engine import RenderCache, Stop, Track, audio_of, loop_track, recording_of, render_loop
+from ..engine import CancelToken, RenderCache, Track, audio_of, loop_track, recording_of, render_loop
 from ..formats import load_patch
 from ..measure import fitted_to
 from ..patch import Patch, Room, ValueProblem
@@ -21,7 +21,7 @@ from .picture import axis
 
 
 @dataclass
-class Kept:
+class LastMeasurement:
     """What was measured last, for who asks more about it."""
 
     evidence: Evidence | None = None
@@ -36,8 +36,8 @@ class Work:
     patch: Patch
     limits: Limits
     takes: RenderCache
-    stop: Stop
-    kept: Kept = field(default_factory=Kept)
+    stop: CancelToken
+    kept: LastMeasurement = field(default_factory=LastMeasurement)
 
     def evidence(self) -> Evidence:
         """The patch's, without looking for fixes; what was measured last is not measured again."""
