@@ -2,18 +2,14 @@
 
 from __future__ import annotations
 
-import asyncio
 import json
 from pathlib import Path
 from typing import Any
 
-from fastapi import Request, WebSocket
 from fastapi.responses import HTMLResponse
 from jinja2 import Environment, FileSystemLoader, StrictUndefined
 
 from .. import __version__
-from ..desk import Desk, OpenPatch
-from ..library import Damaged, NoSuchPatch
 
 HERE = Path(__file__).parent
 
@@ -31,24 +27,6 @@ def page(name: str, status: int = 200, trigger: dict[str, Any] | None = None, **
     """A rendered template; ``trigger`` tells the page what happened (htmx's HX-Trigger header)."""
     headers = {"HX-Trigger": json.dumps(trigger)} if trigger else None
     return HTMLResponse(environment.get_template(name).render(**context), status, headers)
-
-
-def desk_of(request: Request) -> Desk:
-    """The desk this application works on."""
-    desk: Desk = request.app.state.desk
-    return desk
-
-
-async def opened_for(socket: WebSocket, slug: str) -> OpenPatch | None:
-    """The patch a socket is about, the socket accepted; None where there is none, the socket closed."""
-    desk: Desk = socket.app.state.desk
-    try:
-        found = await asyncio.to_thread(desk.open, slug)
-    except (NoSuchPatch, Damaged):
-        await socket.close(4404)
-        return None
-    await socket.accept()
-    return found
 
 
 def warm() -> None:

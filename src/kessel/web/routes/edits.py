@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-import json
 from typing import Annotated, Any
 
-from fastapi import APIRouter, Form, Request
+from fastapi import APIRouter, Form
 from fastapi.responses import JSONResponse, Response
 from pydantic import BaseModel, ConfigDict, Field
 
-from ...desk import ControlChange, Edited, modulate, move_octave, move_part, remove_part, turn_into, value_shown
+from ...desk import ControlChange, modulate, move_octave, move_part, remove_part, turn_into, value_shown
 from ...patch import ValueProblem
-from ..pages import desk_of
+from ..answers import changed
+from ..dependencies import Opened
 
 router = APIRouter()
 _Path = Annotated[str, Form(max_length=200)]
@@ -31,44 +31,31 @@ class Turned(BaseModel):
 
 
 @router.post("/patch/{slug}/turn")
-def turn(request: Request, slug: str, turned: Turned) -> JSONResponse:
+def turn(open_patch: Opened, turned: Turned) -> JSONResponse:
     """Set one control."""
     ways = (turned.text, turned.at, turned.axis, turned.steps, turned.default or None)
     if sum(way is not None for way in ways) != 1:
         raise ValueProblem("say one of text, at, axis, steps or default")
-    open_patch = desk_of(request).open(slug)
     edited = open_patch.turn(ControlChange(**turned.model_dump()))
     found: dict[str, Any] = {"version": edited.version, "label": edited.label, "path": turned.path}
     return JSONResponse(found | vars(value_shown(edited.patch, turned.path)))
 
 
-def changed(edited: Edited | None, item: str = "", **chosen: str) -> Response:
-    """What an edit led to, and what the page is to show chosen: an item, a layer, a tab, a frame."""
-    if edited is None:
-        return JSONResponse({"label": None})
-    trigger: dict[str, dict[str, str]] = {"edited": {}, "redrawn": {}}
-    shown = ({"item": item} if item else {}) | chosen
-    if shown:
-        trigger = {"chosen": shown, **trigger}
-    return JSONResponse({"label": edited.label, "version": edited.version}, headers={"HX-Trigger": json.dumps(trigger)})
-
-
 @router.post("/patch/{slug}/undo")
-def undo(request: Request, slug: str) -> Response:
+def undo(open_patch: Opened) -> Response:
     """One step back."""
-    return changed(desk_of(request).open(slug).undo())
+    return changed(open_patch.undo())
 
 
 @router.post("/patch/{slug}/redo")
-def redo(request: Request, slug: str) -> Response:
+def redo(open_patch: Opened) -> Response:
     """One step forth."""
-    return changed(desk_of(request).open(slug).redo())
+    return changed(open_patch.redo())
 
 
 @router.post("/patch/{slug}/add")
-def add(request: Request, slug: str, path: _Path, kind: Annotated[str, Form(max_length=40)]) -> Response:
+def add(open_patch: Opened, path: _Path, kind: Annotated[str, Form(max_length=40)]) -> Response:
     """Add a part to a list."""
-    open_patch = desk_of(request).open(slug)
     edited, new_id = open_patch.add(path, kind)
     if path == "layers":
         return changed(edited, layer=new_id)
@@ -84,65 +71,57 @@ def add(request: Request, slug: str, path: _Path, kind: Annotated[str, Form(max_
 
 
 @router.post("/patch/{slug}/remove")
-def remove(request: Request, slug: str, path: _Path) -> Response:
+def remove(open_patch: Opened, path: _Path) -> Response:
     """Take a part away."""
-    open_patch = desk_of(request).open(slug)
     edits, label = remove_part(open_patch.patch, path)
     return changed(open_patch.edit(edits, label))
 
 
 @router.post("/patch/{slug}/move")
 def move(
-    request: Request,
-    slug: str,
+    open_patch: Opened,
     path: _Path,
     by: Annotated[int, Form(ge=-12, le=12)] = 0,
     to: Annotated[int | None, Form(ge=0, le=63)] = None,
 ) -> Response:
     """Move a part in its list, by some places or to one."""
-    open_patch = desk_of(request).open(slug)
     edits, label = move_part(open_patch.patch, path, by, to)
     return changed(open_patch.edit(edits, label))
 
 
 @router.post("/patch/{slug}/octave")
 def octave(
-    request: Request, slug: str, layer: Annotated[str, Form(max_length=40)], by: Annotated[int, Form(ge=-1, le=1)]
+    open_patch: Opened, layer: Annotated[str, Form(max_length=40)], by: Annotated[int, Form(ge=-1, le=1)]
 ) -> Response:
     """Move a layer by an octave."""
-    open_patch = desk_of(request).open(slug)
     edits, label = move_octave(open_patch.patch, layer, by)
     return changed(open_patch.edit(edits, label))
 
 
 @router.post("/patch/{slug}/modulate")
 def modulate_source(
-    request: Request,
-    slug: str,
+    open_patch: Opened,
     path: _Path,
     source: Annotated[str, Form(max_length=40)],
     way: Annotated[str, Form(max_length=10)] = "phase",
 ) -> Response:
     """Let one source work on another."""
-    open_patch = desk_of(request).open(slug)
     edits, label = modulate(open_patch.patch, path, source, way)
     return changed(open_patch.edit(edits, label))
 
 
 @router.post("/patch/{slug}/turn-into")
-def become(request: Request, slug: str, path: _Path, kind: Annotated[str, Form(max_length=40)]) -> Response:
+def become(open_patch: Opened, path: _Path, kind: Annotated[str, Form(max_length=40)]) -> Response:
     """Another kind of stage where one stands."""
-    open_patch = desk_of(request).open(slug)
     return changed(open_patch.edit(*turn_into(open_patch.patch, path, kind)))
 
 
 @router.post("/patch/{slug}/fix")
 def fix(
-    request: Request,
-    slug: str,
+    open_patch: Opened,
     key: Annotated[str, Form(max_length=200)],
     index: Annotated[int, Form(ge=0, le=9)],
     version: Annotated[int, Form(ge=0)],
 ) -> Response:
     """Apply a fix that a finding offered."""
-    return changed(desk_of(request).open(slug).fix(key, index, version))
+    return changed(open_patch.fix(key, index, version))

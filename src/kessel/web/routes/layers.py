@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Form, Query, Request
-from fastapi.responses import HTMLResponse, JSONResponse, Response
+from fastapi import APIRouter, Form, Query
+from fastapi.responses import HTMLResponse, Response
 
 from ...desk import (
     Edited,
@@ -21,9 +21,10 @@ from ...desk import (
     untie_split,
 )
 from ...patch import HATCHES, Edit, ValueProblem
-from ..pages import desk_of, page
+from ..answers import changed, said
+from ..dependencies import DeskOf, Opened
+from ..pages import page
 from ..receiving import RowId
-from .edits import changed
 
 router = APIRouter()
 _Path = Annotated[str, Form(max_length=200)]
@@ -31,70 +32,68 @@ _Word = Annotated[str, Form(max_length=64)]
 
 
 @router.post("/patch/{slug}/duplicate-layer")
-def duplicate(request: Request, slug: str, layer: _Word) -> Response:
+def duplicate(open_patch: Opened, layer: _Word) -> Response:
     """A copy of a layer above it."""
-    open_patch = desk_of(request).open(slug)
     edits, label, new = duplicate_layer(open_patch.patch, layer)
     return changed(open_patch.edit(edits, label), layer=new)
 
 
 @router.post("/patch/{slug}/split-off")
-def own_layer(request: Request, slug: str, path: _Path) -> Response:
+def own_layer(open_patch: Opened, path: _Path) -> Response:
     """A source to a layer of its own."""
-    open_patch = desk_of(request).open(slug)
     edits, label, new = split_off(open_patch.patch, path)
     return changed(open_patch.edit(edits, label), layer=new)
 
 
 @router.post("/patch/{slug}/tie")
-def tie(request: Request, slug: str, lower: _Word, upper: _Word) -> Response:
+def tie(open_patch: Opened, lower: _Word, upper: _Word) -> Response:
     """One edge for two layers."""
-    open_patch = desk_of(request).open(slug)
     return changed(open_patch.edit(*tie_split(open_patch.patch, lower, upper)))
 
 
 @router.post("/patch/{slug}/out-of-step")
-def go_own_way(request: Request, slug: str, layer: _Word) -> Response:
+def go_own_way(open_patch: Opened, layer: _Word) -> Response:
     """Let a layer's stages and envelope go their own ways."""
-    open_patch = desk_of(request).open(slug)
     return changed(open_patch.edit(*unlink_layer(open_patch.patch, layer)))
 
 
 @router.post("/patch/{slug}/untie")
-def untie(request: Request, slug: str, split: _Word) -> Response:
+def untie(open_patch: Opened, split: _Word) -> Response:
     """Two edges again."""
-    open_patch = desk_of(request).open(slug)
     return changed(open_patch.edit(*untie_split(open_patch.patch, split)))
 
 
 @router.post("/patch/{slug}/hatch")
-def hatch(request: Request, slug: str, layer: _Word, hatch: _Word) -> Response:
+def hatch(open_patch: Opened, layer: _Word, hatch: _Word) -> Response:
     """The hatch that stands for a layer."""
     if hatch not in HATCHES:
         raise ValueProblem(f"the hatches are {', '.join(HATCHES)}")
-    open_patch = desk_of(request).open(slug)
     name = open_patch.patch.layer(layer).name if any(x.id == layer for x in open_patch.patch.layers) else layer
     return changed(open_patch.edit([Edit(f"layers.{layer}.hatch", hatch)], f"{name} hatch {hatch}"))
 
 
 @router.post("/patch/{slug}/freeze")
 def freeze_it(
-    request: Request, slug: str, what: _Word, way: _Word = "phrase", into: Annotated[str, Form(max_length=80)] = ""
+    slug: str,
+    desk: DeskOf,
+    open_patch: Opened,
+    what: _Word,
+    way: _Word = "phrase",
+    into: Annotated[str, Form(max_length=80)] = "",
 ) -> Response:
     """Render a layer, the worked path or the sum into a new sample layer of this or another patch."""
-    desk = desk_of(request)
-    source = desk.open(slug)
+    source = open_patch
     target = desk.open(into) if into and into != slug else source
     edited, new = freeze(desk, source, target, what, way)
     if target is not source:
-        return JSONResponse({"label": f"Frozen into {target.patch.name}", "version": source.version})
+        return said(f"Frozen into {target.patch.name}", version=source.version)
     return changed(edited, layer=new)
 
 
 @router.get("/patch/{slug}/freeze-into")
-def freeze_into(request: Request, slug: str, layer: Annotated[str, Query(max_length=80)]) -> HTMLResponse:
+def freeze_into(slug: str, desk: DeskOf, layer: Annotated[str, Query(max_length=80)]) -> HTMLResponse:
     """The other patches that a layer can be frozen into."""
-    others = [(c.slug, c.name) for c in desk_of(request).library.patches() if c.slug != slug]
+    others = [(c.slug, c.name) for c in desk.library.patches() if c.slug != slug]
     return page("layers/freeze_into.html", slug=slug, layer=layer, others=others)
 
 
@@ -102,15 +101,10 @@ def freeze_into(request: Request, slug: str, layer: Annotated[str, Query(max_len
 
 
 @router.post("/patch/{slug}/copy")
-def copy(request: Request, slug: str, kind: _Word, path: _Path) -> Response:
+def copy(desk: DeskOf, open_patch: Opened, kind: _Word, path: _Path) -> Response:
     """A part into the clipboard."""
-    desk = desk_of(request)
-    desk.clipboard = take_out(desk.open(slug).patch, kind, path)
-    return _said(f"Copied {desk.clipboard.name}")
-
-
-def _said(label: str) -> Response:
-    return JSONResponse({"label": label}, headers={"HX-Trigger": '{"redrawn": {}}'})
+    desk.clipboard = take_out(open_patch.patch, kind, path)
+    return said(f"Copied {desk.clipboard.name}", "redrawn")
 
 
 def _put(open_patch: OpenPatch, kept: StoredPart, layer: str, item: str) -> Response:
@@ -128,44 +122,43 @@ def _put(open_patch: OpenPatch, kept: StoredPart, layer: str, item: str) -> Resp
 
 
 @router.post("/patch/{slug}/paste")
-def paste(request: Request, slug: str, layer: _Word = "", item: _Word = "") -> Response:
+def paste(desk: DeskOf, open_patch: Opened, layer: _Word = "", item: _Word = "") -> Response:
     """What is in the clipboard, into the layer."""
-    desk = desk_of(request)
     if desk.clipboard is None:
         raise ValueProblem("nothing was copied yet: copy a layer, a source, a row of stages or another part first")
-    return _put(desk.open(slug), desk.clipboard, layer, item)
+    return _put(open_patch, desk.clipboard, layer, item)
 
 
 @router.post("/patch/{slug}/keep")
 def keep(
-    request: Request, slug: str, kind: _Word, path: _Path, name: Annotated[str, Form(max_length=60)] = ""
+    desk: DeskOf, open_patch: Opened, kind: _Word, path: _Path, name: Annotated[str, Form(max_length=60)] = ""
 ) -> Response:
     """A part onto the part shelf."""
-    desk = desk_of(request)
-    kept = take_out(desk.open(slug).patch, kind, path)
+    kept = take_out(open_patch.patch, kind, path)
     desk.keep_part(kept, name or kept.name)
-    return _said(f"Kept {name or kept.name} on the part shelf")
+    return said(f"Kept {name or kept.name} on the part shelf", "redrawn")
 
 
 @router.post("/patch/{slug}/put")
-def put(request: Request, slug: str, part: Annotated[RowId, Form()], layer: _Word = "", item: _Word = "") -> Response:
+def put(
+    desk: DeskOf, open_patch: Opened, part: Annotated[RowId, Form()], layer: _Word = "", item: _Word = ""
+) -> Response:
     """A part of the shelf into the layer."""
-    desk = desk_of(request)
-    return _put(desk.open(slug), desk.part(part), layer, item)
+    return _put(open_patch, desk.part(part), layer, item)
 
 
 @router.post("/patch/{slug}/parts/{part}/remove")
-def remove(request: Request, slug: str, part: RowId) -> Response:
+def remove(slug: str, desk: DeskOf, part: RowId) -> Response:
     """A part off the shelf."""
-    desk_of(request).library.parts.remove(part)
-    return _said("Taken off the part shelf")
+    desk.library.parts.remove(part)
+    return said("Taken off the part shelf", "redrawn")
 
 
 @router.post("/patch/{slug}/parts/{part}/name")
-def rename(request: Request, slug: str, part: RowId, name: Annotated[str, Form(max_length=60)]) -> Response:
+def rename(slug: str, desk: DeskOf, part: RowId, name: Annotated[str, Form(max_length=60)]) -> Response:
     """Another name for a part."""
     cleaned = " ".join(name.split())
     if not cleaned:
         raise ValueProblem("a name can't be empty")
-    desk_of(request).library.parts.rename(part, cleaned)
-    return _said(f"Named {cleaned}")
+    desk.library.parts.rename(part, cleaned)
+    return said(f"Named {cleaned}", "redrawn")

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 import numpy as np
-from fastapi import APIRouter, Form, Query, Request
+from fastapi import APIRouter, Form, Query
 from fastapi.responses import HTMLResponse, Response
 from pydantic import BaseModel, ConfigDict, Field
 
@@ -13,12 +13,13 @@ from ...desk import add_movement, aim, clear_lost, keep_stance, mirror, pin, tak
 from ...desk.editing import curves as curve_edits
 from ...formats import png_bytes
 from ...patch import Patch, ValueProblem
-from ..pages import desk_of, page
+from ..answers import changed
+from ..dependencies import Opened
+from ..pages import page
 from ..views.editor import control_menu
 from ..views.frame import strip_row
 from ..views.movement import moment_view, moving_view
 from ..views.shaping import shaped_curve
-from .edits import changed
 from .workspace import AskedOf
 
 router = APIRouter()
@@ -32,9 +33,8 @@ TOP_DB, BOTTOM_DB = -6.0, -84.0
 
 
 @router.post("/patch/{slug}/let-move")
-def let_move(request: Request, slug: str, mover: _Path, target: _Path) -> Response:
+def let_move(open_patch: Opened, mover: _Path, target: _Path) -> Response:
     """Let a mover drive a control; a new one where the word says so."""
-    open_patch = desk_of(request).open(slug)
     before = {m.id for m in open_patch.patch.movers}
     edited = open_patch.edit(*add_movement(open_patch.patch, mover, target))
     new = next((m for m in edited.patch.movers if m.id not in before), None)
@@ -45,51 +45,44 @@ def let_move(request: Request, slug: str, mover: _Path, target: _Path) -> Respon
 
 
 @router.post("/patch/{slug}/mirror")
-def opposite(request: Request, slug: str, movement: _Word, target: _Path) -> Response:
+def opposite(open_patch: Opened, movement: _Word, target: _Path) -> Response:
     """Let the same mover drive another control the opposite way."""
-    open_patch = desk_of(request).open(slug)
     return changed(open_patch.edit(*mirror(open_patch.patch, movement, target)))
 
 
 @router.post("/patch/{slug}/aim")
-def aim_at(request: Request, slug: str, movement: _Word, target: _Path) -> Response:
+def aim_at(open_patch: Opened, movement: _Word, target: _Path) -> Response:
     """Give a movement another target."""
-    open_patch = desk_of(request).open(slug)
     return changed(open_patch.edit(*aim(open_patch.patch, movement, target)))
 
 
 @router.post("/patch/{slug}/turn-round")
-def round_about(request: Request, slug: str, movement: _Word) -> Response:
+def round_about(open_patch: Opened, movement: _Word) -> Response:
     """Let a movement go the other way."""
-    open_patch = desk_of(request).open(slug)
     return changed(open_patch.edit(*turn_round(open_patch.patch, movement)))
 
 
 @router.post("/patch/{slug}/tie-to")
-def tie_to(request: Request, slug: str, path: _Path, other: _Path) -> Response:
+def tie_to(open_patch: Opened, path: _Path, other: _Path) -> Response:
     """Let a frequency go along with another."""
-    open_patch = desk_of(request).open(slug)
     return changed(open_patch.edit(*tie(open_patch.patch, path, other)))
 
 
 @router.post("/patch/{slug}/untie-from")
-def let_go(request: Request, slug: str, tie: _Word) -> Response:
+def let_go(open_patch: Opened, tie: _Word) -> Response:
     """Let two frequencies go their own ways."""
-    open_patch = desk_of(request).open(slug)
     return changed(open_patch.edit(*untie(open_patch.patch, tie)))
 
 
 @router.post("/patch/{slug}/clear-lost")
-def clear(request: Request, slug: str) -> Response:
+def clear(open_patch: Opened) -> Response:
     """Take away the movements whose target is gone."""
-    open_patch = desk_of(request).open(slug)
     return changed(open_patch.edit(*clear_lost(open_patch.patch)))
 
 
 @router.get("/patch/{slug}/control-menu")
-def menu(request: Request, slug: str, path: Annotated[str, Query(max_length=200)]) -> HTMLResponse:
+def menu(slug: str, open_patch: Opened, path: Annotated[str, Query(max_length=200)]) -> HTMLResponse:
     """What can be done with one control."""
-    open_patch = desk_of(request).open(slug)
     return page(
         "editor/control_menu.html", slug=slug, menu=control_menu(open_patch.patch, path, open_patch.measuring.picture)
     )
@@ -127,16 +120,14 @@ def _drawn(patch: Patch, hand: CurveGesture) -> curve_edits.Step:
 
 
 @router.post("/patch/{slug}/curve")
-def curve(request: Request, slug: str, hand: CurveGesture) -> Response:
+def curve(open_patch: Opened, hand: CurveGesture) -> Response:
     """One move of a hand on a drawn curve."""
-    open_patch = desk_of(request).open(slug)
     return changed(open_patch.edit(*_drawn(open_patch.patch, hand)))
 
 
 @router.get("/patch/{slug}/curve-box")
-def curve_box(request: Request, slug: str, asked: AskedOf) -> HTMLResponse:
+def curve_box(slug: str, open_patch: Opened, asked: AskedOf) -> HTMLResponse:
     """The drawn curve as it stands now."""
-    open_patch = desk_of(request).open(slug)
     if asked.view == "shaping":
         return page("movement/curve_box.html", slug=slug, moving=shaped_curve(open_patch.patch, asked))
     moving = moving_view(open_patch.patch, None, asked, slug, 0)
@@ -147,30 +138,26 @@ def curve_box(request: Request, slug: str, asked: AskedOf) -> HTMLResponse:
 
 
 @router.get("/patch/{slug}/strip-row")
-def strip(request: Request, slug: str) -> HTMLResponse:
+def strip(slug: str, open_patch: Opened) -> HTMLResponse:
     """Macros, stances and pinned controls."""
-    open_patch = desk_of(request).open(slug)
     return page("frame/strip_row.html", slug=slug, strip=strip_row(open_patch.patch, open_patch.measuring.picture))
 
 
 @router.post("/patch/{slug}/stance")
-def keep(request: Request, slug: str, over: _Word = "") -> Response:
+def keep(open_patch: Opened, over: _Word = "") -> Response:
     """Keep where all macros stand."""
-    open_patch = desk_of(request).open(slug)
     return changed(open_patch.edit(*keep_stance(open_patch.patch, over)))
 
 
 @router.post("/patch/{slug}/take-stance")
-def take(request: Request, slug: str, stance: _Word) -> Response:
+def take(open_patch: Opened, stance: _Word) -> Response:
     """Bring all macros to a stance."""
-    open_patch = desk_of(request).open(slug)
     return changed(open_patch.edit(*take_stance(open_patch.patch, stance)))
 
 
 @router.post("/patch/{slug}/pin")
-def pin_it(request: Request, slug: str, path: _Path) -> Response:
+def pin_it(open_patch: Opened, path: _Path) -> Response:
     """Pin a control to the strip, or take it off."""
-    open_patch = desk_of(request).open(slug)
     return changed(open_patch.edit(*pin(open_patch.patch, path)))
 
 
@@ -185,9 +172,8 @@ def _known(patch: Patch, what: str) -> str:
 
 
 @router.get("/patch/{slug}/spectrogram.png")
-def picture(request: Request, slug: str, what: Annotated[str, Query(max_length=80)] = "sum") -> Response:
+def picture(open_patch: Opened, what: Annotated[str, Query(max_length=80)] = "sum") -> Response:
     """Levels of the loop over time and frequency: the darker the louder, the highest frequency in the upper row."""
-    open_patch = desk_of(request).open(slug)
     levels = open_patch.render_worker.audio(open_patch.patch, f"spectrogram {_known(open_patch.patch, what)}")
     share = np.clip((levels[::-1] - BOTTOM_DB) / (TOP_DB - BOTTOM_DB), 0.0, 1.0)
     data = png_bytes((255.0 * (1.0 - share**1.6)).astype(np.uint8))
@@ -196,13 +182,12 @@ def picture(request: Request, slug: str, what: Annotated[str, Query(max_length=8
 
 @router.get("/patch/{slug}/moment")
 def moment(
-    request: Request,
     slug: str,
+    open_patch: Opened,
     at: Annotated[float, Query(ge=0, le=1)],
     what: Annotated[str, Query(max_length=80)] = "sum",
 ) -> HTMLResponse:
     """The spectrum around one place of the loop, 0..1, on the shared axis."""
-    open_patch = desk_of(request).open(slug)
     patch = open_patch.patch
     levels = open_patch.render_worker.audio(patch, f"moment {at:.6f} {_known(patch, what)}")
     return page("movement/moment.html", slug=slug, moment=moment_view(patch, levels, open_patch.measuring.picture, at))

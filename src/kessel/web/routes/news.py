@@ -6,10 +6,11 @@ import asyncio
 import contextlib
 from dataclasses import asdict
 
-from fastapi import APIRouter, Request, WebSocket, WebSocketDisconnect
-from fastapi.responses import JSONResponse
+from fastapi import APIRouter, WebSocket, WebSocketDisconnect
+from fastapi.responses import Response
 
-from ..pages import desk_of, opened_for
+from ..answers import said
+from ..dependencies import Opened, opened_for
 
 router = APIRouter()
 _TICK = 0.5
@@ -55,14 +56,14 @@ async def news(socket: WebSocket, slug: str) -> None:
 
 
 @router.post("/patch/{slug}/measure-stop")
-def stop(request: Request, slug: str) -> JSONResponse:
+def stop(open_patch: Opened) -> Response:
     """Measure the present version no further."""
-    desk_of(request).open(slug).measuring.stop()
-    return JSONResponse({"label": "Measuring stopped"})
+    open_patch.measuring.stop()
+    return said("Measuring stopped")
 
 
 @router.post("/patch/{slug}/measure-again")
-def again(request: Request, slug: str) -> JSONResponse:
+def again(open_patch: Opened) -> Response:
     """Measure the present version, also where that failed or was stopped."""
-    desk_of(request).open(slug).measure()
-    return JSONResponse({"label": "Measuring"})
+    open_patch.measure()
+    return said("Measuring")

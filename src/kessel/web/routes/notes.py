@@ -4,26 +4,27 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from fastapi import APIRouter, Form, Query, Request
+from fastapi import APIRouter, Form, Query
 from fastapi.responses import Response
 from pydantic import BaseModel, ConfigDict, Field
 
 from ...desk.editing import notes as note_edits
 from ...formats import midi_bytes
 from ...patch import Patch, ValueProblem
-from ..pages import desk_of, page
+from ..answers import changed
+from ..dependencies import DeskOf, Opened
+from ..pages import page
 from ..receiving import SentFile
 from ..views.layers import phrase_panel
-from .edits import changed
 
 router = APIRouter()
 _Word = Annotated[str, Query(max_length=20)]
 
 
 @router.get("/patch/{slug}/phrase-panel")
-def panel(request: Request, slug: str, snap: _Word = "1/16", lane: _Word = "velocity", shown: _Word = "") -> Response:
+def panel(slug: str, open_patch: Opened, snap: _Word = "1/16", lane: _Word = "velocity", shown: _Word = "") -> Response:
     """The note editor; nothing where it already stands as it is."""
-    patch = desk_of(request).open(slug).patch
+    patch = open_patch.patch
     found = phrase_panel(patch, snap, lane)
     if shown == found.stamp:
         return Response(status_code=204)
@@ -74,33 +75,29 @@ def _step(patch: Patch, hand: PhraseGesture) -> note_edits.Step:
 
 
 @router.post("/patch/{slug}/notes")
-def notes(request: Request, slug: str, hand: PhraseGesture) -> Response:
+def notes(open_patch: Opened, hand: PhraseGesture) -> Response:
     """One move of a hand on the phrase."""
-    open_patch = desk_of(request).open(slug)
     return changed(open_patch.edit(*_step(open_patch.patch, hand)))
 
 
 @router.post("/patch/{slug}/repeat-phrase")
-def repeat(request: Request, slug: str, bars: Annotated[int, Form(ge=1, le=16)]) -> Response:
+def repeat(open_patch: Opened, bars: Annotated[int, Form(ge=1, le=16)]) -> Response:
     """The phrase over and over until it fills a number of bars."""
-    open_patch = desk_of(request).open(slug)
     return changed(open_patch.edit(*note_edits.repeated(open_patch.patch, bars)))
 
 
 @router.post("/patch/{slug}/midi")
-def take_midi(request: Request, slug: str, sent: SentFile) -> Response:
+def take_midi(desk: DeskOf, open_patch: Opened, sent: SentFile) -> Response:
     """A MIDI file as the phrase."""
-    desk = desk_of(request)
-    open_patch = desk.open(slug)
     read = desk.take_midi(sent.data, sent.name, open_patch.patch.phrase, sent.ticket)
     edits, label = note_edits.use_midi(open_patch.patch, read, sent.name)
     return changed(open_patch.edit(edits, f"{label}; {read.left_out}" if read.left_out else label))
 
 
 @router.get("/patch/{slug}/phrase.mid")
-def give_midi(request: Request, slug: str) -> Response:
+def give_midi(slug: str, open_patch: Opened) -> Response:
     """The phrase as a MIDI file."""
-    patch = desk_of(request).open(slug).patch
+    patch = open_patch.patch
     if not patch.phrase.notes:
         raise ValueProblem("there is no note to write: draw one first")
     return Response(

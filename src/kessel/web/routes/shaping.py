@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from fastapi import APIRouter, Form, Request
-from fastapi.responses import JSONResponse, Response
+from fastapi import APIRouter, Form
+from fastapi.responses import Response
 
 from ...desk import OpenPatch, SettingsPair, branch_around, same_bands, start_from
 from ...patch import ValueProblem
-from ..pages import desk_of
-from .edits import changed
+from ..answers import changed, said
+from ..dependencies import Opened
 
 router = APIRouter()
 _Path = Annotated[str, Form(max_length=200)]
@@ -18,23 +18,20 @@ _Setting = Annotated[Literal["A", "B"], Form()]
 
 
 @router.post("/patch/{slug}/start-from")
-def start(request: Request, slug: str, path: _Path, name: Annotated[str, Form(max_length=60)]) -> Response:
+def start(open_patch: Opened, path: _Path, name: Annotated[str, Form(max_length=60)]) -> Response:
     """Give an effect one of its starting settings."""
-    open_patch = desk_of(request).open(slug)
     return changed(open_patch.edit(*start_from(open_patch.patch, path, name)))
 
 
 @router.post("/patch/{slug}/same-bands")
-def same(request: Request, slug: str, path: _Path) -> Response:
+def same(open_patch: Opened, path: _Path) -> Response:
     """Give all bands of a multiband what one of them has."""
-    open_patch = desk_of(request).open(slug)
     return changed(open_patch.edit(*same_bands(open_patch.patch, path)))
 
 
 @router.post("/patch/{slug}/branch")
-def branch(request: Request, slug: str, path: _Path) -> Response:
+def branch(open_patch: Opened, path: _Path) -> Response:
     """Put an item into a branch."""
-    open_patch = desk_of(request).open(slug)
     edits, new_id, label = branch_around(open_patch.patch, path)
     return changed(open_patch.edit(edits, label), new_id)
 
@@ -46,37 +43,31 @@ def _pair(open_patch: OpenPatch, place: str) -> SettingsPair:
     return found
 
 
-def _said(label: str) -> Response:
-    return JSONResponse({"label": label}, headers={"HX-Trigger": '{"chosen": {}, "redrawn": {}}'})
-
-
 @router.post("/patch/{slug}/hold-setting")
-def hold(request: Request, slug: str, place: _Path, which: _Setting) -> Response:
+def hold(open_patch: Opened, place: _Path, which: _Setting) -> Response:
     """Hold a chain as it stands as one of two settings."""
-    open_patch = desk_of(request).open(slug)
     pair = open_patch.pairs.setdefault(place, SettingsPair())
     pair.hold(which, open_patch.patch, place, open_patch.levels())
-    return _said(f"Held as {which}")
+    return said(f"Held as {which}", "chosen", "redrawn")
 
 
 @router.post("/patch/{slug}/take-setting")
-def take(request: Request, slug: str, place: _Path, which: _Setting) -> Response:
+def take(open_patch: Opened, place: _Path, which: _Setting) -> Response:
     """Let a held setting be the chain."""
-    open_patch = desk_of(request).open(slug)
     return changed(open_patch.edit(*_pair(open_patch, place).edits(place, which)))
 
 
 @router.post("/patch/{slug}/blind")
-def blind(request: Request, slug: str, place: _Path) -> Response:
+def blind(open_patch: Opened, place: _Path) -> Response:
     """Begin three rounds without knowing which setting is which."""
-    _pair(desk_of(request).open(slug), place).begin()
-    return _said("Round 1 of 3: listen to 1 and 2, and say which is better")
+    _pair(open_patch, place).begin()
+    return said("Round 1 of 3: listen to 1 and 2, and say which is better", "chosen", "redrawn")
 
 
 @router.post("/patch/{slug}/pick-setting")
-def pick(request: Request, slug: str, place: _Path, which: Annotated[Literal["1", "2"], Form()]) -> Response:
+def pick(open_patch: Opened, place: _Path, which: Annotated[Literal["1", "2"], Form()]) -> Response:
     """Say which of the two was better."""
-    pair = _pair(desk_of(request).open(slug), place)
+    pair = _pair(open_patch, place)
     pair.pick(which)
     assert pair.blind is not None
-    return _said(pair.tally if pair.blind.over else f"Round {pair.blind.round} of 3")
+    return said(pair.tally if pair.blind.over else f"Round {pair.blind.round} of 3", "chosen", "redrawn")

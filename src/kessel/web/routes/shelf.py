@@ -8,11 +8,13 @@ from fastapi import APIRouter, Form, Query, Request
 from fastapi import Path as InPath
 from fastapi.responses import HTMLResponse, JSONResponse, RedirectResponse, Response
 
-from ...desk import STARTS
+from ...desk import STARTS, Desk
 from ...engine import audio_of
 from ...formats import FileProblem, dump_bundle, dump_patch, wav_bytes, words_of
 from ...patch import ValueProblem
-from ..pages import desk_of, page
+from ..answers import said
+from ..dependencies import DeskOf, Opened
+from ..pages import page
 from ..receiving import SentFile
 from ..views.library import card_view, shelf_view
 
@@ -28,24 +30,23 @@ def start() -> RedirectResponse:
 
 
 @router.get("/library")
-def library(request: Request, gone: Annotated[str, Query(max_length=80)] = "") -> HTMLResponse:
+def library(desk: DeskOf, gone: Annotated[str, Query(max_length=80)] = "") -> HTMLResponse:
     """All sets and their patches; ``gone``: one that was deleted just now."""
-    store = desk_of(request).library
+    store = desk.library
     card = store.card(gone) if gone else None
     deleted = card if card is not None and card.deleted else None
     return page("library/library.html", shelf=shelf_view(store), gone=deleted, problem=None, starts=STARTS)
 
 
-def _shelf(request: Request, gone: str | None = None, problem: str | None = None) -> HTMLResponse:
-    desk = desk_of(request)
+def _shelf(desk: Desk, gone: str | None = None, problem: str | None = None) -> HTMLResponse:
     card = desk.library.card(gone) if gone else None
     return page("library/shelf.html", shelf=shelf_view(desk.library), gone=card, problem=problem)
 
 
 @router.get("/patch/{slug}/card")
-def card(request: Request, slug: str) -> HTMLResponse:
+def card(request: Request, slug: str, desk: DeskOf) -> HTMLResponse:
     """The measured part of a patch's row; what was measured of the same revision is not measured again."""
-    desk, cards = desk_of(request), request.app.state.cards
+    cards = request.app.state.cards
     revision, against = desk.library.card(slug).revision, desk.library.set_of(slug).limits
     known = cards.get(slug)
     if known is not None and known[:2] == (revision, against):
@@ -60,96 +61,93 @@ def card(request: Request, slug: str) -> HTMLResponse:
 
 
 @router.get("/patch/{slug}/damaged")
-def damaged(request: Request, slug: str) -> HTMLResponse:
+def damaged(slug: str, desk: DeskOf) -> HTMLResponse:
     """What can be done about a patch whose row can't be read."""
-    library = desk_of(request).library
+    library = desk.library
     return page("library/damaged.html", slug=slug, card=library.card(slug), states=library.good_states(slug))
 
 
 @router.post("/patch/{slug}/mend")
-def mend(request: Request, slug: str, state: Annotated[int, Form(ge=0, le=99)]) -> Response:
+def mend(slug: str, desk: DeskOf, state: Annotated[int, Form(ge=0, le=99)]) -> Response:
     """A good state of its history in the place of a damaged patch."""
-    desk_of(request).mend(slug, state)
+    desk.mend(slug, state)
     return RedirectResponse(f"/patch/{slug}", 303)
 
 
 @router.post("/patch/{slug}/delete-damaged")
-def delete_damaged(request: Request, slug: str) -> Response:
+def delete_damaged(slug: str, desk: DeskOf) -> Response:
     """A damaged patch off the shelf, with a way back."""
-    desk_of(request).delete(slug)
+    desk.delete(slug)
     return RedirectResponse(f"/library?gone={slug}", 303)
 
 
 @router.get("/patch/{slug}/as-it-is")
-def as_it_is(request: Request, slug: str) -> Response:
+def as_it_is(slug: str, desk: DeskOf) -> Response:
     """What the row of a patch holds, just as it is."""
-    library = desk_of(request).library
+    library = desk.library
     return _attached(library.raw(slug), f"{library.card(slug).slug}-damaged.txt", "application/octet-stream")
 
 
 @router.post("/library/new")
-def new(request: Request, start: Annotated[str, Form(max_length=100)] = "sine") -> Response:
+def new(desk: DeskOf, start: Annotated[str, Form(max_length=100)] = "sine") -> Response:
     """A new patch from a starting point or a kept patch (patch:SLUG), opened."""
-    desk = desk_of(request)
     slug = desk.new_from(start.removeprefix("patch:")) if start.startswith("patch:") else desk.new(start)
     return Response(status_code=204, headers={"HX-Redirect": f"/patch/{slug}"})
 
 
 @router.post("/library/import")
-def take_in(request: Request, sent: SentFile) -> HTMLResponse:
+def take_in(desk: DeskOf, sent: SentFile) -> HTMLResponse:
     """A patch file, kept as a new patch."""
     try:
-        desk_of(request).take_in(sent.data, sent.name, sent.ticket)
+        desk.take_in(sent.data, sent.name, sent.ticket)
     except (FileProblem, ValueProblem) as problem:
-        said = str(problem)
-        return _shelf(
-            request, problem=f"{said}." if "not taken in" in said else f"{sent.name} was not taken in: {said}."
-        )
-    return _shelf(request)
+        text = str(problem)
+        return _shelf(desk, problem=f"{text}." if "not taken in" in text else f"{sent.name} was not taken in: {text}.")
+    return _shelf(desk)
 
 
 @router.get("/imports/{ticket}")
-def progress(request: Request, ticket: _Ticket) -> JSONResponse:
+def progress(desk: DeskOf, ticket: _Ticket) -> JSONResponse:
     """How far an import is."""
-    found = desk_of(request).intake.progress(ticket)
+    found = desk.intake.progress(ticket)
     if found is None:
         return JSONResponse({"share": 0.0, "known": False})
     return JSONResponse({"share": round(found.share, 4), "known": True, "over": found.over, "name": found.name})
 
 
 @router.post("/imports/{ticket}/cancel")
-def cancel(request: Request, ticket: _Ticket) -> JSONResponse:
+def cancel(desk: DeskOf, ticket: _Ticket) -> Response:
     """Give an import up."""
-    desk_of(request).intake.cancel(ticket)
-    return JSONResponse({"label": "Cancelled"})
+    desk.intake.cancel(ticket)
+    return said("Cancelled")
 
 
 @router.post("/patch/{slug}/duplicate")
-def duplicate(request: Request, slug: str) -> HTMLResponse:
+def duplicate(slug: str, desk: DeskOf) -> HTMLResponse:
     """A copy beside it."""
-    desk_of(request).duplicate(slug)
-    return _shelf(request)
+    desk.duplicate(slug)
+    return _shelf(desk)
 
 
 @router.post("/patch/{slug}/rename")
-def rename(request: Request, slug: str, name: Annotated[str, Form(max_length=200)]) -> HTMLResponse:
+def rename(slug: str, desk: DeskOf, name: Annotated[str, Form(max_length=200)]) -> HTMLResponse:
     """Another name; the address stays."""
-    desk_of(request).rename(slug, name)
-    return _shelf(request)
+    desk.rename(slug, name)
+    return _shelf(desk)
 
 
 @router.post("/patch/{slug}/delete")
-def delete(request: Request, slug: str) -> HTMLResponse:
+def delete(slug: str, desk: DeskOf) -> HTMLResponse:
     """Off the shelf, with a way back."""
-    desk_of(request).delete(slug)
-    return _shelf(request, gone=slug)
+    desk.delete(slug)
+    return _shelf(desk, gone=slug)
 
 
 @router.post("/patch/{slug}/put-back")
-def put_back(request: Request, slug: str) -> HTMLResponse:
+def put_back(slug: str, desk: DeskOf) -> HTMLResponse:
     """Onto the shelf again."""
-    desk_of(request).put_back(slug)
-    return _shelf(request)
+    desk.put_back(slug)
+    return _shelf(desk)
 
 
 def _attached(data: bytes, name: str, kind: str) -> Response:
@@ -157,26 +155,25 @@ def _attached(data: bytes, name: str, kind: str) -> Response:
 
 
 @router.get("/patch/{slug}/patch.json")
-def export(request: Request, slug: str) -> Response:
+def export(slug: str, open_patch: Opened) -> Response:
     """The patch file."""
-    return _attached(dump_patch(desk_of(request).open(slug).patch).encode(), f"{slug}.json", "application/json")
+    return _attached(dump_patch(open_patch.patch).encode(), f"{slug}.json", "application/json")
 
 
 @router.get("/patch/{slug}/export")
-def export_whole(request: Request, slug: str) -> Response:
+def export_whole(request: Request, slug: str, open_patch: Opened) -> Response:
     """The patch file; with its audio in a zip file when it has any."""
-    patch = desk_of(request).open(slug).patch
+    patch = open_patch.patch
     if not words_of(patch):
-        return export(request, slug)
+        return export(slug, open_patch)
     return _attached(dump_bundle(patch, audio_of), f"{slug}.zip", "application/zip")
 
 
 @router.get("/patch/{slug}/loop.wav")
-def loop_wav(request: Request, slug: str) -> Response:
+def loop_wav(slug: str, open_patch: Opened) -> Response:
     """The loop once, 48 kHz, 32-bit float."""
-    patch = desk_of(request).open(slug)
-    patch.measure()
-    picture = patch.measuring.wait_picture(patch.version, _WAIT)
-    if picture is None or picture.version < patch.version:
+    open_patch.measure()
+    picture = open_patch.measuring.wait_picture(open_patch.version, _WAIT)
+    if picture is None or picture.version < open_patch.version:
         raise ValueProblem("the loop is still being rendered: try again in a moment")
     return _attached(wav_bytes(picture.loop), f"{slug}.wav", "audio/wav")

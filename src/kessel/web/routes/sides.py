@@ -4,55 +4,50 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Form, Query, Request
-from fastapi.responses import HTMLResponse, JSONResponse, Response
+from fastapi import APIRouter, Form, Query
+from fastapi.responses import HTMLResponse, Response
 
 from ...patch import BackingLoop, BackingPatch, Edit, ValueProblem, free_id
-from ..pages import desk_of, page
+from ..answers import changed, said
+from ..dependencies import DeskOf, Opened
+from ..pages import page
 from ..receiving import SentFile
 from ..views.frame import backing_view, history_view, shelf_view
-from .edits import changed
 
 router = APIRouter()
 
 
 @router.get("/patch/{slug}/side/history")
-def history(request: Request, slug: str, most: Annotated[int, Query(ge=1, le=1_000_000)] = 200) -> HTMLResponse:
+def history(slug: str, open_patch: Opened, most: Annotated[int, Query(ge=1, le=1_000_000)] = 200) -> HTMLResponse:
     """The newest steps of the patch, readable."""
-    steps = desk_of(request).open(slug).steps(most)
+    steps = open_patch.steps(most)
     return page("frame/history.html", slug=slug, steps=history_view(steps), most=most, more=len(steps) == most)
 
 
 @router.post("/patch/{slug}/go-to")
-def go_to(request: Request, slug: str, step: Annotated[int, Form(ge=0, le=2**63 - 1)]) -> Response:
+def go_to(open_patch: Opened, step: Annotated[int, Form(ge=0, le=2**63 - 1)]) -> Response:
     """Back or forth to a step."""
-    open_patch = desk_of(request).open(slug)
     taken = open_patch.go_to(step)
     label = f"{taken} step" + ("" if taken == 1 else "s")
-    return JSONResponse(
-        {"label": label, "version": open_patch.version}, headers={"HX-Trigger": '{"edited": {}, "redrawn": {}}'}
-    )
+    return said(label, "edited", "redrawn", version=open_patch.version)
 
 
 @router.get("/patch/{slug}/side/parts")
-def parts(request: Request, slug: str, kind: Annotated[str, Query(max_length=20)] = "") -> HTMLResponse:
+def parts(slug: str, desk: DeskOf, kind: Annotated[str, Query(max_length=20)] = "") -> HTMLResponse:
     """The part shelf."""
-    return page("frame/part_shelf.html", slug=slug, shelf=shelf_view(desk_of(request).shelf(kind or None), kind))
+    return page("frame/part_shelf.html", slug=slug, shelf=shelf_view(desk.shelf(kind or None), kind))
 
 
 @router.get("/patch/{slug}/side/backing")
-def backing(request: Request, slug: str) -> HTMLResponse:
+def backing(slug: str, desk: DeskOf, open_patch: Opened) -> HTMLResponse:
     """What plays beside the patch."""
-    desk = desk_of(request)
     others = [(c.slug, c.name) for c in desk.library.patches() if c.slug != slug]
-    return page("frame/backing.html", slug=slug, backing=backing_view(desk.open(slug).patch, others))
+    return page("frame/backing.html", slug=slug, backing=backing_view(open_patch.patch, others))
 
 
 @router.post("/patch/{slug}/backing/loop")
-def add_loop(request: Request, slug: str, sent: SentFile) -> Response:
+def add_loop(desk: DeskOf, open_patch: Opened, sent: SentFile) -> Response:
     """An imported loop beside the patch; its tempo is reckoned from its length in whole bars."""
-    desk = desk_of(request)
-    open_patch = desk.open(slug)
     card = desk.take_audio(sent.data, sent.name, sent.ticket)
     patch = open_patch.patch
     taken = [p.id for p in (*patch.backing.loops, *patch.backing.patches)] + ["beat"]  # type: ignore[attr-defined]
@@ -70,10 +65,8 @@ def _tempo_of(seconds: float, near: float) -> float:
 
 
 @router.post("/patch/{slug}/backing/patch")
-def add_patch(request: Request, slug: str, other: Annotated[str, Form(max_length=80)]) -> Response:
+def add_patch(slug: str, desk: DeskOf, open_patch: Opened, other: Annotated[str, Form(max_length=80)]) -> Response:
     """Another patch beside this one."""
-    desk = desk_of(request)
-    open_patch = desk.open(slug)
     patch = open_patch.patch
     card = desk.library.card(other)
     if other == slug:

@@ -11,7 +11,7 @@ from typing import Any
 from fastapi import APIRouter, WebSocket, WebSocketDisconnect
 
 from ...desk import SLOW, LiveStream
-from ..pages import opened_for
+from ..dependencies import opened_for
 
 router = APIRouter()
 _LONGEST = 65536

@@ -4,16 +4,16 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from fastapi import APIRouter, Form, Query, Request
+from fastapi import APIRouter, Form, Query
 from fastapi.responses import Response
 from pydantic import BaseModel, ConfigDict, Field
 
 from ...desk.editing import waves as wave_edits
 from ...formats import wav_bytes
 from ...patch import Cabinet, Edit, Patch, Sample, Space, ValueProblem, Vocoder, get
-from ..pages import desk_of
+from ..answers import changed
+from ..dependencies import DeskOf, Opened
 from ..receiving import SentFile
-from .edits import changed
 
 router = APIRouter()
 _Path = Annotated[str, Form(max_length=200)]
@@ -50,9 +50,8 @@ def _step(patch: Patch, hand: WaveGesture) -> wave_edits.Step:
 
 
 @router.post("/patch/{slug}/wave")
-def wave(request: Request, slug: str, hand: WaveGesture) -> Response:
+def wave(open_patch: Opened, hand: WaveGesture) -> Response:
     """One move of a hand on a drawn wave."""
-    open_patch = desk_of(request).open(slug)
     edited = open_patch.edit(*_step(open_patch.patch, hand))
     after = {"duplicate": hand.frame + 1, "insert": hand.frame + 1, "delete": max(0, hand.frame - 1)}
     if hand.do == "frames" and hand.what in after:
@@ -62,23 +61,21 @@ def wave(request: Request, slug: str, hand: WaveGesture) -> Response:
 
 @router.post("/patch/{slug}/import-wave")
 def import_wave(
-    request: Request,
-    slug: str,
+    desk: DeskOf,
+    open_patch: Opened,
     path: _Path,
     sent: SentFile,
     way: Annotated[Literal["cycle", "run", "frames"], Form()] = "cycle",
 ) -> Response:
     """A drawn wave cut from an audio file."""
-    desk = desk_of(request)
-    open_patch = desk.open(slug)
     made = desk.take_wave(sent.data, sent.name, way, sent.ticket)
     return changed(open_patch.edit(*wave_edits.put_wave(open_patch.patch, path, made)), frame="0")
 
 
 @router.get("/patch/{slug}/wave.wav")
-def export_wave(request: Request, slug: str, path: Annotated[str, Query(max_length=200)]) -> Response:
+def export_wave(open_patch: Opened, path: Annotated[str, Query(max_length=200)]) -> Response:
     """A drawn wave's frames, one after the other."""
-    made = wave_edits.wave_of(desk_of(request).open(slug).patch, path)
+    made = wave_edits.wave_of(open_patch.patch, path)
     return Response(
         wav_bytes(wave_edits.wave_audio(made)),
         media_type="audio/wav",
@@ -87,10 +84,8 @@ def export_wave(request: Request, slug: str, path: Annotated[str, Query(max_leng
 
 
 @router.post("/patch/{slug}/import-audio")
-def import_audio(request: Request, slug: str, path: _Path, sent: SentFile) -> Response:
+def import_audio(desk: DeskOf, open_patch: Opened, path: _Path, sent: SentFile) -> Response:
     """An audio file into a sample source, or into an effect that plays through a recording."""
-    desk = desk_of(request)
-    open_patch = desk.open(slug)
     source = get(open_patch.patch, path)
     if isinstance(source, Cabinet | Space | Vocoder):
         card = desk.take_audio(sent.data, sent.name, sent.ticket)

@@ -5,12 +5,13 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Annotated, Any
 
-from fastapi import APIRouter, Depends, Query, Request
+from fastapi import APIRouter, Depends, Query
 from fastapi.responses import HTMLResponse, JSONResponse
 
 from ...desk import ControlChange, Desk, OpenPatch, Picture, apply_change
 from ...patch import NoSuchPath, Oscillator, ValueProblem, apply, get
-from ..pages import desk_of, page
+from ..dependencies import DeskOf, Opened
+from ..pages import page
 from ..views.checks import checks_view, topics_of
 from ..views.editor import VIEWS, Editor, Selection, editor_view, source_drawing
 from ..views.frame import STOPPED, WAITS, Header, header_view, rail_view, strip_row
@@ -55,10 +56,8 @@ def _editor(desk: Desk, open_patch: OpenPatch, asked: Selection) -> Editor:
 
 
 @router.get("/patch/{slug}")
-def layers(request: Request, slug: str, asked: AskedOf) -> HTMLResponse:
+def layers(slug: str, desk: DeskOf, open_patch: Opened, asked: AskedOf) -> HTMLResponse:
     """The whole workspace."""
-    desk = desk_of(request)
-    open_patch = desk.open(slug)
     open_patch.measure()
     patch, picture = open_patch.patch, open_patch.measuring.picture
     editor = _editor(desk, open_patch, asked)
@@ -114,10 +113,10 @@ def _header(open_patch: OpenPatch, picture: Picture | None) -> Header:
 
 
 @router.get("/patch/{slug}/sheet")
-def sheet(request: Request, slug: str, asked: AskedOf, now: Annotated[bool, Query()] = False) -> HTMLResponse:
+def sheet(
+    slug: str, desk: DeskOf, open_patch: Opened, asked: AskedOf, now: Annotated[bool, Query()] = False
+) -> HTMLResponse:
     """The main drawing, measured, with the header's figures and the phrase; with ``now`` as it is known."""
-    desk = desk_of(request)
-    open_patch = desk.open(slug)
     measuring = open_patch.measuring
     if measuring.problem is None:
         open_patch.measure()
@@ -136,8 +135,8 @@ def sheet(request: Request, slug: str, asked: AskedOf, now: Annotated[bool, Quer
 
 @router.get("/patch/{slug}/rail")
 def rail(
-    request: Request,
     slug: str,
+    open_patch: Opened,
     asked: AskedOf,
     stage: Annotated[int, Query(ge=0, le=2)] = 0,
     now: Annotated[bool, Query()] = False,
@@ -146,7 +145,6 @@ def rail(
 
     What else goes by them comes along: the header's figures and, in Checks, the verdicts of the topics.
     """
-    open_patch = desk_of(request).open(slug)
     measuring = open_patch.measuring
     if measuring.problem is None:
         open_patch.measure()
@@ -163,10 +161,8 @@ def rail(
 
 
 @router.get("/patch/{slug}/editor")
-def editor(request: Request, slug: str, asked: AskedOf) -> HTMLResponse:
+def editor(slug: str, desk: DeskOf, open_patch: Opened, asked: AskedOf) -> HTMLResponse:
     """The controls of one layer or of the output."""
-    desk = desk_of(request)
-    open_patch = desk.open(slug)
     view = _editor(desk, open_patch, asked)
     header = _header(open_patch, open_patch.measuring.picture)
     return page("editor/editor_answer.html", slug=slug, editor=view, header=header)
@@ -174,8 +170,7 @@ def editor(request: Request, slug: str, asked: AskedOf) -> HTMLResponse:
 
 @router.get("/patch/{slug}/drawing")
 def drawing(
-    request: Request,
-    slug: str,
+    open_patch: Opened,
     layer: _Word,
     source: _Word,
     path: Annotated[str, Query(max_length=200)],
@@ -183,7 +178,7 @@ def drawing(
     steps: Annotated[float | None, Query(ge=-1000, le=1000)] = None,
 ) -> JSONResponse:
     """A source's drawing with one control turned but not kept, for a hand that is still turning."""
-    patch = desk_of(request).open(slug).patch
+    patch = open_patch.patch
     try:
         patch = apply(patch, apply_change(patch, ControlChange(path, at=at, steps=steps)))
         found = get(patch, f"layers.{layer}.sources.{source}")
