@@ -1,45 +1,28 @@
-"""What leans on what: movers on movers, layers on layers they follow; circles, and an order without them."""
+"""Which movers depend on which movers, and which layers on which: cycles, and an order without them."""
 
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
+from graphlib import CycleError, TopologicalSorter
 
 from .movers import Follower, Movement, Mover
 
 
-def cycle_of(edges: dict[str, set[str]]) -> list[str]:
-    """A circle in a graph of what leans on what, or nothing."""
-    done: set[str] = set()
-
-    def walk(at: str, way: list[str]) -> list[str]:
-        if at in way:
-            return way[way.index(at) :]
-        if at in done:
-            return []
-        for to in sorted(edges.get(at, ())):
-            found = walk(to, [*way, at])
-            if found:
-                return found
-        done.add(at)
-        return []
-
-    return next((c for start in sorted(edges) if (c := walk(start, []))), [])
+def cycle_of(dependencies: dict[str, set[str]]) -> list[str]:
+    """A cycle of ids, each of which depends on the next, the smallest first; empty when there is none."""
+    try:
+        TopologicalSorter({at: sorted(on) for at, on in sorted(dependencies.items())}).prepare()
+    except CycleError as found:
+        cycle: list[str] = found.args[1][:0:-1]
+        first = cycle.index(min(cycle))
+        return cycle[first:] + cycle[:first]
+    return []
 
 
 def topological_order(ids: list[str], dependencies: dict[str, set[str]]) -> list[str]:
-    """Ids in an order in which each comes after those it leans on; there is no circle."""
-    found: list[str] = []
-
-    def put(at: str) -> None:
-        if at in found or at not in ids:
-            return
-        for to in sorted(dependencies.get(at, ())):
-            put(to)
-        found.append(at)
-
-    for at in ids:
-        put(at)
-    return found
+    """The ids ordered so that each comes after those it depends on. Ids that are not given are left out."""
+    known = set(ids)
+    return list(TopologicalSorter({at: sorted(dependencies.get(at, set()) & known) for at in ids}).static_order())
 
 
 def mover_dependencies(movements: Iterable[Movement]) -> dict[str, set[str]]:
