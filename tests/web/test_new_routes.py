@@ -148,7 +148,7 @@ def test_steps_say_what_they_did(client, slug):  # noqa: F811
 def test_a_patch_that_is_not_measured_yet_says_so():
     from kessel.web.pages import environment
 
-    shown = environment.get_template("card.html").render(card=card_view("some-patch", None))
+    shown = environment.get_template("library/card.html").render(card=card_view("some-patch", None))
     assert "measuring" in shown and "all hold" not in shown and "/patch/some-patch/card" in shown
 
 

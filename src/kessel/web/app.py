@@ -11,7 +11,7 @@ from fastapi.responses import PlainTextResponse
 from fastapi.staticfiles import StaticFiles
 
 from ..desk import Desk, go_first
-from .guard import Guard
+from .guard import add_guards
 from .pages import HERE, warm
 from .problems import add_problem_handlers
 from .routes import checks, edits, layers, movement, news, notes, shaping, shelf, sides, stream, waves, workspace
@@ -37,7 +37,7 @@ def create_app(desk: Desk) -> FastAPI:
     # figures of the library's rows: some kilobytes each, while the patches themselves are let go
     app.state.cards = {}
     warm()
-    app.add_middleware(Guard)
+    add_guards(app)
     add_problem_handlers(app)
     app.mount("/static", StaticFiles(directory=HERE / "static"), name="static")
     for room in (shelf, workspace, edits, layers, movement, notes, waves, shaping, checks, sides, stream, news):

@@ -14,6 +14,7 @@ from starlette.exceptions import HTTPException
 from ..formats import FileProblem
 from ..library import Damaged, NoSuchPatch, NotKept, disk_refused
 from ..patch import NoSuchPath, ValueProblem, plain
+from .guard import largest_body, too_large
 from .pages import page
 
 _log = logging.getLogger(__name__)
@@ -43,12 +44,11 @@ def add_problem_handlers(app: FastAPI) -> None:
 
     async def http(request: Request, problem: Exception) -> Response:
         assert isinstance(problem, HTTPException)
-        text = (
-            "There is nothing at this address: go back to the library."
-            if problem.status_code == 404
-            else problem.detail
-        )
-        return answer(request, problem.status_code, text)
+        own = {
+            404: "There is nothing at this address: go back to the library.",
+            413: too_large(largest_body(request.url.path)),
+        }
+        return answer(request, problem.status_code, own.get(problem.status_code, problem.detail))
 
     async def malformed(request: Request, problem: Exception) -> Response:
         assert isinstance(problem, RequestValidationError)
