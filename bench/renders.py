@@ -19,7 +19,7 @@ from pathlib import Path
 import soundfile
 
 HERE = Path(__file__).parents[1]
-REFERENCE = HERE / "bench" / "reference.json"
+REFERENCE = HERE / "src" / "kessel" / "demo" / "bench-reference.json"
 
 
 def kessel(tree: Path, *words: str) -> str:

@@ -1,36 +1,8 @@
-"""Laws of the house: every room and every wing is entered by its door."""
+"""Laws of the house: every room and every wing is entered by its door, and the picture of it is true."""
 
 import ast
-from pathlib import Path
 
-import kessel
-
-SOURCE = Path(kessel.__file__).parents[1]
-FILES = sorted((SOURCE / "kessel").rglob("*.py"))
-
-
-def dotted(path: Path) -> str:
-    parts = path.relative_to(SOURCE).with_suffix("").parts
-    return ".".join(parts[:-1] if parts[-1] == "__init__" else parts)
-
-
-PACKAGES = {dotted(p) for p in FILES if p.name == "__init__.py"}
-MODULES = {dotted(p) for p in FILES}
-
-
-def imported(path: Path) -> list[tuple[str, str]]:
-    """What a file imports of Kessel: the module, and the name taken from it."""
-    here = dotted(path).split(".")
-    package = here if path.name == "__init__.py" else here[:-1]
-    found = []
-    for node in ast.walk(ast.parse(path.read_text("utf-8"))):
-        if isinstance(node, ast.Import):
-            found += [(a.name, "") for a in node.names]
-        elif isinstance(node, ast.ImportFrom):
-            base = package[: len(package) - node.level + 1] if node.level else []
-            module = ".".join([*base, *([node.module] if node.module else [])])
-            found += [(module, a.name) for a in node.names]
-    return [(module, name) for module, name in found if module in MODULES]
+from .house import FILES, MODULES, PACKAGES, PICTURE, SOURCE, dotted, imported, picture
 
 
 def past_a_door(frm: str, module: str, name: str) -> bool:
@@ -65,3 +37,8 @@ def test_rooms_and_wings_are_entered_by_their_doors():
 def test_no_private_name_of_another_module_is_imported():
     private = [(dotted(p), *taken) for p in FILES for taken in imported(p) if taken[1].startswith("_")]
     assert [taken for taken in private if taken[2] != "__version__"] == []
+
+
+def test_the_picture_of_the_house_is_true():
+    """``python -m tests.house`` draws it anew."""
+    assert PICTURE.read_text("utf-8") == picture()

@@ -5,4 +5,4 @@ import os
 # layers already share the processors between them; small matrix solves that spread over threads as well only spin
 os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 
-__version__ = "0.1.0"
+__version__ = "0.2.0"

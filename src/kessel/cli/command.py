@@ -79,20 +79,22 @@ def _parser() -> argparse.ArgumentParser:
     return top
 
 
-# opened when asked for: measuring a file needs no server
+# loaded when asked for: measuring a file needs no server
 _DOORS = {
     "demo": ("serving", "demo"),
     "serve": ("serving", "serve"),
     "restore-demo": ("serving", "restore_demo"),
     "compile": ("compiling", "compile_loops"),
-    "list": ("patch_words", "list_patches"),
-    "render": ("patch_words", "render"),
-    "check": ("check_words", "check"),
-    "schema": ("patch_words", "schema"),
-    "measure": ("audio_words", "measure_file"),
-    "align": ("audio_words", "align_files"),
+    "list": ("patches", "list_patches"),
+    "render": ("rendering", "render"),
+    "check": ("checking", "check"),
+    "schema": ("patches", "schema"),
+    "measure": ("measuring", "measure_file"),
+    "align": ("measuring", "align_files"),
     "bench": ("bench", "bench"),
 }
+_WITH_LOOPS = frozenset({"render", "check", "measure", "align", "bench"})
+"""Commands that need the compiled loops; on first use all are compiled at once, with a line of progress."""
 
 
 def _problems() -> tuple[type[Exception], ...]:
@@ -108,6 +110,8 @@ def main(argv: Sequence[str] | None = None) -> int:
     given = _parser().parse_args(argv)
     module, name = _DOORS[given.word]
     try:
+        if given.word in _WITH_LOOPS:
+            importlib.import_module(".compiling", __package__).compile_on_first_use()
         door = getattr(importlib.import_module(f".{module}", __package__), name)
         return int(door(given))
     except BrokenPipeError:

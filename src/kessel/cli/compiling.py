@@ -29,11 +29,21 @@ def _modules() -> list[str]:
     return [*_FIRST, *(m for m in found if m not in _FIRST)]
 
 
+def _is_first_use() -> bool:
+    folder = compiled_folder()
+    return not folder.exists() or not any(folder.glob("**/*.nbi"))
+
+
+def compile_on_first_use() -> None:
+    """Compile all loops where none is compiled yet."""
+    if _is_first_use():
+        compile_loops()
+
+
 def compile_loops(given: argparse.Namespace | None = None) -> int:
     """Compile the loops of every module: several at once, with a line for each, when none is compiled yet."""
     names = _modules()
-    fresh = not any(compiled_folder().glob("**/*.nbi")) if compiled_folder().exists() else True
-    if fresh:
+    if _is_first_use():
         workers = min(4, os.cpu_count() or 1)
         with ProcessPoolExecutor(workers, mp_context=multiprocessing.get_context("spawn")) as pool:
             done = 0

@@ -15,7 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..demo import SET_NAME, demo_patches
-from ..engine import forget, keeper
+from ..engine import add_audio_resolver, remove_audio_resolver
 from ..formats import LONGEST_SAMPLE, ReadMidi, dump_patch, find_audio, load_patch
 from ..intake import Intake, KeptSound, ReadAudio, ReadBundle, ReadMidiFile, ReadWave, TakenBundle
 from ..library import AudioCard, Library, NoSuchPatch
@@ -47,7 +47,7 @@ class Desk:
         self.render_worker = RenderWorker(folder)
         self.intake = Intake(folder)
         self._find = partial(find_audio, folder)
-        keeper(self._find)
+        add_audio_resolver(self._find)
         self.clipboard: StoredPart | None = None
         self._open: WeakValueDictionary[str, OpenPatch] = WeakValueDictionary()
         self._recent: OrderedDict[str, OpenPatch] = OrderedDict()
@@ -213,7 +213,7 @@ class Desk:
 
     def close(self) -> None:
         """End the workbench and let go of the database."""
-        forget(self._find)
+        remove_audio_resolver(self._find)
         self.render_worker.close()
         self.intake.close()
         self.library.close()

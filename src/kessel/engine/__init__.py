@@ -1,7 +1,7 @@
 """Patch and phrase to audio, quantum by quantum. Knows no interface and no database."""
 
 from ..dsp import QUANTUM, RATE
-from .audio import audio_of, forget, keeper, recording_of
+from .audio import add_audio_resolver, audio_of, recording_of, remove_audio_resolver
 from .clock import PATTERNS as BEAT_PATTERNS
 from .clock import NoteEvent, Schedule, kick_beats, loop_samples, samples_per_beat
 from .effects import complex_response, eq_band_response, latency_of, response_of
@@ -59,6 +59,7 @@ __all__ = [
     "SourcePicture",
     "Taps",
     "Track",
+    "add_audio_resolver",
     "audio_of",
     "audio_outline",
     "beat_curve",
@@ -68,9 +69,7 @@ __all__ = [
     "envelope_after",
     "envelope_curve",
     "eq_band_response",
-    "forget",
     "gain_of",
-    "keeper",
     "kick_beats",
     "latency_of",
     "layer_key",
@@ -81,6 +80,7 @@ __all__ = [
     "mover_over",
     "places_of_chains",
     "recording_of",
+    "remove_audio_resolver",
     "render_bars",
     "render_layer",
     "render_loop",

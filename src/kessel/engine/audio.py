@@ -17,27 +17,27 @@ from ..patch import CLICK_PREFIX, CLICKS, Sample
 
 _Real = NDArray[np.float64]
 _Any = NDArray[np.floating[Any]]
-_RECORDING, _REGION = _OF_KEEPERS = "recording", "region"
+_RECORDING, _REGION = _RESOLVED = "recording", "region"
 _CLICKS = frozenset(slug for slug, _ in CLICKS)
 LONGEST = 60 * RATE
 """Samples of the longest sound that is played as a whole."""
 
 _lock = threading.Lock()
-_keepers: list[Callable[[str], _Any | None]] = []
+_resolvers: list[Callable[[str], _Any | None]] = []
 
 
-def keeper(find: Callable[[str], _Any | None]) -> None:
-    """Name who finds audio by its word: 48 kHz, (1 or 2, n), or None. The newest is asked first."""
+def add_audio_resolver(find: Callable[[str], _Any | None]) -> None:
+    """Add a function that finds audio by its digest: 48 kHz, (1 or 2, n), or None. The newest is asked first."""
     with _lock:
-        _keepers.insert(0, find)
+        _resolvers.insert(0, find)
 
 
-def forget(find: Callable[[str], _Any | None]) -> None:
-    """Ask this keeper no more."""
+def remove_audio_resolver(find: Callable[[str], _Any | None]) -> None:
+    """Stop asking this resolver."""
     with _lock:
-        if find in _keepers:
-            _keepers.remove(find)
-    KEPT.forget(lambda key: isinstance(key, tuple) and key[0] in _OF_KEEPERS)
+        if find in _resolvers:
+            _resolvers.remove(find)
+    KEPT.forget(lambda key: isinstance(key, tuple) and key[0] in _RESOLVED)
 
 
 def recording_of(word: str) -> _Any | None:
@@ -53,8 +53,8 @@ def recording_of(word: str) -> _Any | None:
 
 def _found(word: str) -> _Any | None:
     with _lock:
-        keepers = list(_keepers)
-    found = (find(word) for find in keepers)
+        resolvers = list(_resolvers)
+    found = (find(word) for find in resolvers)
     x = next((x for x in found if x is not None), None)
     return x if x is None or x.shape[1] > LONGEST else np.ascontiguousarray(x, dtype=np.float64)
 

@@ -110,7 +110,6 @@ class Engine:
         self.output.tuning = patch.tuning
         self._pad = max(self._late(i) for i in ids)
         self._sends = {x.id: still_sends(patch, f"layers.{x.id}.sends", list(x.sends)) for x in patch.layers}
-        self._worked_sends = still_sends(patch, "sends", list(patch.sends))
         self._places = {}
         self._now.tempo, self._now.seed = patch.tempo, patch.seed
         self._now.kicks = transport_of(patch, self.schedule).kicks

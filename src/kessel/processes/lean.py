@@ -12,7 +12,7 @@ _ARENAS = 2
 
 def lean_memory() -> None:
     """Let threads share a few arenas, so that what one frees another takes."""
-    with suppress(OSError, AttributeError):
+    with suppress(OSError, AttributeError, TypeError):
         ctypes.CDLL(None).mallopt(_M_ARENA_MAX, _ARENAS)
 
 
@@ -29,5 +29,5 @@ def give_back(sweep: bool = False) -> None:
     """
     if sweep:
         gc.collect()
-    with suppress(OSError, AttributeError):
+    with suppress(OSError, AttributeError, TypeError):
         ctypes.CDLL(None).malloc_trim(0)

@@ -20,7 +20,7 @@ environment = Environment(
     trim_blocks=True,
     lstrip_blocks=True,
 )
-environment.globals["version"] = __version__
+environment.globals["kessel_version"] = __version__
 
 
 def page(name: str, status: int = 200, trigger: dict[str, Any] | None = None, **context: Any) -> HTMLResponse:

@@ -34,7 +34,7 @@ from ..checks import (
     stage_report,
 )
 from ..dsp.store import KEPT
-from ..engine import CancelToken, RenderCache, RenderCancelled, keeper, render_loop, span_of
+from ..engine import CancelToken, RenderCache, RenderCancelled, add_audio_resolver, render_loop, span_of
 from ..formats import find_audio
 from ..measure import moment, spectrogram
 from ..patch import Edit, Patch, ValueProblem, apply
@@ -189,7 +189,7 @@ def serve(wire: Connection, given_up: Any, progress: Any, playing: Any, folder: 
         os.nice(_NICE)
     lean_memory()
     keep_loaded()
-    keeper(lambda word: find_audio(Path(folder), word))
+    add_audio_resolver(lambda word: find_audio(Path(folder), word))
     shared, inbox = Shared(given_up, progress, playing), _Inbox(wire)
     bench = Bench(RenderCache(KEPT), LastMeasurement())
     while True:

@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 from scipy.special import jv
 
-from kessel.engine import Engine, forget, keeper
+from kessel.engine import Engine, add_audio_resolver, remove_audio_resolver
 from kessel.measure import fit_tones
 
 from ...making import RATE, alias_db, layer, note, oscillator, patch, spectrum_db
@@ -88,7 +88,7 @@ def test_fm_of_a_recorded_sine_is_bessels(index, circle):
     """A recorded sine of 4 f takes FM as an oscillator does, with feedback elsewhere in the layer too."""
     recorded = np.sin(2 * np.pi * 440.0 * np.arange(RATE) / RATE)[None, :]
     find = {"test:sine": recorded}.get
-    keeper(find)
+    add_audio_resolver(find)
     try:
         trio = [
             {"kind": "sample", "id": "s", "name": "S", "audio": "test:sine", "play": "loop", "end": 1000, "root": 440}
@@ -98,7 +98,7 @@ def test_fm_of_a_recorded_sine_is_bessels(index, circle):
         ]
         x = sounded(trio, pitch=45, skip=8192)
     finally:
-        forget(find)
+        remove_audio_resolver(find)
     found = fit_tones(x[None, :], 110.0 * np.arange(1, 16))[0][0]
     want = np.zeros(16)
     for k in range(-11, 12):

@@ -7,7 +7,15 @@ from hypothesis import strategies as st
 
 from kessel.demo import demo_patches
 from kessel.desk.editing.stock_parts import STARTS, start_patch, stock_parts
-from kessel.engine import QUANTUM, Engine, forget, keeper, kick_beats, render_loop, source_picture
+from kessel.engine import (
+    QUANTUM,
+    Engine,
+    add_audio_resolver,
+    kick_beats,
+    remove_audio_resolver,
+    render_loop,
+    source_picture,
+)
 from kessel.engine.clock import Schedule
 from kessel.engine.render.backing import BackingPlayer, beat_track, loop_track
 from kessel.measure import fit_tones
@@ -150,9 +158,9 @@ def recording():
     def find(word):
         return x if word == "tape" else None
 
-    keeper(find)
+    add_audio_resolver(find)
     yield x
-    forget(find)
+    remove_audio_resolver(find)
 
 
 def sample(**words):

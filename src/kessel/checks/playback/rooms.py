@@ -14,7 +14,7 @@ from ...measure import Spectrum, decibels, loudness, true_peak
 from ...patch import Room, note_name
 from ..evidence import Evidence, HeardNote
 
-_Real = NDArray[np.floating]  # type: ignore[type-arg]
+_Real = NDArray[np.floating]
 
 PARTIALS = 16
 _FIRST_DB = 20.0

@@ -333,7 +333,7 @@ def modulate(patch: Patch, target: str, source: str, way: str = "phase") -> tupl
         id=free_id(source, [m.id for m in found.modulators]),
         source=source,
         way=way,
-        depth=45.0,  # type: ignore[arg-type]
+        depth=45.0,
     )
     word = "FM of" if way == "phase" else "Ring on"
     return [Edit(f"{target}.modulators", [*_dumped(found.modulators), new.model_dump()])], f"{word} {found.name}"

@@ -21,7 +21,6 @@ WINDOW = round(0.025 * RATE / STEP)
 """Steps of the window of a mean power."""
 _BUCKETS = 4
 LEVEL_STATE = WINDOW + 4 + _BUCKETS
-GAIN_STATE = 2
 FLOOR = -120.0
 _DB = math.log(10.0) / 20.0
 
@@ -125,7 +124,7 @@ def gains(
     level: (STEPS,) in dB. down_from, up_from: thresholds in dB; down, up: dB of gain for each dB over or under them;
     knee: width in dB; depth: share of it all; least, most: dB at most down and up. rise, fall: share of the way that is
     left after a step when the level rises and when it falls. opens: the gain rises with the level. All (STEPS,).
-    state: (GAIN_STATE,).
+    state: (2,).
     """
     db, gain = state[0], state[1]
     for j in range(level.size):

@@ -18,7 +18,6 @@ from .svf import BUTTERWORTH, fixed_coefficients, flush_denormals, prewarp, svf_
 
 _K = BUTTERWORTH
 STATE = 4
-MOST_SPLITS = 3
 
 
 def rest(splits: int) -> NDArray[np.float64]:

@@ -38,10 +38,6 @@ def _bright(x: _Real, times: int = 1) -> _Real:
     return x
 
 
-def _dull(x: _Real, width: int) -> _Real:
-    return np.convolve(x, np.hanning(width + 2)[1:-1], "full")[: x.size]
-
-
 def _finished(x: _Real) -> _Real:
     x = x * np.minimum(1.0, np.arange(x.size)[::-1] / (0.002 * RATE))
     x = x * np.minimum(1.0, (np.arange(x.size) + 1) / 6.0)

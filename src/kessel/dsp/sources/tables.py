@@ -7,7 +7,6 @@ stays above 16 kHz.
 
 from __future__ import annotations
 
-import math
 from functools import cache
 
 import numpy as np
@@ -55,10 +54,3 @@ def tables() -> NDArray[np.float64]:
     cycles = np.stack(rows)
     made = np.ascontiguousarray(np.concatenate([cycles[:, -1:], cycles, cycles[:, :2]], axis=1))
     return made
-
-
-def row_for(hz: float) -> int:
-    """The third-octave row whose partials fit a fundamental of ``hz``."""
-    if hz <= LOWEST_HZ:
-        return 0
-    return min(ROWS - 1, math.floor(STEPS_PER_OCTAVE * math.log2(hz / LOWEST_HZ) + 1e-9))

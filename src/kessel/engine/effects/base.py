@@ -5,7 +5,7 @@ from __future__ import annotations
 from abc import ABC, abstractmethod
 from dataclasses import dataclass, field
 from functools import lru_cache
-from typing import Any, ClassVar, Protocol
+from typing import Any, ClassVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -52,27 +52,6 @@ class VoiceContext:
     now: TransportContext = field(default_factory=TransportContext)
     quanta: int = 1
     each: tuple[VoiceContext, ...] = ()
-
-
-NO_VOICE = VoiceContext()
-
-
-class Processor(Protocol):
-    """A running stage; its state belongs to a voice or a chain."""
-
-    parameters: dict[str, SmoothedParameter]
-
-    def state(self) -> Any:
-        """A state at rest."""
-
-    def tick(self) -> None:
-        """Prepare a quantum."""
-
-    def can_batch(self) -> bool:
-        """Whether it can work on several quanta at once as it stands."""
-
-    def process(self, x: Buffer, a: int, b: int, state: Any, voice: VoiceContext) -> None:
-        """Work on samples a..b of x, (channels, n), in place."""
 
 
 class StageProcessor(ABC):

@@ -66,7 +66,7 @@ def _side_cut(room: Room) -> _Real:
     return np.concatenate([own, own])
 
 
-def room_response(room: Room, hz: NDArray[np.floating]) -> tuple[_Real, _Real]:  # type: ignore[type-arg]
+def room_response(room: Room, hz: NDArray[np.floating]) -> tuple[_Real, _Real]:
     """Power that a room leaves of middle and side at frequencies in Hz, without its walls and its ceiling."""
     w = np.clip(2.0 * np.pi * np.asarray(hz, dtype=np.float64) / RATE, 0.0, np.pi)
     both = np.square(np.abs(scipy.signal.sosfreqz(filters_of(room), w)[1]))
@@ -131,7 +131,7 @@ class RoomProcessor:
         return out
 
 
-def through_room(room: Room, x: NDArray[np.floating]) -> _Real:  # type: ignore[type-arg]
+def through_room(room: Room, x: NDArray[np.floating]) -> _Real:
     """A loop x, (2, n), as it sounds in a room while it goes round, (2, n), in step with x."""
     n = x.shape[1]
     processor = RoomProcessor(room)

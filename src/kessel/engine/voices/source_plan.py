@@ -113,7 +113,6 @@ class SourcePlan:
         self._sine = self.base == SINE_ROW
         self._rows_of: bytes | float | None = None
         self._rows = np.zeros((n, copies), dtype=np.int64)
-        self._own_rows = {s: k for k, s in enumerate(self.own)}
         self.ready = [i for i in range(n) if self.kind[i] == READY]
         self.ready_at = np.zeros(n, dtype=np.int64)
         self.ready_at[self.ready] = np.arange(len(self.ready))

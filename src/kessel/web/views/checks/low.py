@@ -52,7 +52,6 @@ class LowEndView:
     floor: float
     floor_text: str
     rumble: str
-    low_edge: float
     rows: tuple[NoteRow, ...]
     version: int
 
@@ -136,7 +135,6 @@ def low_view(look: CheckContext) -> LowEndView | None:
         floor=low_across(limits.floor_hz),
         floor_text=write(limits.floor_hz, "Hz"),
         rumble=db(d.floor_db),
-        low_edge=low_across(limits.low_hz),
         rows=tuple(rows.values()),
         version=look.open_patch.version,
     )

@@ -11,12 +11,12 @@ from typing import Any
 from ..checks import WORSE, Evidence, Finding, Limits, with_harms
 from ..checks import check as findings_of
 from ..demo import SET_NAME, demo_patches
-from ..engine import RenderCache, keeper
+from ..engine import RenderCache, add_audio_resolver
 from ..formats import find_audio, write_patch
 from ..library import Library, LibraryProblem
 from ..patch import Patch, apply
 from .command import Problem
-from .patch_words import patch_named
+from .patches import patch_named
 
 
 def check(given: argparse.Namespace) -> int:
@@ -70,7 +70,7 @@ def _patches_of(name: str, folder: Path) -> tuple[dict[str, Patch], Limits]:
         try:
             for card in library.sets():
                 if card.name.lower() == name.lower() or (card.demo and name.lower() == "demo"):
-                    keeper(lambda word: find_audio(folder, word))
+                    add_audio_resolver(lambda word: find_audio(folder, word))
                     patches = {c.slug: library.load(c.slug) for c in library.patches(card.id)}
                     return patches, Limits.model_validate(card.limits)
             names = [c.name for c in library.sets()]
