@@ -79,7 +79,7 @@ from pathlib import Path
 from kessel.desk import Desk
 from kessel.patch import Edit
 desk = Desk(Path(sys.argv[1]))
-desk.workbench.ask = lambda *a: 0
+desk.render_worker.ask = lambda *a: 0
 desk.seed_demo()
 patch = desk.open("sluice-gate")
 for i in range(20):

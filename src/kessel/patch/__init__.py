@@ -1,8 +1,8 @@
 """What a patch is: models, units, paths, edits. The lowest room; it knows no other."""
 
 from .backing import PATTERNS, Backing, BackingLoop, BackingPatch, Beat
-from .base import Name, free_id, visible
-from .controls import Choice, Control, Declared, Pick, Toggle, declarations, declared
+from .base import Name, Part, free_id, visible
+from .controls import Choice, Control, Declared, Pick, Toggle, declarations, declared, shown_controls
 from .describe import describe
 from .difference import Difference, DoesNotFit, difference, patched, same
 from .edits import Edit, apply, beside_split, plain, sentence, shown, typed
@@ -182,6 +182,7 @@ __all__ = [
     "Note",
     "Oscillator",
     "Output",
+    "Part",
     "Patch",
     "Phaser",
     "Phrase",
@@ -257,6 +258,7 @@ __all__ = [
     "same",
     "sentence",
     "shown",
+    "shown_controls",
     "source_of",
     "stock_rooms",
     "title",

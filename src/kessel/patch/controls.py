@@ -15,6 +15,7 @@ from typing import Any, Literal, get_args, get_origin
 from pydantic import BaseModel, Field
 from pydantic.fields import FieldInfo
 
+from .conditions import Shown, shown_from
 from .units import Taper, Unit, ValueProblem, read, write
 
 
@@ -34,6 +35,7 @@ class Control:
     help: str
     off_low: str
     off_high: str
+    shown_if: Shown | None = None
 
     def to_scale(self, value: float) -> float:
         """``value`` in the taper's own scale: octaves over 1 Hz for log, the unit itself otherwise."""
@@ -117,6 +119,7 @@ class Choice:
     options: tuple[str, ...]
     default: str
     help: str
+    shown_if: Shown | None = None
 
 
 @dataclass(frozen=True)
@@ -126,6 +129,7 @@ class Toggle:
     name: str
     default: bool
     help: str
+    shown_if: Shown | None = None
 
 
 @dataclass(frozen=True)
@@ -136,6 +140,7 @@ class Pick:
     of: str
     default: str
     help: str
+    shown_if: Shown | None = None
 
 
 Declared = Control | Choice | Toggle | Pick
@@ -155,6 +160,7 @@ def control(
     moves: bool = False,
     off_low: str = "",
     off_high: str = "",
+    shown_if: Shown | None = None,
 ) -> Any:
     """Declare a number control as a model field."""
     extra = {
@@ -173,23 +179,28 @@ def control(
         allow_inf_nan=False,
         title=name,
         description=help,
-        json_schema_extra={"control": extra},  # type: ignore[dict-item]
+        json_schema_extra={"control": extra} | _shown(shown_if),
     )
 
 
-def choice(name: str, default: str, *, help: str) -> Any:
+def choice(name: str, default: str, *, help: str, shown_if: Shown | None = None) -> Any:
     """Declare a choice; the options are the field's Literal."""
-    return Field(default=default, title=name, description=help)
+    return Field(default=default, title=name, description=help, json_schema_extra=_shown(shown_if) or None)
 
 
-def toggle(name: str, default: bool, *, help: str) -> Any:
+def toggle(name: str, default: bool, *, help: str, shown_if: Shown | None = None) -> Any:
     """Declare an on/off control."""
-    return Field(default=default, title=name, description=help)
+    return Field(default=default, title=name, description=help, json_schema_extra=_shown(shown_if) or None)
 
 
-def pick(name: str, of: str, default: str, *, help: str) -> Any:
+def pick(name: str, of: str, default: str, *, help: str, shown_if: Shown | None = None) -> Any:
     """Declare a control that names something of the patch or its library."""
-    return Field(default=default, max_length=80, title=name, description=help, json_schema_extra={"pick": of})
+    extra = {"pick": of} | _shown(shown_if)
+    return Field(default=default, max_length=80, title=name, description=help, json_schema_extra=extra)
+
+
+def _shown(shown_if: Shown | None) -> dict[str, Any]:
+    return {} if shown_if is None else {"shown_if": shown_if.plain()}
 
 
 def _limits(info: FieldInfo) -> tuple[float, float]:
@@ -206,6 +217,8 @@ def declared(model: type[BaseModel], field: str) -> Declared | None:
         return None
     help_text = info.description or ""
     extra = info.json_schema_extra
+    stated = extra.get("shown_if") if isinstance(extra, dict) else None
+    shown_if = None if stated is None else shown_from(stated)  # type: ignore[arg-type]
     if isinstance(extra, dict) and "control" in extra:
         c: Any = extra["control"]
         low, high = _limits(info)
@@ -222,13 +235,14 @@ def declared(model: type[BaseModel], field: str) -> Declared | None:
             help=help_text,
             off_low=c["off_low"],
             off_high=c["off_high"],
+            shown_if=shown_if,
         )
     if isinstance(extra, dict) and "pick" in extra:
-        return Pick(info.title, str(extra["pick"]), str(info.default), help_text)
+        return Pick(info.title, str(extra["pick"]), str(info.default), help_text, shown_if)
     if info.annotation is bool:
-        return Toggle(info.title, bool(info.default), help_text)
+        return Toggle(info.title, bool(info.default), help_text, shown_if)
     if get_origin(info.annotation) is Literal:
-        return Choice(info.title, tuple(map(str, get_args(info.annotation))), str(info.default), help_text)
+        return Choice(info.title, tuple(map(str, get_args(info.annotation))), str(info.default), help_text, shown_if)
     return None
 
 
@@ -236,3 +250,9 @@ def declarations(model: type[BaseModel]) -> dict[str, Declared]:
     """All controls of a model, in the order of declaration."""
     found = {name: declared(model, name) for name in model.model_fields}
     return {name: c for name, c in found.items() if c is not None}
+
+
+def shown_controls(part: BaseModel, owner: object = None) -> dict[str, Declared]:
+    """The controls of a part that do something as it stands; ``owner``: the layer of a source or a voice stage."""
+    found = declarations(type(part))
+    return {name: c for name, c in found.items() if c.shown_if is None or c.shown_if.holds(part, owner)}

@@ -7,6 +7,7 @@ from typing import Literal
 from pydantic import Field, model_validator
 
 from .base import Id, Name, Part, distinct
+from .conditions import above, when
 from .controls import choice, control, toggle
 from .effects import MOST_RETURNS, Branches, ChainItem, Send, Stage, built_in_sends
 from .movement import LevelEnvelope
@@ -21,10 +22,28 @@ class Unison(Part):
     copies: int = control(
         "Voices", "count", 1, 16, 1, whole=True, step=1, help="Copies of the layer sounding together."
     )
-    detune: float = control("Detune", "ct", 0, 100, 12, help="Distance of the outermost copies from the note.")
-    width: float = control("Width", "%", 0, 100, 60, step=1, help="How far the copies stand apart between the sides.")
+    detune: float = control(
+        "Detune", "ct", 0, 100, 12, shown_if=above("copies", 1), help="Distance of the outermost copies from the note."
+    )
+    width: float = control(
+        "Width",
+        "%",
+        0,
+        100,
+        60,
+        step=1,
+        shown_if=above("copies", 1),
+        help="How far the copies stand apart between the sides.",
+    )
     spread: float = control(
-        "Phase spread", "%", 0, 100, 100, step=1, help="0 % starts all copies together, 100 % evenly around the cycle."
+        "Phase spread",
+        "%",
+        0,
+        100,
+        100,
+        step=1,
+        shown_if=above("copies", 1),
+        help="0 % starts all copies together, 100 % evenly around the cycle.",
     )
 
 
@@ -57,13 +76,33 @@ class Play(Part):
         help="Mono starts every note anew; legato slides on when notes overlap; voices sound together; "
         "drone never stops while the phrase runs.",
     )
-    voices: int = control("Most voices", "count", 1, 8, 4, whole=True, step=1, help="How many notes sound together.")
+    voices: int = control(
+        "Most voices",
+        "count",
+        1,
+        8,
+        4,
+        whole=True,
+        step=1,
+        shown_if=when("mode", "voices"),
+        help="How many notes sound together.",
+    )
     glide: float = control("Glide", "ms", 0, 2000, 0, taper="ease", step=1, help="Time from one pitch to the next.")
     glide_curve: float = control(
-        "Glide curve", "%", -100, 100, 0, step=1, help="0 % is even; above it the pitch goes early, below it late."
+        "Glide curve",
+        "%",
+        -100,
+        100,
+        0,
+        step=1,
+        shown_if=above("glide", 0),
+        help="0 % is even; above it the pitch goes early, below it late.",
     )
     glide_when: Literal["overlap", "always"] = choice(
-        "Glide when", "overlap", help="Only where notes overlap, or from every note to the next."
+        "Glide when",
+        "overlap",
+        shown_if=above("glide", 0),
+        help="Only where notes overlap, or from every note to the next.",
     )
     bend_range: float = control(
         "Bend range", "st", 0, 48, 2, step=1, help="How far the bend takes this layer; 0 keeps it where it is."
@@ -80,7 +119,16 @@ class Play(Part):
         moves=True,
         help="The whole layer, for drops and rises: what moves it acts on all.",
     )
-    interval: float = control("Added interval", "st", -24, 24, 7, step=1, help="Distance of the added voice.")
+    interval: float = control(
+        "Added interval",
+        "st",
+        -24,
+        24,
+        7,
+        step=1,
+        shown_if=above("interval_level", -72),
+        help="Distance of the added voice.",
+    )
     interval_level: float = control(
         "Added voice", "dB", -72, 6, -72, off_low="off", help="Level of a second voice at the interval."
     )

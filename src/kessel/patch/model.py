@@ -8,6 +8,7 @@ from pydantic import Field, model_validator
 
 from .backing import Backing
 from .base import Id, Name, Part, distinct
+from .conditions import when
 from .controls import choice, control, toggle
 from .effects import MOST_RETURNS, ChainItem, Kick, Return, Send, built_in_returns, built_in_sends
 from .layer import Layer
@@ -49,7 +50,9 @@ class Ceiling(Part):
         "Way", "limiter", help="Turns down ahead of the true peak, rounds what is over the limit, or cuts it."
     )
     limit: float = control("Limit", "dB", -24, 0, -1.2, help="Nothing goes above; a limiter holds the true peak.")
-    release: float = control("Release", "ms", 5, 1000, 80, taper="log", help="Time to let go after a peak.")
+    release: float = control(
+        "Release", "ms", 5, 1000, 80, taper="log", shown_if=when("way", "limiter"), help="Time to let go after a peak."
+    )
 
 
 class Duck(Kick):
@@ -66,13 +69,31 @@ class Output(Part):
     gain: float = control("Gain", "dB", -36, 24, 0, help="Level into the ceiling.")
     fold: bool = toggle("Mono fold", False, help="Takes the side signal out below the mono edge; the middle stays.")
     mono_below: float = control(
-        "Mono below", "Hz", 40, 500, 120, taper="log", help="The edge below which both sides carry the same."
+        "Mono below",
+        "Hz",
+        40,
+        500,
+        120,
+        taper="log",
+        shown_if=when("fold", True) & when("fold_follows", False),
+        help="The edge below which both sides carry the same.",
     )
     fold_follows: bool = toggle(
-        "Edge follows the note", False, help="The edge is that many times the latest note instead of so many Hz."
+        "Edge follows the note",
+        False,
+        shown_if=when("fold", True),
+        help="The edge is that many times the latest note instead of so many Hz.",
     )
     fold_times: float = control(
-        "Edge over the note", "x", 1, 16, 3, taper="log", step=0.01, help="1 is the fundamental of the note."
+        "Edge over the note",
+        "x",
+        1,
+        16,
+        3,
+        taper="log",
+        step=0.01,
+        shown_if=when("fold", True) & when("fold_follows", True),
+        help="1 is the fundamental of the note.",
     )
     ceiling: Ceiling = Field(default_factory=Ceiling)
     trim: float = control("Trim", "dB", -24, 0, 0, help="Level after the ceiling.")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Literal
 
+from ..conditions import when
 from ..controls import choice, control, pick
 from .dynamics import EffectPart
 
@@ -25,9 +26,29 @@ class Swinging(TimeEffect):
     """What swings at a rate."""
 
     clock: Literal["Hz", "beats"] = choice("Clock", "Hz", help="Swings so often a second, or in note values.")
-    rate: float = control("Rate", "Hz", 0.01, 20, 0.4, taper="log", step=0.01, moves=True, help="Swings a second.")
+    rate: float = control(
+        "Rate",
+        "Hz",
+        0.01,
+        20,
+        0.4,
+        taper="log",
+        step=0.01,
+        moves=True,
+        shown_if=when("clock", "Hz"),
+        help="Swings a second.",
+    )
     length: float = control(
-        "Length", "beats", 1 / 8, 64, 4, taper="log", step=0.001, moves=True, help="Length of one swing."
+        "Length",
+        "beats",
+        1 / 8,
+        64,
+        4,
+        taper="log",
+        step=0.001,
+        moves=True,
+        shown_if=when("clock", "beats"),
+        help="Length of one swing.",
     )
 
 
@@ -88,9 +109,28 @@ class Echo(TimeEffect):
 
     kind: Literal["echo"] = "echo"
     clock: Literal["ms", "beats"] = choice("Clock", "beats", help="Time in milliseconds, or in note values.")
-    time: float = control("Time", "ms", 1, 4000, 260, taper="log", moves=True, help="Time from one repeat to the next.")
+    time: float = control(
+        "Time",
+        "ms",
+        1,
+        4000,
+        260,
+        taper="log",
+        moves=True,
+        shown_if=when("clock", "ms"),
+        help="Time from one repeat to the next.",
+    )
     length: float = control(
-        "Time", "beats", 1 / 16, 8, 0.75, taper="log", step=0.001, moves=True, help="Time from one repeat to the next."
+        "Time",
+        "beats",
+        1 / 16,
+        8,
+        0.75,
+        taper="log",
+        step=0.001,
+        moves=True,
+        shown_if=when("clock", "beats"),
+        help="Time from one repeat to the next.",
     )
     feedback: float = control("Feedback", "%", 0, 110, 35, step=1, moves=True, help="How much of a repeat comes again.")
     cross: float = control("Cross-feed", "%", 0, 100, 0, step=1, moves=True, help="How far repeats change sides.")
@@ -124,19 +164,55 @@ class Space(TimeEffect):
         "Way", "network", help="A network of delays, one of our own spaces, or a response from the library."
     )
     shape: Literal["silo", "stairwell", "sheet", "cistern", "closet", "culvert"] = choice(
-        "Space", "silo", help="Which of our own spaces."
+        "Space", "silo", shown_if=when("way", "built-in"), help="Which of our own spaces."
     )
-    audio: str = pick("Response", "response", "", help="Audio of the library that is a room's response.")
+    audio: str = pick(
+        "Response",
+        "response",
+        "",
+        shown_if=when("way", "recorded"),
+        help="Audio of the library that is a room's response.",
+    )
     decay: float = control(
         "Decay", "ms", 100, 20000, 1400, taper="log", step=1, moves=True, help="Time to fall by 60 dB."
     )
-    size: float = control("Size", "%", 20, 300, 100, taper="log", step=1, moves=True, help="How far the walls stand.")
+    size: float = control(
+        "Size",
+        "%",
+        20,
+        300,
+        100,
+        taper="log",
+        step=1,
+        moves=True,
+        shown_if=when("way", "network", "built-in"),
+        help="How far the walls stand.",
+    )
     ahead: float = control(
         "Before it", "ms", 0, 250, 12, taper="ease", step=0.1, moves=True, help="Time before the room answers."
     )
-    early: float = control("Early part", "%", 0, 100, 40, step=1, moves=True, help="Level of the first reflections.")
+    early: float = control(
+        "Early part",
+        "%",
+        0,
+        100,
+        40,
+        step=1,
+        moves=True,
+        shown_if=when("way", "network"),
+        help="Level of the first reflections.",
+    )
     damping: float = control(
-        "Damping", "Hz", 200, 20000, 5000, taper="log", moves=True, off_high="off", help="Above it decay is quicker."
+        "Damping",
+        "Hz",
+        200,
+        20000,
+        5000,
+        taper="log",
+        moves=True,
+        off_high="off",
+        shown_if=when("way", "network"),
+        help="Above it decay is quicker.",
     )
     high_cut: float = control(
         "High cut", "Hz", 500, 20000, 9000, taper="log", moves=True, off_high="off", help="The room has nothing above."

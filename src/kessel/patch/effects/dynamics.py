@@ -7,6 +7,7 @@ from typing import Any, Literal
 from pydantic import Field, model_validator
 
 from ..base import Id, Name, Part, distinct
+from ..conditions import counts, unless, when
 from ..controls import choice, control, toggle
 from .stages import ItemPart
 
@@ -48,7 +49,8 @@ def split(number: int, hz: float, what: str) -> Any:
     """The edge between two neighbours among bands or ways, counted from 1."""
     lower, upper = _ORDER[number - 1 : number + 1]
     says = f"Edge between the {lower} and the {upper} {what}."
-    return control(f"Split {number}", "Hz", 30, 16000, hz, taper="log", moves=True, help=says)
+    shown = counts("bands", number + 1) if what == "band" else when("into", "bands") & counts("ways", number + 1)
+    return control(f"Split {number}", "Hz", 30, 16000, hz, taper="log", moves=True, shown_if=shown, help=says)
 
 
 class EffectPart(ItemPart):
@@ -71,7 +73,9 @@ class Compressor(EffectPart):
     knee: float = knee()
     attack: float = attack("Attack", 10)
     release: float = release("Release", 120)
-    hold: float = control("Hold", "ms", 0, 100, 12, taper="ease", step=0.1, moves=True, help=_HOLD)
+    hold: float = control(
+        "Hold", "ms", 0, 100, 12, taper="ease", step=0.1, moves=True, shown_if=unless("detect", "RMS"), help=_HOLD
+    )
     ahead: float = control(
         "Look-ahead", "ms", 0, 10, 0, step=0.1, help="Holds the sound back so that the gain is there before the peak."
     )

@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field, model_validator
 
 from ..base import Id, Name, Part, distinct
+from ..conditions import IN_CHAINS, NEVER, unless, when
 from ..controls import choice, control, toggle
 from ..movement import DRAWN_CURVE, CurvePoint, in_order
 
@@ -25,15 +26,22 @@ class ItemPart(Part):
     name: Name
     on: bool = toggle("On", True, help=ON)
     matched: bool = toggle(
-        "Level match", False, help="Takes back what it adds to the loudness of the loop, so that louder is not better."
+        "Level match",
+        False,
+        shown_if=IN_CHAINS,
+        help="Takes back what it adds to the loudness of the loop, so that louder is not better.",
     )
-    match: float = control("Match", "dB", -60, 60, 0, step=0.01, help="The gain that the level match gives it now.")
+    match: float = control(
+        "Match", "dB", -60, 60, 0, step=0.01, shown_if=NEVER, help="The gain that the level match gives it now."
+    )
 
 
 class StagePart(ItemPart):
     """What all voice stages have in common."""
 
-    branch: Literal["A", "B"] = choice("Branch", "A", help="Which of the two branches it stands in.")
+    branch: Literal["A", "B"] = choice(
+        "Branch", "A", shown_if=when("owner.branches.way", "branches"), help="Which of the two branches it stands in."
+    )
 
 
 class Filter(StagePart):
@@ -52,9 +60,26 @@ class Filter(StagePart):
     cutoff: float = control(
         "Cutoff", "Hz", 20, 20000, 800, taper="log", moves=True, help="Frequency at which the filter begins to work."
     )
-    resonance: float = control("Resonance", "dB", 0, 36, 0, moves=True, help="Rise at the cutoff over a flat corner.")
+    resonance: float = control(
+        "Resonance",
+        "dB",
+        0,
+        36,
+        0,
+        moves=True,
+        shown_if=unless("slope", "6") | unless("type", "low-pass", "high-pass"),
+        help="Rise at the cutoff over a flat corner.",
+    )
     morph: float = control(
-        "Morph", "%", 0, 100, 0, step=1, moves=True, help="0 % is low-pass, 50 % band-pass, 100 % high-pass."
+        "Morph",
+        "%",
+        0,
+        100,
+        0,
+        step=1,
+        moves=True,
+        shown_if=when("type", "morph"),
+        help="0 % is low-pass, 50 % band-pass, 100 % high-pass.",
     )
     drive: float = control("Drive", "dB", 0, 36, 0, moves=True, help="Level into a soft edge before the filter.")
     key_follow: float = control("Key follow", "%", 0, 150, 0, step=1, help=_FOLLOW)
@@ -85,16 +110,34 @@ class Comb(StagePart):
     kind: Literal["comb"] = "comb"
     tuned: Literal["note", "Hz"] = choice("Tuned", "note", help="To the note that plays, or to a frequency.")
     interval: float = control(
-        "Interval", "st", -24, 36, 0, step=1, moves=True, help="Distance of the ring from the note in semitones."
+        "Interval",
+        "st",
+        -24,
+        36,
+        0,
+        step=1,
+        moves=True,
+        shown_if=when("tuned", "note"),
+        help="Distance of the ring from the note in semitones.",
     )
-    cutoff: float = control("Pitch", "Hz", 20, 3800, 110, taper="log", moves=True, help="Frequency at which it rings.")
+    cutoff: float = control(
+        "Pitch",
+        "Hz",
+        20,
+        3800,
+        110,
+        taper="log",
+        moves=True,
+        shown_if=when("tuned", "Hz"),
+        help="Frequency at which it rings.",
+    )
     feedback: float = control(
         "Feedback", "%", -98, 98, 70, step=1, moves=True, help="How long it rings; below 0 % only odd partials ring."
     )
     damping: float = control(
         "Damping", "Hz", 200, 20000, 8000, taper="log", moves=True, off_high="open", help="The ring dulls above this."
     )
-    key_follow: float = control("Key follow", "%", 0, 150, 0, step=1, help=_FOLLOW)
+    key_follow: float = control("Key follow", "%", 0, 150, 0, step=1, shown_if=when("tuned", "Hz"), help=_FOLLOW)
     mix: float = control("Mix", "%", 0, 100, 50, step=1, moves=True, help="Share of the ringing sound.")
     trim: float = control("Trim", "dB", -24, 24, 0, moves=True, help="Level after it.")
 
@@ -164,9 +207,19 @@ class Distortion(StagePart):
         0,
         step=1,
         moves=True,
+        shown_if=unless("curve", "crush"),
         help="Pushes the wave off centre, which adds even harmonics; no DC is left.",
     )
-    bits: float = control("Bits", "count", 1, 16, 8, moves=True, help="Fineness of the steps of a crushed sound.")
+    bits: float = control(
+        "Bits",
+        "count",
+        1,
+        16,
+        8,
+        moves=True,
+        shown_if=when("curve", "crush"),
+        help="Fineness of the steps of a crushed sound.",
+    )
     rate: float = control(
         "Rate",
         "Hz",
@@ -176,6 +229,7 @@ class Distortion(StagePart):
         taper="log",
         moves=True,
         off_high="whole",
+        shown_if=when("curve", "crush"),
         help="How often it takes a new value.",
     )
     focus_low: float = control(
@@ -204,10 +258,27 @@ class Distortion(StagePart):
         "Lift", "dB", -24, 24, 0, moves=True, help="Lifts a region before the curve and takes it back after it."
     )
     lift_at: float = control(
-        "Lift at", "Hz", 40, 16000, 800, taper="log", moves=True, help="Middle of what is lifted into the curve."
+        "Lift at",
+        "Hz",
+        40,
+        16000,
+        800,
+        taper="log",
+        moves=True,
+        shown_if=unless("lift", 0),
+        help="Middle of what is lifted into the curve.",
     )
     lift_q: float = control(
-        "Lift width", "Q", 0.1, 10, 0.7, taper="log", step=0.01, moves=True, help="Higher is narrower."
+        "Lift width",
+        "Q",
+        0.1,
+        10,
+        0.7,
+        taper="log",
+        step=0.01,
+        moves=True,
+        shown_if=unless("lift", 0),
+        help="Higher is narrower.",
     )
     mix: float = control("Mix", "%", 0, 100, 100, step=1, moves=True, help="Share of the distorted sound.")
     trim: float = control("Trim", "dB", -24, 12, 0, moves=True, help="Level after it.")
@@ -229,16 +300,42 @@ class EqBand(Part):
         "Type", "bell", help="Shape of the band."
     )
     slope: Literal["6", "12", "18", "24", "30", "36", "42", "48"] = choice(
-        "Slope", "12", help="How steeply a cut falls, in dB per octave."
+        "Slope", "12", shown_if=when("type", "low-cut", "high-cut"), help="How steeply a cut falls, in dB per octave."
     )
     tied: bool = toggle("Follow the note", False, help="The frequency is that many times the note's own.")
     times: float = control(
-        "Times the note", "x", 0.25, 64, 4, taper="log", step=0.01, moves=True, help="1 is the fundamental of the note."
+        "Times the note",
+        "x",
+        0.25,
+        64,
+        4,
+        taper="log",
+        step=0.01,
+        moves=True,
+        shown_if=when("tied", True),
+        help="1 is the fundamental of the note.",
     )
     frequency: float = control(
-        "Frequency", "Hz", 20, 20000, 300, taper="log", moves=True, help="Centre or corner of the band."
+        "Frequency",
+        "Hz",
+        20,
+        20000,
+        300,
+        taper="log",
+        moves=True,
+        shown_if=when("tied", False),
+        help="Centre or corner of the band.",
     )
-    gain: float = control("Gain", "dB", -24, 24, 0, moves=True, help="Lift or cut; cuts and notches have none.")
+    gain: float = control(
+        "Gain",
+        "dB",
+        -24,
+        24,
+        0,
+        moves=True,
+        shown_if=unless("type", "low-cut", "high-cut", "notch"),
+        help="Lift or cut; cuts and notches have none.",
+    )
     q: float = control("Width", "Q", 0.1, 18, 0.71, taper="log", step=0.01, moves=True, help="Higher is narrower.")
 
 

@@ -7,6 +7,7 @@ from typing import Literal
 from pydantic import Field, model_validator
 
 from ..base import Part
+from ..conditions import unless, when
 from ..controls import choice, control, pick, toggle
 from ..movement import PUMP, CurvePoint, in_order
 from .delays import Swinging, TimeEffect
@@ -59,11 +60,37 @@ class BeatShape(EffectPart):
         "By", "curve", help="A drawn curve over and over, or the backing beat's kick."
     )
     length: float = control(
-        "Length", "beats", 1 / 8, 16, 1, taper="log", step=0.001, moves=True, help="Length of the drawn curve."
+        "Length",
+        "beats",
+        1 / 8,
+        16,
+        1,
+        taper="log",
+        step=0.001,
+        moves=True,
+        shown_if=unless("by", "kick"),
+        help="Length of the drawn curve.",
     )
-    depth: float = control("Depth", "dB", 0, 60, 24, moves=True, help="How far down the bottom of the curve lies.")
+    depth: float = control(
+        "Depth",
+        "dB",
+        0,
+        60,
+        24,
+        moves=True,
+        shown_if=unless("by", "kick"),
+        help="How far down the bottom of the curve lies.",
+    )
     soften: float = control(
-        "Soften", "ms", 0.5, 60, 3, taper="log", moves=True, help="So long every step of the curve takes."
+        "Soften",
+        "ms",
+        0.5,
+        60,
+        3,
+        taper="log",
+        moves=True,
+        shown_if=unless("by", "kick"),
+        help="So long every step of the curve takes.",
     )
     kick: Kick = Field(default_factory=Kick)
     points: list[CurvePoint] = Field(default=PUMP, min_length=2, max_length=64)
@@ -81,12 +108,52 @@ class Cabinet(EffectPart):
     way: Literal["built-in", "recorded"] = choice(
         "Way", "built-in", help="One of ours, or a response from the library."
     )
-    box: Literal["closed", "open", "horn", "paper", "tin"] = choice("Box", "closed", help="What the speaker stands in.")
-    audio: str = pick("Response", "response", "", help="Audio of the library that is a speaker's response.")
-    size: float = control("Size", "%", 30, 300, 100, taper="log", step=1, moves=True, help="A larger one goes lower.")
-    bass: float = control("Bass", "dB", -18, 18, 0, moves=True, help="Level around its lowest resonance.")
-    treble: float = control("Treble", "dB", -18, 18, 0, moves=True, help="Level where the cone breaks up.")
-    air: float = control("Air", "%", 0, 100, 20, step=1, moves=True, help="How much of the room around it is heard.")
+    box: Literal["closed", "open", "horn", "paper", "tin"] = choice(
+        "Box", "closed", shown_if=when("way", "built-in"), help="What the speaker stands in."
+    )
+    audio: str = pick(
+        "Response",
+        "response",
+        "",
+        shown_if=when("way", "recorded"),
+        help="Audio of the library that is a speaker's response.",
+    )
+    size: float = control(
+        "Size",
+        "%",
+        30,
+        300,
+        100,
+        taper="log",
+        step=1,
+        moves=True,
+        shown_if=when("way", "built-in"),
+        help="A larger one goes lower.",
+    )
+    bass: float = control(
+        "Bass",
+        "dB",
+        -18,
+        18,
+        0,
+        moves=True,
+        shown_if=when("way", "built-in"),
+        help="Level around its lowest resonance.",
+    )
+    treble: float = control(
+        "Treble", "dB", -18, 18, 0, moves=True, shown_if=when("way", "built-in"), help="Level where the cone breaks up."
+    )
+    air: float = control(
+        "Air",
+        "%",
+        0,
+        100,
+        20,
+        step=1,
+        moves=True,
+        shown_if=when("way", "built-in"),
+        help="How much of the room around it is heard.",
+    )
 
 
 class Vocoder(EffectPart):
@@ -95,10 +162,26 @@ class Vocoder(EffectPart):
     kind: Literal["vocoder"] = "vocoder"
     way: Literal["syllables", "recorded"] = choice("Speaks", "syllables", help="Built-in syllables, or a recording.")
     words: Literal["wa-oh", "ya-ya", "ra-ka-ta", "oh-we-ah", "ta-ka"] = choice(
-        "Syllables", "wa-oh", help="Which ones, one after the other."
+        "Syllables", "wa-oh", shown_if=when("way", "syllables"), help="Which ones, one after the other."
     )
-    audio: str = pick("Recording", "audio", "", help="What speaks, from the library; it runs with the phrase.")
-    step: float = control("Step", "beats", 1 / 8, 4, 0.5, taper="log", step=0.001, help="Length of a syllable.")
+    audio: str = pick(
+        "Recording",
+        "audio",
+        "",
+        shown_if=when("way", "recorded"),
+        help="What speaks, from the library; it runs with the phrase.",
+    )
+    step: float = control(
+        "Step",
+        "beats",
+        1 / 8,
+        4,
+        0.5,
+        taper="log",
+        step=0.001,
+        shown_if=when("way", "syllables"),
+        help="Length of a syllable.",
+    )
     bands: int = control("Bands", "count", 6, 24, 14, whole=True, step=1, help="Few is rough, many is clear.")
     low: float = control("From", "Hz", 40, 800, 110, taper="log", help="Lowest band; below it nothing is heard of it.")
     high: float = control("To", "Hz", 2000, 16000, 8000, taper="log", help="Highest band.")

@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field, field_validator, model_validator
 
 from ..base import Id, Name, Part
+from ..conditions import above, counts, unless, when
 from ..controls import choice, control, pick, toggle
 from .curves import RAMP, CurvePoint, in_order
 
@@ -20,14 +21,49 @@ class Segments(Part):
 
     clock: Literal["ms", "beats"] = choice("Clock", "ms", help="Times in milliseconds, or in note values.")
     attack: float = control(
-        "Attack", "ms", 0.5, 10000, 2, taper="log", moves=True, help="Time from the start to the far end."
+        "Attack",
+        "ms",
+        0.5,
+        10000,
+        2,
+        taper="log",
+        moves=True,
+        shown_if=when("clock", "ms"),
+        help="Time from the start to the far end.",
     )
-    hold: float = control("Hold", "ms", 0, 5000, 0, taper="ease", step=1, moves=True, help="Time at the far end.")
+    hold: float = control(
+        "Hold",
+        "ms",
+        0,
+        5000,
+        0,
+        taper="ease",
+        step=1,
+        moves=True,
+        shown_if=when("clock", "ms"),
+        help="Time at the far end.",
+    )
     decay: float = control(
-        "Decay", "ms", 1, 20000, 250, taper="log", moves=True, help="Time from the far end to the sustain."
+        "Decay",
+        "ms",
+        1,
+        20000,
+        250,
+        taper="log",
+        moves=True,
+        shown_if=when("clock", "ms"),
+        help="Time from the far end to the sustain.",
     )
     release: float = control(
-        "Release", "ms", 2, 20000, 120, taper="log", moves=True, help="Time back to rest after the note's end."
+        "Release",
+        "ms",
+        2,
+        20000,
+        120,
+        taper="log",
+        moves=True,
+        shown_if=when("clock", "ms"),
+        help="Time back to rest after the note's end.",
     )
     attack_beats: float = control(
         "Attack",
@@ -38,10 +74,20 @@ class Segments(Part):
         taper="log",
         step=0.001,
         moves=True,
+        shown_if=when("clock", "beats"),
         help="Time from the start to the far end.",
     )
     hold_beats: float = control(
-        "Hold", "beats", 0, 16, 0, taper="ease", step=0.001, moves=True, help="Time at the far end."
+        "Hold",
+        "beats",
+        0,
+        16,
+        0,
+        taper="ease",
+        step=0.001,
+        moves=True,
+        shown_if=when("clock", "beats"),
+        help="Time at the far end.",
     )
     decay_beats: float = control(
         "Decay",
@@ -52,6 +98,7 @@ class Segments(Part):
         taper="log",
         step=0.001,
         moves=True,
+        shown_if=when("clock", "beats"),
         help="Time from the far end to the sustain.",
     )
     release_beats: float = control(
@@ -63,13 +110,22 @@ class Segments(Part):
         taper="log",
         step=0.001,
         moves=True,
+        shown_if=when("clock", "beats"),
         help="Time back to rest after the note's end.",
     )
     attack_curve: float = control("Attack curve", "%", -100, 100, 0, step=1, help=_CURVE)
     decay_curve: float = control("Decay curve", "%", -100, 100, 50, step=1, help=_CURVE)
     release_curve: float = control("Release curve", "%", -100, 100, 50, step=1, help=_CURVE)
     accent_decay: float = control(
-        "Accent decay", "ms", 1, 2000, 40, taper="log", moves=True, help="Time in which the accent is gone."
+        "Accent decay",
+        "ms",
+        1,
+        2000,
+        40,
+        taper="log",
+        moves=True,
+        shown_if=above("accent", 0),
+        help="Time in which the accent is gone.",
     )
 
 
@@ -77,16 +133,40 @@ class LevelEnvelope(Segments):
     """The level of a note in time."""
 
     attack: float = control(
-        "Attack", "ms", 0.5, 10000, 3, taper="log", moves=True, help="Time from nothing to full level."
+        "Attack",
+        "ms",
+        0.5,
+        10000,
+        3,
+        taper="log",
+        moves=True,
+        shown_if=when("clock", "ms"),
+        help="Time from nothing to full level.",
     )
     decay: float = control(
-        "Decay", "ms", 1, 20000, 400, taper="log", moves=True, help="Time from full level to the sustain level."
+        "Decay",
+        "ms",
+        1,
+        20000,
+        400,
+        taper="log",
+        moves=True,
+        shown_if=when("clock", "ms"),
+        help="Time from full level to the sustain level.",
     )
     sustain: float = control(
         "Sustain", "dB", -72, 0, 0, moves=True, off_low="off", help="Level kept while the note is held."
     )
     release: float = control(
-        "Release", "ms", 2, 20000, 60, taper="log", moves=True, help="Time to silence after the note's end."
+        "Release",
+        "ms",
+        2,
+        20000,
+        60,
+        taper="log",
+        moves=True,
+        shown_if=when("clock", "ms"),
+        help="Time to silence after the note's end.",
     )
     start: float = control("Start level", "dB", -72, 0, -72, off_low="off", help="Level at which a note begins.")
     accent: float = control(
@@ -120,15 +200,36 @@ class Curve(Part):
     )
     clock: Literal["beats", "ms"] = choice("Clock", "beats", help="Length in note values, or in milliseconds.")
     length: float = control(
-        "Length", "beats", 1 / 8, 64, 4, taper="log", step=0.001, moves=True, help="Length of the drawing."
+        "Length",
+        "beats",
+        1 / 8,
+        64,
+        4,
+        taper="log",
+        step=0.001,
+        moves=True,
+        shown_if=when("clock", "beats"),
+        help="Length of the drawing.",
     )
     length_ms: float = control(
-        "Length", "ms", 5, 30000, 500, taper="log", moves=True, help="Length of the drawing in time."
+        "Length",
+        "ms",
+        5,
+        30000,
+        500,
+        taper="log",
+        moves=True,
+        shown_if=when("clock", "ms"),
+        help="Length of the drawing in time.",
     )
-    hold_at: float = control("Hold at", "%", 0, 100, 100, step=1, help="Place along the drawing that is held.")
-    restart: Literal["note", "phrase", "free"] = choice("Restart", "note", help=_ONCE_A_NOTE)
+    hold_at: float = control(
+        "Hold at", "%", 0, 100, 100, step=1, shown_if=when("play", "hold"), help="Place along the drawing that is held."
+    )
+    restart: Literal["note", "phrase", "free"] = choice(
+        "Restart", "note", shown_if=unless("play", "hold"), help=_ONCE_A_NOTE
+    )
     snap: Literal["off", "1/4", "1/8", "1/8t", "1/16", "1/16t", "1/32"] = choice(
-        "Snap", "1/16", help="Drawn points go to the nearest of these places."
+        "Snap", "1/16", shown_if=when("clock", "beats"), help="Drawn points go to the nearest of these places."
     )
     edges: float = control(
         "Edges", "ms", 0, 50, 2, taper="ease", help="Time that a step takes, so that it can't click."
@@ -152,10 +253,40 @@ class Lfo(Part):
     )
     clock: Literal["beats", "Hz"] = choice("Clock", "beats", help="Swings tied to the tempo, or at a free rate.")
     length: float = control(
-        "Length", "beats", 1 / 12, 32, 1, taper="log", step=0.001, moves=True, help="Length of one swing."
+        "Length",
+        "beats",
+        1 / 12,
+        32,
+        1,
+        taper="log",
+        step=0.001,
+        moves=True,
+        shown_if=when("clock", "beats"),
+        help="Length of one swing.",
     )
-    rate: float = control("Rate", "Hz", 0.01, 40, 2, taper="log", step=0.01, moves=True, help="Swings a second.")
-    width: float = control("Width", "%", 5, 95, 50, step=1, moves=True, help="Share of the swing a square stays up.")
+    rate: float = control(
+        "Rate",
+        "Hz",
+        0.01,
+        40,
+        2,
+        taper="log",
+        step=0.01,
+        moves=True,
+        shown_if=when("clock", "Hz"),
+        help="Swings a second.",
+    )
+    width: float = control(
+        "Width",
+        "%",
+        5,
+        95,
+        50,
+        step=1,
+        moves=True,
+        shown_if=when("shape", "square"),
+        help="Share of the swing a square stays up.",
+    )
     phase: float = control("Start phase", "deg", 0, 360, 0, help="Point of the swing at which it starts.")
     restart: Literal["note", "phrase", "free"] = choice("Restart", "note", help=_ONCE_A_NOTE)
     once: bool = toggle("Once", False, help="One swing, then it rests.")
@@ -191,8 +322,23 @@ class Macro(Part):
     id: Id
     name: Name
     value: float = control("Value", "%", 0, 100, 0, step=0.1, moves=True, help="Where the macro stands.")
-    drawn: bool = toggle("Automation", False, help="Follow what is drawn along the phrase instead of the hand.")
-    bars: int = control("Over", "bars", 1, 16, 2, whole=True, step=1, help="Length of what is drawn; it repeats.")
+    drawn: bool = toggle(
+        "Automation",
+        False,
+        shown_if=counts("points", 2),
+        help="Follow what is drawn along the phrase instead of the hand.",
+    )
+    bars: int = control(
+        "Over",
+        "bars",
+        1,
+        16,
+        2,
+        whole=True,
+        step=1,
+        shown_if=counts("points", 2),
+        help="Length of what is drawn; it repeats.",
+    )
     points: list[CurvePoint] = Field(default_factory=list, max_length=256)
 
     @model_validator(mode="after")

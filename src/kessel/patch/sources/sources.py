@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field, model_validator
 
 from ..base import Id, Name, Part
+from ..conditions import above, below, unless, when
 from ..controls import choice, control, pick, toggle
 
 Destination = Literal["stages", "past", "nowhere"]
@@ -75,14 +76,48 @@ class Oscillator(Part):
         "Shape", "saw", help="A plain wave, a mix of two of them, or a drawn wave."
     )
     pulse_width: float = control(
-        "Pulse width", "%", 1, 99, 50, moves=True, help="Share of the cycle a pulse stays up; 50 % is a square."
+        "Pulse width",
+        "%",
+        1,
+        99,
+        50,
+        moves=True,
+        shown_if=when("shape", "pulse"),
+        help="Share of the cycle a pulse stays up; 50 % is a square.",
     )
-    mix_a: PlainShape = choice("Mix from", "triangle", help="The wave that is heard alone at a mix of 0 %.")
-    mix_b: PlainShape = choice("Mix to", "saw", help="The wave that is heard alone at a mix of 100 %.")
-    mix: float = control("Mix", "%", 0, 100, 50, step=1, moves=True, help="From the first wave to the second.")
-    wave: str = pick("Wave", "wave", "stock:first-three", help="The drawn wave; the arrows step through all of them.")
+    mix_a: PlainShape = choice(
+        "Mix from", "triangle", shown_if=when("shape", "mix"), help="The wave that is heard alone at a mix of 0 %."
+    )
+    mix_b: PlainShape = choice(
+        "Mix to", "saw", shown_if=when("shape", "mix"), help="The wave that is heard alone at a mix of 100 %."
+    )
+    mix: float = control(
+        "Mix",
+        "%",
+        0,
+        100,
+        50,
+        step=1,
+        moves=True,
+        shown_if=when("shape", "mix"),
+        help="From the first wave to the second.",
+    )
+    wave: str = pick(
+        "Wave",
+        "wave",
+        "stock:first-three",
+        shown_if=when("shape", "drawn"),
+        help="The drawn wave; the arrows step through all of them.",
+    )
     position: float = control(
-        "Frame place", "%", 0, 100, 0, moves=True, help="Place along the frames of the drawn wave, first to last."
+        "Frame place",
+        "%",
+        0,
+        100,
+        0,
+        moves=True,
+        shown_if=when("shape", "drawn"),
+        help="Place along the frames of the drawn wave, first to last.",
     )
     octave: int = control("Octave", "count", -4, 4, 0, whole=True, step=1, help="Whole octaves up or down.")
     semitones: float = control(
@@ -107,22 +142,50 @@ class Oscillator(Part):
         "Start phase", "deg", 0, 360, 0, step=0.1, help="Point of the cycle at which every note begins."
     )
     chance: float = control(
-        "Phase chance", "deg", 0, 180, 30, help="How far either side of the start phase a note may begin."
+        "Phase chance",
+        "deg",
+        0,
+        180,
+        30,
+        shown_if=when("start", "chance"),
+        help="How far either side of the start phase a note may begin.",
     )
-    unison: bool = toggle("In unison", True, help="Off keeps this source single while its layer is in unison.")
+    unison: bool = toggle(
+        "In unison",
+        True,
+        shown_if=above("owner.unison.copies", 1),
+        help="Off keeps this source single while its layer is in unison.",
+    )
     to: Destination = choice("Goes to", "stages", help=_GOES)
     sync: Literal["off", "own", "source"] = choice(
         "Hard sync", "off", help="Cuts the cycle off: at its own pitch, while the wave runs faster, or at a source's."
     )
-    sync_to: str = pick("Sync to", "source", "", help="The oscillator whose cycle restarts this one.")
+    sync_to: str = pick(
+        "Sync to", "source", "", shown_if=when("sync", "source"), help="The oscillator whose cycle restarts this one."
+    )
     sync_interval: float = control(
-        "Sync interval", "st", 0, 48, 12, moves=True, help="How much faster the wave runs than the cycle that cuts it."
+        "Sync interval",
+        "st",
+        0,
+        48,
+        12,
+        moves=True,
+        shown_if=when("sync", "own"),
+        help="How much faster the wave runs than the cycle that cuts it.",
     )
     twin: Literal["off", "add", "subtract", "multiply"] = choice(
         "Twin", "off", help="The wave with a shifted copy of itself: added, subtracted or multiplied."
     )
     twin_shift: float = control(
-        "Twin shift", "deg", 0, 360, 180, step=0.1, moves=True, help="How far the copy is shifted along the cycle."
+        "Twin shift",
+        "deg",
+        0,
+        360,
+        180,
+        step=0.1,
+        moves=True,
+        shown_if=unless("twin", "off"),
+        help="How far the copy is shifted along the cycle.",
     )
     skew: float = control(
         "Skew",
@@ -142,7 +205,14 @@ class Oscillator(Part):
         help="Partials above this one are left out; 3 keeps a sub of three partials.",
     )  # fmt: skip
     partial_edge: float = control(
-        "Window edge", "count", 0, 16, 1, step=0.1, help="Over how many partials the window fades at its ends."
+        "Window edge",
+        "count",
+        0,
+        16,
+        1,
+        step=0.1,
+        shown_if=above("partial_low", 1) | below("partial_high", 256),
+        help="Over how many partials the window fades at its ends.",
     )
     stretch: float = control(
         "Stretch", "%", -50, 100, 0, moves=True, help="Moves the partials off whole numbers: 10 % sets them 1.1 apart."
@@ -206,7 +276,17 @@ class Sample(Part):
     follows: Literal["fixed", "note"] = choice(
         "Pitch", "fixed", help="Fixed plays as recorded; note follows the note played from the root pitch."
     )
-    root: float = control("Root", "Hz", 10, 4000, 65.406, taper="log", step=0.001, help="Pitch of the recording.")
+    root: float = control(
+        "Root",
+        "Hz",
+        10,
+        4000,
+        65.406,
+        taper="log",
+        step=0.001,
+        shown_if=when("follows", "note"),
+        help="Pitch of the recording.",
+    )
     octave: int = control("Octave", "count", -4, 4, 0, whole=True, step=1, help="Whole octaves up or down.")
     semitones: float = control("Semitones", "st", -24, 24, 0, step=1, moves=True, help="Pitch in semitones.")
     cents: float = control("Cents", "ct", -100, 100, 0, moves=True, help="Fine pitch in hundredths of a semitone.")

@@ -15,17 +15,11 @@ from ....patch import (
     Branch,
     BranchPath,
     Cabinet,
-    Comb,
-    Compressor,
-    Distortion,
-    Echo,
     Eq,
-    Filter,
     Layer,
     Multiband,
     Patch,
     Space,
-    Swinging,
     Vocoder,
     Vowel,
     declarations,
@@ -80,17 +74,13 @@ def _item_drawing(part: Any, group: str) -> Drawing | None:
 _RESPONDING = ("filter", "ladder", "comb", "vowel", "allpass", "eq")
 
 
-def _item_paths(part: Any, own: str, unseen: tuple[str, ...] = (), group: str = "") -> list[str]:
-    paths = [f"{own}.{f}" for f in fields(part, but=(*_NEVER, *unseen))]
+def _item_paths(part: Any, own: str, layer: Layer | None, group: str) -> list[str]:
+    paths = [f"{own}.{f}" for f in fields(part, layer)]
     if isinstance(part, Eq):
         band = next((b for b in part.bands if b.id == group), part.bands[0] if part.bands else None)
         if band is None:
             return paths
-        cut = band.type in ("low-cut", "high-cut")
-        but: tuple[str, ...] = ("gain",) if cut or band.type == "notch" else ()
-        but += () if cut else ("slope",)
-        but += ("frequency",) if band.tied else ("times",)
-        return [f"{own}.bands.{band.id}.{f}" for f in fields(band, but=but)] + paths
+        return [f"{own}.bands.{band.id}.{f}" for f in fields(band)] + paths
     if isinstance(part, Multiband):
         own_band = next((b for b in part.bands if b.id == group), None)
         if own_band is not None:
@@ -107,51 +97,15 @@ EVERY = "every"
 def _every(patch: Patch, bands: str, first: Any) -> list[View]:
     """Controls of all bands at once, shown where the first band has them."""
     found: list[View] = []
-    for name in fields(first, but=("solo",)):
+    for name in fields(first):
+        if name == "solo":
+            continue
         view = control_view(patch, f"{bands}.{first.id}.{name}")
         says = f"{view.help} All bands go as far as the first; what is typed, they all get."
         full = f"{view.name} of every band"
         path = f"{bands}.{EACH}.{name}"
         view = replace(view, path=path, full=full, help=says)
         found.append(replace(view, moved_by="", tied="", travel=None) if isinstance(view, Rule) else view)
-    return found
-
-
-_NEVER = ("match",)
-"""What is not turned by hand."""
-
-
-def _unseen(part: Any, layer: Layer | None) -> tuple[str, ...]:
-    """Controls that do nothing as the part stands. layer: of a voice stage."""
-    found: tuple[str, ...] = () if layer is not None and layer.branches.way == "branches" else ("branch",)
-    if layer is not None:
-        found += ("matched",)
-    if isinstance(part, Swinging | Echo):
-        found += (("rate" if isinstance(part, Swinging) else "time"),) if part.clock == "beats" else ("length",)
-    if isinstance(part, Multiband | Branch):
-        count = len(part.bands) if isinstance(part, Multiband) else len(part.ways) if part.into == "bands" else 1
-        found += tuple(f"split_{n}" for n in range(count, 4))
-    if isinstance(part, BeatShape):
-        found += ("length", "depth", "soften") if part.by == "kick" else ()
-    if isinstance(part, Space):
-        found += {
-            "network": ("shape", "audio"), "built-in": ("audio", "early", "damping"),
-            "recorded": ("shape", "early", "damping", "size"),
-        }[part.way]  # fmt: skip
-    if isinstance(part, Cabinet):
-        found += ("audio",) if part.way == "built-in" else ("box", "size", "bass", "treble", "air")
-    if isinstance(part, Vocoder):
-        found += ("audio",) if part.way == "syllables" else ("words", "step")
-    if isinstance(part, Compressor) and part.detect == "RMS":
-        found += ("hold",)
-    if isinstance(part, Filter):
-        found += () if part.type == "morph" else ("morph",)
-        found += ("resonance",) if part.slope == "6" and part.type in ("low-pass", "high-pass") else ()
-    if isinstance(part, Distortion):
-        found += ("bias",) if part.curve == "crush" else ("bits", "rate")
-        found += ("lift_at", "lift_q") if part.lift == 0 else ()
-    if isinstance(part, Comb):
-        found += ("cutoff", "key_follow") if part.tuned == "note" else ("interval",)
     return found
 
 
@@ -191,7 +145,7 @@ def _chosen(look: PanelContext, panel: Panel, own: str, part: Any, layer: Layer 
     peak = look.picture.stages.get(own) if look.picture is not None else None
     if peak is not None and panel.drawing is not None:
         panel.drawing = replace(panel.drawing, caption=f"peak {write(peak, 'dB')}FS behind it")
-    paths = _item_paths(part, own, _unseen(part, layer), look.group)
+    paths = _item_paths(part, own, layer, look.group)
     panel.views = with_ends(look.patch, paths, look.picture, look.audio)
     if isinstance(part, Multiband) and look.group == EVERY:
         panel.views = _every(look.patch, f"{own}.bands", part.bands[0])

@@ -73,23 +73,16 @@ def voices_panel(look: PanelContext) -> Panel:
     """Unison and play style."""
     layer = look.layer
     own = f"layers.{layer.id}"
-    play = layer.play
-    hidden: tuple[str, ...] = () if play.mode == "voices" else ("voices",)
-    hidden += () if play.interval_level > -72 else ("interval",)
-    hidden += () if play.glide > 0 else ("glide_curve", "glide_when")
-    names = [f"play.{f}" for f in fields(play, but=hidden)]
-    one = ("detune", "width", "spread") if layer.unison.copies == 1 else ()
-    names += [f"unison.{f}" for f in fields(layer.unison, but=one)]
+    names = [*(f"play.{f}" for f in fields(layer.play)), *(f"unison.{f}" for f in fields(layer.unison))]
     return Panel(views=with_ends(look.patch, [f"{own}.{n}" for n in names], look.picture))
 
 
 def output_panel(look: PanelContext) -> Panel:
     """The output stage in the order of the sound, and the tuning."""
     output = look.patch.output
-    paths = ["duck.on", *(f"duck.{f}" for f in fields(output.duck, but=("on",)) if output.duck.on), "gain", "fold"]
-    if output.fold:
-        paths += ["fold_follows", "fold_times" if output.fold_follows else "mono_below"]
-    but = () if output.ceiling.way == "limiter" else ("release",)
-    paths += [f"ceiling.{f}" for f in fields(output.ceiling, but=but)]
+    duck = [f for f in fields(output.duck) if f == "on" or output.duck.on]
+    own = ("gain", "fold", "fold_follows", "fold_times", "mono_below")
+    paths = [*(f"duck.{f}" for f in sorted(duck, key=lambda f: f != "on")), *(f for f in own if f in fields(output))]
+    paths += [f"ceiling.{f}" for f in fields(output.ceiling)]
     views = with_ends(look.patch, [*(f"output.{p}" for p in (*paths, "trim")), "tuning"], look.picture)
     return Panel(views=views)

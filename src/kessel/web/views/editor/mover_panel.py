@@ -10,14 +10,6 @@ from ..svg import curve
 from .movement_list import movement_list
 from .panel import ActPick, Drawing, Panel, PanelContext, adders, chips, chosen, fields, keeping
 
-
-def times_hidden(part: Segments) -> tuple[str, ...]:
-    """The times of an envelope that do not count, and the accent's where there is none."""
-    times = ("attack", "hold", "decay", "release")
-    hidden = times if part.clock == "beats" else tuple(f"{t}_beats" for t in times)
-    return hidden if getattr(part, "accent", 0.0) > 0 else (*hidden, "accent_decay")
-
-
 _IN_ORDER = (
     "clock", "attack", "attack_beats", "hold", "hold_beats", "decay", "decay_beats", "sustain", "release",
     "release_beats", "start", "accent", "accent_decay", "attack_curve", "decay_curve", "release_curve",
@@ -26,21 +18,8 @@ _IN_ORDER = (
 
 def envelope_fields(part: Segments) -> list[str]:
     """An envelope's controls in the order of a note."""
-    shown = fields(part, but=times_hidden(part))
+    shown = fields(part)
     return [f for f in _IN_ORDER if f in shown]
-
-
-def _hidden(mover: Mover) -> tuple[str, ...]:
-    """Controls that do nothing as the mover stands."""
-    if isinstance(mover, Lfo):
-        found: tuple[str, ...] = ("rate",) if mover.clock == "beats" else ("length",)
-        return found if mover.shape == "square" else (*found, "width")
-    if isinstance(mover, Curve):
-        found = ("length_ms",) if mover.clock == "beats" else ("length", "snap")
-        return (*found, "restart") if mover.play == "hold" else (*found, "hold_at")
-    if isinstance(mover, Macro):
-        return () if len(mover.points) > 1 else ("drawn", "bars")
-    return ()
 
 
 def _drawing(mover: Mover, tempo: float) -> Drawing:
@@ -69,7 +48,7 @@ def movers_panel(look: PanelContext) -> Panel:
         return panel
     own = f"movers.{mover.id}"
     panel.drawing = _drawing(mover, patch.tempo)
-    shown = envelope_fields(mover) if isinstance(mover, Envelope) else fields(mover, but=_hidden(mover))
+    shown = envelope_fields(mover) if isinstance(mover, Envelope) else fields(mover)
     panel.views = with_ends(patch, [f"{own}.{f}" for f in shown], look.picture)
     for m in patch.movements:
         if mover.id in (m.mover, m.scaled_by):

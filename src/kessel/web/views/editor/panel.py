@@ -6,7 +6,7 @@ from dataclasses import dataclass, field, replace
 from typing import Any, TypeVar
 
 from ....desk import PARTS, Picture
-from ....patch import Layer, Patch, declarations
+from ....patch import Layer, Part, Patch, shown_controls
 from ..controls import Audio, Picker, View
 from .movement_list import MovementList
 
@@ -163,9 +163,9 @@ def adders(path: str, *kinds: str) -> list[tuple[str, str, str]]:
     return [(path, kind, PARTS[kind][0]) for kind in kinds]
 
 
-def fields(part: object, *, but: tuple[str, ...] = ()) -> list[str]:
-    """Names of a part's controls."""
-    return [name for name in declarations(type(part)) if name not in but]  # type: ignore[arg-type]
+def fields(part: Part, owner: Layer | None = None) -> list[str]:
+    """Names of the controls of a part that do something as it stands; ``owner``: the layer of a source or a stage."""
+    return list(shown_controls(part, owner))
 
 
 def chosen(parts: list[T], item: str) -> T | None:

@@ -31,21 +31,6 @@ _SAMPLE = {
     "pitch": ("follows", "root", "octave", "semitones", "cents"),
     "mod": (),
 }
-_SHOWN_FOR = {
-    "pulse_width": lambda s, y: s.shape == "pulse",
-    "mix_a": lambda s, y: s.shape == "mix",
-    "mix_b": lambda s, y: s.shape == "mix",
-    "mix": lambda s, y: s.shape == "mix",
-    "wave": lambda s, y: s.shape == "drawn",
-    "position": lambda s, y: s.shape == "drawn",
-    "chance": lambda s, y: s.start == "chance",
-    "unison": lambda s, y: y.unison.copies > 1,
-    "twin_shift": lambda s, y: s.twin != "off",
-    "sync_to": lambda s, y: s.sync == "source",
-    "sync_interval": lambda s, y: s.sync == "own",
-    "partial_edge": lambda s, y: s.partial_low > 1 or s.partial_high < 256,
-    "root": lambda s, y: s.follows == "note",
-}
 
 
 def source_drawing(patch: Patch, layer: Layer, source: Oscillator | Noise | Sample) -> Drawing:
@@ -88,7 +73,8 @@ def sources_panel(look: PanelContext) -> Panel:
     panel.groups = [(g, name, g == group) for g, name in groups]
     table = _OF if isinstance(source, Oscillator) else _SAMPLE
     names = table[group] if not isinstance(source, Noise) else (tuple(fields(source)) if group == "wave" else ())
-    shown = [n for n in names if n not in _SHOWN_FOR or _SHOWN_FOR[n](source, layer)]
+    there = fields(source, layer)
+    shown = [n for n in names if n in there]
     panel.views = with_ends(look.patch, [f"{own}.{n}" for n in shown], look.picture, look.audio)
     if group == "mod":
         _modulators(panel, look, source, own)
