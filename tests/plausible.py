@@ -10,9 +10,9 @@ from typing import Any
 from fastapi import FastAPI
 
 from kessel.demo import demo_patches
-from kessel.desk import CHAIN_KINDS, MOVER_KINDS, STAGE_KINDS, add_part, duplicate_layer
+from kessel.desk import add_part, duplicate_layer
 from kessel.desk.editing import notes as note_edits
-from kessel.patch import Edit, NoSuchPath, Patch, ValueProblem, apply
+from kessel.patch import CHAIN_KINDS, MOVERS, STAGES, Edit, NoSuchPath, Patch, ValueProblem, apply
 
 ODD = [
     "",
@@ -47,11 +47,15 @@ def everything() -> Patch:
     """A patch with every kind of part in it."""
     found = demo_patches()["sluice-gate"]
     lists = [
-        ("layers.body.chain", CHAIN_KINDS[::2]),
-        ("worked", CHAIN_KINDS[1::2]),
-        ("layers.body.stages", STAGE_KINDS[:5]),
+        ("layers.body.chain", [k.word for k in CHAIN_KINDS][::2]),
+        ("worked", [k.word for k in CHAIN_KINDS][1::2]),
+        ("layers.body.stages", [k.word for k in STAGES][:5]),
     ]
-    lists += [("movers", MOVER_KINDS), ("layers.edge.sources", ("noise", "sample")), ("returns", ("return",))]
+    lists += [
+        ("movers", [k.word for k in MOVERS]),
+        ("layers.edge.sources", ("noise", "sample")),
+        ("returns", ("return",)),
+    ]
     for path, kinds in lists:
         for kind in kinds:
             try:

@@ -7,6 +7,7 @@ from pydantic import BaseModel
 from vulture import Vulture
 
 import kessel
+from kessel.patch import PARTS
 from kessel.web import app as _loads_every_model  # noqa: F401
 
 SOURCE = Path(kessel.__file__).parent
@@ -48,6 +49,7 @@ def test_everything_is_used():
     found.scavenge([str(SOURCE)], exclude=["*/migrations/*"])
     templates = "\n".join(p.read_text("utf-8") for p in SOURCE.rglob("*.html"))
     used = set(re.findall(r"\w+", templates)) | fields(BaseModel) | set(EXCEPTIONS)
+    used |= {kind.processor.rpartition(":")[2] for kind in PARTS.values()}
     dead = [
         f"{u.filename.relative_to(SOURCE)}:{u.first_lineno} {u.name}"
         for u in found.get_unused_code()

@@ -15,10 +15,22 @@ from kessel.checks import ChainLevels
 from kessel.desk.editing import curves as curve_edits
 from kessel.desk.editing import notes as note_edits
 from kessel.desk.editing import waves as wave_edits
-from kessel.desk.editing.starting_settings import STARTING
 from kessel.formats import MidiProblem, document_of, midi_bytes, phrase_from_midi
 from kessel.intake import wave_from_audio
-from kessel.patch import IDIOMS, Choice, Control, Edit, NoSuchPath, Toggle, ValueProblem, get, walk
+from kessel.patch import (
+    IDIOMS,
+    MOVERS,
+    PARTS,
+    STAGES,
+    Choice,
+    Control,
+    Edit,
+    NoSuchPath,
+    Toggle,
+    ValueProblem,
+    get,
+    walk,
+)
 
 from .plausible import paths_in
 
@@ -159,7 +171,7 @@ def _add(w: Walker) -> Any:
     path = w.rng.choice(
         [w.path("chain", "stages", "sources", "worked", "movers", "bands", "items", "ways"), "layers", "returns"]
     )
-    kinds = [k for k in d.PARTS if k != "layer"] if path != "layers" else ["layer"]
+    kinds = [k for k in PARTS if k != "layer"] if path != "layers" else ["layer"]
     for _ in range(6):
         try:
             return w.open.add(path, w.rng.choice(kinds))
@@ -274,7 +286,9 @@ def _align(w: Walker) -> Any:
 
 def _settings(w: Walker) -> Any:
     path = w.path(kind=w.rng.choice(("chain", "worked")))
-    names = [name for name, _ in STARTING.get(getattr(get(w.patch, path), "kind", ""), ())]
+    names = (
+        [name for name, _ in PARTS[kind].starting] if (kind := getattr(get(w.patch, path), "kind", "")) in PARTS else []
+    )
     return d.start_from(w.patch, path, w.rng.choice(names or ["none"]))
 
 
@@ -286,7 +300,7 @@ GESTURES: dict[str, Act] = {
     "add": _add,
     "remove": _edits(lambda w: d.remove_part(w.patch, w.path(kind=w.rng.choice(("layers", "sources", "stages", "chain", "worked", "movers", "movements", "bands", "ways", "returns", "waves"))))),
     "move": _edits(lambda w: d.move_part(w.patch, w.path(kind=w.rng.choice(("layers", "sources", "stages", "chain", "worked"))), w.rng.choice((-1, 1)))),
-    "turn into": _edits(lambda w: d.turn_into(w.patch, w.path(kind="stages"), w.rng.choice(d.STAGE_KINDS))),
+    "turn into": _edits(lambda w: d.turn_into(w.patch, w.path(kind="stages"), w.rng.choice([k.word for k in STAGES]))),
     "duplicate": _edits(lambda w: d.duplicate_layer(w.patch, w.layer())[:2]),
     "own layer": _edits(lambda w: d.split_off(w.patch, _wave_path(w))[:2]),
     "tie split": _edits(lambda w: d.tie_split(w.patch, w.layer(), w.layer())),
@@ -319,7 +333,7 @@ GESTURES: dict[str, Act] = {
     "import audio": _import_audio,
     "draw curve": _edits(lambda w: curve_edits.stroke(w.patch, _curve(w), [(x / 9, w.rng.random()) for x in range(10)])),
     "add point": _edits(lambda w: curve_edits.add_point(w.patch, _curve(w), w.rng.random(), w.rng.random())),
-    "let move": _edits(lambda w: d.add_movement(w.patch, w.rng.choice([m.id for m in w.patch.movers] + [f"new:{k}" for k in d.MOVER_KINDS]), _movable(w))),
+    "let move": _edits(lambda w: d.add_movement(w.patch, w.rng.choice([m.id for m in w.patch.movers] + [f"new:{k.word}" for k in MOVERS]), _movable(w))),
     "aim": _edits(lambda w: d.aim(w.patch, _movement(w).id, _movable(w))),
     "opposite": _edits(lambda w: d.mirror(w.patch, _movement(w).id, _movable(w))),
     "turn round": _edits(lambda w: d.turn_round(w.patch, _movement(w).id)),

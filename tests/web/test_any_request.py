@@ -9,8 +9,9 @@ import schemathesis
 from fastapi.testclient import TestClient
 from hypothesis import HealthCheck, given, settings
 
-from kessel.desk import CHAIN_KINDS, KINDS, MOVER_KINDS, STAGE_KINDS, STARTING, Desk
+from kessel.desk import KINDS, Desk
 from kessel.formats import document_of
+from kessel.patch import PARTS
 from kessel.web import create_app
 
 from ..plausible import Asker, everything
@@ -19,10 +20,8 @@ from ..unrendered import unrendered
 BASE = "http://127.0.0.1"
 WORDS = [
     *KINDS,
-    *CHAIN_KINDS,
-    *MOVER_KINDS,
-    *STAGE_KINDS,
-    *STARTING,
+    *PARTS,
+    *(name for kind in PARTS.values() for name, _ in kind.starting),
     "layer",
     "oscillator",
     "noise",

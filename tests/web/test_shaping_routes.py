@@ -3,15 +3,15 @@
 import numpy as np
 import pytest
 
-from kessel.desk import FAMILIES, add_part
+from kessel.desk import add_part
 from kessel.engine import render_loop
 from kessel.formats import wav_bytes
 from kessel.formats.bundle import words_of
-from kessel.patch import Edit, apply
+from kessel.patch import CHAIN_KINDS, Edit, apply
 
 from .test_guard_and_routes import HOME, client, desk, slug  # noqa: F401
 
-KINDS = [k for _, kinds in FAMILIES for k in kinds]
+KINDS = [k.word for k in CHAIN_KINDS]
 
 
 def form(client, slug, where, **words):  # noqa: F811

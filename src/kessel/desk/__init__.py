@@ -3,14 +3,8 @@
 from ..worker import Picture, axis
 from .desk import Desk
 from .editing import (
-    CHAIN_KINDS,
     EACH,
-    FAMILIES,
     KINDS,
-    MOVER_KINDS,
-    PARTS,
-    STAGE_KINDS,
-    STARTING,
     STARTS,
     ControlChange,
     SettingsPair,
@@ -66,15 +60,9 @@ from .measuring import Measured, SetCheckRow, worst_by_check
 from .open_patch import ChangedElsewhere, Edited, News, OpenPatch
 
 __all__ = [
-    "CHAIN_KINDS",
     "EACH",
-    "FAMILIES",
     "KINDS",
-    "MOVER_KINDS",
-    "PARTS",
     "SLOW",
-    "STAGE_KINDS",
-    "STARTING",
     "STARTS",
     "ChangedElsewhere",
     "ControlChange",

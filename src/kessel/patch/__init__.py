@@ -2,12 +2,17 @@
 
 from .backing import PATTERNS, Backing, BackingLoop, BackingPatch, Beat
 from .base import Name, Part, free_id, visible
+from .catalogue import PARTS
 from .controls import Choice, Control, Declared, Pick, Toggle, declarations, declared, shown_controls
 from .describe import describe
 from .difference import Difference, DoesNotFit, difference, patched, same
 from .edits import Edit, apply, beside_split, plain, sentence, shown, typed
 from .effects import (
+    BRANCH,
+    CHAIN_KINDS,
+    EFFECTS,
     MOST_RETURNS,
+    STAGES,
     AllpassRow,
     AutoPan,
     BandDynamics,
@@ -52,11 +57,13 @@ from .effects import (
     built_in_sends,
     within,
 )
+from .kinds import Kind
 from .layer import HATCHES, Layer, Play, Range, Unison
 from .linked import linked_layers
 from .model import FORMAT, VERSION, Ceiling, Duck, Output, Patch, Split, source_of
 from .movement import (
     MOST_MACROS,
+    MOVERS,
     Blend,
     Curve,
     CurvePoint,
@@ -74,6 +81,7 @@ from .movement import (
     Tie,
     is_bipolar,
     layer_dependencies,
+    manner,
     mixed,
     mover_dependencies,
     movers_below,
@@ -83,7 +91,7 @@ from .movement import (
 from .paths import NoSuchPath, declaration, get, lookup, movable, number, part_at, title, walk
 from .phrase import IDIOMS, LANES, ROOTS, SCALES, Idiom, Note, Phrase, Point, degree_pitch, phrase_of
 from .room import Room, stock_rooms
-from .sentences import Said, amount_text, ends, manner, said
+from .sentences import Said, amount_text, ends, said
 from .sources import (
     CLICK_PREFIX,
     CLICKS,
@@ -105,8 +113,11 @@ from .ties import all_tied, frequency, whole
 from .units import KEY_TRACK_CENTER, MINUS, SILENT_DB, Unit, ValueProblem, note_name, pitch_hz, pitch_of, read, write
 
 __all__ = [
+    "BRANCH",
+    "CHAIN_KINDS",
     "CLICKS",
     "CLICK_PREFIX",
+    "EFFECTS",
     "FORMAT",
     "FRAME_POINTS",
     "HATCHES",
@@ -117,10 +128,13 @@ __all__ = [
     "MOST_FRAMES",
     "MOST_MACROS",
     "MOST_RETURNS",
+    "MOVERS",
+    "PARTS",
     "PATTERNS",
     "ROOTS",
     "SCALES",
     "SILENT_DB",
+    "STAGES",
     "STOCK",
     "STOCK_PREFIX",
     "VERSION",
@@ -168,6 +182,7 @@ __all__ = [
     "Idiom",
     "ItemPart",
     "Kick",
+    "Kind",
     "Ladder",
     "Layer",
     "LevelEnvelope",

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from .catalogue import PARTS
 from .effects import Distortion, Filter
 from .layer import Layer
 from .sources import Noise, Oscillator, Sample, Wave, click_name, wave_name
@@ -73,10 +74,11 @@ def describe(layer: Layer, waves: Sequence[Wave] = ()) -> str:
     elif layer.play.mode == "drone":
         words.append("drone")
     stage = next((s for s in layer.stages if not isinstance(s, Distortion) and s.on), None)
-    if isinstance(stage, Filter):
-        words.append(f"{stage.type} {stage.slope} dB" if len(words) < 3 else stage.type)
+    if isinstance(stage, Filter) and len(words) >= 3:
+        words.append(stage.type)
     elif stage is not None:
-        words.append({"allpass": "all-pass row"}.get(stage.kind, stage.kind))
+        kind = PARTS[stage.kind]
+        words.append(kind.phrase(stage) if kind.phrase is not None else kind.label.lower())
     elif isinstance(main, Oscillator) and main.start == "restart" and len(words) < 3:
         words.append(f"restarts at {write(main.phase, 'deg')}")
     elif isinstance(main, Oscillator) and main.start == "free" and len(words) < 3:

@@ -6,11 +6,9 @@ from dataclasses import dataclass
 
 from .controls import Control
 from .model import Patch
-from .movement import Curve, Envelope, Feed, Follower, Hand, Lfo, Macro, Movement, Mover
+from .movement import Movement, kind_of, manner
 from .paths import get, number, title
 from .units import write
-
-_RESTART = {"note": "from each note on", "phrase": "from the phrase on", "free": "running free"}
 
 
 @dataclass(frozen=True)
@@ -40,47 +38,6 @@ def ends(patch: Patch, movement: Movement) -> tuple[float, float]:
     return control.from_scale(start), control.from_scale(rest + movement.amount)
 
 
-def _by(mover: Mover) -> str:
-    if isinstance(mover, Curve):
-        return f"drawn by {mover.name}"
-    if isinstance(mover, Lfo):
-        return f"swung by {mover.name}"
-    if isinstance(mover, Macro):
-        return f"turned by {mover.name}"
-    if isinstance(mover, Follower):
-        return f"following {mover.name}"
-    return f"moved by {mover.name}"
-
-
-def manner(mover: Mover) -> str:
-    """In which way a mover moves: ``once per note``, ``every 1/8``."""
-    if isinstance(mover, Envelope):
-        return "once per note"
-    if isinstance(mover, Curve):
-        length = write(mover.length, "beats") if mover.clock == "beats" else write(mover.length_ms, "ms")
-        if mover.play == "loop":
-            return f"over and over in {length}, {_RESTART[mover.restart]}"
-        if mover.play == "hold":
-            return f"in {length}, held until the note ends"
-        return {"note": "once per note", "phrase": "once per phrase", "free": "once"}[mover.restart] + f" in {length}"
-    if isinstance(mover, Lfo):
-        each = write(mover.length, "beats") if mover.clock == "beats" else write(mover.rate, "Hz")
-        way = "one swing of" if mover.once else "every" if mover.clock == "beats" else "at"
-        return f"{way} {each}, {_RESTART[mover.restart]}"
-    if isinstance(mover, Macro):
-        return f"as drawn over {write(mover.bars, 'bars')}" if mover.drawn and len(mover.points) > 1 else "by hand"
-    if isinstance(mover, Hand):
-        per_note = {
-            "velocity": "the harder the note",
-            "key": "the higher the note",
-            "chance": "by chance for each note",
-        }
-        return per_note.get(mover.what, f"by the {mover.what}")
-    if isinstance(mover, Feed):
-        return "at audio rate"
-    return "as loud as it is"
-
-
 def said(patch: Patch, movement: Movement) -> Said:
     """A movement in words."""
     mover = next(m for m in patch.movers if m.id == movement.mover)
@@ -91,7 +48,7 @@ def said(patch: Patch, movement: Movement) -> Said:
         return Said(movement.lost, "", "", mover.name, how, lost=True)
     control: Control = number(patch, movement.target)
     start, end = (control.write(v) for v in ends(patch, movement))
-    return Said(title(patch, movement.target), start, end, _by(mover), how)
+    return Said(title(patch, movement.target), start, end, f"{kind_of(mover).verb} {mover.name}", how)
 
 
 def amount_text(patch: Patch, movement: Movement) -> str:

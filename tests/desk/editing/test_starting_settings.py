@@ -7,8 +7,6 @@ import pytest
 from kessel.checks import chain_levels
 from kessel.demo import demo_patches
 from kessel.desk import (
-    CHAIN_KINDS,
-    STARTING,
     ControlChange,
     SettingsPair,
     add_part,
@@ -26,7 +24,7 @@ from kessel.desk import (
 )
 from kessel.engine import RenderCache, render_loop
 from kessel.measure import loudness
-from kessel.patch import Edit, NoSuchPath, ValueProblem, apply, get
+from kessel.patch import CHAIN_KINDS, PARTS, Edit, NoSuchPath, ValueProblem, apply, get
 
 DEMO = demo_patches()
 TAKES = RenderCache()
@@ -36,13 +34,13 @@ def loud(patch):
     return loudness(render_loop(patch, TAKES).sum).integrated
 
 
-@pytest.mark.parametrize("kind", CHAIN_KINDS)
+@pytest.mark.parametrize("kind", [k.word for k in CHAIN_KINDS])
 def test_every_kind_has_its_starting_settings(kind):
-    assert 4 <= len(STARTING[kind]) <= 8
+    assert 4 <= len(PARTS[kind].starting) <= 8
     edits, new, _ = add_part(DEMO["undertow"], "worked", kind)
     patch = apply(DEMO["undertow"], edits)
     assert patch.worked[-1].matched
-    for name, _ in STARTING[kind]:
+    for name, _ in PARTS[kind].starting:
         edits, label = start_from(patch, f"worked.{new}", name)
         made = apply(patch, edits)
         assert name in label and made.worked[-1].id == new

@@ -11,9 +11,9 @@ from kessel.dsp.delays.room_responses import ROOMS, room_response
 from kessel.engine import QUANTUM
 from kessel.engine.effects.base import VoiceContext
 from kessel.engine.effects.chain import Chain, ChainRecorder
-from kessel.engine.effects.registry import RUNS, latency_of
+from kessel.engine.effects.registry import latency_of
 from kessel.engine.mixer.modulated_chain import traced
-from kessel.patch import Choice, Control, walk
+from kessel.patch import CHAIN_KINDS, Choice, Control, walk
 
 from ...making import RATE, tone
 from .through import ITEM, KINDS, item, through, transport
@@ -28,7 +28,7 @@ def late(x, samples):
 
 
 def test_all_kinds_are_here():
-    assert set(KINDS) == set(RUNS)
+    assert set(KINDS) == {kind.word for kind in CHAIN_KINDS}
 
 
 @pytest.mark.parametrize("kind", KINDS)

@@ -10,11 +10,6 @@ from .limits import changed_limit, limit_title, limit_words
 from .movements import add_movement, aim, clear_lost, mirror, movable_controls, turn_round, unused
 from .notes import SHORTEST, SNAPS, grid_of, record, resized
 from .parts import (
-    CHAIN_KINDS,
-    FAMILIES,
-    MOVER_KINDS,
-    PARTS,
-    STAGE_KINDS,
     add_part,
     branch_around,
     modulate,
@@ -25,22 +20,16 @@ from .parts import (
 )
 from .rooms import changed_room, copied_room
 from .stances import blended, keep_stance, pin, take_stance
-from .starting_settings import STARTING, same_bands, start_from
+from .starting_settings import same_bands, start_from
 from .stock_parts import STARTS, start_patch, stock_parts
 from .ties import frequencies, tie, untie
 
 __all__ = [
-    "CHAIN_KINDS",
     "EACH",
-    "FAMILIES",
     "KINDS",
     "MOST_LAYERS",
-    "MOVER_KINDS",
-    "PARTS",
     "SHORTEST",
     "SNAPS",
-    "STAGE_KINDS",
-    "STARTING",
     "STARTS",
     "ControlChange",
     "SettingsPair",

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from ...patch import (
+    MOVERS,
     Control,
     Edit,
     Feed,
@@ -19,7 +20,7 @@ from ...patch import (
     title,
     walk,
 )
-from .parts import MOVER_KINDS, PARTS, add_part
+from .parts import add_part
 
 Step = tuple[list[Edit], str]
 NEW = "new:"
@@ -71,7 +72,7 @@ def add_movement(patch: Patch, mover: str, target: str) -> Step:
     edits: list[Edit] = []
     if mover.startswith(NEW):
         kind, _, source = mover.removeprefix(NEW).partition(":")
-        if kind not in MOVER_KINDS:
+        if kind not in {k.word for k in MOVERS}:
             raise ValueProblem(f"there is no mover of the kind {kind[:24]}")
         edits, mover, _ = add_part(patch, "movers", kind)
         made = edits[0].value[-1]
@@ -163,7 +164,6 @@ def unused(patch: Patch) -> list[str]:
 
 __all__ = [
     "NEW",
-    "PARTS",
     "Step",
     "add_movement",
     "aim",

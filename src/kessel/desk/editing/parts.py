@@ -3,134 +3,51 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
 from itertools import pairwise
 from typing import Any
 
 from ...patch import (
+    CHAIN_KINDS,
     HATCHES,
-    AllpassRow,
-    AutoPan,
-    BandDynamics,
-    BeatShape,
+    MOVERS,
+    PARTS,
+    STAGES,
     Branch,
     BranchPath,
-    Cabinet,
-    CeilingItem,
-    Chorus,
-    Comb,
-    Compressor,
-    Curve,
-    Distortion,
-    Echo,
     Edit,
-    Envelope,
     Eq,
     EqBand,
-    Expander,
     Feed,
-    Filter,
-    Flanger,
     Follower,
-    FrequencyShift,
-    Hand,
     ItemPart,
-    Ladder,
     Layer,
-    Lfo,
-    Macro,
     Movement,
     Multiband,
     Noise,
     Oscillator,
     Patch,
-    Phaser,
     Return,
     Sample,
     Send,
     SourceModulation,
-    Space,
     StagePart,
-    Thicken,
     ValueProblem,
-    Vocoder,
-    Vowel,
-    Width,
     free_id,
     get,
     lookup,
     number,
 )
 
-_Made = Callable[[str, str], Any]
-
-
-def _layer(i: str, name: str) -> Layer:
-    return Layer(id=i, name=name, path="clean", sources=[Oscillator(id="sine", name="Sine", shape="sine")])
-
-
-PARTS: dict[str, tuple[str, _Made]] = {
-    "oscillator": ("Oscillator", lambda i, n: Oscillator(id=i, name=n)),
-    "noise": ("Noise", lambda i, n: Noise(id=i, name=n)),
-    "sample": ("Sample", lambda i, n: Sample(id=i, name=n)),
-    "filter": ("Filter", lambda i, n: Filter(id=i, name=n)),
-    "ladder": ("Ladder", lambda i, n: Ladder(id=i, name=n)),
-    "comb": ("Comb", lambda i, n: Comb(id=i, name=n)),
-    "vowel": ("Vowel", lambda i, n: Vowel(id=i, name=n)),
-    "allpass": ("All-pass row", lambda i, n: AllpassRow(id=i, name=n)),
-    "distortion": ("Distortion", lambda i, n: Distortion(id=i, name=n)),
-    "eq": ("EQ", lambda i, n: Eq(id=i, name=n, bands=[EqBand(id="b1")])),
-    "band": ("Band", lambda i, n: EqBand(id=i)),
-    "compressor": ("Compressor", lambda i, n: Compressor(id=i, name=n)),
-    "expander": ("Expander", lambda i, n: Expander(id=i, name=n)),
-    "multiband": ("Multiband", lambda i, n: Multiband(id=i, name=n)),
-    "ceiling": ("Ceiling", lambda i, n: CeilingItem(id=i, name=n)),
-    "chorus": ("Chorus", lambda i, n: Chorus(id=i, name=n)),
-    "thicken": ("Thicken", lambda i, n: Thicken(id=i, name=n)),
-    "phaser": ("Phaser", lambda i, n: Phaser(id=i, name=n)),
-    "flanger": ("Flanger", lambda i, n: Flanger(id=i, name=n)),
-    "echo": ("Echo", lambda i, n: Echo(id=i, name=n)),
-    "space": ("Space", lambda i, n: Space(id=i, name=n)),
-    "width": ("Width", lambda i, n: Width(id=i, name=n)),
-    "auto-pan": ("Auto-pan", lambda i, n: AutoPan(id=i, name=n)),
-    "shift": ("Frequency shift", lambda i, n: FrequencyShift(id=i, name=n)),
-    "beat-shape": ("Beat shape", lambda i, n: BeatShape(id=i, name=n)),
-    "cabinet": ("Cabinet", lambda i, n: Cabinet(id=i, name=n)),
-    "vocoder": ("Vocoder", lambda i, n: Vocoder(id=i, name=n)),
-    "branch": ("Branch", lambda i, n: Branch(id=i, name=n)),
-    "way": ("Way", lambda i, n: BranchPath(id=i, name=n)),
-    "dynamics-band": ("Band", lambda i, n: BandDynamics(id=i, name=n)),
-    "return": ("Return", lambda i, n: Return(id=i, name=n)),
-    "envelope": ("Envelope", lambda i, n: Envelope(id=i, name=n)),
-    "curve": ("Curve", lambda i, n: Curve(id=i, name=n)),
-    "follower": ("Follower", lambda i, n: Follower(id=i, name=n)),
-    "feed": ("Feed", lambda i, n: Feed(id=i, name=n)),
-    "lfo": ("LFO", lambda i, n: Lfo(id=i, name=n)),
-    "hand": ("Hand", lambda i, n: Hand(id=i, name=n)),
-    "macro": ("Macro", lambda i, n: Macro(id=i, name=n)),
-    "layer": ("Layer", _layer),
-}
-"""Kind: its name, and how one is made from an id and a name."""
-
-STAGE_KINDS = ("filter", "ladder", "comb", "vowel", "allpass", "distortion")
-FAMILIES: tuple[tuple[str, tuple[str, ...]], ...] = (
-    ("Tone", ("distortion", "eq", "filter", "ladder", "comb", "vowel", "allpass", "cabinet", "vocoder", "shift")),
-    ("Level", ("compressor", "expander", "multiband", "ceiling", "beat-shape")),
-    ("Time and place", ("chorus", "thicken", "phaser", "flanger", "echo", "space", "width", "auto-pan")),
-    ("Ways", ("branch",)),
-)
-"""Kinds of chain items by what they work on."""
-CHAIN_KINDS = tuple(k for _, kinds in FAMILIES for k in kinds)
-MOVER_KINDS = ("envelope", "curve", "lfo", "macro", "hand", "follower", "feed")
+_STAGES, _CHAIN, _MOVERS = (tuple(k.word for k in kinds) for kinds in (STAGES, CHAIN_KINDS, MOVERS))
 _FITS = {
     "sources": ("oscillator", "noise", "sample"),
-    "stages": STAGE_KINDS,
-    "chain": CHAIN_KINDS,
-    "worked": CHAIN_KINDS,
-    "items": tuple(k for k in CHAIN_KINDS if k != "branch"),
+    "stages": _STAGES,
+    "chain": _CHAIN,
+    "worked": _CHAIN,
+    "items": tuple(word for word in _CHAIN if word != "branch"),
     "ways": ("way",),
     "returns": ("return",),
-    "movers": MOVER_KINDS,
+    "movers": _MOVERS,
     "layers": ("layer",),
 }
 
@@ -160,10 +77,10 @@ def add_part(patch: Patch, path: str, kind: str) -> tuple[list[Edit], str, str]:
     items = _list_at(patch, path)
     if kind not in _fits(patch, path):
         raise ValueProblem(f"no {kind[:24]} can be added there")
-    word, make = PARTS[kind]
-    new_id = free_id(word, [i.id for i in items])
-    number = new_id.removeprefix(free_id(word, [])).removeprefix("-")
-    part = make(new_id, f"{word} {number}".strip())
+    label = PARTS[kind].label
+    new_id = free_id(label, [i.id for i in items])
+    number = new_id.removeprefix(free_id(label, [])).removeprefix("-")
+    part = PARTS[kind].make(new_id, f"{label} {number}".strip())
     if isinstance(part, ItemPart) and path.rsplit(".", 1)[-1] != "stages":
         # what comes in is as loud as what was there, so that louder is not taken for better
         part = part.model_copy(update={"matched": True})
@@ -263,18 +180,17 @@ def turn_into(patch: Patch, path: str, kind: str) -> tuple[list[Edit], str]:
     stem, items, part = _split_path(patch, path)
     if kind not in _FITS.get(stem.rsplit(".", 1)[-1], ()) or not isinstance(part, StagePart):
         raise ValueProblem(f"no {kind[:24]} can stand there")
-    word, make = PARTS[kind]
-    own = PARTS[part.kind][0]  # type: ignore[attr-defined]
-    name = part.name.replace(own, word) if part.name.startswith(own) else part.name
-    new = make(part.id, name)
+    old, wanted = PARTS[part.kind], PARTS[kind]  # type: ignore[attr-defined]
+    name = part.name.replace(old.label, wanted.label) if part.name.startswith(old.label) else part.name
+    new = wanted.make(part.id, name)
     shared = {n: v for n, v in part if n in type(new).model_fields and n not in ("kind", "id", "name")}
-    mix = {} if {kind, part.kind} & {"comb", "vowel", "allpass"} else {"mix": part.mix}  # type: ignore[attr-defined]
+    mix = {"mix": part.mix} if old.keeps_mix and wanted.keeps_mix else {}  # type: ignore[attr-defined]
     if kind == "comb" and "cutoff" in shared:
         shared["cutoff"] = min(shared["cutoff"], 3800.0)
     made = type(new).model_validate(new.model_dump() | {k: v for k, v in shared.items() if k != "mix"} | mix)
     return [
         Edit(stem, [made.model_dump() if i.id == part.id else i.model_dump() for i in items])
-    ], f"{part.name} becomes a {word.lower()}"
+    ], f"{part.name} becomes a {wanted.label.lower()}"
 
 
 def move_part(patch: Patch, path: str, by: int, to: int | None = None) -> tuple[list[Edit], str]:

@@ -17,7 +17,7 @@ from ...patch import Branch, BranchPath, ChainItem
 from ..modulation import Array, SmoothedParameter, as_gain, as_is, as_share, gain_of, parameter_of
 from .base import Buffer, EffectProcessor, EffectState, VoiceContext
 from .dynamics import rising
-from .registry import RUNS, Meters, latency_of, processor_of
+from .registry import Meters, latency_of, processor_of
 
 TRACE_STEPS = 4
 """What an effect did is kept so often a quantum."""
@@ -271,6 +271,3 @@ class BranchProcessor(EffectProcessor):
             y *= self.over(f"ways.{way.id}.level", voice)
         meter(y, 0, y.shape[1], self.meter_of[way.id])
         x += y
-
-
-RUNS["branch"] = BranchProcessor

@@ -366,12 +366,3 @@ class EchoProcessor(WetProcessor):
             down[k + 1] = down[k] + (rise if w > down[k] else fall) * (w - down[k])
         own.down = 0.0 if duck <= 0.0 and down[-1] < 1e-3 else float(down[-1])
         wet *= as_factor(-np.interp((_N + 1.0) / STEP, np.arange(STEPS + 1.0), down))
-
-
-DELAY_PROCESSORS = {
-    "chorus": ChorusProcessor,
-    "thicken": ThickenProcessor,
-    "phaser": PhaserProcessor,
-    "flanger": FlangerProcessor,
-    "echo": EchoProcessor,
-}

@@ -205,12 +205,3 @@ class AllpassProcessor(_Tuned):
         """Turn in place."""
         feedback, mix = (self.parameters[n].value(voice.movers) for n in ("feedback", "mix"))
         allpass_row(x, a, b, self.part.stages, self._log_hz(voice), feedback, mix, state, PREWARP_TABLE)
-
-
-FILTER_PROCESSORS = {
-    "filter": FilterProcessor,
-    "ladder": LadderProcessor,
-    "comb": CombProcessor,
-    "vowel": VowelProcessor,
-    "allpass": AllpassProcessor,
-}

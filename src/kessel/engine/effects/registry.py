@@ -1,4 +1,4 @@
-"""Kinds of voice stages and chain items, one registration line each; meters."""
+"""The running forms of voice stages and chain items, and their meters."""
 
 from __future__ import annotations
 
@@ -6,40 +6,28 @@ from typing import Any
 
 import numpy as np
 
-from ...patch import Branch, ChainItem
+from ...patch import EFFECTS, Branch, ChainItem
 from ..modulation import Array
-from .delays import DELAY_PROCESSORS
-from .distortion import DistortionProcessor
-from .dynamics import CeilingProcessor, CompressorProcessor, ExpanderProcessor, MultibandProcessor
-from .eq import EqProcessor
-from .filters import FILTER_PROCESSORS
-from .reverb import SpaceProcessor
-from .stereo import STEREO_PROCESSORS
 
-RUNS: dict[str, Any] = {
-    **FILTER_PROCESSORS,
-    "distortion": DistortionProcessor,
-    "eq": EqProcessor,
-    "compressor": CompressorProcessor,
-    "expander": ExpanderProcessor,
-    "multiband": MultibandProcessor,
-    "ceiling": CeilingProcessor,
-    **DELAY_PROCESSORS,
-    "space": SpaceProcessor,
-    **STEREO_PROCESSORS,
-}
+_CLASSES = {kind.word: kind.processor_class() for kind in EFFECTS}
+"""All are loaded with the engine: nothing is loaded while a stream plays."""
+
+
+def processor_class(kind: str) -> Any:
+    """The class that runs a kind of stage or chain item; None for a branch, which its chain runs."""
+    return _CLASSES.get(kind)
 
 
 def processor_of(part: ChainItem) -> Any:
     """The running form of a stage or chain item."""
-    return RUNS[part.kind](part)
+    return _CLASSES[part.kind](part)
 
 
 def latency_of(part: ChainItem) -> int:
     """Latency in samples, on or off."""
     if isinstance(part, Branch):
         return max(sum(latency_of(i) for i in way.items) for way in part.ways)
-    return int(RUNS[part.kind].latency_of(part))
+    return int(_CLASSES[part.kind].latency_of(part))
 
 
 class Meters:

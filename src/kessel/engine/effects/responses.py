@@ -14,6 +14,7 @@ from ...dsp.filters.ladder import ladder_response
 from ...dsp.filters.svf import BUTTERWORTH, FOURTH_1, FOURTH_2, band_response, sections_of
 from ...patch import KEY_TRACK_CENTER, AllpassRow, ChainItem, Comb, Eq, EqBand, Filter, Ladder, Vowel, pitch_hz
 from ..modulation import Array, gain_of
+from .registry import processor_class
 
 Complex = np.ndarray
 
@@ -88,6 +89,8 @@ def complex_response(
         h = _vowel(part, hz, octaves)
     elif part.kind in _PLAIN:
         h = _PLAIN[part.kind](part, hz, min(max(part.cutoff * 2.0**octaves, 20.0), 20000.0))  # type: ignore[union-attr]
+    elif (own := getattr(processor_class(part.kind), "response", None)) is not None:
+        h = own(part, hz, pitch, tuning)
     else:
         return None
     after = 1.0 if isinstance(part, Eq | Vowel) else gain_of(part.trim)

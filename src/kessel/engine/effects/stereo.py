@@ -330,13 +330,3 @@ class VocoderProcessor(EffectProcessor):
             source = heard.mean(axis=0)
         at = (now.start - now.origin + np.arange(QUANTUM)) % source.size
         return np.ascontiguousarray(source[at])
-
-
-STEREO_PROCESSORS = {
-    "width": WidthProcessor,
-    "auto-pan": AutoPanProcessor,
-    "shift": FrequencyShiftProcessor,
-    "beat-shape": BeatShapeProcessor,
-    "cabinet": CabinetProcessor,
-    "vocoder": VocoderProcessor,
-}

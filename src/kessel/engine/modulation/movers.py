@@ -11,7 +11,7 @@ import numpy as np
 from ...dsp import QUANTUM, RATE
 from ...dsp.chance import share
 from ...dsp.lfo import Drawn, follow, roll_sine, swing
-from ...patch import Control, Curve, Envelope, Follower, Hand, Lfo, Macro, Mover, declarations
+from ...patch import MOVERS, Control, Curve, Envelope, Follower, Hand, Lfo, Macro, Mover, declarations
 from ..clock import samples_per_beat
 from .controllers import values
 from .envelopes import EnvelopeProcessor
@@ -284,17 +284,9 @@ class FeedMover(MoverProcessor):
         return np.zeros(QUANTUM)
 
 
-_RUNS: dict[str, type[MoverProcessor]] = {
-    "envelope": EnvelopeMover,
-    "curve": CurveMover,
-    "lfo": LfoMover,
-    "hand": HandMover,
-    "macro": MacroMover,
-    "follower": FollowerMover,
-    "feed": FeedMover,
-}
+_CLASSES: dict[str, type[MoverProcessor]] = {kind.word: kind.processor_class() for kind in MOVERS}
 
 
 def mover_processor(part: Mover) -> MoverProcessor:
     """The running form of a mover."""
-    return _RUNS[part.kind](part)
+    return _CLASSES[part.kind](part)

@@ -10,15 +10,14 @@ from typing import Any
 
 from ...dsp import QUANTUM, RATE
 from ...patch import (
+    PARTS,
     ChainItem,
-    Echo,
     Envelope,
     Follower,
     Layer,
     Oscillator,
     Patch,
     Segments,
-    Space,
     layer_dependencies,
     movers_below,
     within,
@@ -51,14 +50,8 @@ def _items(patch: Patch) -> list[ChainItem]:
 
 def _ring(item: ChainItem, beat: float) -> float:
     """How long an effect rings on, in samples, until 50 dB are gone."""
-    ms = RATE / 1000.0
-    if isinstance(item, Echo):
-        time = item.length * beat if item.clock == "beats" else item.time * ms
-        again = min(item.feedback / 100.0, 0.97)
-        return time * (1.0 if again <= 0.003 else 1.0 + 5.76 / -math.log(again))
-    if isinstance(item, Space):
-        return (item.decay * 50.0 / 60.0 + item.ahead) * ms
-    return 0.0
+    tail = PARTS[item.kind].tail
+    return 0.0 if tail is None else tail(item, beat, RATE / 1000.0)
 
 
 def span_of(patch: Patch) -> Span:

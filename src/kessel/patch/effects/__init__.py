@@ -1,6 +1,8 @@
 """Models of effects: voice stages, chain items, branches and returns."""
 
 from .chain import (
+    BRANCH,
+    CHAIN_KINDS,
     MOST_RETURNS,
     Branch,
     BranchPath,
@@ -8,12 +10,14 @@ from .chain import (
     PlainItem,
     Return,
     Send,
+    Stage,
     built_in_returns,
     built_in_sends,
     within,
 )
 from .delays import Chorus, Echo, Flanger, Phaser, Space, Swinging, Thicken, TimeEffect
 from .dynamics import BandDynamics, CeilingItem, Compressor, EffectPart, Expander, Multiband, bands_of
+from .kinds import EFFECTS, STAGES
 from .stages import (
     AllpassRow,
     Branches,
@@ -24,14 +28,17 @@ from .stages import (
     Filter,
     ItemPart,
     Ladder,
-    Stage,
     StagePart,
     Vowel,
 )
 from .stereo import AutoPan, BeatShape, Cabinet, FrequencyShift, Kick, Vocoder, Width
 
 __all__ = [
+    "BRANCH",
+    "CHAIN_KINDS",
+    "EFFECTS",
     "MOST_RETURNS",
+    "STAGES",
     "AllpassRow",
     "AutoPan",
     "BandDynamics",

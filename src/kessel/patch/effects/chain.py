@@ -3,43 +3,46 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
-from typing import Annotated, Any, Literal
+from typing import TYPE_CHECKING, Any, Literal
 
 from pydantic import Field, model_validator
 
 from ..base import Id, Name, Part, distinct
 from ..controls import choice, control, toggle
+from ..kinds import Kind, union_of
 from .delays import Chorus, Echo, Flanger, Phaser, Space, Thicken
 from .dynamics import CeilingItem, Compressor, EffectPart, Expander, Multiband, split
+from .kinds import EFFECTS, STAGES
 from .stages import AllpassRow, Comb, Distortion, Eq, Filter, Ladder, Vowel
+from .starting_settings import STARTING
 from .stereo import AutoPan, BeatShape, Cabinet, FrequencyShift, Vocoder, Width
 
-Plain = (
-    Distortion
-    | Eq
-    | Filter
-    | Ladder
-    | Comb
-    | Vowel
-    | AllpassRow
-    | Compressor
-    | Expander
-    | Multiband
-    | CeilingItem
-    | Chorus
-    | Thicken
-    | Phaser
-    | Flanger
-    | Echo
-    | Space
-    | Width
-    | AutoPan
-    | FrequencyShift
-    | BeatShape
-    | Cabinet
-    | Vocoder
-)
-PlainItem = Annotated[Plain, Field(discriminator="kind")]
+if TYPE_CHECKING:
+    # the kinds that code tells apart; a new one needs no place here
+    Stage = Filter | Ladder | Comb | Vowel | AllpassRow | Distortion
+    PlainItem = (
+        Stage
+        | Eq
+        | Cabinet
+        | Vocoder
+        | FrequencyShift
+        | Compressor
+        | Expander
+        | Multiband
+        | CeilingItem
+        | BeatShape
+        | Chorus
+        | Thicken
+        | Phaser
+        | Flanger
+        | Echo
+        | Space
+        | Width
+        | AutoPan
+    )
+else:
+    Stage = union_of(STAGES)
+    PlainItem = union_of(EFFECTS)
 
 MOST_RETURNS = 4
 
@@ -83,7 +86,13 @@ class Branch(EffectPart):
         return self
 
 
-ChainItem = Annotated[Plain | Branch, Field(discriminator="kind")]
+BRANCH = Kind(Branch, "Branch", family="Ways", starting=STARTING["branch"])
+CHAIN_KINDS: tuple[Kind, ...] = (*EFFECTS, BRANCH)
+
+if TYPE_CHECKING:
+    ChainItem = PlainItem | Branch
+else:
+    ChainItem = union_of(CHAIN_KINDS)
 
 
 def within(items: Iterable[Any]) -> Iterator[Any]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Literal
 
 from pydantic import Field, model_validator
 
@@ -360,6 +360,3 @@ class Branches(Part):
         "Stages stand", "series", help="One after the other, or in two branches side by side."
     )
     mix: float = control("Branches", "%", 0, 100, 50, step=1, moves=True, help="0 % is branch A, 100 % branch B.")
-
-
-Stage = Annotated[Filter | Ladder | Comb | Vowel | AllpassRow | Distortion, Field(discriminator="kind")]

@@ -2,6 +2,7 @@
 
 from .curves import DRAWN_CURVE, PUMP, CurvePoint, in_order
 from .dependencies import cycle_of, layer_dependencies, mover_dependencies, movers_below, movers_of, topological_order
+from .kinds import MOVERS, Mover, is_bipolar, kind_of, manner
 from .movers import (
     MOST_MACROS,
     Blend,
@@ -14,10 +15,8 @@ from .movers import (
     Lfo,
     Macro,
     Movement,
-    Mover,
     Segments,
     Stance,
-    is_bipolar,
     mixed,
 )
 from .tie import Tie
@@ -25,6 +24,7 @@ from .tie import Tie
 __all__ = [
     "DRAWN_CURVE",
     "MOST_MACROS",
+    "MOVERS",
     "PUMP",
     "Blend",
     "Curve",
@@ -44,7 +44,9 @@ __all__ = [
     "cycle_of",
     "in_order",
     "is_bipolar",
+    "kind_of",
     "layer_dependencies",
+    "manner",
     "mixed",
     "mover_dependencies",
     "movers_below",

@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from graphlib import CycleError, TopologicalSorter
 
-from .movers import Follower, Movement, Mover
+from .kinds import Mover
+from .movers import Follower, Movement
 
 
 def cycle_of(dependencies: dict[str, set[str]]) -> list[str]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Literal
 
 from pydantic import Field, field_validator, model_validator
 
@@ -368,15 +368,7 @@ class Feed(Part):
     source: str = pick("Source", "feed", "", help="The source of a layer whose wave moves that layer's stages.")
 
 
-Mover = Annotated[Envelope | Curve | Lfo | Hand | Macro | Follower | Feed, Field(discriminator="kind")]
 MOST_MACROS = 8
-TWO_WAY = ("lfo", "feed")
-"""Kinds that swing to both sides of rest."""
-
-
-def is_bipolar(mover: Mover) -> bool:
-    """Whether a mover goes −1..1; the others go 0..1."""
-    return mover.kind in TWO_WAY or (isinstance(mover, Hand) and mover.what == "bend")
 
 
 class Movement(Part):

@@ -1,6 +1,6 @@
 """Models of sources: oscillators, noise, samples, drawn waves."""
 
-from .sources import CLICK_PREFIX, CLICKS, Noise, Oscillator, Sample, Source, SourceModulation, click_name
+from .sources import CLICK_PREFIX, CLICKS, SOURCES, Noise, Oscillator, Sample, Source, SourceModulation, click_name
 from .waves import FRAME_POINTS, MOST_FRAMES, STOCK, STOCK_PREFIX, Wave, known_wave, wave_name
 
 __all__ = [
@@ -8,6 +8,7 @@ __all__ = [
     "CLICK_PREFIX",
     "FRAME_POINTS",
     "MOST_FRAMES",
+    "SOURCES",
     "STOCK",
     "STOCK_PREFIX",
     "Noise",

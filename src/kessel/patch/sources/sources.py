@@ -9,6 +9,7 @@ from pydantic import Field, model_validator
 from ..base import Id, Name, Part
 from ..conditions import above, below, unless, when
 from ..controls import choice, control, pick, toggle
+from ..kinds import Kind
 
 Destination = Literal["stages", "past", "nowhere"]
 PlainShape = Literal["sine", "triangle", "saw", "square"]
@@ -304,3 +305,4 @@ class Sample(Part):
 
 
 Source = Annotated[Oscillator | Noise | Sample, Field(discriminator="kind")]
+SOURCES = (Kind(Oscillator, "Oscillator"), Kind(Noise, "Noise"), Kind(Sample, "Sample"))

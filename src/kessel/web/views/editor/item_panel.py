@@ -7,10 +7,14 @@ from typing import Any
 
 import numpy as np
 
-from ....desk import EACH, FAMILIES, PARTS, STAGE_KINDS, STARTING
+from ....desk import EACH
 from ....dsp.filters.formants import VOWELS
 from ....engine import beat_curve, response_of, static_curve, transfer_of
 from ....patch import (
+    BRANCH,
+    CHAIN_KINDS,
+    PARTS,
+    STAGES,
     BeatShape,
     Branch,
     BranchPath,
@@ -57,7 +61,7 @@ def _item_drawing(part: Any, group: str) -> Drawing | None:
     if isinstance(part, BeatShape):
         level = beat_curve(part)
         return Drawing(part.name, "level over its length", (curve(level, -0.05, 1.05),), copper=True)
-    response = response_of(part, hz) if part.kind in _RESPONDING else None
+    response = response_of(part, hz)
     if response is not None:
         low, high = (-18.0, 18.0) if isinstance(part, Eq) else (-48.0, 24.0)
         return Drawing(
@@ -69,9 +73,6 @@ def _item_drawing(part: Any, group: str) -> Drawing | None:
     if found is None:
         return Drawing(part.name, "", ())
     return Drawing(part.name, "in across, out up", (curve(np.clip(found[1], -1, 1), -1.05, 1.05),))
-
-
-_RESPONDING = ("filter", "ladder", "comb", "vowel", "allpass", "eq")
 
 
 def _item_paths(part: Any, own: str, layer: Layer | None, group: str) -> list[str]:
@@ -157,11 +158,12 @@ def _chosen(look: PanelContext, panel: Panel, own: str, part: Any, layer: Layer 
     if look.shaping:
         panel.drawing = None
     place = own.rpartition(".")[0]
-    if getattr(part, "kind", "") in STAGE_KINDS:
-        others = tuple((k, PARTS[k][0]) for k in STAGE_KINDS if k != part.kind)
+    kind = PARTS.get(getattr(part, "kind", ""))
+    if kind is not None and kind.is_stage:
+        others = tuple((k.word, k.label) for k in STAGES if k is not kind)
         panel.picks.append(ActPick("turn-into", {"path": own}, "kind", "Turn into", others))
-    if layer is None and getattr(part, "kind", "") in STARTING:
-        names = tuple((n, n) for n, _ in STARTING[part.kind])
+    if layer is None and kind is not None and kind.starting:
+        names = tuple((n, n) for n, _ in kind.starting)
         panel.picks.insert(0, ActPick("start-from", {"path": own}, "name", "Start from", names))
     if isinstance(part, Eq):
         panel.groups = [(b.id, _band_word(b), b.id == look.group) for b in part.bands]
@@ -235,10 +237,9 @@ def _there(items: list[Any], steps: list[str]) -> bool:
 
 def _adding(path: str, label: str, branches: bool) -> Adding:
     groups = []
-    for family, kinds in FAMILIES:
-        own = tuple((k, PARTS[k][0]) for k in kinds if branches or k != "branch")
-        if own:
-            groups.append((family, own))
+    there = [kind for kind in CHAIN_KINDS if branches or kind is not BRANCH]
+    for family in dict.fromkeys(kind.family for kind in there):
+        groups.append((family, tuple((k.word, k.label) for k in there if k.family == family)))
     return Adding(path, label, tuple(groups))
 
 

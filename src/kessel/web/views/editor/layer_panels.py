@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from ....desk import STAGE_KINDS
 from ....engine import envelope_curve
-from ....patch import HATCHES, linked_layers, write
+from ....patch import HATCHES, STAGES, linked_layers, write
 from ..controls import with_ends
 from ..svg import curve
 from .item_panel import items_panel
@@ -25,7 +24,7 @@ def _in_step(look: PanelContext, panel: Panel) -> Panel:
 def stages_panel(look: PanelContext) -> Panel:
     """Voice stages."""
     base = f"layers.{look.layer.id}.stages"
-    panel = items_panel(look, base, list(look.layer.stages), "stages", *STAGE_KINDS)
+    panel = items_panel(look, base, list(look.layer.stages), "stages", *(kind.word for kind in STAGES))
     if len(look.layer.stages) > 1:
         own = f"layers.{look.layer.id}.branches"
         paths = [f"{own}.way"] + ([f"{own}.mix"] if look.layer.branches.way == "branches" else [])

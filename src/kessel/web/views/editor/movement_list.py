@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ....desk import MOVER_KINDS, PARTS, Picture, frequencies, movable_controls, unused
-from ....patch import Movement, NoSuchPath, Patch, Tie, all_tied, amount_text, get, number, said, shown, title
+from ....desk import Picture, frequencies, movable_controls, unused
+from ....patch import MOVERS, Movement, NoSuchPath, Patch, Tie, all_tied, amount_text, get, number, said, shown, title
 from ..controls import Words, control_view, ran
 
 SORTS = (("target", "by target"), ("mover", "by mover"), ("size", "widest first"), ("made", "as made"))
@@ -116,7 +116,7 @@ def movement_list(patch: Patch, picture: Picture | None, sort: str, only: str) -
         movers=tuple((m.id, m.name) for m in patch.movers),
         only=only,
         targets=tuple(movable_controls(patch, movers=True)),
-        new=tuple((k, PARTS[k][0]) for k in MOVER_KINDS if k != "feed"),
+        new=tuple((k.word, k.label) for k in MOVERS if not k.needs_source),
         lost=sum(bool(m.lost) for m in patch.movements),
         unused=tuple(m.name for m in patch.movers if m.id in unused(patch)),
     )
@@ -195,7 +195,7 @@ def control_menu(patch: Patch, path: str, picture: Picture | None) -> ControlMen
         movable=path in targets,
         rows=tuple(_row(patch, m, picture) for m in own),
         movers=tuple((m.id, m.name) for m in patch.movers if m.id != mine),
-        new=tuple((f"new:{k}", PARTS[k][0]) for k in MOVER_KINDS if k != "feed"),
+        new=tuple((f"new:{k.word}", k.label) for k in MOVERS if not k.needs_source),
         sources=_feeding(patch, path),
         pinned=path in patch.pins,
         mirrors=mirrors,

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from ....desk import MOVER_KINDS, movable_controls, unused
+from ....desk import movable_controls, unused
 from ....engine import drawn_curve, envelope_curve, lfo_curve
-from ....patch import Curve, Envelope, Feed, Lfo, Macro, Mover, Segments, manner, said, title, write
+from ....patch import MOVERS, Curve, Envelope, Feed, Lfo, Macro, Mover, Segments, manner, said, title, write
 from ..controls import with_ends
 from ..svg import curve
 from .movement_list import movement_list
@@ -42,7 +42,7 @@ def movers_panel(look: PanelContext) -> Panel:
     mover = chosen(list(patch.movers), look.item)
     idle = set(unused(patch))
     found = [c if c.id not in idle else c.resting() for c in chips(list(patch.movers), "movers", mover)]
-    panel = Panel(found, adders("movers", *MOVER_KINDS))
+    panel = Panel(found, adders("movers", *(kind.word for kind in MOVERS)))
     if mover is None:
         panel.empty = "Nothing moves yet: add an envelope, a curve or an LFO, or Alt-click the control that is to move."
         return panel

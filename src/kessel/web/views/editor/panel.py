@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass, field, replace
 from typing import Any, TypeVar
 
-from ....desk import PARTS, Picture
-from ....patch import Layer, Part, Patch, shown_controls
+from ....desk import Picture
+from ....patch import PARTS, Layer, Part, Patch, shown_controls
 from ..controls import Audio, Picker, View
 from .movement_list import MovementList
 
@@ -160,7 +160,7 @@ class Panel:
 
 def adders(path: str, *kinds: str) -> list[tuple[str, str, str]]:
     """Buttons that add parts to a list."""
-    return [(path, kind, PARTS[kind][0]) for kind in kinds]
+    return [(path, kind, PARTS[kind].label) for kind in kinds]
 
 
 def fields(part: Part, owner: Layer | None = None) -> list[str]:

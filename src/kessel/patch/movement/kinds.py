@@ -1,0 +1,82 @@
+"""All kinds of movers, a line each. Their order is that of the lists on the screen."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
+from ..kinds import Kind, union_of
+from ..units import write
+from .movers import Curve, Envelope, Feed, Follower, Hand, Lfo, Macro
+
+_RESTART = {"note": "from each note on", "phrase": "from the phrase on", "free": "running free"}
+
+
+def _curve_manner(mover: Curve) -> str:
+    length = write(mover.length, "beats") if mover.clock == "beats" else write(mover.length_ms, "ms")
+    if mover.play == "loop":
+        return f"over and over in {length}, {_RESTART[mover.restart]}"
+    if mover.play == "hold":
+        return f"in {length}, held until the note ends"
+    return {"note": "once per note", "phrase": "once per phrase", "free": "once"}[mover.restart] + f" in {length}"
+
+
+def _lfo_manner(mover: Lfo) -> str:
+    each = write(mover.length, "beats") if mover.clock == "beats" else write(mover.rate, "Hz")
+    times = "one swing of" if mover.once else "every" if mover.clock == "beats" else "at"
+    return f"{times} {each}, {_RESTART[mover.restart]}"
+
+
+def _macro_manner(mover: Macro) -> str:
+    return f"as drawn over {write(mover.bars, 'bars')}" if mover.drawn and len(mover.points) > 1 else "by hand"
+
+
+def _hand_manner(mover: Hand) -> str:
+    per_note = {"velocity": "the harder the note", "key": "the higher the note", "chance": "by chance for each note"}
+    return per_note.get(mover.what, f"by the {mover.what}")
+
+
+_PROCESSORS = "kessel.engine.modulation.movers:"
+
+MOVERS: tuple[Kind, ...] = (
+    Kind(Envelope, "Envelope", processor=_PROCESSORS + "EnvelopeMover", manner=lambda mover: "once per note"),
+    Kind(Curve, "Curve", processor=_PROCESSORS + "CurveMover", verb="drawn by", manner=_curve_manner),
+    Kind(
+        Lfo, "LFO", processor=_PROCESSORS + "LfoMover", verb="swung by", manner=_lfo_manner,
+        is_bipolar=lambda mover: True,
+    ),
+    Kind(Macro, "Macro", processor=_PROCESSORS + "MacroMover", verb="turned by", manner=_macro_manner),
+    Kind(
+        Hand, "Hand", processor=_PROCESSORS + "HandMover", manner=_hand_manner,
+        is_bipolar=lambda mover: bool(mover.what == "bend"),
+    ),
+    Kind(
+        Follower, "Follower", processor=_PROCESSORS + "FollowerMover", verb="following",
+        manner=lambda mover: "as loud as it is",
+    ),
+    Kind(
+        Feed, "Feed", processor=_PROCESSORS + "FeedMover", manner=lambda mover: "at audio rate",
+        is_bipolar=lambda mover: True, needs_source=True,
+    ),
+)  # fmt: skip
+_BY_WORD = {kind.word: kind for kind in MOVERS}
+
+if TYPE_CHECKING:
+    # the kinds that code tells apart; a new one needs no place here
+    Mover = Envelope | Curve | Lfo | Hand | Macro | Follower | Feed
+else:
+    Mover = union_of(MOVERS)
+
+
+def kind_of(mover: Any) -> Kind:
+    """The record of a mover's kind."""
+    return _BY_WORD[mover.kind]
+
+
+def is_bipolar(mover: Any) -> bool:
+    """Whether a mover goes −1..1; the others go 0..1."""
+    return kind_of(mover).is_bipolar(mover)
+
+
+def manner(mover: Any) -> str:
+    """In which way a mover moves: ``once per note``, ``every 1/8``."""
+    return kind_of(mover).manner(mover)
