@@ -26,7 +26,7 @@ from ..engine import (
 )
 from ..measure import Measures, Spectrum, decibels, measure, tones_of
 from ..patch import Edit, Layer, Oscillator, Patch, apply, pitch_hz
-from .finding import BranchPath, Fix, first_that_holds
+from .finding import Candidate, Fix, first_that_holds
 
 _Complex = NDArray[np.complex128]
 _Real = NDArray[np.float64]
@@ -131,7 +131,7 @@ class Evidence:
 
     def cure(
         self,
-        ways: Iterable[BranchPath],
+        candidates: Iterable[Candidate],
         measured: Callable[[Evidence], float | None],
         holds: Callable[[float], bool],
     ) -> Fix | None:
@@ -141,16 +141,16 @@ class Evidence:
         """
         if not self.seeks:
             return None
-        return first_that_holds(ways, lambda edits: measured(self.with_edits(edits)), holds)
+        return first_that_holds(candidates, lambda edits: measured(self.with_edits(edits)), holds)
 
     def full_cure(
         self,
-        ways: Iterable[BranchPath],
+        candidates: Iterable[Candidate],
         measured: Callable[[Evidence], float | None],
         holds: Callable[[float], bool],
     ) -> tuple[Fix, ...]:
         """As ``cure``, or nothing where no way does it: beside other fixes, half a cure is of no use."""
-        fix = self.cure(ways, measured, holds)
+        fix = self.cure(candidates, measured, holds)
         return (fix,) if fix is not None and (fix.after is None or holds(fix.after)) else ()
 
     @cached_property

@@ -72,12 +72,12 @@ class Fix:
         }
 
 
-BranchPath = tuple[str, tuple[Edit, ...]]
+Candidate = tuple[str, tuple[Edit, ...]]
 """What a fix would be called, and its edits."""
 
 
 def first_that_holds(
-    ways: Iterable[BranchPath],
+    candidates: Iterable[Candidate],
     measured: Callable[[tuple[Edit, ...]], float | None],
     holds: Callable[[float], bool],
 ) -> Fix | None:
@@ -86,7 +86,7 @@ def first_that_holds(
     measured: the figure with edits in place; None, where there is none any more, holds.
     """
     fix = None
-    for label, edits in ways:
+    for label, edits in candidates:
         after = measured(edits)
         fix = Fix(label, edits, after)
         if after is None or holds(after):

@@ -14,15 +14,15 @@ def _levels_up(e: Evidence, limits: Limits, value: float) -> Fix | None:
     path = "output.trim" if loud else "output.gain"
     control = number(e.patch, path)
     present = float(getattr(e.patch.output, path.removeprefix("output.")))
-    ways = []
+    candidates = []
     # a ceiling takes some of what goes into it: then more for what is left
     for more in (1.0,) if loud else (1.0, 1.5, 2.2):
         way = (limits.loud_lufs - inside if loud else limits.soft_lufs + inside) - value
         new = round(present + more * way, 1)
         if control.low <= new <= control.high:
-            ways.append((f"{control.name} to {control.write(new)}", (Edit(path, new),)))
+            candidates.append((f"{control.name} to {control.write(new)}", (Edit(path, new),)))
     return e.cure(
-        ways,
+        candidates,
         lambda x: x.sum.loudness.integrated,
         lambda lufs: limits.soft_lufs <= lufs <= limits.loud_lufs,
     )

@@ -13,14 +13,14 @@ def _fixes(e: Evidence, limits: Limits, over: float) -> tuple[Fix, ...]:
     output: Output = e.patch.output
     fixes: list[Fix] = []
     limit = round(min(limits.peak_dbtp - _SPARE - output.trim, 0.0), 1)
-    ways: list[tuple[str, tuple[Edit, ...]]] = []
+    candidates: list[tuple[str, tuple[Edit, ...]]] = []
     if limit >= -24.0:
         edits: tuple[Edit, ...] = (Edit("output.ceiling.on", True), Edit("output.ceiling.limit", limit))
-        ways.append((f"Put the ceiling at {write(limit, 'dB')}", edits))
+        candidates.append((f"Put the ceiling at {write(limit, 'dB')}", edits))
     trim = round(output.trim - over - _SPARE, 1)
     if trim >= -24.0:
-        ways.append((f"Trim the output to {write(trim, 'dB')}", (Edit("output.trim", trim),)))
-    for label, edits in ways:
+        candidates.append((f"Trim the output to {write(trim, 'dB')}", (Edit("output.trim", trim),)))
+    for label, edits in candidates:
         after = e.with_edits(edits).sum.true_peak_dbtp
         if after is not None and after <= limits.peak_dbtp:
             fixes.append(Fix(label, edits, after))

@@ -9,7 +9,7 @@ import numpy as np
 
 from ...patch import Edit, note_name, number, write
 from ..evidence import SUM, Evidence, HeardNote
-from ..finding import BranchPath, Finding, Fix, Limits, Where
+from ..finding import Candidate, Finding, Fix, Limits, Where
 from ..pairs import moved_splits
 
 _SPARE = 1.0
@@ -47,7 +47,7 @@ def _worst_note(e: Evidence) -> tuple[float, HeardNote, float, str] | None:
     return max(found, key=lambda f: f[0], default=None)
 
 
-def _raised(e: Evidence, layer_id: str, missing: float) -> Iterator[BranchPath]:
+def _raised(e: Evidence, layer_id: str, missing: float) -> Iterator[Candidate]:
     """The layer that carries the fundamental further up, as far as its fader goes."""
     path = f"layers.{layer_id}.level"
     layer = e.patch.layer(layer_id)

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from ...patch import KEY_TRACK_CENTER, Edit, note_name, number, write
 from ..evidence import SUM, Evidence, HeardNote
-from ..finding import BranchPath, Finding, Fix, Limits, Where
+from ..finding import Candidate, Finding, Fix, Limits, Where
 from ..pairs import kept_above, moved_splits
 
 PARTIALS = 4
@@ -111,7 +111,7 @@ def weights_of(e: Evidence) -> list[Weight]:
     return found
 
 
-def _following(e: Evidence, weight: Weight) -> Iterator[BranchPath]:
+def _following(e: Evidence, weight: Weight) -> Iterator[Candidate]:
     """Filters of the voices that stand still are let go along with the key, from the middle of what is played."""
     middle = sorted(n.note.pitch for _, n in weight.keys)[len(weight.keys) // 2]
     for layer in e.patch.layers:
@@ -187,9 +187,9 @@ def _off_the_floor(e: Evidence, limits: Limits) -> tuple[Fix, ...]:
     """The layer that brings most of what lies under the floor is kept above it."""
     layers = [layer for layer in e.patch.layers if not layer.mute]
     most = max(layers, key=lambda layer: e.spectrum(layer.id).power(2.0, limits.floor_hz))
-    ways = (kept_above(most, over * limits.floor_hz) for over in (1.0, 1.25, 1.6))
+    candidates = (kept_above(most, over * limits.floor_hz) for over in (1.0, 1.25, 1.6))
     return e.full_cure(
-        [way for way in ways if way is not None],
+        [way for way in candidates if way is not None],
         lambda x: under_floor(x, limits),
         lambda value: value <= limits.rumble_db,
     )

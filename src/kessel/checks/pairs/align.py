@@ -27,7 +27,7 @@ _NEAR = 0.3
 
 
 @dataclass(frozen=True)
-class Placing:
+class AlignmentChoice:
     """Turn the layer over or not, move its start by degrees of its lowest source, hold it back by ms."""
 
     flip: bool
@@ -61,7 +61,7 @@ def _foreseen(pair: LayerPair, lowest: float, phases: _Real, delays: _Real) -> _
     return worst
 
 
-def _best(pair: LayerPair, lowest: float, phases: _Real, delays: _Real, flips: tuple[int, ...]) -> Placing:
+def _best(pair: LayerPair, lowest: float, phases: _Real, delays: _Real, flips: tuple[int, ...]) -> AlignmentChoice:
     worst = _foreseen(pair, lowest, phases, delays)[list(flips)]
     best = worst.max()
     near = np.argwhere(worst >= best - _NEAR)
@@ -69,10 +69,10 @@ def _best(pair: LayerPair, lowest: float, phases: _Real, delays: _Real, flips: t
     row, p, d = min(
         near, key=lambda i: (delays[i[2]], flips[i[0]], turn[i[1]] if flips[i[0]] == 0 else 0.0, turn[i[1]])
     )
-    return Placing(flips[row] == 1, float(phases[p]), float(delays[d]), float(worst[row, p, d]))
+    return AlignmentChoice(flips[row] == 1, float(phases[p]), float(delays[d]), float(worst[row, p, d]))
 
 
-def edits_of(pair: LayerPair, choice: Placing) -> tuple[Edit, ...]:
+def edits_of(pair: LayerPair, choice: AlignmentChoice) -> tuple[Edit, ...]:
     """The choice as edits of the turned layer, or of its one source."""
     edits: list[Edit] = []
     layer = pair.turned
@@ -102,7 +102,7 @@ def restarting(layers: tuple[Layer, ...]) -> tuple[Edit, ...]:
     )
 
 
-def _label(name: str, choice: Placing, restart: bool) -> str:
+def _label(name: str, choice: AlignmentChoice, restart: bool) -> str:
     parts = []
     if restart:
         parts.append("restart the oscillators")
@@ -116,7 +116,7 @@ def _label(name: str, choice: Placing, restart: bool) -> str:
     return text[:1].upper() + text[1:]
 
 
-def _choices(pair: LayerPair) -> Iterator[Placing]:
+def _choices(pair: LayerPair) -> Iterator[AlignmentChoice]:
     lowest = pair.own_ratio
     period = 1000.0 / min(n.hz for n in pair.notes)
     none, delays = np.zeros(1), np.linspace(0.0, 0.5 * period, DELAYS)

@@ -10,7 +10,7 @@ from collections.abc import Iterator, Sequence
 
 from ...patch import Edit, Layer, Patch, Split, write
 from ..evidence import Evidence
-from ..finding import BranchPath, Limits
+from ..finding import Candidate, Limits
 from .pairs import LayerPair
 
 _THIRDS = (1, -1, 2, -2, 3, -3, 4, 5)
@@ -24,7 +24,7 @@ def _round(hz: float) -> float:
     return float(f"{hz:.2g}")
 
 
-def split_to(patch: Patch, split: Split, hz: float) -> BranchPath | None:
+def split_to(patch: Patch, split: Split, hz: float) -> Candidate | None:
     """A split at another place; None where a layer beside it would have no room left."""
     low, high = patch.layer(split.lower), patch.layer(split.upper)
     hz = _round(hz)
@@ -34,7 +34,7 @@ def split_to(patch: Patch, split: Split, hz: float) -> BranchPath | None:
     return f"Move the split between {low.name} and {high.name} to {write(hz, 'Hz')}", (edit,)
 
 
-def moved_splits(patch: Patch, splits: Sequence[Split], thirds: Sequence[int] = _THIRDS) -> Iterator[BranchPath]:
+def moved_splits(patch: Patch, splits: Sequence[Split], thirds: Sequence[int] = _THIRDS) -> Iterator[Candidate]:
     """The splits one after the other, each at places ever further from where it stands."""
     for split in splits:
         for step in thirds:
@@ -43,7 +43,7 @@ def moved_splits(patch: Patch, splits: Sequence[Split], thirds: Sequence[int] = 
                 yield way
 
 
-def kept_above(layer: Layer, hz: float) -> BranchPath | None:
+def kept_above(layer: Layer, hz: float) -> Candidate | None:
     """A layer without what lies below; None where it has nothing there or nothing else."""
     hz = _round(hz)
     if not layer.range.low < hz < layer.range.high * 0.95:
@@ -58,7 +58,7 @@ def _height(e: Evidence, layer: Layer) -> float:
     return s.power(120.0, 20000.0) / whole if whole > 0 else 0.0
 
 
-def parted(e: Evidence, pair: LayerPair) -> Iterator[BranchPath]:
+def parted(e: Evidence, pair: LayerPair) -> Iterator[Candidate]:
     """Ways to take two layers apart: by the split between them, or by an edge of the upper one."""
     if pair.sources:
         return
@@ -75,7 +75,7 @@ def parted(e: Evidence, pair: LayerPair) -> Iterator[BranchPath]:
             yield way
 
 
-def above_the_lows(patch: Patch, layer_id: str, limits: Limits) -> Iterator[BranchPath]:
+def above_the_lows(patch: Patch, layer_id: str, limits: Limits) -> Iterator[Candidate]:
     """Ways to keep a layer out of the lows by the split under it."""
     for split in patch.splits:
         if split.upper == layer_id:

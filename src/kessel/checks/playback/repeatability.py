@@ -156,7 +156,7 @@ def _fixes(e: Evidence, found: RepeatedNotes, limits: Limits) -> tuple[Fix, ...]
     if not ends:
         return ()
     every = tuple(dict.fromkeys(edit for _, edits in ends for edit in edits))
-    ways = [("Let every strike start alike", every)]
+    candidates = [("Let every strike start alike", every)]
     kinds = list(dict.fromkeys(what for what, _ in ends))
     labels = {
         "free phase": "Restart the oscillators on every note",
@@ -165,11 +165,13 @@ def _fixes(e: Evidence, found: RepeatedNotes, limits: Limits) -> tuple[Fix, ...]
         "free LFO": "Restart the LFOs with each note",
     }
     if len(kinds) == 1:
-        ways = [(labels[kinds[0]], every)]
+        candidates = [(labels[kinds[0]], every)]
     else:
-        ways += [(labels[k], tuple(dict.fromkeys(x for w, edits in ends if w == k for x in edits))) for k in kinds]
+        candidates += [
+            (labels[k], tuple(dict.fromkeys(x for w, edits in ends if w == k for x in edits))) for k in kinds
+        ]
     fixes = []
-    for label, edits in ways:
+    for label, edits in candidates:
         spread = strike(e.with_edits(edits).patch, limits, e.takes, e.stop).spread_db
         if spread is not None and found.spread_db is not None and spread < found.spread_db - 0.1:
             fixes.append(Fix(label, edits, spread))
