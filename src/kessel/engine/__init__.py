@@ -1,4 +1,4 @@
-"""Patch and phrase to audio, quantum by quantum. Knows no interface and no database."""
+"""From a patch and its phrase to audio, quantum by quantum. It knows no interface and no database."""
 
 from ..dsp import QUANTUM, RATE
 from .audio import add_audio_resolver, audio_of, recording_of, remove_audio_resolver

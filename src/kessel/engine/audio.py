@@ -1,4 +1,4 @@
-"""Recorded audio by its word: attack clicks come with Kessel, other audio from who keeps it."""
+"""Recorded audio by its digest: built-in attack clicks, and audio that resolvers find."""
 
 from __future__ import annotations
 
@@ -33,7 +33,7 @@ def add_audio_resolver(find: Callable[[str], _Any | None]) -> None:
 
 
 def remove_audio_resolver(find: Callable[[str], _Any | None]) -> None:
-    """Stop asking this resolver."""
+    """Remove a resolver."""
     with _lock:
         if find in _resolvers:
             _resolvers.remove(find)
@@ -41,9 +41,9 @@ def remove_audio_resolver(find: Callable[[str], _Any | None]) -> None:
 
 
 def recording_of(word: str) -> _Any | None:
-    """The audio of this word, of any length, (1 or 2, n) at 48 kHz; None when nobody has it.
+    """The audio of a digest, of any length, (1 or 2, n) at 48 kHz. None if nobody has it.
 
-    A long one is read from the disk where it is touched: take a stretch of it.
+    Long audio is read from the disk where it is accessed: take a stretch of it.
     """
     if word.startswith(CLICK_PREFIX):
         slug = word.removeprefix(CLICK_PREFIX)
@@ -60,13 +60,13 @@ def _found(word: str) -> _Any | None:
 
 
 def audio_of(word: str) -> _Real | None:
-    """The audio of this word where it is short enough to be played by a source or an effect, (1 or 2, n) float64."""
+    """The audio of a digest, (1 or 2, n) float64, if it is short enough for a source or an effect. None otherwise."""
     x = recording_of(word)
     return None if x is None or x.shape[1] > LONGEST else np.asarray(x, dtype=np.float64)
 
 
 def region_for(source: Sample) -> Region | None:
-    """The stretch that a sample source plays; None when its audio is not there."""
+    """The region that a sample source plays. None if its audio is missing."""
     return KEPT.get((_REGION, source.audio, source.start, source.end, source.play), lambda: _cut(source))
 
 

@@ -1,4 +1,4 @@
-"""The clock of the engine: when notes and the kicks of the built-in beat fall, in samples and beats."""
+"""The clock: when notes and the kicks of the built-in beat fall, in samples and beats."""
 
 from __future__ import annotations
 
@@ -21,7 +21,7 @@ class NoteEvent:
 
 
 def samples_per_beat(tempo: float) -> float:
-    """Samples a beat at ``tempo`` beats a minute."""
+    """Samples per beat at ``tempo`` beats per minute."""
     return 60.0 * RATE / tempo
 
 
@@ -33,7 +33,7 @@ def loop_samples(phrase: Phrase, tempo: float) -> int:
 class Schedule:
     """The looped phrase as note events.
 
-    Time 0 is the start of the phrase; it repeats both ways. Every pass has the same whole number of samples.
+    Time 0 is the start of the phrase; it repeats in both directions. Every pass has the same whole number of samples.
     """
 
     def __init__(self, phrase: Phrase, tempo: float, origin: int = 0) -> None:
@@ -52,7 +52,7 @@ class Schedule:
         self._longest = max((m[0] for m in marks), default=0)
 
     def between(self, start: int, stop: int) -> list[NoteEvent]:
-        """Events of start <= time < stop, in order."""
+        """Events with start <= time < stop, in order."""
         found: list[NoteEvent] = []
         if not self._marks:
             return found
@@ -73,7 +73,7 @@ class Schedule:
         return (time - self.origin) % self.length
 
     def sounding(self, time: int) -> list[NoteEvent]:
-        """Beginnings of the notes that are held at ``time``."""
+        """Starts of the notes that are held at ``time``."""
         held: dict[str, NoteEvent] = {}
         for e in self.between(time - self._longest - 1, time):
             if e.on:
@@ -122,6 +122,6 @@ PATTERNS: dict[str, tuple[str, str, str]] = {
 
 
 def kick_beats(pattern: str) -> list[float]:
-    """Where the kick falls, in beats."""
+    """Positions of the kick, in beats."""
     marks = PATTERNS[pattern][0].replace(" ", "")
     return [i / 4.0 for i, m in enumerate(marks) if m == "x"]

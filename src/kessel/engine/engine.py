@@ -1,4 +1,4 @@
-"""The one engine: a patch and its notes as sound, quantum by quantum."""
+"""The engine: a patch and its notes as sound, quantum by quantum."""
 
 from __future__ import annotations
 
@@ -30,10 +30,10 @@ from .voices import LayerVoices
 
 
 class Engine:
-    """Plays a patch from a sample of the phrase on, any request size giving the same sound.
+    """Plays a patch from a sample of the phrase on. Any request size gives the same sound.
 
-    ``start`` is the engine's time at its first sample; the phrase begins at time 0. With ``loop`` off only played
-    notes sound.
+    start: the engine's time at its first sample; the phrase begins at time 0. With ``loop`` off, only notes that are
+    played by hand sound.
     """
 
     def __init__(self, patch: Patch, start: int = 0, loop: bool = True) -> None:
@@ -60,11 +60,11 @@ class Engine:
 
     @property
     def latency(self) -> int:
-        """Samples by which everything is late."""
+        """Latency in samples."""
         return self._pad + self.worked.latency + self._back + self.output.latency
 
     def update(self, patch: Patch) -> None:
-        """Take over a patch's controls from the next quantum on, without a click; what sounds goes on."""
+        """Apply a patch's controls from the next quantum on, without a click. Sounding notes continue."""
         if patch is self.patch:
             return
         before = self.patch
@@ -115,7 +115,7 @@ class Engine:
         self._now.kicks = transport_of(patch, self.schedule).kicks
 
     def _feed(self, patch: Patch) -> None:
-        """Take over the returns that something goes to."""
+        """Apply the returns that receive anything."""
         found: dict[str, ReturnBus] = {}
         for return_id in fed(patch):
             processor = self.returns.get(return_id)
@@ -140,22 +140,22 @@ class Engine:
         return kept
 
     def play(self, event: NoteEvent) -> None:
-        """Take a note played by hand; it sounds from its own sample or from the next quantum."""
+        """Play a note by hand, at its own sample or from the next quantum on."""
         self._played.append(event)
 
     def restart(self) -> None:
-        """Let the phrase begin at the next quantum."""
+        """Restart the phrase at the next quantum."""
         self.schedule.origin = self.time
         for processor in self.layers.values():
             processor.all_off()
 
     def silence(self) -> None:
-        """End all held notes."""
+        """Release all held notes."""
         for processor in self.layers.values():
             processor.all_off()
 
     def _begin(self) -> list[NoteEvent]:
-        """Begin a quantum: its events, and the moment."""
+        """Begin a quantum: its events, and its transport context."""
         events = self.schedule.between(self.time, self.time + QUANTUM) if self.loop else []
         while self._played:
             events.append(self._played.popleft())
@@ -171,7 +171,7 @@ class Engine:
         return events
 
     def _layers(self, events: list[NoteEvent]) -> dict[str, NDArray[np.float32]]:
-        """The sound of every layer behind its chain, before its fader."""
+        """All layers behind their chains, before their faders."""
         now = self._now
         blocks: dict[str, NDArray[np.float32]] = {}
         for layer in self._order:
@@ -228,7 +228,7 @@ class Engine:
         )
 
     def _held(self, name: str, x: NDArray[np.float32], lag: int) -> Array:
-        """A quantum held back, (2, QUANTUM) float64."""
+        """A delayed quantum, (2, QUANTUM) float64."""
         y = x.astype(np.float64)
         line = self._lines.get(name)
         if line is None or line.shape[1] != lag:

@@ -1,4 +1,4 @@
-"""Effects: filters, distortion, dynamics, delays, reverb, stereo; chains of them; the registry of their kinds."""
+"""Effects as processors: filters, distortion, dynamics, delays, reverb, stereo, and chains of them."""
 
 from .base import Buffer, VoiceContext, batch_size, constant_block
 from .chain import Chain, ChainRecorder

@@ -1,4 +1,4 @@
-"""What running voice stages and chain items have in common."""
+"""Base classes of the processors of voice stages and effects."""
 
 from __future__ import annotations
 
@@ -20,14 +20,14 @@ Buffer = NDArray[np.float64]
 
 @lru_cache(maxsize=1024)
 def constant_block(value: float) -> Array:
-    """A quantum of one value, shared and not to be written to."""
+    """One quantum of a constant value. Shared and cached: do not write to it."""
     made = np.full(QUANTUM, value)
     return made
 
 
 @lru_cache(maxsize=40)
 def constant_batch(value: float, quanta: int) -> Array:
-    """One value over several quanta, shared and not to be written to."""
+    """Several quanta of a constant value. Shared and cached: do not write to it."""
     return np.full(quanta * QUANTUM, value)
 
 
@@ -36,14 +36,17 @@ BATCH_QUANTA = 16
 
 
 def batch_size(at: int, end: int) -> int:
-    """How many quanta can be worked on at once from sample ``at`` on up to ``end``."""
+    """Number of quanta that can be processed at once from sample ``at`` up to ``end``."""
     return min(BATCH_QUANTA, (end - at) // QUANTUM)
 
 
 @dataclass
 class VoiceContext:
-    """What a voice tells its stages, or the latest note a chain: its movers' values, its pitch over C2 in octaves, the
-    tuning of A4 in Hz, and the moment. For several quanta at once ``each`` holds it for every one of them."""
+    """What a stage is told about its voice, or about the latest note of a chain.
+
+    movers: value of every mover over the quantum, by id. octaves: pitch above C2. tuning: frequency of A4 in Hz. now:
+    the transport context. For a batch, ``each`` holds the context of every quantum.
+    """
 
     movers: ModulationValues = field(default_factory=dict)
     octaves: Array | float = 0.0
@@ -55,9 +58,9 @@ class VoiceContext:
 
 
 class StageProcessor(ABC):
-    """A stage with a mix and a level after it; off is a mix of nothing that nothing moves.
+    """A stage with a mix and a trim. It is off while its mix is 0 and nothing moves it.
 
-    ``converts``: its controls that are smoothed and can be moved, and what the loops want of them.
+    ``converts``: the smoothed, movable controls, and the conversion that the loops need for each.
     """
 
     converts: ClassVar[dict[str, Convert]] = {}
@@ -78,11 +81,11 @@ class StageProcessor(ABC):
 
     @staticmethod
     def latency_of(part: Any) -> int:
-        """Latency in samples, on or off."""
+        """Latency in samples. It is the same on and off."""
         return 0
 
     def update(self, part: Any) -> None:
-        """Take over turned controls."""
+        """Apply new control values."""
         for name in self.converts:
             self.parameters[name].turn(float(getattr(part, name)))
         if self.trim is not None:
@@ -94,11 +97,11 @@ class StageProcessor(ABC):
         self.take(part)
 
     def take(self, part: Any) -> None:
-        """Take over what is not smoothed."""
+        """Apply the controls that are not smoothed."""
         self.part = part
 
     def tick(self) -> None:
-        """Prepare a quantum."""
+        """Prepare the next quantum."""
         for parameter in self.parameters.values():
             parameter.tick()
         self.settle()
@@ -107,23 +110,23 @@ class StageProcessor(ABC):
         self.off = still and (not self.part.on or not mix.movements)
 
     def settle(self) -> None:
-        """Take note of whether anything changes; what was made of the controls counts no more.
+        """Find out whether any control changes, and drop the values that were derived from them.
 
-        ``settled``: nothing turns or moves any control, so that what is made of them can be kept in ``fixed``.
+        ``settled``: nothing turns or moves a control, so derived values can be cached in ``fixed``.
         """
         self.settled = all(k.still and not k.movements for k in self.parameters.values())
         self.fixed = {}
 
     def can_batch(self) -> bool:
-        """Whether it can work on several quanta at once as it stands: what it keeps sounds bit by bit the same."""
+        """Whether it can process several quanta at once now, with the same bits as one by one."""
         return self.off or (self.settled and self.can_batch_when_steady())
 
     def can_batch_when_steady(self) -> bool:
-        """Whether it can do so while it works and nothing turns or moves its controls."""
+        """Whether it can process several quanta at once while it is on and none of its controls changes."""
         return False
 
     def over(self, name: str, voice: VoiceContext) -> Array:
-        """A control's value over the quantum or quanta, as the loops want it."""
+        """A control's value over the quantum or batch, converted for the loops."""
         parameter = self.parameters[name]
         return (
             parameter.value(voice.movers)
@@ -132,7 +135,7 @@ class StageProcessor(ABC):
         )
 
     def process(self, x: Buffer, a: int, b: int, state: Any, voice: VoiceContext) -> None:
-        """Work on samples a..b of x, (channels, n), in place."""
+        """Process samples a..b of x, (channels, n), in place."""
         if self.off:
             self.rest(x, a, b, state)
         else:
@@ -141,7 +144,7 @@ class StageProcessor(ABC):
                 self.level(x, a, b, voice)
 
     def level(self, x: Buffer, a: int, b: int, voice: VoiceContext) -> None:
-        """The level after it."""
+        """Apply the trim."""
         assert self.trim is not None
         if self.trim.still and not self.trim.movements and self.trim.goal == 0.0:
             return
@@ -149,29 +152,29 @@ class StageProcessor(ABC):
 
     @abstractmethod
     def work(self, x: Buffer, a: int, b: int, state: Any, voice: VoiceContext) -> None:
-        """Work on the sound."""
+        """Process the sound while the stage is on."""
 
     def rest(self, x: Buffer, a: int, b: int, state: Any) -> None:
-        """Let the sound pass."""
+        """Pass the sound while the stage is off."""
         if isinstance(state, np.ndarray):
             state[:] = 0.0
 
 
 @lru_cache(maxsize=1024)
 def stepped(value: float, quanta: int = 1) -> Array:
-    """One value for every step of the quanta, shared and not to be written to."""
+    """A constant value for every step of the quanta. Shared and cached: do not write to it."""
     return np.full(quanta * STEPS, value)
 
 
 class EffectState:
-    """The state of an effect: what it keeps while it works, and the dry sound held back."""
+    """The state of an effect: its memory while it is on, and the delayed dry sound."""
 
     def __init__(self) -> None:
         self.memory: Any = None
         self.lines: dict[str, Buffer] = {}
 
     def delay(self, x: Buffer, lag: int, name: str = "dry") -> None:
-        """Hold x, (2, n), back by so many samples, in place."""
+        """Delay x, (2, n), by ``lag`` samples, in place."""
         if lag == 0:
             self.lines.pop(name, None)
             return
@@ -182,9 +185,9 @@ class EffectState:
 
 
 class EffectProcessor(StageProcessor):
-    """An effect: a stage of chains only, on whole quanta of two sides.
+    """An effect: a stage that stands in chains only and processes whole stereo quanta.
 
-    ``traces``: what it did over the last quanta in dB, (quanta * STEPS,), by what it concerns, for those who draw it.
+    ``traces``: its gain over the last quanta in dB, (quanta * STEPS,), for drawings.
     """
 
     def __init__(self, part: Any) -> None:
@@ -192,28 +195,28 @@ class EffectProcessor(StageProcessor):
         super().__init__(part)
 
     def state(self) -> EffectState:
-        """At rest."""
+        """A new state."""
         return EffectState()
 
     @abstractmethod
     def initial_state(self) -> Any:
-        """What it keeps while it works, at rest."""
+        """The memory of the effect before any sound."""
 
     def rest(self, x: Buffer, a: int, b: int, state: EffectState) -> None:
-        """Let the sound pass, as late as it would be."""
+        """Pass the sound with the latency of the effect."""
         state.memory = None
         self.traces = {}
         state.delay(x, self.latency_of(self.part))
 
     def work(self, x: Buffer, a: int, b: int, state: EffectState, voice: VoiceContext) -> None:
-        """Work on x, (2, quanta), in place."""
+        """Process x, (2, quanta), in place."""
         if state.memory is None:
             state.memory = self.initial_state()
         self.effect(x, state, voice)
 
     @abstractmethod
     def effect(self, x: Buffer, held: EffectState, voice: VoiceContext) -> None:
-        """Work on x, (2, quanta), in place."""
+        """Process x, (2, quanta), in place."""
 
     def steps(self, name: str, voice: VoiceContext) -> Array:
         """A control's value at the end of every step of the quantum."""
@@ -227,7 +230,7 @@ class EffectProcessor(StageProcessor):
         return float(self.parameters[name].value(voice.movers)[-1])
 
     def held(self, name: str, voice: VoiceContext) -> float:
-        """A control in ms, as steps, at the end of the quantum."""
+        """A control in ms as a number of steps, at the end of the quantum."""
         return self.last(name, voice) * RATE / 1000.0 / STEP
 
     def is_still(self, *names: str) -> bool:

@@ -1,4 +1,4 @@
-"""Chains of effects, and branches among them."""
+"""Chains of effects, and branches within them."""
 
 from __future__ import annotations
 
@@ -24,7 +24,7 @@ TRACE_STEPS = 4
 
 
 class ChainRecorder:
-    """What is written down while chains work: the sound after every item, and what every effect did, by path."""
+    """Records the sound behind every item of a chain, and the gain of every effect, by path."""
 
     def __init__(self, taps: bool = False) -> None:
         self.taps: dict[str, list[NDArray[np.float32]]] | None = {} if taps else None
@@ -32,12 +32,12 @@ class ChainRecorder:
         self.count = 0
 
     def tap(self, path: str, x: Buffer) -> None:
-        """Keep the sound at a place."""
+        """Record the sound at a path."""
         if self.taps is not None:
             self.taps.setdefault(path, []).append(x.astype(np.float32))
 
     def trace(self, path: str, db: Array, quanta: int = 1) -> None:
-        """Keep what an effect did over the quanta: the furthest of every quarter of one."""
+        """Record the gain of an effect: the extreme of every quarter quantum."""
         kept = self.traces.setdefault(path, [])
         while len(kept) < self.count:
             kept.append(np.zeros(TRACE_STEPS))
@@ -48,7 +48,7 @@ class ChainRecorder:
 
 @dataclass
 class _Item:
-    """A running item of a chain: ``even`` is the static gain of its level match, and what it was."""
+    """A running item of a chain. ``even`` is the static gain of its level match and the value before."""
 
     path: str
     kind: str
@@ -61,7 +61,7 @@ class _Item:
 
 
 class Chain:
-    """Ordered items working on one stereo signal."""
+    """Ordered items that process one stereo signal."""
 
     def __init__(self, items: list[ChainItem], place: str, meters: Meters | None = None) -> None:
         self.place = place
@@ -72,7 +72,7 @@ class Chain:
         self.update(items)
 
     def update(self, items: list[ChainItem]) -> None:
-        """Take over turned controls, new items and a new order."""
+        """Apply new control values, new items and a new order."""
         found: dict[str, _Item] = {}
         for part in items:
             kept = self.items.get(part.id)
@@ -96,21 +96,21 @@ class Chain:
         return {f"{i.path}.{name}": k for i in self.items.values() for name, k in i.processor.parameters.items()}
 
     def settle(self) -> None:
-        """Take note of what moves its items now."""
+        """Find out what moves the items now."""
         self._restless = True
 
     @property
     def calm(self) -> bool:
-        """Whether nothing is on its way to another value."""
+        """Whether no parameter is ramping."""
         return not self._restless and all(i.was == i.even for i in self.items.values())
 
     def needs_transport(self) -> bool:
-        """Whether any item has to be told of every single quantum."""
+        """Whether any item needs the transport context of every quantum."""
         processors = [i.processor for i in self.items.values()]
         return any(not r.can_batch() or (isinstance(r, BranchProcessor) and r.needs_transport()) for r in processors)
 
     def process(self, x: Buffer, voice: VoiceContext) -> None:
-        """Work on x, (2, quanta), in place: one, or several while it is calm."""
+        """Process x, (2, quanta), in place. Several quanta at once only while the chain is calm."""
         if self._restless:
             for item in self.items.values():
                 item.processor.tick()
@@ -148,13 +148,13 @@ def _even(part: ChainItem) -> float:
 
 
 def _goal(way: BranchPath, alone: bool) -> float:
-    """The gain that a way goes to; alone: whether any way is heard alone."""
+    """The target gain of a path of a branch. alone: whether any path is soloed."""
     heard = not way.mute and (way.solo or not alone)
     return (1.0 if heard else 0.0) * (-1.0 if way.polarity == "flipped" else 1.0)
 
 
 class _Ways:
-    """What a branch keeps beside its chains."""
+    """The state of a branch beside its chains."""
 
     def __init__(self, count: int) -> None:
         self.count = count
@@ -163,7 +163,7 @@ class _Ways:
 
 
 class BranchProcessor(EffectProcessor):
-    """Splits the sound into copies or bands with chains of their own, and sums them again."""
+    """Splits the signal into copies or bands with chains of their own, and sums them."""
 
     converts = {"split_1": as_is, "split_2": as_is, "split_3": as_is, "mix": as_share}
 
@@ -177,11 +177,11 @@ class BranchProcessor(EffectProcessor):
 
     @staticmethod
     def latency_of(part: Branch) -> int:
-        """Latency in samples, on or off."""
+        """Latency in samples. It is the same on and off."""
         return latency_of(part)
 
     def take(self, part: Branch) -> None:
-        """Take over turned controls and new ways."""
+        """Apply new control values and new paths."""
         super().take(part)
         chains: dict[str, Chain] = {}
         for way in part.ways:
@@ -207,7 +207,7 @@ class BranchProcessor(EffectProcessor):
         self.parameters = parameters
 
     def tick(self) -> None:
-        """Prepare a quantum; a split turns the phase, so that it is off only when it is switched off."""
+        """Prepare the next quantum. A split rotates the phase, so a branch is off only when it is switched off."""
         own = {n: k for n, k in self.parameters.items() if ".items." not in n}
         for parameter in own.values():
             parameter.tick()
@@ -218,11 +218,11 @@ class BranchProcessor(EffectProcessor):
         self.off = not self.part.on and mix.still and mix.goal == 0.0
 
     def can_batch_when_steady(self) -> bool:
-        """Whether it can work on several quanta at once: its chains see to their items."""
+        """Always: its chains decide for their items."""
         return all(c.calm for c in self.chains.values()) and self._gains_stay()
 
     def needs_transport(self) -> bool:
-        """Whether any item of its chains has to be told of every single quantum."""
+        """Whether any item of its chains needs the transport context of every quantum."""
         return any(c.needs_transport() for c in self.chains.values())
 
     def _gains_stay(self) -> bool:
@@ -230,11 +230,11 @@ class BranchProcessor(EffectProcessor):
         return all(self.gains.get(w.id) == _goal(w, alone) for w in self.part.ways)
 
     def initial_state(self) -> _Ways:
-        """At rest."""
+        """The memory of the effect before any sound."""
         return _Ways(len(self.part.ways))
 
     def effect(self, x: Buffer, held: EffectState, voice: VoiceContext) -> None:
-        """Send every way through its chain, and add them up again."""
+        """Process every path through its chain, and sum them."""
         part: Branch = self.part
         count = len(part.ways)
         if held.memory.count != count:

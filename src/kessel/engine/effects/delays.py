@@ -1,4 +1,4 @@
-"""Chorus, thicken, phaser, flanger and echo as they run."""
+"""Processors of chorus, thicken, phaser, flanger and echo."""
 
 from __future__ import annotations
 
@@ -25,7 +25,7 @@ _MS = RATE / 1000.0
 
 
 class Wet:
-    """What every time effect keeps: the low cut of its own sound, and how far it has swung."""
+    """State that all time effects share: the low cut of the wet sound, and the phase of the LFO."""
 
     def __init__(self) -> None:
         self.cut = np.zeros((2, MEET_STATE))
@@ -34,12 +34,12 @@ class Wet:
 
 
 class WetProcessor(EffectProcessor):
-    """An effect with a sound of its own beside the dry one. ``beside``: as ``dsp.wet.meet`` has it."""
+    """An effect that adds a wet sound. ``beside``: how it is mixed, as in ``dsp.delays.wet_mix.meet``."""
 
     beside = True
 
     def meet(self, x: Buffer, wet: Buffer, own: Wet, voice: VoiceContext) -> None:
-        """Put the effect's own sound into x, its lows cut."""
+        """Mix the wet sound into x, with its lows cut."""
         parameter = self.parameters["low_cut"]
         log_hz = parameter.scale(voice.movers) if parameter.movements else parameter.converted
         cut = bool(log_hz[-1] > parameter.control.to_scale(parameter.control.low) + 1e-9)
@@ -47,7 +47,7 @@ class WetProcessor(EffectProcessor):
         meet(x, wet, self.over("mix", voice), self.beside, log_hz, cut, steady, own.cut, PREWARP_TABLE)
 
     def swing(self, own: Wet, voice: VoiceContext) -> Array:
-        """Swings gone by over the quantum, added up from where the phrase stood when it began."""
+        """LFO phase in cycles over the quantum, accumulated from the start of the phrase."""
         step: Array | float
         if self.part.clock == "beats":
             beat = samples_per_beat(voice.now.tempo)
@@ -71,7 +71,7 @@ class _CopiesState(Wet):
 
 
 def places(voices: int, width: Array | float) -> Array:
-    """Gains of copies on both sides, (voices, 2), evenly from left to right as far as ``width``, 0..1, goes."""
+    """Gains of the copies for both sides, (voices, 2), spread evenly from left to right. width: 0..1."""
     w = float(np.asarray(width).reshape(-1)[-1])
     spot = np.linspace(-1.0, 1.0, voices) if voices > 1 else np.zeros(1)
     angle = (spot * w + 1.0) * math.pi / 4.0
@@ -79,7 +79,7 @@ def places(voices: int, width: Array | float) -> Array:
 
 
 class ChorusProcessor(WetProcessor):
-    """Copies that swing around their delay."""
+    """Copies with modulated delays."""
 
     converts = {
         "rate": as_ms,
@@ -92,7 +92,7 @@ class ChorusProcessor(WetProcessor):
     }
 
     def initial_state(self) -> _CopiesState:
-        """At rest."""
+        """The memory of the effect before any sound."""
         return _CopiesState()
 
     def effect(self, x: Buffer, held: EffectState, voice: VoiceContext) -> None:
@@ -113,7 +113,7 @@ class ChorusProcessor(WetProcessor):
 
 
 class ThickenProcessor(WetProcessor):
-    """Copies that drift, each on its own: their delays go from one seeded place to the next."""
+    """Copies that drift independently: their delays glide between seeded values."""
 
     converts = {
         "rate": as_ms,
@@ -125,7 +125,7 @@ class ThickenProcessor(WetProcessor):
     }
 
     def initial_state(self) -> _CopiesState:
-        """At rest."""
+        """The memory of the effect before any sound."""
         return _CopiesState()
 
     def effect(self, x: Buffer, held: EffectState, voice: VoiceContext) -> None:
@@ -165,7 +165,7 @@ class _PhaserState(Wet):
 
 
 class PhaserProcessor(WetProcessor):
-    """A row of all-passes that swings."""
+    """A modulated row of all-passes."""
 
     beside = False
     converts = {
@@ -180,11 +180,11 @@ class PhaserProcessor(WetProcessor):
     }
 
     def initial_state(self) -> _PhaserState:
-        """At rest."""
+        """The memory of the effect before any sound."""
         return _PhaserState()
 
     def effect(self, x: Buffer, held: EffectState, voice: VoiceContext) -> None:
-        """Turn phases."""
+        """Apply the all-passes in place."""
         own: _PhaserState = held.memory
         turns = self.swing(own, voice)
         depth, apart = self.over("depth", voice), self.over("apart", voice) / 360.0
@@ -208,7 +208,7 @@ class PhaserProcessor(WetProcessor):
 
 
 class FlangerProcessor(WetProcessor):
-    """A short echo that swings."""
+    """A short, modulated delay with feedback."""
 
     converts = {
         "rate": as_ms,
@@ -222,11 +222,11 @@ class FlangerProcessor(WetProcessor):
     }
 
     def initial_state(self) -> _CopiesState:
-        """At rest."""
+        """The memory of the effect before any sound."""
         return _CopiesState()
 
     def effect(self, x: Buffer, held: EffectState, voice: VoiceContext) -> None:
-        """Add what comes back."""
+        """Add the delayed sound."""
         own: _CopiesState = held.memory
         turns = self.swing(own, voice)
         delay, depth, apart = self.over("delay", voice), self.over("depth", voice), self.over("apart", voice) / 360.0
@@ -252,7 +252,7 @@ class _EchoState(Wet):
         self.down = 0.0
 
     def reach(self, delay: float) -> None:
-        """Make the line long enough for a delay in samples; what is in it stays."""
+        """Lengthen the line for a delay in samples. Its content stays."""
         size = self.line.shape[1]
         longer = size
         while longer < delay + QUANTUM + 16:
@@ -264,7 +264,7 @@ class _EchoState(Wet):
 
 
 def one_pole(log_hz: Array) -> Array:
-    """The share of the way a one-pole low-pass goes each sample, of log2 of its corner in Hz."""
+    """The coefficient of a one-pole low-pass, from log2 of its corner in Hz."""
     return np.asarray(1.0 - np.exp(-2.0 * np.pi * np.exp2(log_hz) / RATE))
 
 
@@ -286,11 +286,11 @@ class EchoProcessor(WetProcessor):
     }
 
     def can_batch_when_steady(self) -> bool:
-        """Whether it can work on several quanta at once."""
+        """Whether it can process several quanta at once while none of its controls changes."""
         return self.parameters["detune"].goal == 0.0 and self.parameters["duck"].goal == 0.0
 
     def initial_state(self) -> _EchoState:
-        """At rest."""
+        """The memory of the effect before any sound."""
         return _EchoState()
 
     def effect(self, x: Buffer, held: EffectState, voice: VoiceContext) -> None:
@@ -323,7 +323,7 @@ class EchoProcessor(WetProcessor):
         self.meet(x, wet, own, voice)
 
     def _controls(self, voice: VoiceContext) -> tuple[Buffer, Array, Array]:
-        """Delays of both sides in samples, and what the loop loses below and keeps above."""
+        """Delays of both sides in samples, and the cuts of the feedback loop."""
         if self.part.clock == "beats":
             far = self.over("length", voice) * samples_per_beat(voice.now.tempo)
         else:

@@ -1,4 +1,4 @@
-"""Distortion as it runs."""
+"""The processor of distortion."""
 
 from __future__ import annotations
 
@@ -39,8 +39,7 @@ from .base import Buffer, StageProcessor, VoiceContext, constant_batch, constant
 
 
 class DistortionState:
-    """What a distortion keeps: of every family of curves, so that one can take over from the other; and the dry sound
-    held back."""
+    """State of all families of curves, so that one can replace another, and the delayed dry sound."""
 
     def __init__(self) -> None:
         self.soft = np.zeros(SOFT_STATE)
@@ -52,14 +51,14 @@ class DistortionState:
         self.focus: Focus | None = None
 
     def line(self, lag: int, channels: int) -> Buffer:
-        """The dry sound of so many samples, (channels, lag)."""
+        """The dry sound of the last ``lag`` samples, (channels, lag)."""
         if lag not in self.dry:
             self.dry = {lag: np.zeros((2, lag))}
         return self.dry[lag][:channels]
 
 
 class DistortionProcessor(StageProcessor):
-    """A curve: the soft one at twice the rate, those with edges at four times."""
+    """Waveshaping: the soft curve at twice the rate, curves with edges at four times."""
 
     converts = {
         "drive": as_is, "trim": as_is, "bias": as_is, "bits": as_is, "rate": as_is, "focus_low": as_is,
@@ -72,11 +71,11 @@ class DistortionProcessor(StageProcessor):
 
     @staticmethod
     def latency_of(part: Distortion) -> int:
-        """Latency in samples, on or off."""
+        """Latency in samples. It is the same on and off."""
         return LATENCY if part.curve == "soft" else SHAPED_LATENCY
 
     def take(self, part: Distortion) -> None:
-        """Take over what is not smoothed."""
+        """Apply the controls that are not smoothed."""
         super().take(part)
         self.match = part.level_match
         self._lines = drawn_of(tuple(part.points)) if part.curve == "drawn" else NOT_DRAWN
@@ -86,11 +85,11 @@ class DistortionProcessor(StageProcessor):
             self._table = makeup_table() if part.curve == "soft" else shaped_table(part.curve)
 
     def state(self) -> DistortionState:
-        """At rest."""
+        """A new state."""
         return DistortionState()
 
     def tick(self) -> None:
-        """Prepare a quantum."""
+        """Prepare the next quantum."""
         super().tick()
         drive, trim = self.parameters["drive"], self.parameters["trim"]
         if drive.still and trim.still:
@@ -104,13 +103,13 @@ class DistortionProcessor(StageProcessor):
         return np.asarray(after * level_match(self.part, drive) if self.match else after)
 
     def rest(self, x: Buffer, a: int, b: int, state: DistortionState) -> None:
-        """Hold the sound back as long as if it were distorted."""
+        """Delay the sound by the latency of the curve."""
         hold_back(x, a, b, state.line(self.latency_of(self.part), x.shape[0]))
         state.focus, state.bias = None, None
         state.soft[:], state.shaped[:], state.crush[:], state.wet[:] = 0.0, 0.0, 0.0, 0.0
 
     def work(self, x: Buffer, a: int, b: int, state: DistortionState, voice: VoiceContext) -> None:
-        """Distort in place."""
+        """Apply the curve in place."""
         drive, after = self._gains
         if self.parameters["drive"].movements or self.parameters["trim"].movements:
             drive, after = np.empty(QUANTUM), np.empty(QUANTUM)
@@ -126,11 +125,11 @@ class DistortionProcessor(StageProcessor):
             self._focused(x, a, b, drive, after, mix, state, voice)
 
     def can_batch_when_steady(self) -> bool:
-        """Whether it can work on several quanta at once."""
+        """Whether it can process several quanta at once while none of its controls changes."""
         return self._plain() and self.part.curve != "crush"
 
     def _plain(self) -> bool:
-        """Whether all of the sound goes into the curve as it is."""
+        """Whether the whole sound goes into the curve unfiltered."""
         low, high, lift = (self.parameters[n] for n in ("focus_low", "focus_high", "lift"))
         if not steady([low, high, lift]):
             return False
@@ -147,7 +146,7 @@ class DistortionProcessor(StageProcessor):
         state: DistortionState,
         voice: VoiceContext,
     ) -> None:
-        """Distort a span, lifted: what the curve changes in it is added to the sound, which passes as it is."""
+        """Distort one band, with pre- and de-emphasis. What the curve changes in the band is added to the dry sound."""
         if state.focus is None:
             state.focus = Focus()
         own, n = state.focus, x.shape[0]
@@ -198,7 +197,7 @@ class DistortionProcessor(StageProcessor):
 
 
 class Focus:
-    """What a distortion of a span keeps: of the span's edges and of the lift before and after the curve."""
+    """State of a band distortion: the edges of the band, and the filters before and after the curve."""
 
     def __init__(self) -> None:
         self.low, self.high = np.zeros((2, 4)), np.zeros((2, 4))
@@ -208,7 +207,7 @@ class Focus:
         self._lines: dict[str, Buffer] = {}
 
     def line(self, name: str, lag: int, channels: int) -> Buffer:
-        """A line of so many samples."""
+        """A delay line of so many samples."""
         held = self._lines.get(name)
         if held is None or held.shape[1] != lag:
             held = self._lines[name] = np.zeros((2, lag))
@@ -217,14 +216,14 @@ class Focus:
 
 @remembered
 def drawn_of(points: tuple[CurvePoint, ...]) -> Array:
-    """A drawn transfer curve as the loops read it."""
+    """A drawn transfer curve as the table that the loops read."""
     drawn = Drawn.of([(p.at, p.value, p.bend) for p in points], 0.0, 0.004)
     return drawn_table(2.0 * drawn(np.linspace(0.0, 1.0, DRAWN_POINTS)) - 1.0)
 
 
 @remembered
 def drawn_makeup(points: tuple[CurvePoint, ...]) -> Array:
-    """The gains that take back what a drawn curve adds, at every quarter of a dB of drive from -24 dB."""
+    """Gains that compensate a drawn curve, at every quarter dB of drive from -24 dB."""
     wave = 0.35 * np.sin(2 * np.pi * np.arange(512) / 512)
     place, values = np.linspace(-1.0, 1.0, DRAWN_POINTS), drawn_of(points)[0]
     out = [np.std(np.interp(wave * 10 ** (d / 20), place, values)) for d in np.linspace(-24.0, 72.0, 385)]
@@ -232,14 +231,14 @@ def drawn_makeup(points: tuple[CurvePoint, ...]) -> Array:
 
 
 def level_match(part: Distortion, drive: Array) -> Array:
-    """The fixed gain that takes back what drive adds."""
+    """The fixed gain that compensates the drive."""
     if part.curve == "drawn":
         return np.asarray(np.interp(drive, np.linspace(-24.0, 72.0, 385), drawn_makeup(tuple(part.points))))
     return makeup(drive) if part.curve == "soft" else shaped_makeup(part.curve, drive)
 
 
 def curve_of(part: Distortion, points: int = 129) -> tuple[Array, Array]:
-    """The transfer curve of a distortion for a picture: input and output, -1..1."""
+    """The transfer curve of a distortion for a drawing: input and output, -1..1."""
     x = np.linspace(-1.0, 1.0, points)
     driven = x * 10 ** (part.drive / 20.0)
     bias = part.bias / 50.0

@@ -1,4 +1,4 @@
-"""Compressor, expander, multiband dynamics and ceiling as they run."""
+"""Processors of compressor, expander, multiband dynamics and ceiling."""
 
 from __future__ import annotations
 
@@ -27,32 +27,32 @@ _Steps = tuple[Array, Array, Array, Array, Array, Array, Array, Array, Array, Ar
 
 
 def as_ms(log_ms: Array) -> Array:
-    """Milliseconds of a logarithmic rule."""
+    """Milliseconds, from log2."""
     return np.asarray(np.exp2(log_ms))
 
 
 def as_keeping(log_ms: Array) -> Array:
-    """The share of the way left after a step, of times on a logarithmic rule."""
+    """Smoothing coefficient per step, from log2 of a time in ms."""
     return keeping(np.exp2(log_ms))
 
 
 def as_slope(log_ratio: Array) -> Array:
-    """dB that are turned down for each dB over, of ratios on a logarithmic rule."""
+    """Gain reduction in dB per dB over the threshold, from log2 of a ratio."""
     return np.exp2(-log_ratio) - 1.0
 
 
 def as_lift(log_ratio: Array) -> Array:
-    """dB that are lifted for each dB under."""
+    """Boost in dB per dB under the threshold, from log2 of a ratio."""
     return 1.0 - np.exp2(-log_ratio)
 
 
 def as_fall(log_ratio: Array) -> Array:
-    """dB that fall away for each dB under, less than nothing."""
+    """Attenuation in dB per dB under the threshold, negative, from log2 of a ratio."""
     return 1.0 - np.exp2(log_ratio)
 
 
 class DetectorInputs:
-    """One listener and its gain, at rest."""
+    """State of one level detector and its gain."""
 
     def __init__(self) -> None:
         self.level = level_rest()
@@ -62,14 +62,14 @@ class DetectorInputs:
         self.room(1)
 
     def room(self, quanta: int) -> None:
-        """Make room for what is heard and done over so many quanta."""
+        """Allocate the levels and gains of so many quanta."""
         if self.out.size != quanta * QUANTUM:
             self.heard, self.trace = np.empty(quanta * STEPS), np.zeros(quanta * STEPS)
             self.out = np.empty(quanta * QUANTUM)
 
 
 class CompressorProcessor(EffectProcessor):
-    """Makes loud less loud, or soft less soft."""
+    """Reduces loud parts, or boosts soft ones."""
 
     converts = {
         "threshold": as_is, "ratio": as_is, "knee": as_is, "attack": as_keeping, "release": as_keeping, "hold": as_is,
@@ -78,15 +78,15 @@ class CompressorProcessor(EffectProcessor):
 
     @staticmethod
     def latency_of(part: Compressor) -> int:
-        """Latency in samples, on or off."""
+        """Latency in samples. It is the same on and off."""
         return round(part.ahead * RATE / 1000.0)
 
     def can_batch_when_steady(self) -> bool:
-        """Whether it can work on several quanta at once."""
+        """Whether it can process several quanta at once while none of its controls changes."""
         return True
 
     def initial_state(self) -> DetectorInputs:
-        """At rest."""
+        """The memory of the effect before any sound."""
         return DetectorInputs()
 
     def effect(self, x: Buffer, held: EffectState, voice: VoiceContext) -> None:
@@ -119,7 +119,7 @@ class CompressorProcessor(EffectProcessor):
 
 
 class ExpanderProcessor(EffectProcessor):
-    """Makes soft softer."""
+    """Makes soft parts softer."""
 
     converts = {
         "threshold": as_is, "ratio": as_is, "knee": as_is, "attack": as_keeping, "release": as_keeping, "hold": as_is,
@@ -127,11 +127,11 @@ class ExpanderProcessor(EffectProcessor):
     }  # fmt: skip
 
     def can_batch_when_steady(self) -> bool:
-        """Whether it can work on several quanta at once."""
+        """Whether it can process several quanta at once while none of its controls changes."""
         return True
 
     def initial_state(self) -> DetectorInputs:
-        """At rest."""
+        """The memory of the effect before any sound."""
         return DetectorInputs()
 
     def effect(self, x: Buffer, held: EffectState, voice: VoiceContext) -> None:
@@ -151,7 +151,7 @@ class ExpanderProcessor(EffectProcessor):
 
 
 class _Bands:
-    """What multiband dynamics keep."""
+    """State of multiband dynamics."""
 
     def __init__(self, count: int) -> None:
         self.count = count
@@ -162,7 +162,7 @@ class _Bands:
         """How far every band is heard, and how far its dynamics are, so far."""
 
     def room(self, n: int) -> Buffer:
-        """Room for n samples of every band."""
+        """Allocate n samples for every band."""
         if self.bands.shape[2] != n:
             self.bands = np.empty((self.count, 2, n))
         return self.bands
@@ -185,7 +185,7 @@ class MultibandProcessor(EffectProcessor):
     }  # fmt: skip
 
     def take(self, part: Multiband) -> None:
-        """Take over turned controls and new bands."""
+        """Apply new control values and new bands."""
         super().take(part)
         self._switched = True
         for band in part.bands:
@@ -201,20 +201,20 @@ class MultibandProcessor(EffectProcessor):
         }
 
     def tick(self) -> None:
-        """Prepare a quantum; the split turns the phase, so that it is off only when it is switched off."""
+        """Prepare the next quantum. The split rotates the phase, so it is off only when it is switched off."""
         super().tick()
         self.off = self.off and not self.part.on
 
     def can_batch_when_steady(self) -> bool:
-        """Whether it can work on several quanta at once."""
+        """Whether it can process several quanta at once while none of its controls changes."""
         return not self._switched
 
     def initial_state(self) -> _Bands:
-        """At rest."""
+        """The memory of the effect before any sound."""
         return _Bands(len(self.part.bands))
 
     def effect(self, x: Buffer, held: EffectState, voice: VoiceContext) -> None:
-        """Work on every band, and add them up again."""
+        """Process every band, and sum them."""
         part: Multiband = self.part
         if held.memory.count != len(part.bands):
             held.memory = self.initial_state()
@@ -250,7 +250,7 @@ class MultibandProcessor(EffectProcessor):
     def _dynamics(
         self, x: Buffer, y: Buffer, band: BandDynamics, own: DetectorInputs, mix: Array, voice: VoiceContext
     ) -> None:
-        """Add a band, y, into x at the gain that it comes to."""
+        """Add the band y to x with its dynamics applied."""
         own.room(voice.quanta)
         levels(y, False, self.held("hold", voice), own.heard, own.level)
         key = band.id, voice.quanta
@@ -264,7 +264,7 @@ class MultibandProcessor(EffectProcessor):
         weigh_into(x, y, own.out, made[1], mix)
 
     def _controls(self, path: str, voice: VoiceContext) -> tuple[_Steps, Array]:
-        """A band's controls as the loops want them: of the gain at every step, and the level after it."""
+        """A band's controls as the loops need them: gain at every step, and the level after it."""
         speed = self.steps("speed", voice)
         down_from, down, up_from, up, attack, release = (
             self.steps(f"{path}.{name}", voice)
@@ -283,7 +283,7 @@ def _kept(log_ms: Array, log_speed: Array) -> Array:
 
 
 def rising(processor: EffectProcessor, count: int, voice: VoiceContext) -> tuple[list[Array], bool]:
-    """Log2 of the first splits in Hz, each at least as high as the one before, and whether they stay."""
+    """Log2 of the first splits in Hz, each at least as high as the one before, and whether they are constant."""
     found: list[Array] = []
     for name in SPLITS[:count]:
         parameter = processor.parameters[name]
@@ -293,7 +293,7 @@ def rising(processor: EffectProcessor, count: int, voice: VoiceContext) -> tuple
 
 
 class Clips:
-    """What ceilings keep, of every way."""
+    """State of the ceiling in all modes."""
 
     def __init__(self) -> None:
         self.limiter = limiter_rest()
@@ -303,7 +303,7 @@ class Clips:
         self.rest("hard clip")
 
     def rest(self, way: str) -> None:
-        """Let a way begin anew."""
+        """Reset one mode."""
         if way == "limiter":
             self.limiter = limiter_rest()
         elif way == "soft clip":
@@ -316,7 +316,7 @@ CEILING_LATENCY = LIMITER_LATENCY
 
 
 def clipped(x: Buffer, own: Clips, hard: bool, into: Array, after: Array) -> int:
-    """Clip x, (2, QUANTUM), in place: gains into and out of the curve, (QUANTUM,). Returns how late it is."""
+    """Clip x, (2, QUANTUM), in place, with gains into and out of the curve, (QUANTUM,). Returns the latency."""
     if hard:
         shape(
             x,
@@ -342,31 +342,31 @@ def clipped(x: Buffer, own: Clips, hard: bool, into: Array, after: Array) -> int
 
 
 class CeilingProcessor(EffectProcessor):
-    """An end to all peaks. Every way is as late as the limiter."""
+    """A limit for all peaks. All modes have the latency of the limiter."""
 
     converts = {"drive": as_is, "limit": as_is, "release": as_ms, "mix": as_share}
 
     def take(self, part: CeilingItem) -> None:
-        """Take over turned controls and another way."""
+        """Apply new control values and another mode."""
         super().take(part)
         self._switched = True
 
     @staticmethod
     def latency_of(part: CeilingItem) -> int:
-        """Latency in samples, on or off."""
+        """Latency in samples. It is the same on and off."""
         return CEILING_LATENCY
 
     def initial_state(self) -> Clips:
-        """At rest."""
+        """The memory of the effect before any sound."""
         return Clips()
 
     def can_batch_when_steady(self) -> bool:
-        """Whether it can work on several quanta at once."""
+        """Whether it can process several quanta at once while none of its controls changes."""
         way: str = self.part.way
         return way == "limiter" and not self._switched
 
     def effect(self, x: Buffer, held: EffectState, voice: VoiceContext) -> None:
-        """Keep under the limit."""
+        """Keep x below the limit, in place."""
         own: Clips = held.memory
         mix = self.over("mix", voice)
         dry = x.copy()
@@ -396,7 +396,7 @@ class CeilingProcessor(EffectProcessor):
             x += (1.0 - mix) * (dry - x)
 
     def _end(self, x: Buffer, way: str, held: EffectState, drive: Array, top: Array, voice: VoiceContext) -> None:
-        """One way of the ceiling on x, in place."""
+        """Apply one mode of the ceiling to x, in place."""
         own: Clips = held.memory
         if way == "limiter":
             x *= drive if voice.quanta == 1 else drive[-1]

@@ -1,4 +1,4 @@
-"""EQ as it runs."""
+"""The processor of the EQ."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ _ACROSS = np.arange(1, QUANTUM + 1) / QUANTUM
 
 
 class EqProcessor(StageProcessor):
-    """Up to eight bands in a row, each of one or more sections."""
+    """Up to eight bands in series, each of one or more sections."""
 
     converts = {"trim": as_factor, "mix": as_share}
 
@@ -27,7 +27,7 @@ class EqProcessor(StageProcessor):
         super().__init__(part)
 
     def update(self, part: Eq) -> None:
-        """Take over turned controls and new bands."""
+        """Apply new control values and new bands."""
         fresh = [b for b in part.bands if f"bands.{b.id}.gain" not in self.parameters]
         self._off = (self._off | {b.id for b in fresh if not b.on}) & {b.id for b in part.bands}
         for name in ("frequency", "gain", "q", "times"):
@@ -44,15 +44,15 @@ class EqProcessor(StageProcessor):
         self.take(part)
 
     def state(self) -> dict[str, Buffer]:
-        """A state for each section, made when first needed."""
+        """A state for each section, allocated when it is first needed."""
         return {}
 
     def rest(self, x: Buffer, a: int, b: int, state: dict[str, Buffer]) -> None:
-        """Let the sound pass."""
+        """Pass the sound while the EQ is off."""
         state.clear()
 
     def can_batch_when_steady(self) -> bool:
-        """Whether it can work on several quanta at once."""
+        """Whether it can process several quanta at once while none of its controls changes."""
         going = any(b.on == (b.id in self._off) or b.solo for b in self.part.bands)
         return not going and not any(b.tied for b in self.part.bands)
 
@@ -93,7 +93,7 @@ class EqProcessor(StageProcessor):
             self._sections(band, wanted, x, first, stop, state)
 
     def _sections(self, band: EqBand, wanted: list[Array], x: Buffer, a: int, b: int, state: dict[str, Buffer]) -> None:
-        """Go from the sections that were to those that are wanted, over samples a..b.
+        """Interpolate from the present sections to the wanted ones over samples a..b.
 
         A band that is switched goes to or from sections that change nothing.
         """
@@ -114,9 +114,9 @@ class EqProcessor(StageProcessor):
                 state.pop(f"{band.id}/{n}", None)
 
     def _alone(self, x: Buffer, a: int, b: int, state: dict[str, Buffer], voice: VoiceContext, fresh: bool) -> None:
-        """Only what lies where bands are that are to be heard alone; going there and back over a quantum.
+        """Keep only the regions of soloed bands, and crossfade there and back over a quantum.
 
-        fresh: a note begins, which is heard so from its first sample.
+        fresh: a note begins, and is soloed from its first sample.
         """
         alone = any(band.on and band.solo for band in self.part.bands)
         if not alone and "alone" not in state:

@@ -1,4 +1,4 @@
-"""Filters as they run: state-variable, ladder, comb, vowel, all-pass row."""
+"""Processors of the filters: state-variable, ladder, comb, vowel, all-pass row."""
 
 from __future__ import annotations
 
@@ -22,10 +22,10 @@ KINDS = {"low-pass": 0, "high-pass": 1, "band-pass": 2, "notch": 3}
 
 
 class _Tuned(StageProcessor):
-    """What has a cutoff that goes along with the note."""
+    """A stage whose cutoff can follow the key."""
 
     def _log_hz(self, voice: VoiceContext) -> Array:
-        """log2 of the cutoff in Hz over the quantum."""
+        """Log2 of the cutoff in Hz over the quantum."""
         cutoff = self.parameters["cutoff"]
         follow = self.part.key_follow / 100.0
         if cutoff.movements:
@@ -43,7 +43,7 @@ class FilterProcessor(_Tuned):
     converts = {"cutoff": as_is, "resonance": as_damping, "morph": as_share, "drive": as_is, "mix": as_share}
 
     def take(self, part: Filter) -> None:
-        """Take over turned controls."""
+        """Apply new control values."""
         super().take(part)
         slope = "12" if part.slope == "6" and part.type not in ("low-pass", "high-pass") else part.slope
         self.poles = {"6": 1, "12": 2, "24": 4}[slope]
@@ -54,7 +54,7 @@ class FilterProcessor(_Tuned):
         return np.zeros((2, SHAPED_STATE))
 
     def tick(self) -> None:
-        """Prepare a quantum."""
+        """Prepare the next quantum."""
         super().tick()
         own = self.parameters
         drive = own["drive"]
@@ -69,7 +69,7 @@ class FilterProcessor(_Tuned):
         return k, k
 
     def can_batch_when_steady(self) -> bool:
-        """Whether it can work on several quanta at once."""
+        """Whether it can process several quanta at once while none of its controls changes."""
         return self.plain and self.steady and not self.follow and self.parameters["mix"].goal == 100.0
 
     def work(self, x: Buffer, a: int, b: int, state: Buffer, voice: VoiceContext) -> None:
@@ -115,7 +115,7 @@ class LadderProcessor(_Tuned):
 
 
 class CombState:
-    """What a comb keeps: the ring, the low-pass in its loop, and where it is written."""
+    """State of a comb: the delay line, the low-pass in its loop, and the write position."""
 
     def __init__(self) -> None:
         self.line = np.zeros((2, COMB_LINE))
@@ -125,16 +125,16 @@ class CombState:
 
 
 class CombProcessor(_Tuned):
-    """A tuned echo that rings."""
+    """A tuned comb filter with feedback."""
 
     converts = {"interval": as_is, "cutoff": as_is, "feedback": as_share, "damping": as_is, "mix": as_share}
 
     def state(self) -> CombState:
-        """An empty ring."""
+        """A new state with an empty delay line."""
         return CombState()
 
     def work(self, x: Buffer, a: int, b: int, state: CombState, voice: VoiceContext) -> None:
-        """Ring in place."""
+        """Apply the comb in place."""
         own = self.parameters
         if self.part.tuned == "note":
             octaves = own["interval"].scale(voice.movers) / 12.0 + voice.octaves
@@ -153,13 +153,13 @@ class CombProcessor(_Tuned):
         state.rings = True
 
     def rest(self, x: Buffer, a: int, b: int, state: CombState) -> None:
-        """Let the sound pass and the ring be empty."""
+        """Pass the sound, and clear the delay line."""
         if state.rings:
             state.__init__()  # type: ignore[misc]
 
 
 class VowelProcessor(StageProcessor):
-    """Three formants, steered on the chart."""
+    """Three formants, steered on a vowel chart."""
 
     converts = {
         "opening": as_share, "tongue": as_share, "size": as_is, "sharpness": as_is, "spread": as_share,
@@ -175,7 +175,7 @@ class VowelProcessor(StageProcessor):
         return np.zeros((2, 2 * FORMANTS))
 
     def work(self, x: Buffer, a: int, b: int, state: Buffer, voice: VoiceContext) -> None:
-        """Speak in place."""
+        """Apply the formant filter in place."""
         own = self.parameters
         opening, tongue, spread, after, mix = (
             own[n].value(voice.movers) for n in ("opening", "tongue", "spread", "trim", "mix")
@@ -202,6 +202,6 @@ class AllpassProcessor(_Tuned):
         return np.zeros((2, MOST_PASSES))
 
     def work(self, x: Buffer, a: int, b: int, state: Buffer, voice: VoiceContext) -> None:
-        """Turn in place."""
+        """Apply the all-passes in place."""
         feedback, mix = (self.parameters[n].value(voice.movers) for n in ("feedback", "mix"))
         allpass_row(x, a, b, self.part.stages, self._log_hz(voice), feedback, mix, state, PREWARP_TABLE)

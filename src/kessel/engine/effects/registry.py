@@ -1,4 +1,4 @@
-"""The running forms of voice stages and chain items, and their meters."""
+"""Processor classes by kind of effect, and level meters."""
 
 from __future__ import annotations
 
@@ -14,33 +14,33 @@ _CLASSES = {kind.word: kind.processor_class() for kind in EFFECTS}
 
 
 def processor_class(kind: str) -> Any:
-    """The class that runs a kind of stage or chain item; None for a branch, which its chain runs."""
+    """The processor class of a kind of effect. None for a branch, which its chain processes."""
     return _CLASSES.get(kind)
 
 
 def processor_of(part: ChainItem) -> Any:
-    """The running form of a stage or chain item."""
+    """A new processor of a stage or chain item."""
     return _CLASSES[part.kind](part)
 
 
 def latency_of(part: ChainItem) -> int:
-    """Latency in samples, on or off."""
+    """Latency in samples. It is the same on and off."""
     if isinstance(part, Branch):
         return max(sum(latency_of(i) for i in way.items) for way in part.ways)
     return int(_CLASSES[part.kind].latency_of(part))
 
 
 class Meters:
-    """Peak and mean square after every stage, by stage path."""
+    """Peak and mean square behind every stage, by path."""
 
     def __init__(self) -> None:
         self.found: dict[str, Array] = {}
 
     def forget(self) -> None:
-        """Begin anew."""
+        """Reset all meters."""
         for acc in self.found.values():
             acc[:] = 0.0
 
     def of(self, name: str) -> Array:
-        """The meter of a stage: peak, sum of squares, samples."""
+        """The meter of a stage: peak, sum of squares, number of samples."""
         return self.found.setdefault(name, np.zeros(3))

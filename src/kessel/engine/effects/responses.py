@@ -1,4 +1,4 @@
-"""Responses of stages at rest as curves for the eye, from the formulas the loops are tested against."""
+"""Frequency responses of stages for drawings, from the formulas that the loops are tested against."""
 
 from __future__ import annotations
 
@@ -63,7 +63,7 @@ def _eq(part: Eq, hz: Array, note: float) -> Complex:
 
 
 def eq_band_response(band: EqBand, hz: Array, note: float) -> Complex:
-    """Response of one band at frequencies in Hz, for a note of so many Hz."""
+    """Complex response of one EQ band at frequencies in Hz, for a note of ``note`` Hz."""
     at = min(note * band.times, 20000.0) if band.tied else band.frequency
     h: Complex = np.ones(hz.shape, dtype=np.complex128)
     for section in sections_of(band.type, int(band.slope), at, band.gain, band.q):
@@ -77,7 +77,7 @@ _PLAIN: dict[str, Callable[..., Complex]] = {"filter": _filter, "ladder": _ladde
 def complex_response(
     part: ChainItem, hz: Array, pitch: float = KEY_TRACK_CENTER, tuning: float = 440.0
 ) -> Complex | None:
-    """Response of a stage with its mix at frequencies in Hz, for a note of ``pitch``; None for what is no filter."""
+    """Complex response of a stage and its mix at frequencies in Hz, for a note. None if it is no filter."""
     octaves = (
         (pitch - KEY_TRACK_CENTER) / 12.0 * (0.0 if isinstance(part, Eq) else getattr(part, "key_follow", 0.0) / 100.0)
     )
@@ -98,6 +98,6 @@ def complex_response(
 
 
 def response_of(part: ChainItem, hz: Array, pitch: float = KEY_TRACK_CENTER, tuning: float = 440.0) -> Array | None:
-    """Response in dB, at most 96 dB down; None for what is no filter."""
+    """Response in dB, no lower than -96 dB. None if it is no filter."""
     h = complex_response(part, hz, pitch, tuning)
     return None if h is None else np.asarray(20.0 * np.log10(np.maximum(np.abs(h), 1.6e-5)))

@@ -1,4 +1,4 @@
-"""A room around the sound, as it runs."""
+"""The processor of the space effect."""
 
 from __future__ import annotations
 
@@ -36,7 +36,7 @@ class _NetworkState(Wet):
 
 
 class SpaceProcessor(WetProcessor):
-    """A room around the sound."""
+    """Reverberation by a feedback network or by convolution."""
 
     converts = {
         "decay": as_ms, "size": as_is, "ahead": as_is, "early": as_share, "damping": one_pole, "high_cut": as_is,
@@ -48,11 +48,11 @@ class SpaceProcessor(WetProcessor):
         super().__init__(part)
 
     def initial_state(self) -> _NetworkState:
-        """At rest."""
+        """The memory of the effect before any sound."""
         return _NetworkState()
 
     def effect(self, x: Buffer, held: EffectState, voice: VoiceContext) -> None:
-        """Let the room answer."""
+        """Add the reverberation."""
         own: _NetworkState = held.memory
         response = self._response(voice)
         if self.part.way == "network" or response is None:
@@ -115,7 +115,7 @@ class SpaceProcessor(WetProcessor):
 
 
 def recorded(x: Array, seconds: float) -> Array:
-    """A recorded response, (1 or 2, n), cut after so many seconds with a fade, as loud as it is on the whole."""
+    """A recorded response, (1 or 2, n), faded out after so many seconds and normalised in loudness."""
     n = min(x.shape[1], round(min(seconds, 8.0) * RATE))
     y = np.array(x[:, :n], dtype=np.float64)
     fade = min(n, 960)

@@ -1,4 +1,4 @@
-"""Width, auto-pan, frequency shift, beat shape, cabinet and vocoder as they run."""
+"""Processors of width, auto-pan, frequency shift, beat shape, cabinet and vocoder."""
 
 from __future__ import annotations
 
@@ -35,7 +35,7 @@ _N = np.arange(QUANTUM, dtype=np.float64)
 def above(
     processor: EffectProcessor, name: str, x: Buffer, state: Array, voice: VoiceContext, double: bool = True
 ) -> None:
-    """Take away from x, (channels, QUANTUM), what lies below a control's frequency; at its low end nothing."""
+    """High-pass x, (channels, QUANTUM), at a control's frequency, in place. At its lowest value it does nothing."""
     parameter = processor.parameters[name]
     log_hz = parameter.scale(voice.movers) if parameter.movements else parameter.converted
     if log_hz[-1] <= parameter.control.to_scale(parameter.control.low) + 1e-9:
@@ -58,16 +58,16 @@ def above(
 
 
 class WidthProcessor(EffectProcessor):
-    """More or less of the side, from a lowest frequency on."""
+    """Scales the side signal above a lowest frequency."""
 
     converts = {"width": as_share, "low": as_is, "mix": as_share}
 
     def initial_state(self) -> Buffer:
-        """At rest."""
+        """The memory of the effect before any sound."""
         return np.zeros((1, 4))
 
     def effect(self, x: Buffer, held: EffectState, voice: VoiceContext) -> None:
-        """Widen in place."""
+        """Apply the width in place."""
         side = 0.5 * (x[:1] - x[1:])
         high = side.copy()
         above(self, "low", high, held.memory, voice, double=False)
@@ -84,7 +84,7 @@ class _AutoPanState(Wet):
 
 
 class AutoPanProcessor(WetProcessor):
-    """The sound goes from side to side."""
+    """Pans the sound from side to side."""
 
     converts = {
         "rate": as_ms,
@@ -96,11 +96,11 @@ class AutoPanProcessor(WetProcessor):
     }
 
     def initial_state(self) -> _AutoPanState:
-        """At rest."""
+        """The memory of the effect before any sound."""
         return _AutoPanState()
 
     def effect(self, x: Buffer, held: EffectState, voice: VoiceContext) -> None:
-        """Sway in place."""
+        """Pan in place."""
         own: _AutoPanState = held.memory
         turns = self.swing(own, voice)
         depth, apart = self.over("depth", voice) * self.over("mix", voice), self.over("apart", voice) / 360.0
@@ -120,17 +120,17 @@ class _ShiftState(Wet):
 
 
 class FrequencyShiftProcessor(WetProcessor):
-    """All partials by the same number of Hz."""
+    """Shifts all partials by the same number of Hz."""
 
     beside = False
     converts = {"shift": as_is, "low_cut": as_is, "mix": as_share}
 
     def initial_state(self) -> _ShiftState:
-        """At rest."""
+        """The memory of the effect before any sound."""
         return _ShiftState()
 
     def effect(self, x: Buffer, held: EffectState, voice: VoiceContext) -> None:
-        """Move in place."""
+        """Shift in place."""
         own: _ShiftState = held.memory
         step = self.over("shift", voice) / RATE
         both = np.stack([step, -step if self.part.sides == "opposite" else step])
@@ -143,7 +143,7 @@ class FrequencyShiftProcessor(WetProcessor):
 
 
 def kick_duck_gain(now: TransportContext, attack: float, hold: float, release: float) -> Array:
-    """How far down, 0..1, the backing beat's kick turns something over the quantum; times in ms."""
+    """Gain reduction by the kick of the backing beat over the quantum, 0..1. Times are in ms."""
     beat = now.length / now.beats if now.beats else samples_per_beat(now.tempo)
     ms = RATE / 1000.0
     kicks = np.array(now.kicks) * beat
@@ -162,7 +162,7 @@ class _BeatShapeState:
 
 
 class BeatShapeProcessor(EffectProcessor):
-    """A drawn level per beat, or room for the kick."""
+    """A drawn gain per beat, or a duck by the kick."""
 
     converts = {"length": as_ms, "depth": as_is, "soften": as_is, "mix": as_share}
 
@@ -171,7 +171,7 @@ class BeatShapeProcessor(EffectProcessor):
         super().__init__(part)
 
     def take(self, part: BeatShape) -> None:
-        """Take over turned controls."""
+        """Apply new control values."""
         super().take(part)
         for name in _KICK:
             path = f"kick.{name}"
@@ -181,11 +181,11 @@ class BeatShapeProcessor(EffectProcessor):
                 self.parameters[path] = parameter_of(part.kick, name, as_is)
 
     def initial_state(self) -> _BeatShapeState:
-        """At rest."""
+        """The memory of the effect before any sound."""
         return _BeatShapeState()
 
     def effect(self, x: Buffer, held: EffectState, voice: VoiceContext) -> None:
-        """Turn down along the beat."""
+        """Apply the gain in place."""
         db = self.down(held.memory, voice)
         mix = self.over("mix", voice)
         self.traces = {"": -db[STEP - 1 :: STEP]}
@@ -193,7 +193,7 @@ class BeatShapeProcessor(EffectProcessor):
         x *= 1.0 + mix * (gain - 1.0)
 
     def down(self, own: _BeatShapeState, voice: VoiceContext) -> Array:
-        """dB that it is turned down over the quantum."""
+        """Gain reduction in dB over the quantum."""
         part: BeatShape = self.part
         if part.by == "kick":
             return self.over("kick.depth", voice) * self._by_kick(own, voice)
@@ -223,7 +223,7 @@ class BeatShapeProcessor(EffectProcessor):
         return self.over("depth", voice) * (1.0 - level)
 
     def _by_kick(self, own: _BeatShapeState, voice: VoiceContext) -> Array:
-        """How far down, 0..1; other times take over in a quantum."""
+        """Gain reduction by the kick, 0..1. New times crossfade in over a quantum."""
         attack, hold, release = (self.last(f"kick.{name}", voice) for name in _KICK[1:])
         times = 2.0**attack, hold, 2.0**release
         down = kick_duck_gain(voice.now, *times)
@@ -235,7 +235,7 @@ class BeatShapeProcessor(EffectProcessor):
 
 
 class CabinetProcessor(EffectProcessor):
-    """A speaker in its box."""
+    """A speaker in a cabinet, by convolution."""
 
     converts = {"size": as_is, "bass": as_is, "treble": as_is, "air": as_share, "mix": as_share}
 
@@ -244,11 +244,11 @@ class CabinetProcessor(EffectProcessor):
         super().__init__(part)
 
     def initial_state(self) -> Convolver:
-        """At rest."""
+        """The memory of the effect before any sound."""
         return Convolver()
 
     def effect(self, x: Buffer, held: EffectState, voice: VoiceContext) -> None:
-        """Play it through the speaker."""
+        """Convolve with the response of the speaker."""
         response = self._response(voice)
         if response is None:
             return
@@ -285,16 +285,16 @@ class _VocoderState:
 
 
 class VocoderProcessor(EffectProcessor):
-    """The sound, spoken."""
+    """The sound as carrier of a voice."""
 
     converts = {"formant": as_is, "attack": as_ms, "release": as_ms, "mix": as_share}
 
     def initial_state(self) -> _VocoderState:
-        """At rest."""
+        """The memory of the effect before any sound."""
         return _VocoderState(self.part.bands)
 
     def effect(self, x: Buffer, held: EffectState, voice: VoiceContext) -> None:
-        """Speak."""
+        """Apply the vocoder in place."""
         part: Vocoder = self.part
         if held.memory.bands.shape[0] != part.bands:
             held.memory = self.initial_state()
@@ -318,7 +318,7 @@ class VocoderProcessor(EffectProcessor):
         x += mix * (wet - x)
 
     def _speaker(self, now: TransportContext) -> Array:
-        """What speaks, over the quantum, running with the phrase."""
+        """The modulating voice over the quantum, in sync with the phrase."""
         part: Vocoder = self.part
         if part.way == "syllables":
             beat = samples_per_beat(now.tempo)

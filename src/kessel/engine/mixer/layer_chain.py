@@ -1,4 +1,4 @@
-"""What stands after a layer's voices: its range, its chain, its level, and what it sends to the returns."""
+"""What follows the voices of a layer: its range, its chain, its moved level, and its sends."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ from .sends import Gain, Sends
 
 
 class LayerChain:
-    """Range, chain and moved level of one layer, on the sound of its voices."""
+    """Applies the range, the chain and the moved level of one layer to the sound of its voices."""
 
     def __init__(self, patch: Patch, layer_id: str) -> None:
         layer = patch.layer(layer_id)
@@ -39,7 +39,7 @@ class LayerChain:
         return self.processor.latency
 
     def update(self, patch: Patch) -> None:
-        """Take over a patch's controls."""
+        """Apply a patch's controls."""
         layer = self.layer = patch.layer(self.layer.id)
         self._level.turn(layer.level)
         for name in ("low", "high"):
@@ -56,7 +56,7 @@ class LayerChain:
 
     @property
     def plain(self) -> bool:
-        """Whether the sound goes through as it is."""
+        """Whether the sound passes unchanged."""
         layer = self.layer
         open_ends = layer.range.low <= 20.0 and layer.range.high >= 20000.0
         settled = not any(k.turning for k in self._edges.values())
@@ -98,7 +98,7 @@ class LayerChain:
     def quantum(
         self, x: NDArray[np.float32], now: TransportContext, events: list[NoteEvent], keep: bool = False
     ) -> None:
-        """Work on a quantum of x, (2, QUANTUM) float32, in place. keep: write down where moved controls go."""
+        """Process a quantum of x, (2, QUANTUM) float32, in place. keep: record the travel of moved controls."""
         if self._restless:
             self._tick(self.layer)
         if self.layer.play.mode == "drone":
@@ -116,11 +116,11 @@ class LayerChain:
             self.processor.keep_travel()
 
     def quanta(self, at: int, end: int) -> int:
-        """How many quanta can be worked on at once from sample ``at`` on up to ``end``."""
+        """Number of quanta that can be processed at once from sample ``at`` up to ``end``."""
         return 1 if self._restless else self.processor.quanta(at, end)
 
     def stretch(self, x: NDArray[np.float32], batch: Batch) -> None:
-        """Work on several quanta of x, (2, n) float32, in place, while it is calm."""
+        """Process several quanta of x, (2, n) float32, in place, while nothing changes."""
         if self.layer.play.mode == "drone":
             batch = [(now, self._drone(now, events)) for now, events in batch]
         total = x.astype(np.float64)
@@ -130,20 +130,20 @@ class LayerChain:
         x[:] = total
 
     def _drone(self, now: TransportContext, events: list[NoteEvent]) -> list[NoteEvent]:
-        """A drone has one note that never ends, and what is played by hand."""
+        """The events of a drone: one note that never ends, and what is played by hand."""
         found = [e for e in events if e.note.startswith("hand-")]
         if not self.processor.latest.begun:
             found.insert(0, NoteEvent(now.start, True, "drone", self._lowest, 127))
         return found
 
     def _moved_level(self) -> Array:
-        """How much the movements of the layer's level add to its fader, as a gain."""
+        """The gain that movements add to the fader."""
         parameter = self._level
         moved, rest = as_gain(parameter.scale(self.processor.movers)), as_gain(np.array([parameter.goal]))[0]
         return moved / rest if rest > 0 else np.ones(QUANTUM)
 
 
 def below_of(layer_id: str) -> tuple[str, ...]:
-    """Beginnings of the paths that are moved after a layer's voices."""
+    """Path prefixes of what is moved behind a layer's voices."""
     own = f"layers.{layer_id}"
     return f"{own}.chain.", f"{own}.level", f"{own}.sends."

@@ -1,4 +1,4 @@
-"""A chain at its place, with what moves it: the chain of a layer, the worked path, a return."""
+"""A chain with its modulation matrix: the chain of a layer, of the worked path or of a return."""
 
 from __future__ import annotations
 
@@ -23,9 +23,9 @@ from ..modulation import (
 
 
 class ModulatedChain:
-    """Runs the items of a chain; its movers follow the latest note.
+    """Runs the items of a chain. Its movers follow the latest note.
 
-    beside: parameters of the place that are moved along, such as a layer's level, by path.
+    beside: other parameters of the place, such as a layer's level, by path.
     """
 
     def __init__(self, place: str, below: tuple[str, ...], beside: dict[str, SmoothedParameter]) -> None:
@@ -45,14 +45,14 @@ class ModulatedChain:
         return self.chain.latency
 
     def update(self, patch: Patch, items: list[ChainItem]) -> None:
-        """Take over a patch's controls."""
+        """Apply a patch's controls."""
         self.chain.update(items)
         self.matrix.update(patch, {**self.chain.parameters, **self.beside}, self.below)
         self.chain.settle()
         self._tuning = patch.tuning
 
     def begin(self, now: TransportContext, events: list[NoteEvent]) -> ModulationValues:
-        """Begin a quantum: what the movers say over it."""
+        """Begin a quantum. Returns the values of the movers."""
         if self.matrix.turning:
             self.matrix.tick()
         for parameter in self.beside.values():
@@ -65,14 +65,14 @@ class ModulatedChain:
 
     @property
     def calm(self) -> bool:
-        """Whether nothing turns or moves anything in it, so that it can work on several quanta at once."""
+        """Whether nothing is turned or moved, so that it can process several quanta at once."""
         return self.chain.calm and not self.matrix.moved and not any(k.turning for k in self.beside.values())
 
     def _voice(self) -> VoiceContext:
         return VoiceContext(self.movers, self._octaves, isinstance(self._octaves, np.ndarray), self._tuning, self._now)
 
     def process(self, x: Buffer) -> None:
-        """Work on a quantum of x, (2, QUANTUM), in place, after ``begin``."""
+        """Process a quantum of x, (2, QUANTUM), in place, after ``begin``."""
         if self.chain.items:
             self.chain.record = self.record
             self.chain.process(x, self._voice())
@@ -80,7 +80,7 @@ class ModulatedChain:
             self.record.count += 1
 
     def stretch(self, x: Buffer, batch: Batch) -> None:
-        """Work on several quanta of x, (2, n), in place, while it is calm."""
+        """Process several quanta of x, (2, n), in place, while nothing changes."""
         if self.chain.items:
             each: list[VoiceContext] = []
             if self.chain.needs_transport():
@@ -95,11 +95,11 @@ class ModulatedChain:
             self.record.count += len(batch)
 
     def quanta(self, at: int, end: int) -> int:
-        """How many quanta can be worked on at once from sample ``at`` on up to ``end``: in the first, all settles."""
+        """Number of quanta that can be processed at once from sample ``at`` up to ``end``. The first is alone."""
         return batch_size(at, end) if at and self.calm else 1
 
     def keep_travel(self) -> None:
-        """Write down where moved controls went."""
+        """Record the values of moved controls."""
         for path, parameter in self.matrix.moved.items():
             if parameter.latest is None:
                 parameter.scale(self.movers)
@@ -111,6 +111,6 @@ class ModulatedChain:
 
 
 def traced(record: ChainRecorder | None) -> dict[str, Array]:
-    """What effects did, (steps,) in dB by path."""
+    """Gains of the effects in dB, (steps,), by path."""
     found: dict[str, Any] = {} if record is None else record.traces
     return {path: np.concatenate(parts) for path, parts in found.items()}

@@ -1,4 +1,4 @@
-"""Places of the layers, the worked path and the output stage."""
+"""Placement of layers on the buses, and the output stage."""
 
 from __future__ import annotations
 
@@ -44,14 +44,14 @@ def placement_of(layer: Layer, heard: bool = True) -> Array:
 
 @dataclass(frozen=True)
 class Placement:
-    """Where a layer stands on one bus: gains and delay as ``place`` wants them, and whether it is silent there."""
+    """How a layer is mixed to one bus: gains and delay as ``place`` takes them, and whether it is silent there."""
 
     at: Array
     silent: bool
 
 
 def sending(layer: Layer, places: dict[str, Placement], worked: int) -> Placement:
-    """Where a layer stands on a return whose send is moved, at full level. places: of ``places_of``."""
+    """The placement of a layer on a return at full send level. places: of ``placements_of``."""
     at = places["worked" if layer.path == "worked" else "clean"].at.copy()
     own = places["worked"].at
     at[4] = own[4] + worked
@@ -73,7 +73,7 @@ SILENT = Placement(np.zeros(PLACE), True)
 
 
 class BusMixer:
-    """Adds one layer to a bus at its level, place and time."""
+    """Adds one layer to buses with its gains and delays."""
 
     def __init__(self, room: int = RING) -> None:
         self.line = np.zeros((2, room))
@@ -81,7 +81,7 @@ class BusMixer:
         self.now: dict[str, Placement] = {}
 
     def add(self, x: NDArray[np.float32], buses: dict[str, Array], wanted: dict[str, Placement]) -> None:
-        """Add x, (2, n) float32, to each bus; ``wanted`` holds a place for each bus."""
+        """Add x, (2, n) float32, to each bus. ``wanted``: a placement for each bus."""
         heard = False
         for name, bus in buses.items():
             new = wanted.get(name)
@@ -104,10 +104,10 @@ class BusMixer:
 def placements_of(
     layer: Layer, pad: int, worked: int, back: int, sends: dict[str, float], heard: bool = True
 ) -> dict[str, Placement]:
-    """A layer's place on every bus: clean, worked, and by id the returns.
+    """A layer's placement on every bus: clean, worked, and the returns by id.
 
-    pad: samples it is held back so that all layers are equally late; worked: latency of the worked path; back: of the
-    latest return. sends: gains into the returns.
+    pad: samples of delay that align all layers. worked: latency of the worked path. back: latency of the latest return.
+    sends: gains into the returns.
     """
     own = placement_of(layer, heard)
     own[4] += pad
@@ -125,9 +125,9 @@ def placements_of(
 
 
 class OutputStage:
-    """Duck, gain, mono fold, ceiling and trim. Every way of the ceiling is as late as the limiter.
+    """Duck, gain, mono fold, ceiling and trim. All modes of the ceiling have the latency of the limiter.
 
-    traces: what duck and ceiling did over the last quanta in dB, (quanta * TRACE_STEPS,) or finer, by path.
+    traces: gains of duck and ceiling over the last quanta in dB, (quanta * TRACE_STEPS,) or finer, by path.
     """
 
     latency = LIMITER_LATENCY
@@ -153,18 +153,18 @@ class OutputStage:
         self.peak_before = 0.0
 
     def update(self, output: Output) -> None:
-        """Take over turned controls."""
+        """Apply new control values."""
         self.output = output
         self._goals = gain_of(output.gain), gain_of(output.trim)
 
     def forget(self) -> None:
-        """Let meters and peak begin anew."""
+        """Reset meters and peak."""
         self.peak_before = 0.0
         for acc in self.meters.values():
             acc[:] = 0.0
 
     def quanta(self, at: int, end: int) -> int:
-        """How many quanta can be worked on at once from sample ``at`` on up to ``end``."""
+        """Number of quanta that can be processed at once from sample ``at`` up to ``end``."""
         own = self.output
         depth = own.duck.depth if own.duck.on else 0.0
         still = (self._gain, self._trim) == self._goals and self._ducked == depth
@@ -174,7 +174,7 @@ class OutputStage:
         return batch_size(at, end) if still and limits else 1
 
     def process(self, x: Array, batch: Batch) -> None:
-        """Work on the quanta of a spell, x, (2, n), in place: one, or as many as ``quanta`` says."""
+        """Process the quanta of a batch, x, (2, n), in place: one, or as many as ``quanta`` allows."""
         self.traces = {}
         self._tap("output", x)
         self._duck(x, batch)
@@ -220,7 +220,7 @@ class OutputStage:
             self._end(x, ceiling, "limiter", peaks)
 
     def _clip(self, x: Array, ceiling: Ceiling, peaks: Array) -> None:
-        """Clip, or go from clipping to limiting or back: the new way hears a quantum first, then takes over in one."""
+        """Apply the ceiling. A new mode runs for one quantum unheard, then crossfades in over one."""
         if ceiling.way == self._way:
             self._coming = ""
             self._end(x, ceiling, self._way, peaks)
@@ -238,11 +238,11 @@ class OutputStage:
         self._way, self._coming = ceiling.way, ""
 
     def _limiting(self, way: str) -> tuple[Array, Array, Array, Array]:
-        """The limiter's state: at rest where it begins anew."""
+        """The limiter's state, reset where it starts anew."""
         return rest() if way == "limiter" else (self._line, self._needed, self._smooth, self._state)
 
     def _end(self, x: Array, ceiling: Ceiling, way: str, peaks: Array) -> None:
-        """One way of the ceiling on x, (2, n), in place. peaks: (quanta,)."""
+        """Apply one mode of the ceiling to x, (2, n), in place. peaks: (quanta,)."""
         top = 10.0 ** (ceiling.limit / 20.0) if ceiling.on else 1e9
         if ceiling.on and peaks.max() > top:
             self.traces["output.ceiling"] = np.repeat(-20.0 * np.log10(np.maximum(1.0, peaks / top)), 4)

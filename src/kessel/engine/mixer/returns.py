@@ -1,7 +1,7 @@
-"""The worked path and the returns as they run, and how they are kept in step.
+"""The worked path and the returns, and how they are aligned in time.
 
-All layers come in equally late. What layers send to a return waits as long as the worked path takes; clean and worked
-path wait as long as the latest return; an earlier return waits for the latest.
+All layers have the same latency. What layers send to a return is delayed by the latency of the worked path. The clean
+and the worked bus are delayed by the latency of the latest return, and so are earlier returns.
 """
 
 from __future__ import annotations
@@ -26,13 +26,13 @@ def chain_latency(items: list[ChainItem]) -> int:
 
 
 def return_latency(patch: Patch) -> int:
-    """How late the latest of the returns is that something goes to."""
+    """Latency of the latest return that receives anything."""
     heard = fed(patch)
     return max((chain_latency(list(r.chain)) for r in patch.returns if r.id in heard), default=0)
 
 
 def transport_of(patch: Patch, schedule: Schedule) -> TransportContext:
-    """What a patch tells its chains of time, at no time yet."""
+    """A transport context with a patch's tempo, length and seed, at time 0."""
     found = TransportContext(tempo=patch.tempo, seed=patch.seed)
     found.length, found.origin, found.beats = schedule.length, schedule.origin, patch.phrase.beats
     found.kicks = tuple(kick_beats(patch.backing.beat.pattern))
@@ -40,12 +40,12 @@ def transport_of(patch: Patch, schedule: Schedule) -> TransportContext:
 
 
 def kicked_by(chain: list[ChainItem]) -> bool:
-    """Whether the backing beat's kick works on anything in a chain."""
+    """Whether the kick of the backing beat drives anything in a chain."""
     return any(isinstance(i, BeatShape) and i.by == "kick" for i in within(chain))
 
 
 class WorkedPath:
-    """The worked path's chain, and what it sends to the returns."""
+    """The chain of the worked path, and its sends."""
 
     def __init__(self, patch: Patch) -> None:
         self.sends = Sends("sends")
@@ -58,13 +58,13 @@ class WorkedPath:
         return self.processor.latency
 
     def update(self, patch: Patch) -> None:
-        """Take over a patch's controls."""
+        """Apply a patch's controls."""
         self.sends.update(patch.sends)
         self.processor.beside = self.sends.parameters
         self.processor.update(patch, list(patch.worked))
 
     def quantum(self, x: Array, now: TransportContext, events: list[NoteEvent]) -> ModulationValues:
-        """Work on a quantum of x, (2, QUANTUM), in place; what its movers say."""
+        """Process a quantum of x, (2, QUANTUM), in place. Returns the values of its movers."""
         movers = self.processor.begin(now, events)
         self.processor.process(x)
         return movers
@@ -94,14 +94,14 @@ class ReturnBus:
         return self.processor.latency
 
     def update(self, patch: Patch) -> None:
-        """Take over a patch's controls."""
+        """Apply a patch's controls."""
         part = self._part(patch)
         self._level.turn(part.level)
         self._cut.turn(part.low_cut)
         self.processor.update(patch, list(part.chain))
 
     def quantum(self, x: Array, now: TransportContext, events: list[NoteEvent]) -> None:
-        """Work on a quantum of x, (2, QUANTUM), in place."""
+        """Process a quantum of x, (2, QUANTUM), in place."""
         movers = self.processor.begin(now, events)
         log_hz = self._cut.scale(movers)
         if log_hz[-1] > math.log2(20.0) + 1e-9:
@@ -113,7 +113,7 @@ class ReturnBus:
         x *= self._level.value(movers)
 
     def stretch(self, x: Array, batch: Batch) -> None:
-        """Work on several quanta of x, (2, n), in place, while it is calm."""
+        """Process several quanta of x, (2, n), in place, while nothing changes."""
         if self._cut.goal > math.log2(20.0) + 1e-9:
             k = constant_block(BUTTERWORTH)
             filter_svf(

@@ -1,4 +1,4 @@
-"""How much of something goes to the returns."""
+"""Levels of the sends to the returns."""
 
 from __future__ import annotations
 
@@ -12,14 +12,14 @@ Gain = NDArray[np.float32]
 
 
 class Sends:
-    """The sends of one layer or of the worked path that movements drive; those at rest are part of a place."""
+    """The moved sends of one layer or of the worked path. Unmoved sends are part of a placement."""
 
     def __init__(self, place: str) -> None:
         self.place = place
         self._own: dict[str, SmoothedParameter] = {}
 
     def update(self, sends: list[Send]) -> None:
-        """Take over turned controls."""
+        """Apply new control values."""
         for send in sends:
             if send.id in self._own:
                 self._own[send.id].turn(send.level)
@@ -30,28 +30,28 @@ class Sends:
 
     @property
     def parameters(self) -> dict[str, SmoothedParameter]:
-        """By path."""
+        """Parameters by path."""
         return {f"{self.place}.{i}.level": k for i, k in self._own.items()}
 
     def moved(self, movers: ModulationValues) -> dict[str, Gain]:
-        """The gains over the quantum of what movements drive, (QUANTUM,), by return."""
+        """Gains of the moved sends over the quantum, (QUANTUM,), by return."""
         return {i: k.value(movers).astype(np.float32) for i, k in self._own.items() if k.movements}
 
 
 def moved_sends(patch: Patch, place: str) -> set[str]:
-    """Ids of the returns whose sends of a place movements drive."""
+    """Ids of the returns whose sends from a place are moved."""
     found = (m.target.split(".") for m in patch.movements if not m.lost and m.target.startswith(f"{place}."))
     return {steps[-2] for steps in found if steps[-1] == "level"}
 
 
 def still_sends(patch: Patch, place: str, sends: list[Send]) -> dict[str, float]:
-    """Gains of the sends that nothing drives, by return; those that are silent are left out."""
+    """Gains of the unmoved sends by return, without silent ones."""
     moved = moved_sends(patch, place)
     return {s.id: gain_of(s.level) for s in sends if s.id not in moved and s.level > SILENT_DB}
 
 
 def fed(patch: Patch) -> list[str]:
-    """Ids of the returns that something can go to, in order."""
+    """Ids of the returns that receive anything, in order."""
     places = [("sends", patch.sends)] + [(f"layers.{x.id}.sends", x.sends) for x in patch.layers]
     goes: set[str] = set()
     for place, sends in places:

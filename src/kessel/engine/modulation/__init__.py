@@ -1,4 +1,4 @@
-"""Modulation: smoothed parameters, movers, the matrix that joins them, envelopes, controllers."""
+"""Modulation: smoothed parameters, movers, the matrix that connects them, envelopes, controllers."""
 
 from .controllers import CONTROLLERS_AT_REST, Controller, ControllerState, PhraseLanes
 from .envelopes import EnvelopeProcessor, EnvelopeShape, run_envelope

@@ -1,4 +1,4 @@
-"""What the player's hands do: bend, wheel and pressure, from the phrase's lanes and from a live controller."""
+"""Performance controllers: bend, wheel and pressure, from the lanes of the phrase and from a live controller."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ CONTROLLERS_AT_REST: ControllerState = dict.fromkeys(LANES, 0.0)
 
 
 class PhraseLanes:
-    """The lanes of a phrase, read by time."""
+    """The controller lanes of a phrase, read by time."""
 
     def __init__(self, phrase: Phrase, tempo: float) -> None:
         beat = samples_per_beat(tempo)
@@ -28,11 +28,11 @@ class PhraseLanes:
 
     @property
     def drawn(self) -> bool:
-        """Whether any lane has anything in it."""
+        """Whether any lane has points."""
         return bool(self._lanes)
 
     def at(self, position: int, length: int) -> ControllerState:
-        """Values over the quantum that begins ``position`` samples into a pass of ``length``."""
+        """Values over the quantum that begins ``position`` samples into a pass of ``length`` samples."""
         if not self._lanes:
             return CONTROLLERS_AT_REST
         found = dict(CONTROLLERS_AT_REST)
@@ -43,14 +43,14 @@ class PhraseLanes:
 
 
 class Controller:
-    """A live controller: what is set is reached over a quantum."""
+    """A live controller. New values are ramped to over one quantum."""
 
     def __init__(self) -> None:
         self.goal = dict.fromkeys(LANES, 0.0)
         self._now = dict(self.goal)
 
     def join(self, lanes: ControllerState) -> ControllerState:
-        """The lanes with the controller's own on top, kept within their ends."""
+        """The lanes plus the live controller, clipped to their range."""
         if not any(self.goal.values()) and not any(self._now.values()):
             return lanes
         found: ControllerState = {}

@@ -15,10 +15,10 @@ _ACCENT_TENSION = np.array([0.0, 4.0, 0.0])
 
 
 class EnvelopeShape:
-    """An envelope's declaration as the loop wants it.
+    """An envelope's settings as the loop needs them.
 
-    times, tension: as ``dsp.envelopes.envelope`` takes them. start: value at the note's beginning. accent: how far
-    over, in dB for a level; accent_times: of what fades it.
+    times, tension: as in ``dsp.envelopes.envelope``. start: value at the beginning of the note. accent: overshoot, in
+    dB for a level; accent_times: of its decay.
     """
 
     def __init__(self, part: LevelEnvelope | Envelope, tempo: float) -> None:
@@ -41,7 +41,7 @@ class EnvelopeShape:
 
 
 class EnvelopeProcessor:
-    """Runs an envelope in every voice. Times that are moved are taken when a note begins."""
+    """Runs an envelope in every voice. Moved times are read when a note begins."""
 
     def __init__(self, parameters: dict[str, SmoothedParameter]) -> None:
         self.parameters = parameters
@@ -49,7 +49,7 @@ class EnvelopeProcessor:
         self._shape: tuple[Segments, float, EnvelopeShape] | None = None
 
     def settle(self) -> None:
-        """Take note of whether anything moves its controls."""
+        """Find out whether anything moves its controls."""
         self.moved = any(k.movements for k in self.parameters.values())
 
     def _shape_of(
@@ -101,7 +101,7 @@ class EnvelopeProcessor:
 
 
 def run_envelope(shape: EnvelopeShape, state: Array, spans: list[tuple[int, int, bool]], out: Array) -> None:
-    """Write an envelope into out over spans of samples, at whose end the note may be let go. state: (8,)."""
+    """Write an envelope to ``out`` over spans of samples. A span may end with the release. state: (8,)."""
     lift = np.zeros(out.size) if shape.accent else None
     for a, b, off in spans:
         envelope(out, a, b, shape.times, shape.tension, state[:4])

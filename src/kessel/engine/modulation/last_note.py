@@ -1,4 +1,4 @@
-"""The latest note, as a chain follows it."""
+"""The latest note, which the movers of a chain follow."""
 
 from __future__ import annotations
 
@@ -22,14 +22,14 @@ _AWAY[FADE:] = 0.0
 
 @dataclass
 class _Gap:
-    """What is left between before and after, and samples since."""
+    """The difference between the values before and after a new note, and the samples since."""
 
     much: float
     since: int
 
 
 class LastNoteTracker:
-    """Begins anew with every note, from where everything stands: no mover of a chain jumps."""
+    """Restarts the movers of a chain with every note, and crossfades from their values before it."""
 
     def __init__(self) -> None:
         self.voice = Voice()
@@ -47,7 +47,7 @@ class LastNoteTracker:
     def quantum(
         self, events: list[NoteEvent], matrix: ModulationMatrix, now: TransportContext
     ) -> tuple[ModulationValues, Array | float]:
-        """What movers say over the quantum, and the pitch over C2 in octaves."""
+        """Values of the movers over the quantum, and the pitch above C2 in octaves."""
         before = self.voice
         begun: NoteEvent | None = None
         for event in events:
@@ -77,7 +77,7 @@ class LastNoteTracker:
     def _closed(
         self, new: ModulationValues, pitch: float, at: int, before: tuple[ModulationValues, Array | float] | None
     ) -> tuple[ModulationValues, Array | float]:
-        """What is new, going on from what was before sample ``at``."""
+        """The new values, crossfaded from the old ones at sample ``at``."""
         octaves = (pitch - KEY_TRACK_CENTER) / 12.0
         if before is not None:
             old, was = before

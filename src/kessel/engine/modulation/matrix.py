@@ -1,4 +1,4 @@
-"""All movers that a layer's sound depends on, in an order in which each comes after those that move it."""
+"""The modulation matrix: all movers that a place depends on, in dependency order."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ from .voice import Voice
 
 
 class ModulationMatrix:
-    """The movers of one place: of a layer's voices, of a chain."""
+    """The movers of one place: the voices of a layer, or a chain."""
 
     def __init__(self) -> None:
         self.processors: dict[str, MoverProcessor] = {}
@@ -26,10 +26,10 @@ class ModulationMatrix:
     def update(
         self, patch: Patch, parameters: Mapping[str, SmoothedParameter], below: tuple[str, ...], layer_id: str = ""
     ) -> None:
-        """Take over a patch's movers and movements.
+        """Apply a patch's movers and movements.
 
-        parameters: those of the place, by path. below: what stands below which paths (with their last dots) counts.
-        layer_id: the layer whose sources can feed movers.
+        parameters: those of the place, by path. below: path prefixes of the place, each with its last dot. layer_id:
+        the layer whose sources can be audio-rate movers.
         """
         used = movers_below(patch.movements, *below)
         parts = {m.id: m for m in patch.movers if m.id in used}
@@ -78,23 +78,23 @@ class ModulationMatrix:
             processor.settle()
 
     def tick(self) -> None:
-        """Prepare a quantum."""
+        """Prepare the next quantum."""
         for processor in self.processors.values():
             processor.tick()
 
     @property
     def turning(self) -> bool:
-        """Whether a control of a mover is on its way."""
+        """Whether a control of a mover is ramping."""
         return any(processor.turning for processor in self.processors.values())
 
     def values(self, voice: Voice, now: TransportContext) -> ModulationValues:
-        """What every mover says over the quantum for a voice."""
+        """The value of every mover over the quantum, for a voice."""
         found: ModulationValues = {}
         for mover_id, processor in self.processors.items():
             found[mover_id] = processor.value(voice, found, now)
         return found
 
     def feed(self, movers: ModulationValues, signals: Mapping[str, Array]) -> None:
-        """Put the sound of sources, (QUANTUM,), by id, in where movers are fed by them."""
+        """Set the values of audio-rate movers to the sound of their sources, (QUANTUM,), by id."""
         for mover_id, source in self.feeds.items():
             movers[mover_id] = np.clip(signals[source], -1.0, 1.0)

@@ -1,4 +1,4 @@
-"""Movers as they run: one class a kind, one registration line each."""
+"""Processors of the movers, one class a kind."""
 
 from __future__ import annotations
 
@@ -25,7 +25,7 @@ _MACRO_STEP = 0.005
 
 
 class MoverProcessor(ABC):
-    """A running mover. ``parameters`` are those of its controls that movements can drive."""
+    """A running mover. ``parameters``: its movable controls."""
 
     def __init__(self, part: Any) -> None:
         self.part = part
@@ -35,7 +35,7 @@ class MoverProcessor(ABC):
         self.take(part)
 
     def take(self, part: Any) -> None:
-        """Take over turned controls."""
+        """Apply new control values."""
         self.part = part
         self.lengths = {}
         for name, found in declarations(type(part)).items():
@@ -46,22 +46,22 @@ class MoverProcessor(ABC):
                     self.parameters[name] = parameter_of(part, name, as_share if name == "value" else as_is)
 
     def settle(self) -> None:
-        """Take note of what moves its controls now."""
+        """Find out what moves its controls now."""
         self.lengths = {}
 
     def tick(self) -> None:
-        """Prepare a quantum."""
+        """Prepare the next quantum."""
         self.lengths = {}
         for parameter in self.parameters.values():
             parameter.tick()
 
     @property
     def turning(self) -> bool:
-        """Whether a control is on its way."""
+        """Whether a control is ramping."""
         return any(k.turning for k in self.parameters.values())
 
     def over(self, name: str, movers: ModulationValues) -> Array | float:
-        """A control's value in its unit, over the quantum where something moves it, else at its goal."""
+        """A control's value in its unit: an array over the quantum if something moves it, else its target."""
         parameter = self.parameters[name]
         if not parameter.movements:
             return parameter.control.from_scale(parameter.goal)
@@ -70,29 +70,29 @@ class MoverProcessor(ABC):
 
     @abstractmethod
     def value(self, voice: Voice, movers: ModulationValues, now: TransportContext) -> Array:
-        """What it says over the quantum for a voice."""
+        """Its value over the quantum for a voice, (QUANTUM,): 0..1, or -1..1 if the mover is bipolar."""
 
 
 class EnvelopeMover(MoverProcessor):
-    """An envelope of the note."""
+    """An envelope, started by every note."""
 
     def take(self, part: Envelope) -> None:
-        """Take over turned controls."""
+        """Apply new control values."""
         super().take(part)
         self.processor = EnvelopeProcessor(self.parameters)
 
     def settle(self) -> None:
-        """Take note of what moves its controls now."""
+        """Find out what moves its controls now."""
         super().settle()
         self.processor.settle()
 
     def value(self, voice: Voice, movers: ModulationValues, now: TransportContext) -> Array:
-        """0..1, past 1 while accented."""
+        """0..1, above 1 during the accent."""
         return self.processor.value(self.part, self.part.id, voice, movers, now.tempo, now.start)
 
 
 class _Cycling(MoverProcessor):
-    """What goes through a length of time again and again."""
+    """A mover that repeats over a length of time."""
 
     def __init__(self, part: Any) -> None:
         self._next: tuple[int | None, float] = (None, 0.0)
@@ -101,7 +101,7 @@ class _Cycling(MoverProcessor):
         super().__init__(part)
 
     def drawn(self, samples: float, soft: float) -> Drawn:
-        """The drawn curve over a length of samples, made once."""
+        """The drawn curve over a length of samples, cached."""
         if self._lines is None or self._lines[0] is not self.part or self._lines[1:3] != (samples, soft):
             points = [(p.at, p.value, p.bend) for p in self.part.points]
             self._lines = self.part, samples, soft, Drawn.of(points, samples, soft)
@@ -109,7 +109,7 @@ class _Cycling(MoverProcessor):
 
     @staticmethod
     def _begun(voice: Voice, now: TransportContext, restart: str) -> tuple[float, float]:
-        """Samples since it began, at the quantum's start, and after how many it begins anew."""
+        """Samples since it began, at the start of the quantum, and the samples after which it restarts."""
         if restart == "note":
             return float(now.start - voice.began), math.inf
         if restart == "phrase":
@@ -117,7 +117,7 @@ class _Cycling(MoverProcessor):
         return float(now.start), math.inf
 
     def _turned(self, samples: Array | float, voice: Voice, now: TransportContext, restart: str) -> Array:
-        """Lengths gone by since it began, for lengths of ``samples``; added up when that changes."""
+        """Cycles since it began, for a length of ``samples``. Accumulated if the length changes."""
         begun, again = self._begun(voice, now, restart)
         time = _SAMPLES + begun
         if time[-1] >= again:
@@ -144,7 +144,7 @@ class _Cycling(MoverProcessor):
 
 
 def _length(processor: MoverProcessor, movers: ModulationValues, beats: str, other: str, tempo: float) -> Array | float:
-    """Samples of a length that is given in beats, or otherwise: in ms, or as a rate in Hz."""
+    """Length in samples, from beats, ms or a rate in Hz."""
     kept = processor.lengths.get(tempo)
     if kept is not None:
         return kept
@@ -159,7 +159,7 @@ def _length(processor: MoverProcessor, movers: ModulationValues, beats: str, oth
 
 
 class LfoMover(_Cycling):
-    """What swings."""
+    """A low-frequency oscillator."""
 
     def value(self, voice: Voice, movers: ModulationValues, now: TransportContext) -> Array:
         """-1..1."""
@@ -193,7 +193,7 @@ class LfoMover(_Cycling):
 
 
 class CurveMover(_Cycling):
-    """What was drawn."""
+    """A drawn curve."""
 
     def value(self, voice: Voice, movers: ModulationValues, now: TransportContext) -> Array:
         """0..1."""
@@ -224,10 +224,10 @@ class CurveMover(_Cycling):
 
 
 class HandMover(MoverProcessor):
-    """What the note or the player's hands say."""
+    """Velocity, key, controllers or a random value of the note."""
 
     def value(self, voice: Voice, movers: ModulationValues, now: TransportContext) -> Array:
-        """0..1; the bend -1..1."""
+        """0..1; the bend is -1..1."""
         part: Hand = self.part
         if part.what == "velocity":
             return np.full(QUANTUM, voice.velocity)
@@ -239,7 +239,7 @@ class HandMover(MoverProcessor):
 
 
 class MacroMover(_Cycling):
-    """A named hand, or what was drawn for it along the phrase."""
+    """A macro: its value, or its automation along the phrase."""
 
     def value(self, voice: Voice, movers: ModulationValues, now: TransportContext) -> Array:
         """0..1."""
@@ -254,7 +254,7 @@ class MacroMover(_Cycling):
 
 
 class FollowerMover(MoverProcessor):
-    """How loud a layer is."""
+    """An envelope follower of a layer's level."""
 
     def __init__(self, part: Follower) -> None:
         self._state = np.zeros(1)
@@ -263,7 +263,7 @@ class FollowerMover(MoverProcessor):
         super().__init__(part)
 
     def value(self, voice: Voice, movers: ModulationValues, now: TransportContext) -> Array:
-        """0..1 of the way from its floor to full scale."""
+        """0..1, from its floor to full scale."""
         part: Follower = self.part
         heard = now.heard.get(part.layer)
         if heard is not None and self._at != now.start:
@@ -277,10 +277,10 @@ class FollowerMover(MoverProcessor):
 
 
 class FeedMover(MoverProcessor):
-    """The sound of a source; it is known once the sources have sounded."""
+    """A source at audio rate. Its value is known after the sources are rendered."""
 
     def value(self, voice: Voice, movers: ModulationValues, now: TransportContext) -> Array:
-        """Nothing yet."""
+        """Zero until the sources are rendered."""
         return np.zeros(QUANTUM)
 
 
@@ -288,5 +288,5 @@ _CLASSES: dict[str, type[MoverProcessor]] = {kind.word: kind.processor_class() f
 
 
 def mover_processor(part: Mover) -> MoverProcessor:
-    """The running form of a mover."""
+    """A new processor of a mover."""
     return _CLASSES[part.kind](part)

@@ -1,4 +1,4 @@
-"""Controls as the engine reads them: smoothed when turned, moved when something moves them."""
+"""Smoothed parameters: controls as the engine reads them, ramped when turned and moved by movements."""
 
 from __future__ import annotations
 
@@ -23,12 +23,12 @@ _TEN = math.log(10.0) / 20.0
 
 
 def gain_of(db: float) -> float:
-    """Linear gain of a level in dB; at the bottom of the scale it is nothing."""
+    """Linear gain of a level in dB. The bottom of the scale is 0."""
     return 0.0 if db <= SILENT_DB else math.exp(db * _TEN)
 
 
 def as_gain(db: Array) -> Array:
-    """Linear gain of levels in dB; at the bottom of the scale it is nothing."""
+    """Linear gain of levels in dB. The bottom of the scale is 0."""
     out: Array = np.exp(db * _TEN)
     if db.min() <= SILENT_DB:
         out[db <= SILENT_DB] = 0.0
@@ -36,37 +36,37 @@ def as_gain(db: Array) -> Array:
 
 
 def as_ratio_st(semitones: Array) -> Array:
-    """Frequency ratio of semitones."""
+    """Frequency ratio, from semitones."""
     return np.asarray(np.exp2(semitones / 12.0))
 
 
 def as_ratio_ct(cents: Array) -> Array:
-    """Frequency ratio of cents."""
+    """Frequency ratio, from cents."""
     return np.asarray(np.exp2(cents / 1200.0))
 
 
 def as_share(percent: Array) -> Array:
-    """0..1 of per cent."""
+    """0..1, from per cent."""
     return percent * 0.01
 
 
 def as_cycles(degrees: Array) -> Array:
-    """Cycles of degrees."""
+    """Cycles, from degrees."""
     return degrees / 360.0
 
 
 def as_factor(db: Array) -> Array:
-    """Linear gain of levels in dB that never are nothing."""
+    """Linear gain of levels in dB that have no silent end."""
     return np.asarray(np.exp(db * _TEN))
 
 
 def as_stretch(percent: Array) -> Array:
-    """Distance of partials in fundamentals."""
+    """Distance of partials in units of the fundamental, from per cent."""
     return 1.0 + percent * 0.01
 
 
 def as_quarter(percent: Array) -> Array:
-    """Cycles of a share of 90 degrees."""
+    """Cycles, from a percentage of 90 degrees."""
     return percent * 0.0025
 
 
@@ -80,10 +80,10 @@ as_damping: Convert = damping
 
 @dataclass(frozen=True)
 class ModulationInput:
-    """One movement as a parameter reads it: amount on the parameter's own scale.
+    """One movement as a parameter reads it. amount: on the parameter's own scale.
 
-    swings: whether the mover goes -1..1 instead of 0..1. tension: how early the way goes. by: a second mover that takes
-    it from nothing to all.
+    is_bipolar: whether the mover is -1..1 instead of 0..1. tension: curvature. by: a second mover that scales it from
+    nothing to all.
     """
 
     mover: str
@@ -95,7 +95,7 @@ class ModulationInput:
     by_swings: bool = False
 
     def plain(self, movers: ModulationValues) -> tuple[Array, float, float] | None:
-        """Its mover, and by what that counts and from where, when it adds in a straight line."""
+        """The mover, its factor and its offset, if the movement is linear. None otherwise."""
         m = movers.get(self.mover)
         if m is None or self.tension or self.by:
             return None
@@ -106,7 +106,7 @@ class ModulationInput:
         return m, 2.0 * self.amount, -self.amount
 
     def of(self, movers: ModulationValues) -> Array | None:
-        """What it adds over the quantum; None when its mover is not there."""
+        """What it adds over the quantum. None if its mover is missing."""
         m = movers.get(self.mover)
         if m is None:
             return None
@@ -128,8 +128,8 @@ class ModulationInput:
 class SmoothedParameter:
     """One control of a running layer.
 
-    ``rest`` is its value over the present quantum on the control's own scale, going in a straight line when it was
-    just turned. ``still`` tells that it does not change over the quantum.
+    ``base_value``: the unmoved value over the quantum on the control's own scale, a linear ramp after it was turned.
+    ``still``: it does not change over the quantum. ``revision``: counts changes of ``base_value``.
     """
 
     def __init__(self, control: Control, value: float, convert: Convert) -> None:
@@ -147,12 +147,12 @@ class SmoothedParameter:
         self._converted = convert(self.base_value)
 
     def turn(self, value: float) -> None:
-        """Set the value to reach over the next quantum."""
+        """Set the target to reach over the next quantum."""
         self.goal = self.control.to_scale(float(value))
 
     @property
     def turning(self) -> bool:
-        """Whether it is on its way to another value."""
+        """Whether it is ramping."""
         return self._now != self.goal or not self.still
 
     def tick(self) -> None:
@@ -175,11 +175,11 @@ class SmoothedParameter:
         return self._converted
 
     def within(self, x: float) -> float:
-        """A value on the control's own scale, kept within the control's limits."""
+        """A value on the control's own scale, clipped to its limits."""
         return min(max(x, self._low), self._high)
 
     def scale(self, movers: ModulationValues, shift: Array | float = 0.0) -> Array:
-        """The moved value over the quantum on the control's own scale, within the control's limits."""
+        """The moved value over the quantum on the control's own scale, clipped to its limits."""
         if self.movements and isinstance(shift, float):
             moved = self._plainly(movers, shift)
             if moved is not None:
@@ -195,7 +195,7 @@ class SmoothedParameter:
         return self.latest
 
     def _plainly(self, movers: ModulationValues, shift: float) -> Array | None:
-        """The moved value where all movements add in a straight line."""
+        """The moved value if all movements are linear. None otherwise."""
         first, *others = self.movements
         one = first.plain(movers)
         if one is None:
@@ -215,17 +215,17 @@ class SmoothedParameter:
         return x
 
     def value(self, movers: ModulationValues) -> Array:
-        """The value over the quantum, converted for the loops."""
+        """The moved value over the quantum, converted for the loops."""
         return self.convert(self.scale(movers)) if self.movements else self._converted
 
 
 def parameter_of(part: object, field: str, convert: Convert) -> SmoothedParameter:
-    """The parameter of a part's control."""
+    """A smoothed parameter for a part's control."""
     found = declared(type(part), field)  # type: ignore[arg-type]
     assert isinstance(found, Control)
     return SmoothedParameter(found, float(getattr(part, field)), convert)
 
 
 def steady(values: Iterable[SmoothedParameter]) -> bool:
-    """Whether none of the parameters changes over the quantum or is moved."""
+    """Whether no parameter changes over the quantum or is moved."""
     return all(k.still and not k.movements for k in values)

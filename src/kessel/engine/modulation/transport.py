@@ -1,4 +1,4 @@
-"""One quantum: where it stands, and what is played and heard in it."""
+"""The transport context: where a quantum stands, and what is played in it."""
 
 from __future__ import annotations
 
@@ -20,11 +20,11 @@ Blocks = dict[str, NDArray[np.float32]]
 
 @dataclass
 class TransportContext:
-    """One quantum: where it stands, and what is played and heard in it.
+    """Where a quantum stands, and what is played and heard in it.
 
-    start: sample of the engine's time. origin: sample at which the phrase began. length: samples of a pass, of
-    ``beats`` beats. heard: what followed layers give, (2, QUANTUM), by id. kicks: where the backing beat's kick falls,
-    in beats.
+    start: first sample, in engine time. origin: sample at which the phrase began. length: samples of a pass of
+    ``beats`` beats. heard: output of followed layers, (2, QUANTUM), by id. kicks: positions of the kick of the backing
+    beat, in beats.
     """
 
     start: int = 0
@@ -38,6 +38,6 @@ class TransportContext:
     kicks: tuple[float, ...] = ()
 
     def beat_places(self) -> NDArray[np.float64]:
-        """Beats since the phrase first began, of every sample of the quantum."""
+        """Beats since the phrase first began, for every sample of the quantum."""
         per_beat = self.length / self.beats if self.beats else samples_per_beat(self.tempo)
         return (self.start - self.origin + np.arange(QUANTUM, dtype=np.float64)) / per_beat

@@ -1,4 +1,4 @@
-"""Where moved controls really went."""
+"""The values that moved controls took."""
 
 from __future__ import annotations
 
@@ -13,12 +13,12 @@ TRAVEL_STEP = 256
 
 @dataclass
 class Travel:
-    """Where a moved control really went, on its own scale, one value every TRAVEL_STEP samples (NaN in silence)."""
+    """The values that a moved control took, on its own scale, one every TRAVEL_STEP samples. NaN in silence."""
 
     path: str
     parts: list[Array] = field(default_factory=list)
 
     @property
     def values(self) -> Array:
-        """All of it so far."""
+        """All values so far."""
         return np.concatenate(self.parts)

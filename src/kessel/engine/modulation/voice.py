@@ -1,4 +1,4 @@
-"""Voices: notes become slots with phases, filters and envelopes of their own."""
+"""A voice: one note with its pitch, gates and stage states."""
 
 from __future__ import annotations
 
@@ -25,7 +25,7 @@ _FALL = 0.5 + 0.5 * np.cos(np.pi * (np.arange(CHOKE) + 1) / CHOKE)
 
 
 class Voice:
-    """One slot: at most one note at a time. A partner plays the same notes at an added interval."""
+    """One voice slot, which holds at most one note. A partner plays the same notes at an added interval."""
 
     def __init__(self) -> None:
         self.active = False
@@ -56,15 +56,15 @@ class Voice:
 
     @property
     def idle(self) -> bool:
-        """Whether nothing sounds in it."""
+        """Whether nothing sounds in it or in its partner."""
         return not self.active and (self.partner is None or not self.partner.active)
 
     def both(self) -> list[Voice]:
-        """The voice, and its partner when there is one."""
+        """The voice, and its partner if it has one."""
         return [self] if self.partner is None else [self, self.partner]
 
     def begin(self, at: int, event: NoteEvent, pitch_from: float, glide: int) -> None:
-        """Start a note at sample ``at`` of the quantum, gliding from another pitch when ``glide`` samples are given."""
+        """Start a note at sample ``at`` of the quantum. glide: samples of the glide from ``pitch_from``."""
         self.active, self.note, self.released = True, event.note, False
         self.pitch = float(event.pitch)
         self.began, self.start = event.at, at
@@ -82,39 +82,39 @@ class Voice:
             self.glide_from = self.pitch
 
     def bend_to(self, at: int, event: NoteEvent, glide: int) -> None:
-        """Go on to another note without a new start."""
+        """Go to another note without a new attack."""
         for v in self.both():
             v.note = event.note
             v.marks.append((at, "pitch", float(event.pitch)))
             v._glide_next = glide
 
     def release(self, at: int) -> None:
-        """The note ends."""
+        """Release the note at a sample of the quantum."""
         for v in self.both():
             v.released = True
             v.marks.append((at, "off", 0.0))
 
     def choke(self, at: int) -> None:
-        """Make way for the next note."""
+        """Fade out for the next note."""
         for v in self.both():
             if v.choking is None:
                 v.choking = -at
 
     def _gone(self, pos: Array | float) -> Array | float:
-        """Share of a glide that is done ``pos`` samples into it."""
+        """Share of the glide that is done ``pos`` samples into it."""
         t = pos / self.glide_length
         if abs(self.tension) < 1e-3:
             return t
         return (1.0 - np.exp(-self.tension * t)) / (1.0 - math.exp(-self.tension))
 
     def sounding_pitch(self) -> float:
-        """Pitch in semitones where a glide now stands, without the partner's interval."""
+        """Present pitch of a glide in semitones, without the partner's interval."""
         if self.glide_pos >= self.glide_length:
             return self.pitch
         return self.glide_from + (self.pitch - self.glide_from) * float(self._gone(float(self.glide_pos)))
 
     def pitches(self, a: int) -> tuple[Array | float, bool]:
-        """Pitch in semitones over samples a.. of the quantum, and whether it changes there."""
+        """Pitch in semitones over samples a.. of the quantum, and whether it changes."""
         if not self.marks and self.glide_pos >= self.glide_length:
             return self.pitch + self.shift, False
         pitch_marks = [(m[0], m[2]) for m in self.marks if m[1] == "pitch"]
@@ -141,9 +141,9 @@ class Voice:
         out[a + max(n, 0) : b] = self.pitch
 
     def held_back(self, level: Array, past: Array | None, late: int, stages: int) -> None:
-        """Hold the level back, in place, as late as sources and stages are, and what goes past the stages as those.
+        """Delay the level by the latency of sources and stages, and what bypasses the stages by theirs, in place.
 
-        The voice sounds on until all is out.
+        The voice stays active until all is out.
         """
         if late == 0:
             return
@@ -157,9 +157,9 @@ class Voice:
             hold_back(past, 0, QUANTUM, self._past_line)
 
     def begin_quantum(self, start: int, a: int) -> None:
-        """Lay out what happens in the quantum at sample ``start``, the voice sounding from its sample a on.
+        """Prepare the quantum at sample ``start``; the voice sounds from its sample ``a`` on.
 
-        ``spans``: from and to which sample, and whether the note ends there.
+        ``spans``: first and last sample, and whether the note is released at the end.
         """
         if not self.marks:
             self.spans = HELD if a == 0 else [(a, QUANTUM, False)]
@@ -177,7 +177,7 @@ class Voice:
         self.marks = []
 
     def end_quantum(self, level: Array) -> None:
-        """Fade the level where the voice makes way, and end it where nothing is left."""
+        """Apply the fade of a stolen voice to the level, and end the voice once it is silent."""
         if self.choking is not None:
             first, gone = max(0, -self.choking), max(0, self.choking)
             n = max(0, min(CHOKE - gone, QUANTUM - first))
@@ -189,13 +189,13 @@ class Voice:
             self.active = False
 
     def silent(self, level: Array) -> bool:
-        """Whether its level, (QUANTUM,) in this quantum, has come to rest at nothing."""
+        """Whether its level, (QUANTUM,), has settled at zero."""
         state = self.gates.get(LEVEL)
         rests = state is None or state[0] == IDLE or state[0] >= SUSTAIN
         return rests and not level.any() and not self._level_line.any()
 
     @property
     def spent(self) -> bool:
-        """Whether its level has come to rest."""
+        """Whether its level envelope has ended."""
         state = self.gates.get(LEVEL)
         return not self.active or state is None or state[0] == IDLE

@@ -1,4 +1,4 @@
-"""What plays beside a patch: the built-in beat, loops and other patches, in step with the phrase."""
+"""What plays beside a patch: the built-in beat, loops and other patches, in sync with the phrase."""
 
 from __future__ import annotations
 
@@ -21,7 +21,7 @@ _Audio = NDArray[np.float32]
 
 @dataclass(frozen=True)
 class Track:
-    """One thing that plays: x, (2, n) float32, is ``beats`` beats long at the patch's tempo."""
+    """One backing track: x, (2, n) float32, is ``beats`` beats long at the patch's tempo."""
 
     id: str
     x: _Audio
@@ -46,9 +46,9 @@ def beat_track(beat: Beat, tempo: float) -> Track:
 
 
 def loop_track(track_id: str, x: NDArray[np.floating[Any]], own_tempo: float, tempo: float, offset: float) -> Track:
-    """A recording of ``own_tempo`` run faster or slower to fit ``tempo``; x: (1 or 2, n) at 48 kHz.
+    """A recording resampled from ``own_tempo`` to ``tempo``. x: (1 or 2, n) at 48 kHz.
 
-    It goes round in whole beats, the nearest number to its length.
+    It loops over a whole number of beats, the nearest to its length.
     """
     beats = max(1.0, float(round(x.shape[1] / RATE * own_tempo / 60.0)))
     fitted = soxr.resample(np.ascontiguousarray(x.T), tempo, own_tempo, "HQ").T
@@ -62,14 +62,14 @@ def loop_track(track_id: str, x: NDArray[np.floating[Any]], own_tempo: float, te
 
 @dataclass
 class BackingPlayer:
-    """Mixes tracks in step with a running phrase. gains: linear, by track id; changes take a quantum."""
+    """Mixes tracks in sync with a running phrase. gains: linear, by track id; changes ramp over a quantum."""
 
     tracks: tuple[Track, ...] = ()
     gains: dict[str, float] = field(default_factory=dict)
     _now: dict[str, float] = field(default_factory=dict)
 
     def quantum(self, time: int, schedule: Schedule, beats: float) -> NDArray[np.float64] | None:
-        """The quantum at engine time ``time``, (2, QUANTUM); None when nothing sounds."""
+        """The quantum at engine time ``time``, (2, QUANTUM). None if nothing sounds."""
         out: NDArray[np.float64] | None = None
         for track in self.tracks:
             goal = self.gains.get(track.id, 0.0)

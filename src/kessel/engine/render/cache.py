@@ -1,4 +1,4 @@
-"""What is rendered, kept by content; how a rendering is stopped; and time over a span."""
+"""The cache of renderings, the clock of a rendering, and how one is cancelled."""
 
 from __future__ import annotations
 
@@ -25,7 +25,7 @@ MEGABYTES = 384
 
 @dataclass
 class RenderedVoices:
-    """The sound of one layer's voices over the whole span."""
+    """The voices of one layer over the whole span."""
 
     x: NDArray[np.float32]
     latency: int
@@ -35,9 +35,9 @@ class RenderedVoices:
 
 @dataclass
 class RenderedLayer:
-    """One layer's rendering over the whole span, behind its chain, before its fader.
+    """One layer over the whole span, behind its chain and before its fader.
 
-    sends: gains into returns that movements drive, (total,). traces: what effects did, in dB.
+    sends: gains of the moved sends, (total,). traces: gains of the effects in dB.
     """
 
     x: NDArray[np.float32]
@@ -50,7 +50,7 @@ class RenderedLayer:
 
 @dataclass
 class RenderedBus:
-    """One bus over the whole span, the worked one and the returns behind their chains."""
+    """One bus over the whole span. The worked bus and the returns are behind their chains."""
 
     x: NDArray[np.float32]
     meters: dict[str, Array]
@@ -60,14 +60,14 @@ class RenderedBus:
 
 
 class RenderCache:
-    """Renderings by content, in a store of their own or one that others use too. Safe between threads."""
+    """Renderings by content, in a store of its own or a shared one. Thread-safe."""
 
     def __init__(self, store: Store | None = None) -> None:
         self.store = store or Store(MEGABYTES)
         self.rendered: list[str] = []
 
     def get(self, key: str, make: Callable[[], R], what: str) -> R:
-        """What is kept under ``key``, made when it is not."""
+        """What is cached under ``key``; it is made if it is missing."""
 
         def made() -> R:
             found = make()
@@ -80,20 +80,20 @@ class RenderCache:
 
 @dataclass
 class CancelToken:
-    """Tells a rendering to give up, and hears how far it is."""
+    """Tells a rendering to stop, and receives its progress."""
 
     asked: bool = field(default=False)
 
     def tick(self, samples: int) -> None:
-        """So many samples more are rendered."""
+        """So many more samples were rendered."""
 
 
 class RenderCancelled(Exception):
-    """The rendering was told to give up."""
+    """The rendering was cancelled."""
 
 
 class RenderClock:
-    """Time over a span: the events of every quantum, and the moment."""
+    """Time over a span: the events and the transport context of every quantum."""
 
     def __init__(self, patch: Patch) -> None:
         self.span = span_of(patch)
@@ -107,9 +107,9 @@ class RenderClock:
     def steps(
         self, stop: CancelToken, forget: Callable[[], None], quanta: Callable[[int, int], int] | None = None
     ) -> Iterator[slice]:
-        """The span in pieces of a quantum, or of as many as ``quanta`` says. Raises Stopped.
+        """The span in pieces of one quantum, or of as many as ``quanta`` allows. Raises RenderCancelled.
 
-        Up to where the pass begins things only settle: there ``forget`` is called, so that meters tell of the loop.
+        ``forget`` is called where the pass begins, so that meters cover the loop alone.
         """
         at, pre = 0, self.span.pre
         while at < self.span.total:
@@ -123,7 +123,7 @@ class RenderClock:
             stop.tick(many * QUANTUM)
 
     def at(self, place: int, heard: dict[str, RenderedLayer]) -> tuple[TransportContext, list[NoteEvent]]:
-        """The moment ``place`` samples into the span, and what happens in it."""
+        """The transport context ``place`` samples into the span, and its events."""
         now = self.now
         now.start = place - self.span.pre
         if self._lanes.drawn:
@@ -133,12 +133,12 @@ class RenderClock:
         return now, self.events[place // QUANTUM]
 
     def batch(self, part: slice, heard: dict[str, RenderedLayer]) -> Batch:
-        """The moments of several quanta, and what happens in them."""
+        """The transport contexts of several quanta, and their events."""
         return _Request(self, part, heard)
 
 
 class _Request(Sequence[tuple[TransportContext, list[NoteEvent]]]):
-    """The moments of a part of a span, made when they are asked for, as hardly anything needs them."""
+    """The transport contexts of a part of a span, made on demand, as few effects need them."""
 
     def __init__(self, clock: RenderClock, part: slice, heard: dict[str, RenderedLayer]) -> None:
         self._clock, self._part, self._heard = clock, part, heard

@@ -1,4 +1,4 @@
-"""By what renderings are kept: everything they depend on, and nothing else."""
+"""Cache keys of renderings: everything that they depend on, and nothing else."""
 
 from __future__ import annotations
 
@@ -33,7 +33,7 @@ SETTLE = RATE // 5
 
 @dataclass
 class Span:
-    """The rendered stretch of time: pre-roll, the loop, and what lies past its end."""
+    """The rendered span in samples: pre-roll, the loop, and what follows it."""
 
     pre: int
     length: int
@@ -41,7 +41,7 @@ class Span:
 
 
 def _items(patch: Patch) -> list[ChainItem]:
-    """Every item of every chain that something goes through."""
+    """Every item of every chain that receives anything."""
     heard = fed(patch)
     chains = [list(x.chain) for x in patch.layers] + [list(patch.worked)]
     chains += [list(r.chain) for r in patch.returns if r.id in heard]
@@ -49,15 +49,15 @@ def _items(patch: Patch) -> list[ChainItem]:
 
 
 def _ring(item: ChainItem, beat: float) -> float:
-    """How long an effect rings on, in samples, until 50 dB are gone."""
+    """Length of an effect's tail in samples, until it has fallen by 50 dB."""
     tail = PARTS[item.kind].tail
     return 0.0 if tail is None else tail(item, beat, RATE / 1000.0)
 
 
 def span_of(patch: Patch) -> Span:
-    """How far before and past the loop has to be rendered.
+    """The span that has to be rendered around the loop.
 
-    What rings counts in whole bars, so that turning it seldom means rendering everything anew.
+    Tails are rounded up to whole bars, so that turning them rarely renders everything anew.
     """
     length = loop_samples(patch.phrase, patch.tempo)
     ms = RATE / 1000.0
@@ -77,7 +77,7 @@ def span_of(patch: Patch) -> Span:
 
 
 def digest(*parts: Any) -> str:
-    """A word for plain data."""
+    """A digest of plain data."""
     text = json.dumps(parts, sort_keys=True, default=str)
     return hashlib.blake2b(text.encode(), digest_size=16).hexdigest()
 
@@ -92,13 +92,13 @@ def followed(patch: Patch) -> dict[str, set[str]]:
 
 
 def heard_by(patch: Patch, *below: str) -> set[str]:
-    """Ids of the layers that are followed by what moves what stands below some paths."""
+    """Ids of the layers that the movers of some path prefixes follow."""
     used = movers_below(patch.movements, *below)
     return {m.layer for m in patch.movers if isinstance(m, Follower) and m.layer and m.id in used}
 
 
 def _moved(patch: Patch, *below: str) -> list[Any]:
-    """What moves what stands below some paths, and the layers that it follows."""
+    """What moves the controls below some path prefixes, and the layers that it follows."""
     used = movers_below(patch.movements, *below)
     mine = (*below, *(f"movers.{i}." for i in used))
     own = [m.model_dump() for m in patch.movements if not m.lost and m.target.startswith(mine)]
@@ -113,7 +113,7 @@ def _played(patch: Patch) -> list[Any]:
 
 
 def voices_key(patch: Patch, layer: Layer) -> str:
-    """Everything that the sound of a layer's voices depends on."""
+    """Everything that the voices of a layer depend on."""
     drawn = {s.wave for s in layer.sources if isinstance(s, Oscillator)}
     return digest(
         _played(patch),
@@ -128,7 +128,7 @@ def _kick(patch: Patch, chain: list[ChainItem]) -> str:
 
 
 def layer_key(patch: Patch, layer: Layer) -> str:
-    """Everything that a layer's sound before its fader depends on."""
+    """Everything that a layer before its fader depends on."""
     below = below_of(layer.id)
     level = layer.level if any(m.target == f"layers.{layer.id}.level" and not m.lost for m in patch.movements) else None
     return digest(
@@ -143,7 +143,7 @@ def layer_key(patch: Patch, layer: Layer) -> str:
 
 
 def bus_key(patch: Patch, path: str, pads: dict[str, int], late: int) -> str:
-    """Everything one bus depends on; ``pads`` holds the samples every layer is held back by, ``late`` those of all."""
+    """Everything that one bus depends on. pads: delay of every layer in samples. late: delays of all."""
     own = [layer for layer in patch.layers if layer.path == path]
     faders = [layer.model_dump(include=FADER - {"name", "hatch"}) for layer in own]
     chain: Any = late
@@ -157,7 +157,7 @@ def bus_key(patch: Patch, path: str, pads: dict[str, int], late: int) -> str:
 
 
 def return_key(patch: Patch, return_id: str, pads: dict[str, int], late: int, worked: str) -> str:
-    """Everything a return depends on."""
+    """Everything that a return depends on."""
     part = next(r for r in patch.returns if r.id == return_id)
     own = [
         [layer_key(patch, x), x.model_dump(include=FADER - {"name", "hatch"}), pads[x.id], x.sends]

@@ -1,4 +1,4 @@
-"""What stages and movers do, as curves for the eye, from the same formulas and loops that make the sound."""
+"""Curves of stages, movers and sources for drawings, from the formulas and loops that make the sound."""
 
 from __future__ import annotations
 
@@ -38,12 +38,12 @@ from ..voices import SourcePlan, SourceState, sound
 
 
 def transfer_of(part: ChainItem, points: int = 65) -> tuple[Array, Array] | None:
-    """Input and output of a distortion, -1..1; None for what has no such curve."""
+    """Input and output of a distortion, -1..1. None for other effects."""
     return curve_of(part, points) if isinstance(part, Distortion) else None
 
 
 def static_curve(part: object, points: int = 121) -> tuple[Array, Array] | None:
-    """Levels in and out in dB of what works on level, from -72 dBFS on; None for what has no such curve."""
+    """Input and output levels in dB of a dynamics effect, from -72 dBFS on. None for other effects."""
     x = np.linspace(-72.0, 0.0, points)
     if isinstance(part, Compressor):
         slope = 1.0 / part.ratio - 1.0
@@ -63,7 +63,7 @@ def static_curve(part: object, points: int = 121) -> tuple[Array, Array] | None:
 
 
 def beat_curve(part: BeatShape, points: int = 160) -> Array:
-    """The level of a beat shape over its length, or over a beat from a kick on: 1 is all of it, 0 the bottom."""
+    """Gain of a beat shape over its length, or over a beat from a kick on: 1 is unity, 0 the full depth."""
     at = np.linspace(0.0, 1.0, points)
     if part.by == "kick":
         k = part.kick
@@ -73,8 +73,9 @@ def beat_curve(part: BeatShape, points: int = 160) -> Array:
 
 
 def envelope_curve(part: LevelEnvelope | Envelope, tempo: float = 120.0, points: int = 160) -> tuple[Array, float]:
-    """An envelope over a note held until the sustain is reached, and let go: levels, 0..1 but for the accent, and its
-    length in ms."""
+    """An envelope of a note that is released after it reached its sustain: levels, 0..1 (more with an accent), and its
+    length in ms.
+    """
     shape = EnvelopeShape(part, tempo)
     held = float(shape.times[:3].sum())
     held += max(0.02 * RATE, 0.15 * held)
@@ -95,7 +96,7 @@ def envelope_curve(part: LevelEnvelope | Envelope, tempo: float = 120.0, points:
 
 
 def envelope_after(part: LevelEnvelope | Envelope, samples: int, tempo: float) -> float:
-    """How far an envelope has opened at most when a note ends after some samples: a level, or a share of its way."""
+    """Highest value of an envelope whose note ends after some samples."""
     shape = EnvelopeShape(part, tempo)
     state = np.zeros(8)
     open_gate(state[:4], False, shape.start)
@@ -106,7 +107,7 @@ def envelope_after(part: LevelEnvelope | Envelope, samples: int, tempo: float) -
 
 
 def mover_over(mover: Mover, samples: NDArray[np.int64], patch: Patch) -> Array:
-    """What a mover that begins with the phrase says at samples of it, 0..1."""
+    """Values of a mover that starts with the phrase, at samples of it, 0..1."""
     processor, voice = mover_processor(mover), Voice()
     found = []
     for sample in samples:
@@ -118,7 +119,7 @@ def mover_over(mover: Mover, samples: NDArray[np.int64], patch: Patch) -> Array:
 
 
 def lfo_curve(part: Lfo, points: int = 160) -> Array:
-    """Two swings of an LFO, -1..1."""
+    """Two cycles of an LFO, -1..1."""
     drawn = Drawn.of([(p.at, p.value, p.bend) for p in part.points])
     turns = np.linspace(0.0, 1.0 if part.once else 2.0, points, endpoint=False) + part.phase / 360.0
     return swing(part.shape, turns, part.id, part.width / 100.0, 0.0, drawn)
@@ -139,7 +140,7 @@ PARTIALS = 64
 class SourcePicture:
     """Two cycles of a source from its start, and the levels of its partials in dB.
 
-    cycle: (points,), -1..1 and over. partials: (PARTIALS,), against a full-scale sine, at most 96 dB down.
+    cycle: (points,), -1..1 and more. partials: (PARTIALS,), against a full-scale sine, no lower than -96 dB.
     """
 
     cycle: Array
@@ -147,7 +148,7 @@ class SourcePicture:
 
 
 def source_picture(patch: Patch, layer_id: str, source_id: str) -> SourcePicture:
-    """An oscillator as it sounds, with all that works on it at rest, made by the loops that make the sound."""
+    """An oscillator with its modulation, unmoved, rendered by the loops that make the sound."""
     layer = patch.layer(layer_id)
     alone = layer.model_copy(update={"unison": layer.unison.model_copy(update={"copies": 1})})
     plan = SourcePlan(alone, patch.seed, patch.waves)
@@ -176,7 +177,7 @@ def source_picture(patch: Patch, layer_id: str, source_id: str) -> SourcePicture
 
 
 def audio_outline(word: str, points: int = 180) -> Array | None:
-    """The outline of a recording: its largest value in each of ``points`` stretches; None when it is not there."""
+    """The peak of a recording in each of ``points`` stretches. None if the audio is missing."""
     x = recording_of(word)
     if x is None:
         return None

@@ -1,4 +1,4 @@
-"""The loop as it is heard when it runs: rendered once, kept by content."""
+"""The loop as it sounds in steady state, rendered once and cached."""
 
 from __future__ import annotations
 
@@ -38,11 +38,11 @@ from .cache_keys import SEAM, bus_key, followed, heard_by, layer_key, return_key
 
 @dataclass
 class Loop:
-    """One pass of the phrase, joined to itself.
+    """One pass of the phrase, crossfaded at its seam.
 
-    sum and layers: (2, n) float64; a layer as it stands in the sum (level, place, polarity, delay), before the worked
-    chain. worked: the worked path behind its chain. meters: peak, sum of squares, samples after each stage.
-    travel: values on the control's own scale for every TRAVEL_STEP samples. traces: what effects did, in dB, as often.
+    sum and layers: (2, n) float64; a layer as it is mixed into the sum (level, pan, polarity, delay), before the worked
+    chain. worked: the worked path behind its chain. meters: peak, sum of squares, samples behind each stage. travel:
+    values on the control's own scale, one every TRAVEL_STEP samples. traces: gains of the effects in dB, as often.
     """
 
     sum: Array
@@ -78,7 +78,7 @@ def render_chain(
     heard: dict[str, RenderedLayer],
     record: ChainRecorder,
 ) -> RenderedLayer:
-    """A layer behind its chain, made anew."""
+    """A layer behind its chain, rendered anew."""
     processor = LayerChain(patch, layer.id)
     if processor.plain and record.taps is None:
         return RenderedLayer(voices.x, voices.latency, voices.meters, voices.travel)
@@ -122,7 +122,7 @@ def _render_bus(
     stop: CancelToken,
     record: ChainRecorder,
 ) -> RenderedBus:
-    """late: of the worked path, and of the latest return."""
+    """late: latency of the worked path, and of the latest return."""
     clock = RenderClock(patch)
     pad = max(t.latency for t in layers.values())
     bus = np.empty((2, clock.span.total), dtype=np.float32)
@@ -168,7 +168,7 @@ def render_return(
     stop: CancelToken,
     record: ChainRecorder,
 ) -> RenderedBus:
-    """A return, made anew. late: of the worked path."""
+    """A return, rendered anew. late: latency of the worked path."""
     clock = RenderClock(patch)
     pad = max(t.latency for t in layers.values())
     heard: list[tuple[NDArray[np.float32], Placement]] = []
@@ -202,7 +202,7 @@ def render_return(
 def render_worked_path(
     patch: Patch, layers: dict[str, RenderedLayer], stop: CancelToken, record: ChainRecorder
 ) -> RenderedBus:
-    """The worked path behind its chain, made anew."""
+    """The worked path behind its chain, rendered anew."""
     late = chain_latency(list(patch.worked)), return_latency(patch)
     return _render_bus(patch, "worked", layers, late, stop, record)
 
@@ -210,7 +210,7 @@ def render_worked_path(
 def render_buses(
     patch: Patch, layers: dict[str, RenderedLayer], cache: RenderCache, stop: CancelToken
 ) -> dict[str, RenderedBus]:
-    """All buses, each from what is kept or made anew: clean, worked, and the returns that something goes to."""
+    """All buses, cached or rendered: clean, worked, and the returns that receive anything."""
     pad = max(t.latency for t in layers.values())
     pads = {i: pad - t.latency for i, t in layers.items()}
     late = chain_latency(list(patch.worked)), return_latency(patch)
@@ -232,7 +232,7 @@ def render_buses(
 
 
 def loop_crossfade(x: Array, pre: int, length: int) -> Array:
-    """One pass out of a longer stretch, (2, n), its end faded into its beginning over the seam."""
+    """One pass of a longer stretch, (2, n), with its end crossfaded into its beginning."""
     out = np.array(x[:, pre : pre + length], dtype=np.float64)
     n = min(SEAM, length)
     t = (np.arange(n) + 0.5) / n
@@ -242,7 +242,7 @@ def loop_crossfade(x: Array, pre: int, length: int) -> Array:
 
 
 def placed(layer: Layer, take: RenderedLayer, pad: int, first: int, length: int) -> Array:
-    """One pass from sample ``first`` on of a layer at its level, place, polarity and delay, (2, n) float64."""
+    """One pass of a layer from sample ``first`` on with its level, pan, polarity and delay, (2, n) float64."""
     own = placement_of(layer)
     x = _later(take.x, slice(first, first + length + SEAM), int(own[4]) + pad)
     y = np.empty_like(x)
@@ -257,7 +257,7 @@ def placed(layer: Layer, take: RenderedLayer, pad: int, first: int, length: int)
 def voices_of_layer(
     patch: Patch, layer: Layer, found: dict[str, RenderedLayer], cache: RenderCache, stop: CancelToken
 ) -> RenderedVoices:
-    """A layer's voices, from what is kept or made anew; ``found``: the layers that it follows."""
+    """The voices of a layer, cached or rendered. found: the layers that it follows."""
     heard = {i: found[i] for i in followed(patch)[layer.id]}
     made: RenderedVoices = cache.get(
         voices_key(patch, layer),
@@ -268,7 +268,7 @@ def voices_of_layer(
 
 
 def render_layers(patch: Patch, cache: RenderCache, stop: CancelToken) -> dict[str, RenderedLayer]:
-    """Every layer's rendering, from what is kept or made anew, two at a time."""
+    """All layers, cached or rendered, two at a time."""
 
     dependencies = followed(patch)
     found: dict[str, RenderedLayer] = {}
@@ -297,7 +297,7 @@ def render_layers(patch: Patch, cache: RenderCache, stop: CancelToken) -> dict[s
 
 
 def _later(x: NDArray[np.float32], part: slice, lag: int) -> Array:
-    """A part of what is held back by ``lag`` samples, (2, n) float64."""
+    """A part of a signal delayed by ``lag`` samples, (2, n) float64."""
     n = part.stop - part.start
     if lag == 0:
         return x[:, part].astype(np.float64)
@@ -310,9 +310,9 @@ def _later(x: NDArray[np.float32], part: slice, lag: int) -> Array:
 
 @dataclass
 class LayerSum:
-    """The whole span of the output, and what it was made from.
+    """The output over the whole span, and what it was made from.
 
-    x: (2, total). peak: before the ceiling. late: samples that the buses are late. meters, traces: of the output stage.
+    x: (2, total). peak: before the ceiling. late: delay of the buses in samples. meters, traces: of the output stage.
     """
 
     x: Array
@@ -327,7 +327,7 @@ class LayerSum:
 def mix_layers(
     patch: Patch, cache: RenderCache, stop: CancelToken | None = None, taps: ChainRecorder | None = None
 ) -> LayerSum:
-    """The whole span of the output; the sound within the output stage is written into ``taps``."""
+    """The output over the whole span. The sound within the output stage is written to ``taps``."""
     stop = stop or CancelToken()
     layers = render_layers(patch, cache, stop)
     buses = render_buses(patch, layers, cache, stop)
@@ -358,13 +358,13 @@ def mix_layers(
 def render_sum(
     patch: Patch, cache: RenderCache, stop: CancelToken | None = None
 ) -> tuple[Array, float, dict[str, RenderedBus], dict[str, RenderedLayer]]:
-    """The whole span of the output, (2, total), with the peak before the ceiling and what it was made from."""
+    """The output over the whole span, (2, total), its peak before the ceiling, and what it was made from."""
     made = mix_layers(patch, cache, stop)
     return made.x, made.peak, made.buses, made.layers
 
 
 def render_loop(patch: Patch, cache: RenderCache | None = None, stop: CancelToken | None = None) -> Loop:
-    """One pass of the phrase as it sounds when it runs. Raises Stopped."""
+    """One pass of the phrase in steady state. Raises RenderCancelled."""
     cache = cache or RenderCache()
     stop = stop or CancelToken()
     made = mix_layers(patch, cache, stop)
@@ -389,7 +389,7 @@ def render_loop(patch: Patch, cache: RenderCache | None = None, stop: CancelToke
 
 
 def render_layer(patch: Patch, layer_id: str, cache: RenderCache, stop: CancelToken) -> Array:
-    """One pass of a layer alone, behind its chain and at its place, as early as it can be, (2, n). Raises Stopped."""
+    """One pass of a single layer behind its chain, mixed but not delayed, (2, n). Raises RenderCancelled."""
     layer = patch.layer(layer_id)
     if followed(patch)[layer_id]:
         take = render_layers(patch, cache, stop)[layer_id]
@@ -401,7 +401,7 @@ def render_layer(patch: Patch, layer_id: str, cache: RenderCache, stop: CancelTo
 
 
 def render_bars(patch: Patch, bars: int, cache: RenderCache | None = None) -> Array:
-    """``bars`` bars of the running loop, (2, n) float64, repeating or cutting the phrase."""
+    """``bars`` bars of the running loop, (2, n) float64. The phrase is repeated or cut."""
     whole = render_loop(patch, cache).sum
     n = round(bars * 4 * samples_per_beat(patch.tempo))
     times = -(-n // whole.shape[1])

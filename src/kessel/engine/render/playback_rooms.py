@@ -1,4 +1,4 @@
-"""Sound through a room, quantum by quantum or a whole loop at once."""
+"""Playback rooms, quantum by quantum or for a whole loop."""
 
 from __future__ import annotations
 
@@ -22,12 +22,12 @@ _ORDERS = {"12 dB": 2, "24 dB": 4}
 
 
 def load_rooms() -> None:
-    """Load what filters are designed with, which takes a while, before time is short."""
+    """Load the filter design library, which takes a while, before it is needed in real time."""
     importlib.import_module("scipy.signal")
 
 
 def _shelf(db: float, hz: float) -> _Real:
-    """A low shelf of second order, (1, 6), its middle gain at hz; Bristow-Johnson's audio EQ cookbook, S = 1."""
+    """A second-order low shelf, (1, 6), with half its gain at hz. R. Bristow-Johnson, Audio EQ Cookbook, S = 1."""
     a = 10.0 ** (db / 40.0)
     w = 2.0 * math.pi * hz / RATE
     c, root = math.cos(w), math.sqrt(a) * math.sin(w) * math.sqrt(2.0)
@@ -37,7 +37,7 @@ def _shelf(db: float, hz: float) -> _Real:
 
 
 def _peak(db: float, hz: float, q: float) -> _Real:
-    """A bump, (1, 6); the same source."""
+    """A second-order peak, (1, 6). The same source."""
     a = 10.0 ** (db / 40.0)
     w = 2.0 * math.pi * hz / RATE
     alpha = math.sin(w) / (2.0 * q)
@@ -47,7 +47,7 @@ def _peak(db: float, hz: float, q: float) -> _Real:
 
 
 def filters_of(room: Room) -> _Real:
-    """Second-order sections of what a room does to both sides, (sections, 6)."""
+    """Second-order sections of a room for both channels, (sections, 6)."""
     parts = [np.array([[1.0, 0.0, 0.0, 1.0, 0.0, 0.0]])]
     if room.low_slope != "off":
         parts.append(scipy.signal.butter(_ORDERS[room.low_slope], room.low_cut, "high", fs=RATE, output="sos"))
@@ -61,13 +61,13 @@ def filters_of(room: Room) -> _Real:
 
 
 def _side_cut(room: Room) -> _Real:
-    """Sections that the side passes below a room's mono edge: Linkwitz and Riley's high-pass, 24 dB an octave."""
+    """Sections of the side signal's high-pass at a room's mono edge. Linkwitz-Riley, 24 dB per octave."""
     own: _Real = scipy.signal.butter(2, room.mono_below, "high", fs=RATE, output="sos")
     return np.concatenate([own, own])
 
 
 def room_response(room: Room, hz: NDArray[np.floating]) -> tuple[_Real, _Real]:
-    """Power that a room leaves of middle and side at frequencies in Hz, without its walls and its ceiling."""
+    """Power response of a room for middle and side at frequencies in Hz, without reflections and ceiling."""
     w = np.clip(2.0 * np.pi * np.asarray(hz, dtype=np.float64) / RATE, 0.0, np.pi)
     both = np.square(np.abs(scipy.signal.sosfreqz(filters_of(room), w)[1]))
     if room.mono_below <= 20.0:
@@ -78,7 +78,7 @@ def room_response(room: Room, hz: NDArray[np.floating]) -> tuple[_Real, _Real]:
 
 
 class RoomProcessor:
-    """Plays through one room. ``latency`` samples late."""
+    """Plays through one room, with ``latency`` samples of latency."""
 
     def __init__(self, room: Room) -> None:
         self.room = room
@@ -132,7 +132,7 @@ class RoomProcessor:
 
 
 def through_room(room: Room, x: NDArray[np.floating]) -> _Real:
-    """A loop x, (2, n), as it sounds in a room while it goes round, (2, n), in step with x."""
+    """A loop x, (2, n), as it sounds in a room in steady state, (2, n), without latency."""
     n = x.shape[1]
     processor = RoomProcessor(room)
     settle = min(n, RATE)

@@ -1,4 +1,4 @@
-"""The sound before and after every item of a chain, for those who look at it."""
+"""The sound before and behind every item of a chain."""
 
 from __future__ import annotations
 
@@ -30,9 +30,9 @@ OUTPUT = "output"
 
 @dataclass
 class Taps:
-    """One pass of the loop at every place of a chain: (2, n) by path; the chain's own path is what goes in.
+    """One pass of the loop at every place of a chain, (2, n), by path. The path of the chain is its input.
 
-    before: of every item the path of what goes into it.
+    before: the path of the input of every item.
     """
 
     x: dict[str, NDArray[np.float32]] = field(default_factory=dict)
@@ -48,7 +48,7 @@ def places_of_chains(patch: Patch) -> list[str]:
 
 
 def _late(items: list[ChainItem], place: str, before: int, late: dict[str, int], previous: dict[str, str]) -> None:
-    """How late the sound is after every item, and what goes into it."""
+    """Latency behind every item, and its input."""
     late[place] = before
     at, last = before, place
     for item in items:
@@ -63,7 +63,7 @@ def _late(items: list[ChainItem], place: str, before: int, late: dict[str, int],
 
 
 def tap_chain(patch: Patch, place: str, cache: RenderCache, stop: CancelToken | None = None) -> Taps:
-    """The loop at every place of a chain, or of the output stage. Raises KeyError.
+    """The loop at every place of a chain or of the output stage. Raises KeyError.
 
     place: ``layers.ID.chain``, ``worked``, ``returns.ID.chain`` or ``output``.
     """
@@ -118,7 +118,7 @@ def _tap_output(patch: Patch, cache: RenderCache, stop: CancelToken) -> Taps:
 
 
 def through_item(part: ChainItem, x: Array) -> Array:
-    """x, (2, n) of whole quanta, through one item on its own, at rest and unmoved."""
+    """x, (2, n) of whole quanta, through a single unmoved item."""
     chain = Chain([part], "worked")
     out = np.array(x)
     for at in range(0, x.shape[1], QUANTUM):

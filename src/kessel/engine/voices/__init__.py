@@ -1,4 +1,4 @@
-"""Voices: notes, a layer's sources, and the voice stages they go through."""
+"""Voices: notes, a layer's sources, and the voice stages they pass."""
 
 from .layer_voices import LayerVoices, voices_below
 from .source_plan import SourcePlan

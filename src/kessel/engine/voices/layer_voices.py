@@ -1,4 +1,4 @@
-"""A running layer: notes in, one stereo signal out, before its fader."""
+"""The voices of a layer: notes in, one stereo signal out, before its chain and fader."""
 
 from __future__ import annotations
 
@@ -73,7 +73,7 @@ class LayerVoices:
         self.update(patch)
 
     def update(self, patch: Patch) -> None:
-        """Take over a patch's controls; what sounds goes on."""
+        """Apply a patch's controls. Sounding notes continue."""
         layer = patch.layer(self.layer_id)
         self.patch, self.layer = patch, layer
         self._transport.tempo, self._transport.seed = patch.tempo, patch.seed
@@ -111,15 +111,15 @@ class LayerVoices:
             self._sources[v] = SourceState(self.plan, event.note, free, self._start + at, self._zero(self._start + at))
 
     def all_off(self) -> None:
-        """End every held note at the start of the next quantum."""
+        """Release all held notes at the start of the next quantum."""
         self.notes.all_off()
 
     def _any_free(self) -> bool:
-        """Whether any source runs on from note to note."""
+        """Whether any source keeps its phase from note to note."""
         return any(isinstance(s, Oscillator) and s.start == "free" for s in self.layer.sources)
 
     def _free_turns(self, at: int, start: int, fresh: Voice) -> Array | None:
-        """Where free-running sources stand at sample ``at``, in cycles."""
+        """Phases of free-running sources at sample ``at``, in cycles."""
         plan = self.plan
         assert plan is not None
         if not self._any_free():
@@ -144,7 +144,7 @@ class LayerVoices:
     # sound
 
     def quantum(self, start: int, events: list[NoteEvent], out: NDArray[np.float32]) -> None:
-        """Render the quantum at sample ``start`` into out, (2, QUANTUM) float32, before the fader."""
+        """Render the quantum at sample ``start`` into out, (2, QUANTUM) float32, before chain and fader."""
         plan = self.plan
         assert plan is not None
         self._start = start
@@ -172,7 +172,7 @@ class LayerVoices:
         out[:] = total
 
     def _tick(self, plan: SourcePlan) -> None:
-        """Prepare a quantum while any control is on its way to another value, and once after."""
+        """Prepare a quantum while any control is ramping, and once after."""
         parameters = [
             *plan.parameters.values(), self._added, self._pitch_parameter, *self._envelope_parameters.values(),
         ]  # fmt: skip
@@ -270,7 +270,7 @@ class LayerVoices:
         return track
 
     def _follow_of(self, path: str) -> float:
-        """How far a moved control goes along with the note."""
+        """The key follow of a moved control, as a factor."""
         steps = path.split(".")
         if steps[-1] != "cutoff" or steps[2] != "stages":
             return 0.0
@@ -303,6 +303,6 @@ class LayerVoices:
 
 
 def voices_below(layer_id: str) -> tuple[str, ...]:
-    """Beginnings of the paths that are moved in a layer's voices."""
+    """Path prefixes of what is moved in a layer's voices."""
     own = f"layers.{layer_id}"
     return tuple(f"{own}.{part}." for part in ("sources", "stages", "branches", "envelope", "play", "unison"))

@@ -1,4 +1,4 @@
-"""From notes to voices: mono, legato, several voices, or one that never stops."""
+"""Voice allocation: mono, legato, polyphonic, or a drone."""
 
 from __future__ import annotations
 
@@ -17,8 +17,9 @@ StartVoice = Callable[[Voice, NoteEvent, int], None]
 
 
 class VoiceAllocator:
-    """Gives each note its voice. ``begun`` is told each voice that starts: the voice, its event, samples into the
-    quantum."""
+    """Gives each note a voice. ``begun`` is called for each voice that starts, with its event and sample in the
+    quantum.
+    """
 
     def __init__(self, play: Play, begun: StartVoice) -> None:
         self.play = play
@@ -29,7 +30,7 @@ class VoiceAllocator:
         self._begun = begun
 
     def note(self, event: NoteEvent, start: int) -> None:
-        """Take an event that falls into the quantum starting at ``start``."""
+        """Handle an event of the quantum that starts at ``start``."""
         at = min(max(event.at - start, 0), QUANTUM - 1)
         if event.on:
             self._on(event, at)
@@ -81,7 +82,7 @@ class VoiceAllocator:
         self.last_pitch = float(event.pitch)
 
     def _make_room(self, event: NoteEvent, at: int) -> None:
-        """Let a voice go when as many sound as may: the same note first, then a released one, then the oldest."""
+        """Steal a voice if all are in use: first one of the same note, then a released one, then the oldest."""
         sounding = [v for v in self.voices if not v.idle and v.choking is None]
         for voice in sounding:
             if voice.note == event.note and not voice.released:
@@ -108,14 +109,14 @@ class VoiceAllocator:
             current.release(at)
 
     def all_off(self) -> None:
-        """End every held note at the start of the next quantum."""
+        """Release all held notes at the start of the next quantum."""
         self.held = []
         for voice in self.voices:
             if voice.active and not voice.released:
                 voice.release(0)
 
     def drone(self, start: int, on: bool, pitch: int) -> None:
-        """While the phrase runs, keep its lowest note sounding under all others."""
+        """Keep the lowest note of the phrase sounding under all others while the phrase runs."""
         there = any(h.note == DRONE for h in self.held)
         if on and not there:
             self.held = [NoteEvent(start, True, DRONE, pitch, 127), *self.held]

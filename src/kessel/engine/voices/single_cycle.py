@@ -1,4 +1,4 @@
-"""An oscillator's controls as the cycle they shape."""
+"""From an oscillator's controls to the single cycle that they shape."""
 
 from __future__ import annotations
 
@@ -22,7 +22,7 @@ SHAPING = (
 
 
 def frames_at(waves: Sequence[Wave], word: str, position: float) -> tuple[str, str, float]:
-    """The two frames around a place, 0..1, of a drawn wave, and the share of the second."""
+    """The two frames around a position, 0..1, of a drawn wave, and the share of the second."""
     if word.startswith(STOCK_PREFIX):
         return word, word, 0.0
     wave = next(w for w in waves if w.id == word)
@@ -33,7 +33,7 @@ def frames_at(waves: Sequence[Wave], word: str, position: float) -> tuple[str, s
 
 
 def is_plain(source: Oscillator) -> bool:
-    """Whether the cycle is one of the plain waves as it stands."""
+    """Whether the cycle is an unmodified plain wave."""
     return (
         source.shape not in ("mix", "drawn")
         and source.sync == "off"
@@ -48,7 +48,7 @@ def is_plain(source: Oscillator) -> bool:
 def cycle_from(
     source: Oscillator, waves: Sequence[Wave], value: Callable[[str], float], ratio: float, seed: int
 ) -> Cycle:
-    """The cycle of a source. ``value`` gives a control's present value; ``ratio``: own pitch over the master's."""
+    """The cycle of a source. ``value`` returns a control's present value. ratio: own pitch over the master's."""
     sync = 1.0
     if source.sync == "own":
         sync = 2.0 ** (value("sync_interval") / 12.0)

@@ -1,4 +1,4 @@
-"""Which source of a layer works on which: the edges of FM, ring and feedback, laid out for the loops."""
+"""FM, ring modulation and feedback between the sources of a layer, laid out for the loops."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ from ..modulation import Array, SmoothedParameter
 
 @dataclass(frozen=True)
 class ModulationEdge:
-    """Source ``by`` works on ``target`` by its phase or as a ring, as far as ``parameter`` says."""
+    """Source ``by`` modulates the phase of ``target``, or rings it, by the amount of ``parameter``."""
 
     target: int
     by: int
@@ -23,11 +23,11 @@ class ModulationEdge:
 
 
 class ModulationEdges:
-    """All edges of a layer of ``count`` sources.
+    """All modulations of a layer of ``count`` sources.
 
-    order: (sources,) those that work on others first. Edges stand by target: those of s from first[s] on to
-    first[s + 1]. source, way, back: (edges,), back where the source comes later in the order. worked: what is worked
-    on; at_work: that, and what works on it. late: samples by which all of it is late.
+    order: (sources,) in dependency order. Edges are grouped by target: those of s are first[s]..first[s + 1]. source,
+    way, back: (edges,); back: whether the modulator comes later in the order. worked: modulated sources; at_work: those
+    and their modulators. late: latency of all in samples.
     """
 
     def __init__(self, found: list[ModulationEdge], count: int) -> None:
@@ -50,15 +50,15 @@ class ModulationEdges:
         self._amounts: Array | None = None
 
     def __bool__(self) -> bool:
-        """Whether there is any."""
+        """Whether there is any modulation."""
         return bool(self.parameters)
 
     def changed(self) -> None:
-        """A control was turned, or is moved by something else."""
+        """Note that a control was turned or is moved by something else."""
         self._amounts = None
 
     def amounts(self, movers: dict[str, Array]) -> Array:
-        """How much every edge carries over the quantum, (edges, QUANTUM)."""
+        """Amount of every edge over the quantum, (edges, QUANTUM)."""
         if self._amounts is not None:
             return self._amounts
         made = np.stack([k.convert(k.scale(movers)) if k.movements else k.converted for k in self.parameters])
@@ -67,13 +67,13 @@ class ModulationEdges:
         return made
 
     def reach(self, s: int, amount: Array) -> float:
-        """How many cycles a source's phase may be swung either way, at the edges' present ``amount``."""
+        """Largest phase deviation of a source in cycles, at the present ``amount`` of every edge."""
         is_bipolar = [e for e in range(self.first[s], self.first[s + 1]) if self.way[e] == PHASE]
         return 2.5 * float(sum(np.abs(amount[e]).max() for e in is_bipolar))
 
 
 def _sorted(edges: list[tuple[int, int]], count: int) -> list[int]:
-    """Sources, those that work on others first; where they go in a circle, the first named begins."""
+    """Sources in dependency order. In a cycle, the first named comes first."""
     done: list[int] = []
     while len(done) < count:
         left = [s for s in range(count) if s not in done]

@@ -44,7 +44,7 @@ _COLOUR = {"white": WHITE, "pink": PINK, "brown": BROWN}
 
 @remembered
 def unison_spread(copies: int, seed: int, layer: str) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
-    """Detune and pan of every copy, -1..1: evenly spread, each pair on both sides, with a tiny seeded irregularity."""
+    """Detune and pan of every copy, -1..1: evenly spread in pairs, with a small seeded irregularity."""
     if copies == 1:
         return np.zeros(1), np.zeros(1)
     even = np.linspace(-1.0, 1.0, copies)
@@ -65,10 +65,10 @@ DRIFT_STEP = round(0.9 * RATE)
 
 
 class SourcePlan:
-    """Arrays for one layer's sources; rebuilt when the layer changes, keeping its parameters.
+    """Arrays for one layer's sources. It is rebuilt when the layer changes, and keeps its parameters.
 
-    level, pitch, shape: (sources, QUANTUM), what unmoved controls give over the present quantum. ``still``:
-    (sources,), whether they keep one value.
+    level, pitch, shape: (sources, QUANTUM), values of unmoved controls over the quantum. ``still``: (sources,), whether
+    they are constant.
     """
 
     def __init__(
@@ -79,7 +79,7 @@ class SourcePlan:
         moved: frozenset[str] = frozenset(),
         old: SourcePlan | None = None,
     ) -> None:
-        """``moved``: paths below the layer of the controls that movers drive. ``old``: whose parameters go on."""
+        """``moved``: paths below the layer of the moved controls. ``old``: the plan whose parameters continue."""
         self.layer, self.seed, self.waves, self.moved = layer, seed, waves, moved
         sources = layer.sources
         n, copies = len(sources), layer.unison.copies
@@ -172,7 +172,7 @@ class SourcePlan:
                 self.gain[s, 0] = turn
 
     def _settle(self) -> None:
-        """Choose how each oscillator is made."""
+        """Choose how each oscillator is rendered."""
         for s, source in enumerate(self.layer.sources):
             if not isinstance(source, Oscillator):
                 continue
@@ -200,7 +200,7 @@ class SourcePlan:
         return parameter
 
     def _master(self) -> None:
-        """For every source the one whose cycle it runs in: itself, unless it is synced to another."""
+        """The source whose cycle each source runs in: itself, unless it is synced to another."""
         self.master = list(range(self.count))
         for s, source in enumerate(self.layer.sources):
             if isinstance(source, Oscillator) and source.sync == "source" and source.sync_to in self.ids:
@@ -225,7 +225,7 @@ class SourcePlan:
         return ModulationEdges(found, self.count)
 
     def find_moved_rows(self) -> None:
-        """Note which sources' level, pitch or shape movers drive, once the parameters know their movements."""
+        """Find the sources whose level, pitch or shape is moved, after the parameters have their movements."""
         self.edges.changed()
         self.moved_rows = []
         for s, source in enumerate(self.layer.sources):
@@ -239,7 +239,7 @@ class SourcePlan:
     # a quantum
 
     def prepare(self) -> None:
-        """Take the present values of all unmoved controls over."""
+        """Read the present values of all unmoved controls."""
         for s, source in enumerate(self.layer.sources):
             own = self.of[s]
             level = own["level"]
@@ -271,7 +271,7 @@ class SourcePlan:
         return True
 
     def cycle(self, s: int, movers: dict[str, Array], at: int) -> Cycle:
-        """The cycle of a source that needs tables of its own, at sample ``at`` of the quantum."""
+        """The cycle of a source that needs its own tables, at sample ``at`` of the quantum."""
         source = self.layer.sources[s]
         assert isinstance(source, Oscillator)
         own = self.of[s]
@@ -304,7 +304,7 @@ class SourcePlan:
         return float(np.clip(self.own_ratio[s] / self.ratio[s, 0] * 2.0 ** (cents / 1200.0), 0.1, 64.0))
 
     def rows(self, hz: Array | float) -> NDArray[np.int64]:
-        """Table row of every source and copy for a note of ``hz`` (with all it may rise to), (sources, copies)."""
+        """Table row of every source and copy, (sources, copies), for a note that rises to ``hz`` at most."""
         stamp = hz.tobytes() if isinstance(hz, np.ndarray) else hz
         if stamp == self._rows_of:
             return self._rows
@@ -314,7 +314,7 @@ class SourcePlan:
         return self._rows
 
     def wandered(self, note: str, since: int) -> Array:
-        """Ratios with each source's drift, ``since`` samples into a note, (sources, copies)."""
+        """Frequency ratios with each source's drift, ``since`` samples into a note, (sources, copies)."""
         step, part = divmod(since, DRIFT_STEP)
         ease = 0.5 - 0.5 * math.cos(math.pi * part / DRIFT_STEP)
         cents = np.zeros_like(self.ratio)
@@ -326,7 +326,7 @@ class SourcePlan:
         return np.asarray(self.ratio * 2.0 ** (cents / 1200.0))
 
     def start_phases(self, note: str, free: NDArray[np.float64] | None) -> NDArray[np.uint64]:
-        """Phases at the start of a note, (sources, copies). free: cycles where free-running sources stand."""
+        """Phases at the start of a note, (sources, copies). free: phases of free-running sources in cycles."""
         turns = np.zeros((self.count, self.copies))
         for s, m in enumerate(self.master):
             source = self.layer.sources[m]
@@ -349,7 +349,7 @@ class SourcePlan:
         return (part * 2.0**53).astype(np.uint64) << np.uint64(11)
 
     def noise_key(self, note: str, s: int) -> np.uint64:
-        """Key of a noise for a note."""
+        """Random key of a noise for a note."""
         return np.uint64(key(self.seed, self.layer.id, note, self.ids[s], "noise"))
 
 

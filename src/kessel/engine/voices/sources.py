@@ -1,4 +1,4 @@
-"""A voice's sources as they run: phases, tables, noise and recordings."""
+"""The sources of a voice: phases, tables, noise and recordings."""
 
 from __future__ import annotations
 
@@ -29,10 +29,10 @@ _PER_SOURCE = 4
 
 
 class SourceState:
-    """What one voice's sources keep from quantum to quantum."""
+    """State of one voice's sources between quanta."""
 
     def __init__(self, plan: SourcePlan, note: str, free: Array | None, at: int, phrase_zero: int) -> None:
-        """A note begins at sample ``at`` of the engine's time."""
+        """A note that begins at sample ``at`` of the engine's time."""
         self.note, self.began = note, at
         self.phase = plan.start_phases(note, free)
         self.phase2 = self.phase.copy()
@@ -70,7 +70,7 @@ class SourceState:
         return float(place % region.length) if region.looped else float(place)
 
     def twin(self) -> SourceState:
-        """A copy that can run ahead on its own."""
+        """A copy that can be advanced on its own."""
         made = copy(self)
         for name, value in vars(self).items():
             if isinstance(value, np.ndarray):
@@ -80,7 +80,7 @@ class SourceState:
         return made
 
     def fit(self, plan: SourcePlan) -> None:
-        """Take over sources, copies or shapes that came while the voice sounds."""
+        """Adapt to sources, copies or shapes that were added while the voice sounds."""
         if self._fitted is plan:
             return
         self._fitted = plan
@@ -112,7 +112,9 @@ class SourceState:
     def rows(
         self, plan: SourcePlan, hz: Array, ratio: Array, movers: ModulationValues, a: int
     ) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
-        """Rows of the tables to go from and to, each (sources, copies). hz: (sources, 1), the highest it rises to."""
+        """Table rows at the start and the end of the quantum, each (sources, copies). hz: (sources, 1), highest
+        frequency.
+        """
         first = plan.rows(hz if not plan.drifts else hz * 1.03)
         if not plan.own:
             return first, first
@@ -137,7 +139,7 @@ class SourceState:
 
     @staticmethod
     def _stretch(plan: SourcePlan, s: int, movers: ModulationValues) -> float:
-        """The widest stretch over the quantum, in coarse steps: it limits how many partials fit."""
+        """The largest stretch over the quantum, in coarse steps. It limits the number of partials."""
         if plan.kind[s] != STRETCHED:
             return 0.0
         widest = float(plan.of[s]["stretch"].value(movers).max()) - 1.0
@@ -151,7 +153,7 @@ class SourceState:
             self.own[at] = table_of(cycle, row)
 
     def settled(self, plan: SourcePlan, first: NDArray[np.int64], second: NDArray[np.int64]) -> None:
-        """After the quantum: what was gone to is what the next one goes from."""
+        """End the quantum: its last tables are the first of the next one."""
         for k, s in enumerate(plan.own):
             if first[s, 0] != second[s, 0]:
                 at = _PER_SOURCE * k
@@ -162,7 +164,7 @@ class SourceState:
     def fill_ready(
         self, plan: SourcePlan, a: int, freq: Array, pitch: Array, movers: ModulationValues, amount: Array
     ) -> None:
-        """Let every noise and recording give its samples a.. of the quantum; at twice the rate where edges meet it."""
+        """Render every noise and recording from sample ``a`` on, at twice the rate if it is modulated or modulates."""
         spans: dict[int, Array] = {}
         self.cycle[:] = 0.0
         for k, s in enumerate(plan.ready):
@@ -216,7 +218,7 @@ class SourceState:
         amount: Array,
         width: float,
     ) -> Array:
-        """The stretch of a recording that is read in this quantum, with where it is read. cycle: samples."""
+        """The stretch of a recording that this quantum reads, and the read positions. cycle: samples."""
         s = plan.ready[k]
         places = self.place[s][0] + np.concatenate([[0.0], np.cumsum(rate[a:])])
         twice = np.stack([places[:-1], places[:-1] + 0.5 * rate[a:]], axis=1).ravel()
@@ -243,10 +245,10 @@ def sound(
     since: int,
     raw: int | None = None,
 ) -> None:
-    """Add all sources of a voice into x and past, (channels, QUANTUM), from sample a on.
+    """Add all sources of a voice to x and past, (channels, QUANTUM), from sample a on.
 
-    freq: (QUANTUM,) Hz; highest: the highest of it. dest: where each source goes. down: half-band states.
-    since: samples since the note began. raw: a source that is taken at full level.
+    freq: (QUANTUM,) Hz; highest: its maximum. dest: where each source goes. down: half-band states. since: samples
+    since the note began. raw: a source that is rendered at full level.
     """
     if plan.count == 0 or a >= QUANTUM:
         return
@@ -328,7 +330,7 @@ def signals_of(
     down: Array,
     since: int,
 ) -> dict[str, Array]:
-    """What single sources give over the quantum at full level, (QUANTUM,), by id; the voice stays where it is."""
+    """Signals of single sources over the quantum at full level, (QUANTUM,), by id. The voice is not advanced."""
     found = {}
     for source in wanted:
         s = plan.ids.index(source)
@@ -341,7 +343,7 @@ def signals_of(
 
 
 def _values(plan: SourcePlan, movers: ModulationValues) -> tuple[Array, Array, Array, NDArray[np.bool_]]:
-    """Level, pitch and shape of every source over the quantum where any moves, and which of them keep one value."""
+    """Level, pitch and shape of every source over the quantum if any is moved, and which are constant."""
     level, pitch, shape, still = plan.level.copy(), plan.pitch.copy(), plan.shape.copy(), plan.still.copy()
     for s in plan.moved_rows:
         own, master = plan.of[s], plan.of[plan.master[s]]

@@ -1,4 +1,4 @@
-"""The voice stages of a layer: one after the other, or in two branches with a mix."""
+"""The voice stages of a layer, in series or in two parallel branches."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ from ..modulation import Array, SmoothedParameter, as_share, parameter_of
 
 
 class VoiceStages:
-    """Runs the stages of every voice of a layer; what they keep belongs to the voice."""
+    """Runs the stages of every voice of a layer. Their states belong to the voice."""
 
     def __init__(self, layer: Layer) -> None:
         self.meters = Meters()
@@ -24,7 +24,7 @@ class VoiceStages:
         self.update(layer)
 
     def update(self, layer: Layer) -> None:
-        """Take over turned controls, new stages and a new order."""
+        """Apply new control values, new stages and a new order."""
         for stage in layer.stages:
             kept = self.processors.get(stage.id)
             if kept is not None and kept[0] == stage.kind:
@@ -53,13 +53,13 @@ class VoiceStages:
         return found | {"branches.mix": self.mix}
 
     def tick(self) -> None:
-        """Prepare a quantum."""
+        """Prepare the next quantum."""
         self.mix.tick()
         for _, processor, _ in self.processors.values():
             processor.tick()
 
     def process(self, x: Buffer, a: int, states: dict[str, Any], voice: VoiceContext) -> None:
-        """Work on samples a.. of x, (channels, QUANTUM), in place. states: of the voice, by stage id."""
+        """Process samples a.. of x, (channels, QUANTUM), in place. states: of the voice, by stage id."""
         if not self.split:
             self._run(self.branches[0], x, a, states, voice)
             return
