@@ -1,4 +1,4 @@
-"""Open formats in and out: WAV and FLAC, patch JSON."""
+"""Open formats in and out: WAV, FLAC, AIFF, MIDI, patch files."""
 
 from .audio import (
     LONGEST_SAMPLE,

@@ -1,6 +1,6 @@
 """WAV, FLAC and AIFF, read to 48 kHz and written as 32-bit float.
 
-Sound is counted as it comes out of a file, block by block, not by what the file says of itself.
+Limits count what is decoded, block by block, not what the header claims.
 """
 
 from __future__ import annotations
@@ -30,12 +30,12 @@ File = Path | BinaryIO | io.BytesIO
 
 
 class AudioProblem(FileProblem):
-    """Audio that can't be taken; its text says what to do."""
+    """Audio that can't be read. Its text says what to do."""
 
 
 @dataclass(frozen=True)
 class Copied:
-    """A sound that was written into a file: its word (made from its content), channels, and samples at 48 kHz."""
+    """Audio that was written to a file: its digest, channels, and samples at 48 kHz."""
 
     word: str
     channels: int
@@ -61,9 +61,9 @@ def _read(file: File, name: str, longest: float) -> NDArray[np.float64]:
 
 
 def sound_of(file: File, name: str, longest: float) -> Iterator[tuple[NDArray[np.float64], float]]:
-    """The sound of a file at 48 kHz in blocks, (n, 1 or 2), with the share of the file that is read, 0..1.
+    """The audio of a file at 48 kHz in blocks, (n, 1 or 2), with the share of the file that is read, 0..1.
 
-    Raises AudioProblem, as soon as it is known that the sound can't be taken.
+    Raises AudioProblem as soon as a limit is exceeded.
     """
     name = file_name(name)
     with (
@@ -108,9 +108,9 @@ def _too_long(name: str, longest: float) -> str:
 
 
 def copy_audio(file: File, name: str, out: Path, longest: float, tell: Callable[[float], None]) -> Copied:
-    """Write the sound of a file as a 48 kHz WAV file of 32-bit float, block by block; ``tell`` hears how far it is.
+    """Write the audio of a file as a 48 kHz WAV file of 32-bit float, block by block. ``tell`` receives the progress.
 
-    Raises AudioProblem, also where ``out`` can't be written.
+    Raises AudioProblem, also if ``out`` can't be written.
     """
     channels = frames = 0
     written: soundfile.SoundFile | None = None
@@ -133,7 +133,7 @@ def copy_audio(file: File, name: str, out: Path, longest: float, tell: Callable[
 
 
 def mapped(path: Path) -> NDArray[np.float32]:
-    """The sound of a WAV file that Kessel wrote, (channels, n) float32, read from the disk where it is touched.
+    """The audio of a WAV file that Kessel wrote, (channels, n) float32, memory-mapped.
 
     Raises AudioProblem.
     """
@@ -154,7 +154,7 @@ def mapped(path: Path) -> NDArray[np.float32]:
 
 
 def word_of_sound(x: NDArray[np.floating[Any]]) -> str:
-    """A word for the content of a sound, (channels, n)."""
+    """A digest of audio, (channels, n)."""
     word = hashlib.sha256()
     for channel in x:
         for first in range(0, channel.shape[0], _BLOCK):
@@ -171,7 +171,7 @@ def wav_bytes(x: NDArray[np.floating[Any]]) -> bytes:
 
 
 def write_wav(path: Path, x: NDArray[np.float64]) -> None:
-    """Write x, (channels, n), as a 48 kHz WAV file. Raises AudioProblem; an old file stays when it fails."""
+    """Write x, (channels, n), as a 48 kHz WAV file. Raises AudioProblem; an existing file is kept if it fails."""
     try:
         write_whole(path, wav_bytes(x))
     except OSError as problem:

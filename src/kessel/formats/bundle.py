@@ -1,4 +1,4 @@
-"""A patch with its audio in one file: a zip of ``patch.json`` and ``audio/WORD.wav``."""
+"""A patch with its audio in one file: a zip of ``patch.json`` and ``audio/DIGEST.wav``."""
 
 from __future__ import annotations
 
@@ -25,13 +25,13 @@ _PIECE = 1 << 16
 
 
 class _Inflating:
-    """Takes entries out of a zip file, counting what comes out."""
+    """Reads entries of a zip file, and counts the bytes that are inflated."""
 
     def __init__(self, z: zipfile.ZipFile) -> None:
         self._zip, self._left = z, MOST_INFLATED
 
     def take(self, name: str, most: int) -> bytes:
-        """One entry, of so many bytes at most. Raises PatchProblem, or what zipfile raises."""
+        """One entry, of ``most`` bytes at most. Raises PatchProblem, or what zipfile raises."""
         out = bytearray()
         with self._zip.open(name) as f:
             while piece := f.read(_PIECE):
@@ -44,14 +44,14 @@ class _Inflating:
 
 @dataclass(frozen=True)
 class Bundle:
-    """A patch and the audio that came with it, by word."""
+    """A patch and the audio that came with it, by digest."""
 
     patch: Patch
     audio: dict[str, NDArray[np.float64]] = field(default_factory=dict)
 
 
 def words_of(patch: Patch) -> list[str]:
-    """Words of the audio that a patch needs and that does not come with Kessel."""
+    """Digests of the audio that a patch needs, without the built-in ones."""
     found = [s.audio for layer in patch.layers for s in layer.sources if isinstance(s, Sample)]
     found += [loop.audio for loop in patch.backing.loops]
     chains = [x.chain for x in patch.layers] + [patch.worked] + [r.chain for r in patch.returns]
@@ -60,7 +60,7 @@ def words_of(patch: Patch) -> list[str]:
 
 
 def dump_bundle(patch: Patch, find: Callable[[str], NDArray[np.float64] | None]) -> bytes:
-    """The patch with all its audio that can be found, as the bytes of a zip file."""
+    """The patch with all its audio that can be found, as a zip file."""
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as z:
         z.writestr("patch.json", dump_patch(patch))
@@ -72,7 +72,7 @@ def dump_bundle(patch: Patch, find: Callable[[str], NDArray[np.float64] | None])
 
 
 def load_bundle(data: bytes) -> Bundle:
-    """A patch from JSON text, or with its audio from a zip file. Raises PatchProblem with one plain line."""
+    """A patch from JSON text, or with its audio from a zip file. Raises PatchProblem with one line."""
     if not data.startswith(b"PK"):
         return Bundle(load_patch(data))
     with (

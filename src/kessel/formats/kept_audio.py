@@ -1,4 +1,4 @@
-"""Audio that lies in a data folder: one file each, named by a word made from its content."""
+"""Audio files of a data folder, named by the digest of their content."""
 
 from __future__ import annotations
 
@@ -15,14 +15,14 @@ _WORD = re.compile(r"^[0-9a-f]{32}$")
 
 
 def audio_file(folder: Path, word: str) -> Path | None:
-    """Where the audio of a word stands; None when the word is none."""
+    """Path of the audio of a digest. None if it is no digest."""
     return folder / "audio" / f"{word}.wav" if _WORD.match(word) else None
 
 
 def find_audio(folder: Path, word: str) -> NDArray[np.floating[Any]] | None:
-    """The audio of a word, (1 or 2, n) at 48 kHz; None when it is not there.
+    """The audio of a digest, (1 or 2, n) at 48 kHz. None if it is missing.
 
-    float64; a long recording is float32 and read from the disk where it is touched.
+    float64; a long recording is float32 and memory-mapped.
     """
     path = audio_file(folder, word)
     if path is None or not path.is_file():

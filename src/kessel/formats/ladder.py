@@ -1,8 +1,8 @@
-"""The ladder from every version of the patch file to the newest: small changes of plain JSON data, one a version.
+"""Upgrades of the patch file, one for every version, as small changes of plain JSON data.
 
-A rung changes a document of the version before it in place. It never uses the models, which are of the newest version
-only, and it stays as it is for ever. Where a default changes, the rung writes the old one into documents that do not
-say it (``spell_out``), so that they go on sounding as they did.
+An upgrade changes a document of the version before it, in place. It never uses the models, which describe the newest
+version, and it never changes later. Where a default changes, the upgrade writes the old one into documents that do not
+state it (``spell_out``), so that they sound as before.
 """
 
 from __future__ import annotations
@@ -19,7 +19,7 @@ Document = dict[str, Any]
 
 @dataclass(frozen=True)
 class Rung:
-    """The step to version ``to``. ``change`` gets a whole patch, or a part of one (a layer, a list of items)."""
+    """The upgrade to version ``to``. ``change`` takes a whole patch, or a part of one (a layer, a list of items)."""
 
     to: int
     why: str
@@ -38,7 +38,7 @@ def objects(tree: Any) -> Iterator[Document]:
 
 
 def spell_out(tree: Any, kind: str, field: str, value: Any) -> None:
-    """Write an old default into every object of a kind that does not say the field."""
+    """Write an old default into every object of a kind that does not state the field."""
     for found in objects(tree):
         if found.get("kind") == kind:
             found.setdefault(field, copy.deepcopy(value))
@@ -57,7 +57,7 @@ LADDER: tuple[Rung, ...] = (
 
 
 def climb(tree: Any, version: int, ladder: tuple[Rung, ...] = LADDER) -> Any:
-    """A document of an older version as one of the newest; the one given is left as it is."""
+    """A document of an older version as one of the newest. The argument is not changed."""
     tree = copy.deepcopy(tree)
     for rung in ladder:
         if rung.to > version:

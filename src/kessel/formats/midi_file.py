@@ -1,4 +1,4 @@
-"""Standard MIDI files: a phrase in and out."""
+"""Standard MIDI files: import and export of a phrase."""
 
 from __future__ import annotations
 
@@ -20,12 +20,12 @@ _KEYS = {"minor": "m", "major": ""}
 
 
 class MidiProblem(FileProblem):
-    """A MIDI file that can't be taken; its text says what to do."""
+    """A MIDI file that can't be read. Its text says what to do."""
 
 
 @dataclass(frozen=True)
 class ReadMidi:
-    """What a MIDI file gave: the phrase, its tempo if it says one, and what was left out, in words."""
+    """The content of a MIDI file: the phrase, its tempo if there is one, and what was left out, as text."""
 
     phrase: Phrase
     tempo: float | None
@@ -33,7 +33,7 @@ class ReadMidi:
 
 
 def phrase_from_midi(data: bytes, name: str, like: Phrase) -> ReadMidi:
-    """The phrase of a standard MIDI file of any type, all tracks together; key and scale are those of ``like``.
+    """The phrase of a standard MIDI file of any type, all tracks merged. Key and scale are those of ``like``.
 
     Raises MidiProblem.
     """
@@ -110,7 +110,7 @@ def _phrase(
 
 
 def _points(found: list[tuple[float, float]], beats: float) -> list[Point]:
-    """Points of a lane; what steps is written as steps, and a lane that never leaves rest is none."""
+    """Points of a lane. Steps are written as steps; a lane that stays at rest has no points."""
     inside = sorted((b, v) for b, v in found if 0.0 <= b <= beats)
     if not any(v for _, v in inside):
         return []
@@ -155,7 +155,7 @@ def _key(root: str, scale: str) -> str:
 
 
 def _line(points: list[Point], beats: float) -> list[tuple[int, float]]:
-    """Values of a lane every 20 ticks where it goes, and at its points."""
+    """Values of a lane every 20 ticks where it changes, and at its points."""
     if not points:
         return []
     found: dict[int, float] = {0: points[0].value}

@@ -18,7 +18,7 @@ LARGEST_PATCH = 2_000_000
 
 
 class PatchProblem(FileProblem):
-    """A file that is no patch; its text says what to do."""
+    """A file that is no valid patch. Its text says what to do."""
 
 
 def _refuse(word: str) -> NoReturn:
@@ -26,7 +26,7 @@ def _refuse(word: str) -> NoReturn:
 
 
 def load_patch(data: bytes | str) -> Patch:
-    """A patch of any version from JSON text. Raises PatchProblem with one plain line."""
+    """A patch of any version from JSON text. Raises PatchProblem with one line."""
     if len(data) > LARGEST_PATCH:
         raise PatchProblem("the file is too large for a patch (2 MB at most)")
     try:
@@ -39,7 +39,7 @@ def load_patch(data: bytes | str) -> Patch:
 
 
 def patch_from(document: Any) -> Patch:
-    """A patch of any version from plain JSON data. Raises PatchProblem with one plain line."""
+    """A patch of any version from plain JSON data. Raises PatchProblem with one line."""
     with reading(PatchProblem, "the file is no valid patch: give one that Kessel wrote"):
         try:
             return Patch.model_validate(newest(document))
@@ -48,7 +48,7 @@ def patch_from(document: Any) -> Patch:
 
 
 def newest(document: Any) -> Any:
-    """A patch document of any version, not yet checked, as one of the newest. Raises PatchProblem."""
+    """A patch document of any version, not validated, upgraded to the newest. Raises PatchProblem."""
     if not isinstance(document, dict) or document.get("format") != FORMAT:
         raise PatchProblem(f"the file is JSON but no patch: its “format” has to be “{FORMAT}”")
     version = document.get("version")
@@ -61,12 +61,12 @@ def newest(document: Any) -> Any:
 
 
 def document_of(patch: Patch) -> Any:
-    """The patch as plain JSON data, just as it comes back from a file."""
+    """The patch as plain JSON data, as it is read from a file."""
     return json.loads(json.dumps(patch.model_dump(), ensure_ascii=False))
 
 
 def dump_patch(patch: Patch) -> str:
-    """The patch as JSON text, each control on a line of its own."""
+    """The patch as JSON text, one line per control."""
     return json.dumps(patch.model_dump(), indent=1, ensure_ascii=False) + "\n"
 
 
@@ -82,7 +82,7 @@ def read_patch(path: Path) -> Patch:
 
 
 def write_patch(path: Path, patch: Patch) -> None:
-    """Write a patch file. Raises PatchProblem; an old file stays when it fails."""
+    """Write a patch file. Raises PatchProblem; an existing file is kept if it fails."""
     try:
         write_whole(path, dump_patch(patch).encode())
     except OSError as problem:

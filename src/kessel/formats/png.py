@@ -1,4 +1,4 @@
-"""Grey pictures as PNG (ISO/IEC 15948)."""
+"""Greyscale images as PNG (ISO/IEC 15948)."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 
 def png_bytes(grey: NDArray[Any]) -> bytes:
-    """A picture, (rows, columns) uint8, the upper row first, 0 black and 255 white."""
+    """An image, (rows, columns) uint8, top row first, 0 black and 255 white."""
     rows, columns = grey.shape
     lines = np.concatenate([np.zeros((rows, 1), dtype=np.uint8), grey.astype(np.uint8)], axis=1)
 

@@ -1,4 +1,4 @@
-"""How a file fails: one line that says what to do, whatever the reader below raised."""
+"""Problems of files as one line that says what to do, whatever the underlying reader raised."""
 
 from __future__ import annotations
 
@@ -12,25 +12,25 @@ _log = logging.getLogger(__name__)
 
 
 class FileProblem(ValueError):
-    """A file that can't be taken; its text says what to do."""
+    """A file that can't be read. Its text says what to do."""
 
 
 def file_name(name: str | None) -> str:
-    """A file's name as it can be shown and kept: 60 letters at most."""
+    """A file's name, fit for display and storage: 60 characters at most."""
     return visible(name or "")[:60].strip() or "the file"
 
 
 def shown(text: str) -> str:
-    """A text from a file, fit to be printed on one line anywhere."""
+    """Text from a file, fit to be printed on one line."""
     plain = " ".join(text.encode("utf-8", "replace").decode("utf-8").split())
     return "".join(c if c.isprintable() else "?" for c in plain)
 
 
 @contextmanager
 def reading(kind: type[FileProblem], otherwise: str) -> Iterator[None]:
-    """Turn whatever is raised inside into one line of a kind; what is of its family already passes.
+    """Turn any exception of the block into a problem of one kind. Problems of that family pass.
 
-    otherwise: what is said of a file that the reader gave up on.
+    otherwise: the text for a file that the reader gave up on.
     """
     try:
         yield

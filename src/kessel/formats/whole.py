@@ -1,4 +1,4 @@
-"""Files that are written whole or not at all."""
+"""Atomic writes."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from pathlib import Path
 
 
 def write_whole(path: Path, data: bytes) -> None:
-    """Write ``data`` beside ``path`` and move it into place. Raises OSError; nothing half-written is left."""
+    """Write ``data`` beside ``path`` and rename it into place. Raises OSError; nothing half-written is left."""
     handle, beside = tempfile.mkstemp(dir=path.parent, prefix=f".{path.name[:40]}.")
     try:
         with os.fdopen(handle, "wb") as f:

@@ -1,4 +1,4 @@
-"""Files come in: read in a process of their own, within limits, with progress and a way to give up."""
+"""Reading of files in a process of its own: within limits, with progress, and cancellable."""
 
 from .cycles import wave_from_audio
 from .intake import Intake, Progress

@@ -13,8 +13,9 @@ _Real = NDArray[np.float64]
 
 
 def wave_from_audio(x: _Real, name: str, way: str) -> Wave:
-    """A wave from audio, (channels, n) at 48 kHz: one ``cycle`` at its pitch, a ``run`` of cycles, or ``frames`` of
-    FRAME_POINTS points each, as Kessel writes them. Raises ValueProblem."""
+    """A drawn wave from audio, (channels, n) at 48 kHz: one ``cycle`` at its pitch, a ``run`` of cycles, or ``frames``
+    of FRAME_POINTS points each, as Kessel exports them. Raises ValueProblem.
+    """
     mono = x.mean(axis=0)
     if way == "frames" or (way == "run" and mono.size % FRAME_POINTS == 0 and mono.size <= FRAME_POINTS * MOST_FRAMES):
         if mono.size < FRAME_POINTS:

@@ -1,4 +1,4 @@
-"""Imports of one server: each has a ticket, under which its progress is asked for and it is given up."""
+"""The imports of a server. Each has a ticket, by which its progress is asked for and it is cancelled."""
 
 from __future__ import annotations
 
@@ -26,7 +26,7 @@ _REMEMBERED = 64
 
 @dataclass
 class Progress:
-    """How far an import is, 0..1."""
+    """Progress of an import, 0..1."""
 
     name: str
     share: float = 0.0
@@ -36,10 +36,10 @@ class Progress:
 
 
 class Intake:
-    """Reads files beside the server. Safe between threads."""
+    """Reads files beside the server. Thread-safe."""
 
     def __init__(self, folder: Path) -> None:
-        """``folder``: where files lie while they are read; what an earlier run left there is removed."""
+        """``folder``: where files are stored while they are read. Remains of earlier runs are deleted."""
         self._folder = folder / "incoming"
         shutil.rmtree(self._folder, ignore_errors=True)
         self._reader = Supervisor("reader", serve, one_by_one=True)
@@ -48,22 +48,24 @@ class Intake:
 
     @property
     def folder(self) -> Path:
-        """Where files lie while they are read."""
+        """Where files are stored while they are read."""
         self._folder.mkdir(parents=True, exist_ok=True)
         return self._folder
 
     @property
     def pid(self) -> int | None:
-        """Number of the reading process, if it runs."""
+        """Id of the reading process, if it runs."""
         return self._reader.pid
 
     def start(self) -> None:
-        """Make the reading process ready."""
+        """Start the reading process."""
         self._reader.start()
 
     @contextmanager
     def laid_down(self, data: BinaryIO) -> Iterator[Path]:
-        """What was sent, as a file in a folder of its own; both are removed when the block is left. Raises OSError."""
+        """Store what was sent as a file in a folder of its own. Both are deleted at the end of the block. Raises
+        OSError.
+        """
         with tempfile.TemporaryDirectory(dir=self.folder, ignore_cleanup_errors=True) as own:
             path = Path(own) / "sent"
             with path.open("wb") as f:
@@ -71,7 +73,7 @@ class Intake:
             yield path
 
     def read(self, job: IntakeJob, ticket: str = "") -> Any:
-        """Read a file and wait for it. Raises FileProblem or ValueProblem with one line."""
+        """Read a file and wait for the result. Raises FileProblem or ValueProblem with one line."""
         progress = Progress(job.name)
         if ticket:
             with self._lock:
@@ -104,12 +106,12 @@ class Intake:
         return found
 
     def progress(self, ticket: str) -> Progress | None:
-        """What is known of an import."""
+        """Progress of an import."""
         with self._lock:
             return self._known.get(ticket)
 
     def cancel(self, ticket: str) -> None:
-        """Give an import up, also one that is not read yet."""
+        """Cancel an import, even before it is read."""
         with self._lock:
             progress = self._known.setdefault(ticket, Progress("the file"))
             progress.cancelled = True

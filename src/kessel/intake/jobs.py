@@ -1,4 +1,4 @@
-"""What the reading process is asked, and what it answers."""
+"""Jobs of the reading process, and their results."""
 
 from __future__ import annotations
 
@@ -11,12 +11,12 @@ from ..patch import Patch, Phrase
 
 
 class GivenUp(FileProblem):
-    """Somebody cancelled the import."""
+    """The import was cancelled."""
 
 
 @dataclass(frozen=True)
 class IntakeJob:
-    """A file to read: where it is, and what it is called."""
+    """A file to read: its path, and its name."""
 
     path: Path
     name: str
@@ -24,33 +24,33 @@ class IntakeJob:
 
 @dataclass(frozen=True)
 class ReadAudio(IntakeJob):
-    """The sound of a file, written at 48 kHz beside it. longest: seconds. Answered with a KeptSound."""
+    """Read audio and write it at 48 kHz beside the file. longest: seconds. Returns a KeptSound."""
 
     longest: float = LONGEST_SAMPLE
 
 
 @dataclass(frozen=True)
 class ReadWave(IntakeJob):
-    """Cycles of a sound as a drawn wave. Answered with a Wave."""
+    """Read cycles of audio as a drawn wave. Returns a Wave."""
 
     way: Literal["cycle", "run", "frames"] = "cycle"
 
 
 @dataclass(frozen=True)
 class ReadMidiFile(IntakeJob):
-    """A MIDI file as a phrase with the key and scale of ``like``. Answered with a ReadMidi."""
+    """Read a MIDI file as a phrase with the key and scale of ``like``. Returns a ReadMidi."""
 
     like: Phrase = field(default_factory=Phrase)
 
 
 @dataclass(frozen=True)
 class ReadBundle(IntakeJob):
-    """A patch, alone or with its audio, which is written beside the file. Answered with a TakenBundle."""
+    """Read a patch, alone or with its audio, which is written beside the file. Returns a TakenBundle."""
 
 
 @dataclass(frozen=True)
 class KeptSound:
-    """A sound that was written into a file: its word, its length, and the pitch found in it in Hz."""
+    """Audio that was written to a file: its digest, its length, and its pitch in Hz if it has one."""
 
     file: Path
     word: str
@@ -61,7 +61,7 @@ class KeptSound:
 
 @dataclass(frozen=True)
 class TakenBundle:
-    """A patch and the sounds that came with it, by the word it calls them."""
+    """A patch and the audio that came with it, by digest."""
 
     patch: Patch
     sounds: dict[str, KeptSound]

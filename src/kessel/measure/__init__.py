@@ -1,4 +1,4 @@
-"""Audio to numbers. Knows no patch: arrays in, figures out, None where a figure has no value."""
+"""Audio to numbers. It knows no patch: arrays in, figures out, None where a figure has no value."""
 
 from .alignment import Alignment, PairSums, align, coherence_over, lag_of_cross, pair_sums
 from .levels import crest_db, dc_offset, decibels, fitted_to, peaks_over, true_peak

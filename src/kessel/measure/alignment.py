@@ -23,7 +23,7 @@ _TIE = 0.95
 
 @dataclass(frozen=True)
 class PairSums:
-    """Two sounds' common partials and what is left of their sum."""
+    """Common partials of two sounds, and what is lost of their sum."""
 
     sum_loss: float | None
     overlap_loss: float | None
@@ -32,7 +32,7 @@ class PairSums:
 
 @dataclass(frozen=True)
 class Alignment:
-    """Of B against A. lag in ms, positive when B is late; phase in degrees; losses in dB; None has no value."""
+    """B against A. lag in ms, positive if B is late; phase in degrees; losses in dB; None if it has no value."""
 
     lag_ms: float | None
     ambiguous: bool
@@ -51,7 +51,7 @@ def _loss(together: float, apart: float) -> float:
 def pair_sums(a: _Complex, b: _Complex) -> PairSums:
     """Sum loss of amplitudes a and b, (partials,), at the lowest common partial and over all common ones.
 
-    A partial is common when neither side's is more than 50 dB under that side's strongest.
+    A partial is common if neither side is more than 50 dB below its own strongest partial.
     """
     own_a, own_b = np.abs(a), np.abs(b)
     if own_a.max(initial=0.0) <= SILENCE or own_b.max(initial=0.0) <= SILENCE:
@@ -69,7 +69,7 @@ def pair_sums(a: _Complex, b: _Complex) -> PairSums:
 
 
 def _band(x: _Real, low: float, high: float) -> _Real:
-    """x, (2, n), with only what lies between two frequencies, by its transform padded to twice the length."""
+    """x, (2, n), band-limited between two frequencies by a zero-padded transform."""
     size = 1 << (2 * x.shape[1] - 1).bit_length()
     f = np.fft.rfft(x, size, axis=1)
     hz = np.fft.rfftfreq(size, 1.0 / RATE)
@@ -104,7 +104,7 @@ def _tones(x: _Real, low: float, high: float) -> _Real:
 
 
 def _frame_coherence(x: _Real, hz: _Real) -> float | None:
-    """How steadily the tones of both signals keep their angle, 0..1, over frames of at least four periods."""
+    """Coherence of the tones of both signals, 0..1, over frames of at least four periods."""
     n = x.shape[1]
     size = max(int(4.0 * RATE / hz[0]), n // 16)
     starts = range(0, n - size + 1, max(1, size // 2))
@@ -139,10 +139,10 @@ def _pick(lags: _Real, r: _Real) -> tuple[float, bool, int]:
 
 
 def lag_of_cross(cross: _Complex, hz: _Real) -> tuple[float, bool, int]:
-    """Lag in seconds of B behind A, whether another answer is within 5 %, and the polarity.
+    """Lag in seconds of B against A, whether another answer is within 5 %, and the polarity.
 
-    cross: conj(a) b of the common partials, (partials,), at hz, the lowest first; whitened when there are three or
-    more (Knapp and Carter 1976).
+    cross: conj(a) b of the common partials, (partials,), at hz, lowest first; whitened from three partials on (Knapp
+    and Carter 1976).
     """
     if cross.size >= 3:
         cross = cross / np.maximum(np.abs(cross), 1e-30)
@@ -161,7 +161,7 @@ def _lag_of_tones(a: _Complex, b: _Complex, hz: _Real) -> tuple[float, bool, int
 def coherence_over(a: _Real, b: _Real, hz: _Real, width: float = 1.0 / 6.0) -> _Real:
     """Coherence of two loops a and b, (n,), in bands of ``width`` octaves around each of hz, (bands,), 0..1.
 
-    From averaged spectra (Carter, Knapp and Nuttall 1973); not a number where either is silent.
+    From averaged spectra (Carter, Knapp and Nuttall 1973). NaN where either is silent.
     """
     size = min(a.size // 4, RATE // 2)
     powers = [scipy.signal.csd(x, y, RATE, nperseg=size) for x, y in ((a, a), (b, b), (a, b))]
@@ -212,7 +212,7 @@ def _noise_sums(x: _Real, low: float, high: float) -> tuple[float | None, float 
 def align(a: _Real, b: _Real, low: float, high: float, pitch: float | None = None) -> Alignment:
     """Compare two sounds, (n,) each at 48 kHz, between two frequencies in Hz.
 
-    pitch: fundamental in Hz; without it the tones that both have are found. Raises ValueError for edges that are no
+    pitch: fundamental in Hz; without it, common tones are searched for. Raises ValueError if the frequencies are no
     band.
     """
     if not 0 < low < high <= RATE / 2:

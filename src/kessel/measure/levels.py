@@ -20,12 +20,12 @@ Audio = NDArray[np.float64]
 
 
 def decibels(power: float, floor: float = SILENCE**2) -> float | None:
-    """10 log10 of a power, or None when there is none."""
+    """10 log10 of a power. None if it is zero."""
     return 10.0 * math.log10(power) if power > floor else None
 
 
 def _heights(x: Audio) -> Audio:
-    """Magnitudes of x, (channels, n), at four times the rate: (4 n, channels), one of them where both are the same."""
+    """Magnitudes of x, (channels, n), oversampled four times: (4 n, channels), one channel if both are the same."""
     if x.shape[0] == 2 and np.array_equal(x[0], x[1]):
         x = x[:1]
     high: Audio = np.abs(soxr.resample(np.ascontiguousarray(x.T), RATE, RATE * _OVER, "HQ"))
@@ -33,7 +33,7 @@ def _heights(x: Audio) -> Audio:
 
 
 def peaks_over(x: Audio, frames: int) -> Audio:
-    """True peak in dBTP of so many frames of x, (channels, n), one after the other; not a number where it is silent."""
+    """True peak in dBTP of so many consecutive frames of x, (channels, n). NaN where it is silent."""
     found = _heights(x)
     high = np.maximum(found[:, 0], found[:, -1])
     edges = np.linspace(0, high.size, frames + 1).astype(int)[:-1]
@@ -42,7 +42,7 @@ def peaks_over(x: Audio, frames: int) -> Audio:
 
 
 def true_peak(x: Audio) -> float | None:
-    """True peak in dBTP of x, (channels, n): four times the rate, ITU-R BS.1770-4 Annex 2. None for silence."""
+    """True peak in dBTP of x, (channels, n), oversampled four times (ITU-R BS.1770-4 Annex 2). None for silence."""
     peak = float(np.abs(x).max(initial=0.0))
     if peak <= SILENCE:
         return None
@@ -53,7 +53,7 @@ def true_peak(x: Audio) -> float | None:
 
 
 def dc_offset(x: Audio) -> float:
-    """Mean of the channel of x, (channels, n), in which it is largest; linear."""
+    """Largest mean of a channel of x, (channels, n); linear."""
     means = x.mean(axis=1)
     return float(means[int(np.abs(means).argmax())])
 
@@ -68,7 +68,7 @@ def crest_db(x: Audio) -> float | None:
 
 
 def fitted_to(x: NDArray[np.floating[Any]], start: float, seconds: float) -> Audio:
-    """So many seconds of x, (1 or 2, n), from a start on, as two channels; at least a tenth of a second."""
+    """So many seconds of x, (1 or 2, n), from a start on, as two channels. At least a tenth of a second."""
     first = min(max(0, round(start * RATE)), max(0, x.shape[1] - RATE // 10))
     part = x[:, first : first + max(round(seconds * RATE), RATE // 10)]
     return np.ascontiguousarray(part if part.shape[0] == 2 else part[[0, 0]], dtype=np.float64)

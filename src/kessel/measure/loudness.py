@@ -24,7 +24,7 @@ _OFFSET = -0.691
 
 @dataclass(frozen=True)
 class Loudness:
-    """Loudness in LUFS, range in LU; None when the sound is silent or too short."""
+    """Loudness in LUFS, range in LU. None if the sound is silent or too short."""
 
     integrated: float | None
     momentary: float | None
@@ -37,7 +37,7 @@ def _lufs(power: float) -> float:
 
 
 def _windows(hops: NDArray[np.float64], count: int) -> NDArray[np.float64]:
-    """Mean power in windows of ``count`` hops, one a hop."""
+    """Mean power in windows of ``count`` hops, one per hop."""
     if hops.size < count:
         return np.zeros(0)
     total = np.concatenate([[0.0], np.cumsum(hops)])
@@ -65,7 +65,7 @@ def _hops(x: Audio) -> NDArray[np.float64]:
 def loudness_over(x: Audio, seconds: float) -> NDArray[np.float64]:
     """Loudness in LUFS of the last ``seconds`` before the end of every 100 ms of x, (channels, n).
 
-    0.4 is momentary, 3 short-term loudness. Not a number before so much has passed, and where it is silent.
+    0.4 is momentary, 3 short-term loudness. NaN before so much has passed, and where it is silent.
     """
     hops = _hops(x)
     count = max(1, round(10.0 * seconds))
@@ -77,7 +77,7 @@ def loudness_over(x: Audio, seconds: float) -> NDArray[np.float64]:
 
 
 def loudness(x: Audio) -> Loudness:
-    """Loudness of x, (channels, n), one or two channels at 48 kHz; one channel counts once."""
+    """Loudness of x, (channels, n), one or two channels at 48 kHz. A mono signal counts once."""
     if x.shape[1] < 4 * _HOP or float(np.abs(x).max(initial=0.0)) <= SILENCE:
         return Loudness(None, None, None, None)
     hops = _hops(x)

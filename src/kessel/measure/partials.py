@@ -1,6 +1,6 @@
 """Complex amplitudes at known frequencies, by least squares.
 
-No window tells two semitones apart at C1; the notes are known, so their partials are fitted.
+No window separates two semitones at C1. The notes are known, so their partials are fitted.
 """
 
 from __future__ import annotations
@@ -18,14 +18,14 @@ _Real = NDArray[np.floating[Any]]
 
 
 def whole_periods(samples: int, hz: float) -> int:
-    """The most samples not over ``samples`` that hold whole periods of ``hz``; 0 when there is none."""
+    """The largest number of samples up to ``samples`` that holds whole periods of ``hz``. 0 if there is none."""
     periods = int(samples * hz / RATE)
     return round(periods * RATE / hz) if periods else 0
 
 
 @remembered
 def _solver(n: int, hz: tuple[float, ...]) -> _Real:
-    """Rows that, times a signal of n samples, give the cosine and sine parts of its tones."""
+    """The matrix that gives the cosine and sine parts of the tones of a signal of n samples."""
     t = np.arange(n) / RATE
     angle = 2.0 * np.pi * np.array(hz)[:, None] * t
     basis = np.concatenate([np.cos(angle), -np.sin(angle)])
@@ -34,16 +34,19 @@ def _solver(n: int, hz: tuple[float, ...]) -> _Real:
 
 
 def tones_of(x: _Real, hz: _Real) -> _Complex:
-    """Amplitudes alone as ``fit_tones`` has them, (signals, tones), quick where many stretches are as long."""
+    """Amplitudes as in ``fit_tones``, (signals, tones), without the explained power. Quick for many stretches of equal
+    length.
+    """
     found = x @ _solver(x.shape[1], tuple(hz.tolist())).T
     return np.asarray(found[:, : hz.size] + 1j * found[:, hz.size :])
 
 
 def fit_tones(x: _Real, hz: _Real, taper: bool = True) -> tuple[_Complex, _Real]:
-    """Amplitudes of tones at ``hz`` in x, (signals, n) at 48 kHz, and the share of each signal's power they explain.
+    """Amplitudes of tones at ``hz`` in x, (signals, n) at 48 kHz, and the share of each signal's power that they
+    explain.
 
     Returns (signals, tones) complex, tone k being Re(a_k exp(2 pi i hz_k t)) with t from the first sample, and
-    (signals,). The squares are weighted by a Hann window so that what is not fitted disturbs little.
+    (signals,). The squares are weighted by a Hann window, so that other sounds disturb little.
     """
     n = x.shape[1]
     t = np.arange(n) / RATE
@@ -60,7 +63,8 @@ def fit_tones(x: _Real, hz: _Real, taper: bool = True) -> tuple[_Complex, _Real]
 
 
 def partials(x: NDArray[np.float64], hz: float, count: int = 16) -> _Complex:
-    """Amplitudes of partials 1..count of ``hz`` in x, (n,) or (signals, n), over whole periods; zeros when too short.
+    """Amplitudes of partials 1..count of ``hz`` in x, (n,) or (signals, n), over whole periods. Zeros if it is too
+    short.
 
     Returns (count,) or (signals, count). More partials than asked for are fitted, so that they do not leak.
     """

@@ -1,6 +1,6 @@
 """The pitch of a recording.
 
-de Cheveigné and Kawahara 2002 (the normalised difference function), refined over as many periods as stay alike.
+de Cheveigné and Kawahara 2002 (normalised difference function), refined over as many periods as stay alike.
 """
 
 from __future__ import annotations
@@ -16,7 +16,7 @@ _Real = NDArray[np.float64]
 
 
 def _difference(x: _Real, most: int) -> _Real:
-    """Mean square difference of x to itself at lags 0..most, over that at all smaller lags."""
+    """Normalised mean square difference of x to itself at lags 0..most."""
     n = x.size - most
     size = 1 << (x.size + n).bit_length()
     head = np.fft.rfft(x[:n], size)
@@ -29,7 +29,7 @@ def _difference(x: _Real, most: int) -> _Real:
 
 
 def _dip(d: _Real, at: int) -> float:
-    """The place of a minimum between samples, by a parabola."""
+    """The position of a minimum between samples, by a parabola."""
     if at <= 0 or at >= d.size - 1:
         return float(at)
     a, b, c = d[at - 1], d[at], d[at + 1]
@@ -38,7 +38,7 @@ def _dip(d: _Real, at: int) -> float:
 
 
 def detect_pitch(x: _Real) -> float | None:
-    """Pitch in Hz of x, (n,) or (channels, n) at 48 kHz, at its loudest; None when it has none."""
+    """Pitch in Hz of x, (n,) or (channels, n) at 48 kHz, at its loudest. None if it has none."""
     mono = x if x.ndim == 1 else x.mean(axis=0)
     longest = round(RATE / LOWEST_HZ)
     if mono.size < 256:

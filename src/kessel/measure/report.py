@@ -1,4 +1,4 @@
-"""All measures of one sound at once."""
+"""All measures of one sound."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ from .stereo import correlation, correlation_frames, mono_loss
 
 @dataclass(frozen=True)
 class Band:
-    """One band: level in dB against a full-scale sine, what mono costs there."""
+    """One band: level in dB against a full-scale sine, and its mono loss."""
 
     name: str
     low_hz: float
@@ -25,7 +25,7 @@ class Band:
 
 @dataclass(frozen=True)
 class Measures:
-    """Figures of one sound; None where there is no value."""
+    """Figures of one sound. None if there is no value."""
 
     seconds: float
     channels: int
@@ -46,7 +46,7 @@ class Measures:
         return [Band(n, lo, hi, s.level(lo, hi), s.mono_loss(lo, hi), s.correlation(lo, hi)) for n, lo, hi in BANDS]
 
     def plain(self) -> dict[str, object]:
-        """The figures as JSON has them."""
+        """The figures as JSON data."""
         return {
             "seconds": self.seconds,
             "channels": self.channels,

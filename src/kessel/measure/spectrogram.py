@@ -1,6 +1,6 @@
 """Levels over time and frequency.
 
-A long window for the lows, where tones stand close, and shorter ones above, where things move fast.
+A long window for the lows, where tones are close, and shorter ones above, where sounds change fast.
 """
 
 from __future__ import annotations
@@ -16,7 +16,7 @@ LOW_HZ, HIGH_HZ = 20.0, 20000.0
 
 
 def _frames(x: NDArray[np.float64], size: int, count: int) -> NDArray[np.float64]:
-    """Mean power of both channels in dB against a full-scale sine, (count, size // 2 + 1), frames over a loop."""
+    """Mean power of both channels in dB against a full-scale sine, (count, size // 2 + 1), in frames over a loop."""
     n = x.shape[1]
     window = np.hanning(size + 1)[:-1]
     middle = (np.arange(count) + 0.5) * n / count
@@ -29,9 +29,9 @@ def _frames(x: NDArray[np.float64], size: int, count: int) -> NDArray[np.float64
 
 
 def spectrogram(x: NDArray[np.float64], rows: int = 192, columns: int = 600) -> NDArray[np.float64]:
-    """Levels in dB against a full-scale sine of a loop x, (channels, n), that goes round.
+    """Levels in dB against a full-scale sine of a loop x, (channels, n).
 
-    (rows, columns): rows from 20 Hz to 20 kHz, evenly on a log axis, the lowest first; columns evenly over the loop.
+    (rows, columns): rows from 20 Hz to 20 kHz, evenly spaced on a log axis, lowest first; columns evenly over the loop.
     """
     hz = LOW_HZ * (HIGH_HZ / LOW_HZ) ** (np.arange(rows) / (rows - 1))
     step = hz * (np.log(HIGH_HZ / LOW_HZ) / (rows - 1))
@@ -56,7 +56,7 @@ def spectrogram(x: NDArray[np.float64], rows: int = 192, columns: int = 600) -> 
 
 
 def moment(x: NDArray[np.float64], at: float, hz: NDArray[np.float64]) -> NDArray[np.float64]:
-    """Levels in dB at frequencies in Hz around one place, 0..1, of a loop x, (channels, n)."""
+    """Levels in dB at frequencies in Hz around one position, 0..1, of a loop x, (channels, n)."""
     n = x.shape[1]
     size = min(SIZES[0], n)
     window = np.hanning(size + 1)[:-1]

@@ -1,4 +1,4 @@
-"""The spectrum of a stretch of sound, and what lies in a band of it."""
+"""The spectrum of a stretch of sound, and the power in its bands."""
 
 from __future__ import annotations
 
@@ -36,10 +36,10 @@ def _power(f: NDArray[np.complex64]) -> _Array:
 
 @dataclass(frozen=True)
 class Spectrum:
-    """Averaged power in bins from 0 Hz up, each array (bins,); the sum over bins is the mean square.
+    """Averaged power in bins from 0 Hz up, each array (bins,). The sum over bins is the mean square.
 
-    left, right: the two sides. mid: of (L+R)/2. cross: real part of L times R conjugate. hold: greatest mean of both
-    sides in any window.
+    left, right: the channels. mid: of (L+R)/2. cross: real part of L times R conjugate. hold: largest mean of both
+    channels in any window.
     """
 
     step: float
@@ -51,11 +51,11 @@ class Spectrum:
 
     @classmethod
     def of(cls, x: Audio, wrap: bool = False) -> Spectrum:
-        """Of x, (1 or 2, n), at 48 kHz, by Hann windows of 1.4 s (Welch 1967).
+        """The spectrum of x, (1 or 2, n), at 48 kHz, by Hann windows of 1.4 s (Welch 1967).
 
-        They overlap by two thirds, the least with which every moment counts as much.
+        They overlap by two thirds, the least with which every sample has the same weight.
 
-        wrap: x is a loop and goes on at its start.
+        wrap: x is a loop.
         """
         n = x.shape[1]
         same = x.shape[0] == 1 or bool(np.array_equal(x[0], x[1]))
@@ -108,7 +108,7 @@ class Spectrum:
         return {name: np.concatenate([[0.0], np.cumsum(a)]) for name, a in found.items()}
 
     def power(self, low: float, high: float, what: str = "both") -> float:
-        """Power between two frequencies, bins at the edges taken in part; ``what``: both, mid, left, right, cross."""
+        """Power between two frequencies. Bins at the edges count in part. ``what``: both, mid, left, right, cross."""
         return float(self._between(np.array([low]), np.array([high]), what)[0])
 
     def _between(self, low: _Array, high: _Array, what: str) -> _Array:
@@ -117,24 +117,26 @@ class Spectrum:
         return np.asarray(np.interp(high / self.step, edges, total) - np.interp(low / self.step, edges, total))
 
     def level(self, low: float, high: float) -> float | None:
-        """Mean power of both sides in a band, in dB against a full-scale sine."""
+        """Mean power of both channels in a band, in dB against a full-scale sine."""
         return decibels(2.0 * self.power(low, high))
 
     def mono_loss(self, low: float, high: float) -> float | None:
-        """Mono loss in a band, in dB; None when the band is silent or nothing is left of it."""
+        """Mono loss in a band, in dB. None if the band is silent or cancels completely."""
         both = self.power(low, high)
         left = self.power(low, high, "mid") / both if decibels(both) is not None else 0.0
         return 10.0 * math.log10(left) if left > 1e-12 else None
 
     def correlation(self, low: float, high: float) -> float | None:
-        """Correlation of the sides in a band; None when a side is silent there."""
+        """Correlation of the channels in a band. None if a channel is silent there."""
         ll, rr = self.power(low, high, "left"), self.power(low, high, "right")
         if decibels(ll) is None or decibels(rr) is None:
             return None
         return max(-1.0, min(1.0, self.power(low, high, "cross") / math.sqrt(ll * rr)))
 
     def curve(self, hz: _Array, width: float = 1.0 / 24.0, hold: bool = False) -> _Array:
-        """Power in bands of ``width`` octaves around each of ``hz``, in dB against a full-scale sine, -140 at least."""
+        """Power in bands of ``width`` octaves around each of ``hz``, in dB against a full-scale sine, no lower than
+        -140.
+        """
         half = 2.0 ** (width / 2.0)
         power = 2.0 * self._between(hz / half, hz * half, "hold" if hold else "both")
         return np.asarray(10.0 * np.log10(np.maximum(power, 1e-14)))

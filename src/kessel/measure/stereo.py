@@ -1,4 +1,4 @@
-"""What mono costs: mono loss, correlation."""
+"""Mono compatibility: mono loss, correlation."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ FRAME = RATE // 20
 
 
 def mono_loss(x: Audio) -> float | None:
-    """10 log10 of the power of (L+R)/2 over the mean power of L and R; x: (2, n). None when nothing is left."""
+    """10 log10 of the power of (L+R)/2 over the mean power of L and R; x: (2, n). None if it cancels completely."""
     both = float(np.mean(x * x))
     if decibels(both) is None:
         return None
@@ -23,7 +23,7 @@ def mono_loss(x: Audio) -> float | None:
 
 
 def correlation(x: Audio) -> float | None:
-    """<L,R> / sqrt(<L,L><R,R>) of x, (2, n); None when a side is silent."""
+    """<L,R> / sqrt(<L,L><R,R>) of x, (2, n). None if a channel is silent."""
     ll, rr, lr = float(x[0] @ x[0]), float(x[1] @ x[1]), float(x[0] @ x[1])
     if decibels(ll / x.shape[1]) is None or decibels(rr / x.shape[1]) is None:
         return None
@@ -31,9 +31,9 @@ def correlation(x: Audio) -> float | None:
 
 
 def correlation_frames(x: Audio, keep: bool = False) -> NDArray[np.float64]:
-    """Correlation in frames of 50 ms of x, (2, n); frames where a side is silent are left out.
+    """Correlation in frames of 50 ms of x, (2, n), without frames in which a channel is silent.
 
-    With ``keep`` they are not a number instead.
+    With ``keep``, those are NaN.
     """
     count = x.shape[1] // FRAME
     frames = x[:, : count * FRAME].reshape(2, count, FRAME)
@@ -48,9 +48,9 @@ def correlation_frames(x: Audio, keep: bool = False) -> NDArray[np.float64]:
 
 
 def scope_density(x: Audio, size: int = 61) -> NDArray[np.float64]:
-    """How often x, (2, n), stands at each place of side (columns, left first) and middle (rows, the highest first).
+    """How often x, (2, n), is at each value of side (columns, left first) and middle (rows, highest first).
 
-    (size, size), 0..1 on a log scale, the axes at 45 degrees scaled to the loudest sample.
+    (size, size), 0..1 on a log scale; the axes at 45 degrees are scaled to the largest sample.
     """
     peak = float(np.abs(x).max(initial=0.0))
     if peak <= 1e-9:

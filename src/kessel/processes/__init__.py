@@ -1,4 +1,4 @@
-"""Processes beside the server: jobs in, replies out, limits, cancelling, starting again. Knows nothing of the jobs."""
+"""Processes beside the server: jobs, replies, limits, cancelling, restarting. It does not know what the jobs do."""
 
 from .bounds import bound_memory
 from .lean import give_back, keep_loaded, lean_memory

@@ -1,4 +1,4 @@
-"""Limits that a process sets itself."""
+"""Limits that a process sets on itself."""
 
 from __future__ import annotations
 
@@ -7,9 +7,9 @@ from pathlib import Path
 
 
 def bound_memory(more: int) -> None:
-    """Let this process take ``more`` bytes than it has now, at the most; beyond, Python raises MemoryError.
+    """Limit this process to ``more`` bytes beyond what it has now. Beyond, Python raises MemoryError.
 
-    Where the system has no such limit (it is read from /proc) nothing is bound.
+    It does nothing on systems without /proc and without such a limit.
     """
     try:
         import resource

@@ -1,4 +1,4 @@
-"""Memory that is given back to the system when it is not used, where the C library has a way."""
+"""Return unused memory to the system, where the C library supports it."""
 
 from __future__ import annotations
 
@@ -11,21 +11,21 @@ _ARENAS = 2
 
 
 def lean_memory() -> None:
-    """Let threads share a few arenas, so that what one frees another takes."""
+    """Let threads share a few memory arenas."""
     with suppress(OSError, AttributeError, TypeError):
         ctypes.CDLL(None).mallopt(_M_ARENA_MAX, _ARENAS)
 
 
 def keep_loaded() -> None:
-    """Count what is loaded by now as kept, so that looking for what nobody has any more takes a few milliseconds."""
+    """Exclude everything that is loaded now from garbage collection, so that a collection takes a few milliseconds."""
     gc.collect()
     gc.freeze()
 
 
 def give_back(sweep: bool = False) -> None:
-    """Give unused memory back to the system; ``sweep``: after looking for what nobody has any more.
+    """Return unused memory to the system. sweep: collect garbage before.
 
-    What was given up half-way, an exception with its frames, holds itself: only a sweep finds it.
+    An exception that is kept with its frames refers to itself: only a collection frees it.
     """
     if sweep:
         gc.collect()

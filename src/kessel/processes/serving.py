@@ -1,4 +1,4 @@
-"""The side of the process: one job after the other."""
+"""The loop of a process: one job after the other."""
 
 from __future__ import annotations
 
@@ -14,10 +14,10 @@ _log = logging.getLogger(__name__)
 
 
 def serve_jobs(wire: Connection, act: Callable[[Any, Tell], Any], expected: tuple[type[Exception], ...]) -> None:
-    """Do jobs until the wire closes. ``act`` gets a job and how to tell of its progress; what it returns is replied.
+    """Do jobs until the wire closes. ``act`` takes a job and a function for progress; its result is the reply.
 
-    ``expected`` exceptions are replied as they are; of all others the reply names the kind only, and who asked logs
-    what came with it.
+    ``expected`` exceptions are replied as they are. Of all others, the reply carries the type and the traceback for the
+    log.
     """
     while True:
         try:

@@ -1,4 +1,4 @@
-"""One process beside the server: started when needed, given jobs, ended when one takes too long, started again."""
+"""One process beside the server: started on demand, given jobs, ended if one takes too long, restarted."""
 
 from __future__ import annotations
 
@@ -21,20 +21,20 @@ _log = logging.getLogger(__name__)
 
 
 class Gone(Exception):
-    """The process ended while it was at the job."""
+    """The process ended during the job."""
 
 
 class TooLong(Exception):
-    """The job took longer than it may; its process was ended."""
+    """The job exceeded its time limit, and its process was ended."""
 
 
 class Cancelled(Exception):
-    """Somebody gave the job up."""
+    """The job was cancelled."""
 
 
 @dataclass(eq=False)
 class Task:
-    """A job that was asked for. ``tell`` hears all replies before the last, from another thread."""
+    """A job that was asked for. ``tell`` receives all replies but the last, on another thread."""
 
     number: int
     job: Any
@@ -47,11 +47,11 @@ class Task:
 
 @dataclass(eq=False)
 class _Line:
-    """A process, the wire to it, and the jobs that it has.
+    """A process, the wire to it, and its jobs.
 
-    Whoever asks never waits for the wire: one thread writes what is in ``outbox``, another reads the replies. The
-    reader closes the wire once both are done with it, and nobody else does: a number that is free again while somebody
-    still reads from it belongs to the next wire, and what comes there would be lost.
+    Callers never wait for the wire: one thread writes what is in ``outbox``, another one reads replies. Only the reader
+    closes the wire, after both are done with it. Otherwise the file descriptor could be reused for the next wire while
+    somebody still reads from it, and replies would be lost.
     """
 
     wire: Connection
@@ -61,16 +61,16 @@ class _Line:
 
 
 class Supervisor:
-    """Safe between threads.
+    """Runs jobs in one process. Thread-safe.
 
-    ``one_by_one``: a job is sent when the one before it is done, so that ending the process ends one job only;
-    else all are sent at once, and the process itself sees to their order.
+    ``one_by_one``: a job is sent after the one before it is done, so that ending the process ends one job only.
+    Otherwise all are sent at once, and the process decides on their order.
     """
 
     def __init__(
         self, name: str, target: Callable[..., None], args: tuple[Any, ...] = (), one_by_one: bool = False
     ) -> None:
-        """``target`` gets the process's end of the wire and ``args``."""
+        """``target`` receives the process's end of the wire and ``args``."""
         self._name, self._target, self._args, self._one_by_one = name, target, args, one_by_one
         self._context = multiprocessing.get_context("spawn")
         self._lock = threading.RLock()
@@ -82,13 +82,13 @@ class Supervisor:
 
     @property
     def pid(self) -> int | None:
-        """Number of the process, if it runs."""
+        """Id of the process, if it runs."""
         with self._lock:
             line = self._line
             return line.process.pid if line is not None and line.process.is_alive() else None
 
     def start(self) -> None:
-        """Make the process ready before the first job."""
+        """Start the process before the first job."""
         with self._lock:
             if self._line is None and not self._closed:
                 self._start()
@@ -107,7 +107,7 @@ class Supervisor:
         return line
 
     def ask(self, job: Any, tell: Callable[[Any], None] | None = None, seconds: float | None = None) -> Task:
-        """Ask for a job. Its future ends with the last reply, or with Gone, TooLong, Cancelled or what it raised."""
+        """Ask for a job. Its future has the last reply, or raises Gone, TooLong, Cancelled or what the job raised."""
         with self._lock:
             task = Task(next(self._numbers), job, Future(), tell, seconds)
             if self._closed:
@@ -118,7 +118,7 @@ class Supervisor:
         return task
 
     def _feed(self) -> None:
-        """Hand out what can be sent."""
+        """Send the jobs that can be sent."""
         unsent: list[tuple[Task, Exception]] = []
         with self._lock:
             while self._queue and not self._closed and not (self._one_by_one and self._line and self._line.sent):
@@ -152,7 +152,7 @@ class Supervisor:
             del task
 
     def _send_again(self, line: _Line, task: Task) -> None:
-        """The process ended before it had the job: the next one takes it, once."""
+        """The process ended before it received the job: send it once to the next one."""
         self._lost(line)
         with self._lock:
             wanted = line.sent.pop(task.number, None) is not None
@@ -168,20 +168,20 @@ class Supervisor:
         self._ended(task, Gone(f"it can't be given to its process ({type(problem).__name__})"))
 
     def _take_back(self, task: Task) -> bool:
-        """Take a job from the line or the queue, within the lock; whether it was sent."""
+        """Remove a job from the line or the queue, under the lock. Returns whether it was sent."""
         if task in self._queue:
             self._queue.remove(task)
         return self._line is not None and self._line.sent.pop(task.number, None) is not None
 
     def forget(self, task: Task) -> None:
-        """Hear no more of a job; the process is left alone."""
+        """Ignore further replies of a job. The process continues."""
         with self._lock:
             self._take_back(task)
         self._ended(task, Cancelled("given up"))
         self._feed()
 
     def cancel(self, task: Task, error: Exception | None = None) -> None:
-        """Give a job up; where it is under way the process is ended, and started again for the next one."""
+        """Cancel a job. If it runs, the process is ended, and restarted for the next job."""
         with self._lock:
             line = self._cut() if self._take_back(task) else None
         self._end(line)
@@ -205,7 +205,7 @@ class Supervisor:
                 task.future.set_result(value)
 
     def _cut(self) -> _Line | None:
-        """The line, which is not used any more; within the lock."""
+        """Detach the line, under the lock."""
         line, self._line = self._line, None
         return line
 
@@ -216,7 +216,7 @@ class Supervisor:
             line.process.join(timeout=5.0)
 
     def _lost(self, line: _Line) -> None:
-        """Its process ended by itself."""
+        """The process ended by itself."""
         line.process.join(timeout=5.0)
         with self._lock:
             if self._line is line:
@@ -256,7 +256,7 @@ class Supervisor:
         self._feed()
 
     def close(self) -> None:
-        """End the process; who waits for it is told."""
+        """End the process, and fail all waiting jobs."""
         with self._lock:
             self._closed = True
             line = self._cut()

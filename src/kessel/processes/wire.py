@@ -1,4 +1,4 @@
-"""What goes over the wire between the server and a process beside it."""
+"""Messages between the server and a process beside it."""
 
 from __future__ import annotations
 
@@ -7,12 +7,12 @@ from typing import Any
 
 
 class Failed(Exception):
-    """A job that failed in a way nobody expected; its traceback is in the log."""
+    """A job that failed unexpectedly. Its traceback is in the log."""
 
 
 @dataclass(frozen=True)
 class Reply:
-    """What a process says of a job: a value, or the exception it ended with. Nothing follows the ``last``."""
+    """A reply to a job: a value, or the exception that ended it. Nothing follows the ``last``."""
 
     number: int
     value: Any = None

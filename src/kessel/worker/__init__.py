@@ -1,4 +1,4 @@
-"""The process beside the server that renders and measures: its jobs, their order, and the work itself."""
+"""The process that renders and measures: its jobs, their order, and the work itself."""
 
 from .jobs import Job, JobReply, Levels, Match, Measure, Query, Render, Stage
 from .picture import Picture, axis

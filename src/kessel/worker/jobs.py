@@ -1,4 +1,4 @@
-"""What the process that renders and measures is asked, and what it tells."""
+"""Jobs of the worker, and its replies."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ from .queries import PATIENT, UNASKED
 
 @dataclass(frozen=True)
 class Job:
-    """Something about one patch, which comes as JSON text."""
+    """A job about one patch, which is sent as JSON text."""
 
     text: str
 
@@ -28,18 +28,18 @@ class Job:
 
     @property
     def patient(self) -> bool:
-        """Whether nobody waits for it: it is put off whenever another comes."""
+        """Whether nobody waits for it. Such a job gives way to every other."""
         return False
 
     @property
     def unasked(self) -> bool:
-        """Whether it begins by itself: only when no hand has moved for a while."""
+        """Whether it starts by itself, when nothing was changed for a while."""
         return False
 
 
 @dataclass(frozen=True)
 class Measure(Job):
-    """The picture of a version, its findings, and the levels of its chains."""
+    """Measure a version: its picture, its findings, and the levels of its chains."""
 
     version: int
     limits: Limits
@@ -47,10 +47,10 @@ class Measure(Job):
 
 @dataclass(frozen=True)
 class Render(Job):
-    """One pass of the sum, the worked path or a layer (``layer:ID``), (2, n).
+    """Render one pass of the sum, the worked path or a layer (``layer:ID``), (2, n).
 
-    ``spectrogram WHAT``: its levels in dB, (rows, columns). ``moment SHARE WHAT``: its levels in dB along the axis at
-    a place of the loop, 0..1.
+    ``spectrogram WHAT``: levels in dB, (rows, columns). ``moment SHARE WHAT``: levels in dB along the axis at a
+    position of the loop, 0..1.
     """
 
     what: str
@@ -58,7 +58,7 @@ class Render(Job):
 
 @dataclass(frozen=True)
 class Stage(Job):
-    """A report on an item of a chain."""
+    """Report on an item of a chain."""
 
     place: str
     path: str
@@ -66,19 +66,19 @@ class Stage(Job):
 
 @dataclass(frozen=True)
 class Levels(Job):
-    """Levels at every place of all chains."""
+    """Measure the levels at every place of all chains."""
 
 
 @dataclass(frozen=True)
 class Match(Job):
-    """The gain that makes the loop as loud behind an item as before it."""
+    """Find the gain that makes the loop as loud behind an item as before it."""
 
     path: str
 
 
 @dataclass(frozen=True)
 class Query(Job):
-    """One of ``asks``."""
+    """Answer one of ``QUERIES``."""
 
     limits: Limits
     name: str
@@ -86,19 +86,22 @@ class Query(Job):
 
     @property
     def patient(self) -> bool:
-        """Of those that nobody waits for."""
+        """Whether nobody waits for it."""
         return self.name in PATIENT
 
     @property
     def unasked(self) -> bool:
-        """Of those that begin by themselves."""
+        """Whether it starts by itself."""
         return self.name in UNASKED
 
 
 @dataclass(frozen=True)
 class JobReply:
-    """One thing that is told of a job: its picture, its findings, levels of its chains, audio (2, n), a report on a
-    stage, an answer, or a problem in words. ``partial``: fixes are still looked for; ``last``: nothing follows."""
+    """One reply to a job: a picture, findings, levels of chains, audio (2, n), a report on a stage, an answer, or a
+    problem as text.
+
+    ``partial``: fixes are still being sought. ``last``: nothing follows.
+    """
 
     picture: Picture | None = None
     findings: tuple[Finding, ...] | None = None

@@ -1,4 +1,4 @@
-"""What a workspace draws of a measured patch."""
+"""The measured curves of a patch that workspaces draw."""
 
 from __future__ import annotations
 
@@ -28,8 +28,8 @@ def axis() -> NDArray[np.float64]:
 class Picture:
     """Levels along the shared axis in dB for the sum and every layer, the travel of moved controls, and the loop.
 
-    stages holds the peak in dBFS after each; travel and paths are on the control's own scale; loop is (2, n) float32;
-    traces holds what effects did over the loop, in dB.
+    stages: peak in dBFS behind each stage. travel, paths: on the control's own scale. loop: (2, n) float32. traces:
+    gains of the effects over the loop in dB.
     """
 
     version: int

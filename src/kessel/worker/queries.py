@@ -1,4 +1,4 @@
-"""What can be asked of the process that measures, by name. Each takes its words as JSON and answers with plain data."""
+"""Queries that the worker answers, by name. Each takes its arguments as JSON and returns plain data."""
 
 from __future__ import annotations
 
@@ -22,7 +22,7 @@ from .picture import axis
 
 @dataclass
 class LastMeasurement:
-    """What was measured last, for who asks more about it."""
+    """The last measurement, for further queries about it."""
 
     evidence: Evidence | None = None
     limits: Limits | None = None
@@ -31,7 +31,7 @@ class LastMeasurement:
 
 @dataclass(frozen=True)
 class Work:
-    """What an ask works with."""
+    """The arguments of a query."""
 
     patch: Patch
     limits: Limits
@@ -40,7 +40,7 @@ class Work:
     kept: LastMeasurement = field(default_factory=LastMeasurement)
 
     def evidence(self) -> Evidence:
-        """The patch's, without looking for fixes; what was measured last is not measured again."""
+        """The evidence of the patch, without fixes. The last measurement is reused."""
         known = self.kept.evidence
         if known is not None and known.patch == self.patch:
             known.stop, known.seeks = self.stop, False
@@ -81,7 +81,7 @@ def _keys(w: Work, words: dict[str, Any]) -> Any:
 
 
 def _neighbour(w: Work, words: dict[str, Any]) -> Any:
-    """words: the neighbour's ``word`` and what it is ``called``; another patch comes with its text."""
+    """words: the neighbour's ``word`` and ``called``, its name. Another patch comes with its text."""
     kind, _, own = words["word"].partition(":")
     if kind == "kick":
         track = kick_alone(w.patch)
@@ -111,7 +111,7 @@ def _findings(w: Work, words: dict[str, Any]) -> Any:
 
 
 def _with_fixes(w: Work) -> tuple[Evidence, list[Finding]]:
-    """The findings with their fixes; those that were found last are not looked for again."""
+    """The findings with their fixes. The last ones are reused."""
     e = w.evidence()
     if w.kept.evidence is e and w.kept.limits == w.limits and w.kept.findings is not None:
         return e, w.kept.findings
@@ -131,7 +131,7 @@ def _harms(w: Work, words: dict[str, Any]) -> Any:
     return tuple(with_harms(found, e, w.limits))
 
 
-ASKS: dict[str, Callable[[Work, dict[str, Any]], Any]] = {
+QUERIES: dict[str, Callable[[Work, dict[str, Any]], Any]] = {
     "pairs": _pairs,
     "align": _align,
     "strikes": _strikes,
@@ -156,5 +156,5 @@ UNASKED = ("fixes", "harms")
 
 
 def answer(name: str, words: dict[str, Any], work: Work) -> Any:
-    """The answer to one of ASKS. Raises KeyError, ValueProblem or Stopped."""
-    return ASKS[name](work, words)
+    """The answer to a query. Raises KeyError, ValueProblem or RenderCancelled."""
+    return QUERIES[name](work, words)

@@ -1,7 +1,7 @@
-"""The process beside the server that renders and measures: in which order, and what each job is.
+"""The process that renders and measures: the order of its jobs, and the work of each.
 
-What was asked last is looked at first, and what nobody waits for comes after everything else. A job that takes long
-steps aside for one that comes later and goes on after it; what it rendered by then is kept.
+The newest job comes first, and jobs that nobody waits for come last. A long job gives way to a newer one and is resumed
+after it; what it has rendered is cached.
 """
 
 from __future__ import annotations
@@ -61,7 +61,7 @@ _own = threading.local()
 
 @dataclass
 class Shared:
-    """Shared memory: numbers of jobs that were given up, how far each is (0..1), and how many streams play."""
+    """Shared memory: ids of cancelled jobs, the progress of each job (0..1), and the number of playing streams."""
 
     given_up: Any
     progress: Any
@@ -70,7 +70,7 @@ class Shared:
 
 @dataclass(eq=False)
 class _QueuedJob:
-    """A job that came: its place in the order (the highest is done next), and how often it stepped aside."""
+    """A waiting job: its priority (the highest is next), and how often it gave way."""
 
     number: int
     job: Job
@@ -79,10 +79,10 @@ class _QueuedJob:
 
 
 def _step_aside(playing: Any) -> bool:
-    """While something plays, let this thread run only when nothing else wants to, where the system has such a way.
+    """While something plays, run this thread only when the processor is idle, where the system supports it.
 
-    Returns False when nothing plays any more and this thread cannot leave that state: without privileges the system
-    lets no thread do so, and a new one has to go on in its place.
+    Returns False if nothing plays any more and this thread cannot leave that state. Without privileges the system does
+    not allow it, and a new thread has to continue.
     """
     if not hasattr(os, "SCHED_IDLE"):
         return True
@@ -99,7 +99,7 @@ def _step_aside(playing: Any) -> bool:
 
 
 class _Inbox:
-    """Jobs that have come and wait. ``came``: how many ever did."""
+    """Received jobs that wait. ``came``: how many were received."""
 
     def __init__(self, wire: Connection) -> None:
         self._wire = wire
@@ -108,7 +108,7 @@ class _Inbox:
         self.came = 0
 
     def take_in(self, seconds: float = 0.0) -> bool:
-        """Take in what has come by now, or comes within a time; whether anything did. Raises EOFError, OSError."""
+        """Receive waiting jobs, or wait for one. Returns whether any came. Raises EOFError, OSError."""
         if seconds and not self._wire.poll(seconds):
             return False
         with self._lock:
@@ -120,12 +120,12 @@ class _Inbox:
             return self.came > before
 
     def urgent_since(self, came: int, patient: bool) -> bool:
-        """Whether something came since then that a job steps aside for."""
+        """Whether a job came since then that others give way to."""
         with self._lock:
             return any(a.order > came and (patient or not a.job.patient) for a in self._waiting)
 
     def put_back(self, asked: _QueuedJob, came: int) -> None:
-        """A job that stepped aside for what came since then: it is next after that."""
+        """Queue a job that gave way, behind what came since then."""
         with self._lock:
             asked.order = came + 0.5
             self._waiting.append(asked)
@@ -143,7 +143,7 @@ class _Inbox:
 
 
 class _WorkerStop(CancelToken):
-    """Asked when the job was given up, or has to step aside for one that came (``put_off``)."""
+    """Asked whether the job was cancelled, or has to give way (``put_off``)."""
 
     def __init__(self, shared: Shared, inbox: _Inbox, asked: _QueuedJob) -> None:
         self._shared, self._inbox, self._asked = shared, inbox, asked
@@ -156,7 +156,7 @@ class _WorkerStop(CancelToken):
 
     @property
     def given_up(self) -> bool:
-        """Whether nobody wants it any more."""
+        """Whether the job was cancelled."""
         number = self._asked.number
         return bool(self._shared.given_up[number % GIVEN_UP] == number)
 
@@ -172,7 +172,7 @@ class _WorkerStop(CancelToken):
         return self.put_off
 
     def tick(self, samples: int) -> None:
-        """So many samples more are rendered."""
+        """So many more samples were rendered."""
         with self._counted:
             self._done += samples
             self._shared.progress[self._asked.number % GIVEN_UP] = min(self._done / self.planned, 0.99)
@@ -226,7 +226,7 @@ def serve(wire: Connection, given_up: Any, progress: Any, playing: Any, folder: 
 
 
 def planned_samples(patch: Patch) -> int:
-    """Samples that rendering all of a patch goes through: every layer twice, the buses, the returns, the output."""
+    """Samples that a full render goes through: every layer twice, the buses, the returns, the output."""
     return int(span_of(patch).total * (2 * len(patch.layers) + 3 + len(patch.returns)))
 
 
@@ -243,7 +243,7 @@ Tell = Callable[[JobReply], None]
 
 @singledispatch
 def work(job: Job, patch: Patch, bench: Bench, stop: CancelToken, tell: Tell) -> None:
-    """Do one job and tell what comes of it. Raises Stopped or ValueProblem."""
+    """Do one job and send its replies. Raises RenderCancelled or ValueProblem."""
     raise TypeError(f"no work for {type(job).__name__}")
 
 
@@ -293,7 +293,7 @@ def _(job: Query, patch: Patch, bench: Bench, stop: CancelToken, tell: Tell) -> 
 
 
 def _leveled(e: Evidence, takes: RenderCache, stop: CancelToken) -> ChainLevels:
-    """Levels of all chains, with the gains that its level matches want once all of them are in place."""
+    """Levels of all chains, with the gains that their level matches need."""
     patch = e.patch
     levels = first = levels_from(patch, e.taps, stop)
     wanted: dict[str, float] = {}
