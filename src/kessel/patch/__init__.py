@@ -1,4 +1,4 @@
-"""What a patch is: models, units, paths, edits. The lowest room; it knows no other."""
+"""What a patch is: models, units, paths, edits. The lowest room: it knows no other."""
 
 from .backing import PATTERNS, Backing, BackingLoop, BackingPatch, Beat
 from .base import Name, Part, free_id, visible

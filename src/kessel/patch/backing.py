@@ -1,4 +1,4 @@
-"""Backing: what plays beside the patch and is never part of its measures."""
+"""The backing: what plays beside the patch and is never part of its measures."""
 
 from __future__ import annotations
 
@@ -28,7 +28,7 @@ class Beat(Part):
 
 
 class BackingLoop(Part):
-    """An imported loop, played at the patch's tempo by running it faster or slower."""
+    """An imported loop, resampled to the patch's tempo."""
 
     id: Id
     name: Name
@@ -40,7 +40,7 @@ class BackingLoop(Part):
 
 
 class BackingPatch(Part):
-    """Another patch of the library, playing its own phrase at this patch's tempo."""
+    """Another patch of the library, which plays its own phrase at this patch's tempo."""
 
     id: Id
     name: Name
@@ -50,7 +50,7 @@ class BackingPatch(Part):
 
 
 class Backing(Part):
-    """All that plays beside the patch."""
+    """Everything that plays beside the patch."""
 
     beat: Beat = Field(default_factory=Beat)
     loops: list[BackingLoop] = Field(default_factory=list, max_length=4)

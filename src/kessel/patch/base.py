@@ -1,4 +1,4 @@
-"""What every part of a patch has in common."""
+"""The base class of all parts of a patch."""
 
 from __future__ import annotations
 
@@ -22,7 +22,7 @@ _BLANK = frozenset("\u034f\u115f\u1160\u17b4\u17b5\u2800\u3164\uffa0")
 
 
 def _is_hidden(c: str) -> bool:
-    """Whether a character is a control, a format, a surrogate, private or unassigned."""
+    """Whether a character is a control, format, surrogate, private or unassigned character."""
     return unicodedata.category(c)[0] == "C" and c not in _JOINERS
 
 
@@ -31,7 +31,7 @@ def _leaves_ink(c: str) -> bool:
 
 
 def visible(text: str) -> str:
-    """A text with plain spaces and without hidden characters; empty when nothing of it can be seen."""
+    """Text with plain spaces and without hidden characters. Empty if nothing of it is visible."""
     plain = "".join(" " if c.isspace() else c for c in text if c.isspace() or not _is_hidden(c))
     return " ".join(plain.split()) if any(map(_leaves_ink, plain)) else ""
 
@@ -52,13 +52,13 @@ Name = Annotated[str, AfterValidator(_is_name)]
 
 
 class Part(BaseModel):
-    """A piece of a patch: closed to unknown fields, never changed in place."""
+    """A part of a patch. It accepts no unknown fields and is never changed in place."""
 
     model_config = ConfigDict(extra="forbid", frozen=True, allow_inf_nan=False)
 
 
 def distinct(parts: list[Part], what: str) -> None:
-    """Raise ValueError unless the parts' ids differ."""
+    """Raise ValueError unless the ids of the parts differ."""
     ids = [getattr(p, "id", "") for p in parts]
     twice = sorted({i for i in ids if ids.count(i) > 1})
     if twice:
@@ -66,7 +66,7 @@ def distinct(parts: list[Part], what: str) -> None:
 
 
 def free_id(wanted: str, taken: list[str]) -> str:
-    """An id made from a name, unlike those taken."""
+    """An id made from a name, different from those taken."""
     stem = re.sub(r"[^a-z0-9]+", "-", wanted.lower()).strip("-")[:24] or "part"
     if stem not in taken:
         return stem

@@ -18,14 +18,14 @@ Test = Literal["is", "is not", "above", "below", "counts"]
 
 @dataclass(frozen=True)
 class Condition:
-    """One test of one field against values."""
+    """One test of one field."""
 
     field: str
     test: Test
     values: tuple[Any, ...]
 
     def holds(self, part: object, owner: object = None) -> bool:
-        """Whether it holds. A field that is not there passes no test."""
+        """Whether it holds. A missing field fails every test."""
         value: Any = {"owner": owner, "part": part}
         for step in (self.field if self.field.split(".")[0] == "owner" else f"part.{self.field}").split("."):
             value = value.get(step) if isinstance(value, Mapping) else getattr(value, step, _MISSING)
@@ -43,7 +43,7 @@ class Condition:
 
 @dataclass(frozen=True)
 class Shown:
-    """Alternatives: it holds where every condition of one of them does."""
+    """Alternatives of conditions. It holds if all conditions of one alternative do."""
 
     alternatives: tuple[tuple[Condition, ...], ...]
 
@@ -58,12 +58,12 @@ class Shown:
         return any(all(c.holds(part, owner) for c in each) for each in self.alternatives)
 
     def plain(self) -> list[list[list[Any]]]:
-        """As plain data, for the JSON Schema."""
+        """The conditions as plain data, for the JSON Schema."""
         return [[[c.field, c.test, *c.values] for c in each] for each in self.alternatives]
 
 
 def shown_from(plain: Sequence[Sequence[Sequence[Any]]]) -> Shown:
-    """What ``Shown.plain`` made plain."""
+    """The inverse of ``Shown.plain``."""
     return Shown(tuple(tuple(Condition(c[0], c[1], tuple(c[2:])) for c in each) for each in plain))
 
 
@@ -72,27 +72,27 @@ def _one(field: str, test: Test, *values: Any) -> Shown:
 
 
 def when(field: str, *values: Any) -> Shown:
-    """Shown while a field has one of some values."""
+    """Shown while a field has one of the values."""
     return _one(field, "is", *values)
 
 
 def unless(field: str, *values: Any) -> Shown:
-    """Shown while a field has none of some values."""
+    """Shown while a field has none of the values."""
     return _one(field, "is not", *values)
 
 
 def above(field: str, value: float) -> Shown:
-    """Shown while a number is larger than a value."""
+    """Shown while a number is greater than a value."""
     return _one(field, "above", value)
 
 
 def below(field: str, value: float) -> Shown:
-    """Shown while a number is smaller than a value."""
+    """Shown while a number is less than a value."""
     return _one(field, "below", value)
 
 
 def counts(field: str, least: int) -> Shown:
-    """Shown while a list has at least so many entries."""
+    """Shown while a list has at least so many items."""
     return _one(field, "counts", least)
 
 

@@ -1,8 +1,8 @@
-"""One declaration per control.
+"""Declarations of controls.
 
 A control is declared once, as a field of a patch model: ``cutoff: float = control("Cutoff", "Hz", 20, 20000, 800,
-taper="log", help="...")``. The rule on the screen, parsing, validation, JSON Schema, movement targets and help are
-all read from it here.
+taper="log", help="...")``. The rule on the screen, parsing, validation, JSON Schema, movement targets and help are read
+from the declaration.
 """
 
 from __future__ import annotations
@@ -21,7 +21,7 @@ from .units import Taper, Unit, ValueProblem, read, write
 
 @dataclass(frozen=True)
 class Control:
-    """A number with a unit, limits and a place on a rule."""
+    """A number with a unit, limits and a taper."""
 
     name: str
     unit: Unit
@@ -38,23 +38,23 @@ class Control:
     shown_if: Shown | None = None
 
     def to_scale(self, value: float) -> float:
-        """``value`` in the taper's own scale: octaves over 1 Hz for log, the unit itself otherwise."""
+        """``value`` on the taper's scale: log2 of it for log, the value itself otherwise."""
         return math.log2(value) if self.taper == "log" else value
 
     def from_scale(self, x: float) -> float:
-        """The value at ``x`` on the taper's own scale, kept within the limits."""
+        """The value at ``x`` on the taper's scale, clipped to the limits."""
         value = 2.0**x if self.taper == "log" else x
         return min(max(value, self.low), self.high)
 
     def position(self, value: float) -> float:
-        """Where ``value`` stands on the rule, 0..1."""
+        """Position of ``value`` on the rule, 0..1."""
         if self.taper == "ease":
             return math.sqrt(max(0.0, (value - self.low) / (self.high - self.low)))
         low, high = self.to_scale(self.low), self.to_scale(self.high)
         return (self.to_scale(min(max(value, self.low), self.high)) - low) / (high - low)
 
     def at(self, position: float) -> float:
-        """The value at a place of the rule, 0..1, rounded to what can be told apart."""
+        """The value at a position on the rule, 0..1, rounded to a readable number."""
         position = min(max(position, 0.0), 1.0)
         if self.taper == "ease":
             value = self.low + (self.high - self.low) * position * position
@@ -64,7 +64,7 @@ class Control:
         return self.tidy(value)
 
     def tidy(self, value: float) -> float:
-        """``value`` rounded to the control's step (three figures on a log rule) and kept within the limits."""
+        """``value`` rounded to the control's step (three digits on a log rule) and clipped to the limits."""
         if self.whole:
             value = round(value)
         elif self.taper == "log" and value > 0:
@@ -74,7 +74,7 @@ class Control:
         return min(max(value, self.low), self.high)
 
     def nudged(self, value: float, steps: float) -> float:
-        """``value`` moved by arrow steps; a fine step is a tenth."""
+        """``value`` moved by so many arrow steps. A fine step is a tenth."""
         if self.taper == "log":
             return self.tidy(self.from_scale(self.to_scale(value) + steps / 12.0))
         if self.taper == "ease":
@@ -87,7 +87,7 @@ class Control:
         return self.tidy(value + delta)
 
     def read(self, text: str) -> float:
-        """What a person typed, checked against the limits. Raises ValueProblem."""
+        """The value of typed text. Raises ValueProblem if it is out of limits."""
         if self.off_low and text.strip().lower() == self.off_low:
             return self.low
         if self.off_high and text.strip().lower() == self.off_high:
@@ -134,7 +134,7 @@ class Toggle:
 
 @dataclass(frozen=True)
 class Pick:
-    """One of what the patch or its library holds: ``of`` says what (wave, audio, source)."""
+    """A reference to something in the patch or the library. ``of``: its sort (wave, audio, source)."""
 
     name: str
     of: str
@@ -162,7 +162,7 @@ def control(
     off_high: str = "",
     shown_if: Shown | None = None,
 ) -> Any:
-    """Declare a number control as a model field."""
+    """Declare a number as a model field."""
     extra = {
         "unit": unit,
         "taper": taper,
@@ -184,7 +184,7 @@ def control(
 
 
 def choice(name: str, default: str, *, help: str, shown_if: Shown | None = None) -> Any:
-    """Declare a choice; the options are the field's Literal."""
+    """Declare a choice. The options are the field's Literal."""
     return Field(default=default, title=name, description=help, json_schema_extra=_shown(shown_if) or None)
 
 
@@ -194,7 +194,7 @@ def toggle(name: str, default: bool, *, help: str, shown_if: Shown | None = None
 
 
 def pick(name: str, of: str, default: str, *, help: str, shown_if: Shown | None = None) -> Any:
-    """Declare a control that names something of the patch or its library."""
+    """Declare a reference to something in the patch or the library."""
     extra = {"pick": of} | _shown(shown_if)
     return Field(default=default, max_length=80, title=name, description=help, json_schema_extra=extra)
 
@@ -211,7 +211,7 @@ def _limits(info: FieldInfo) -> tuple[float, float]:
 
 @cache
 def declared(model: type[BaseModel], field: str) -> Declared | None:
-    """The declaration behind a model's field, or None when the field is no control."""
+    """The declaration of a model's field. None if the field is no control."""
     info = model.model_fields.get(field)
     if info is None or info.title is None:
         return None
@@ -253,6 +253,6 @@ def declarations(model: type[BaseModel]) -> dict[str, Declared]:
 
 
 def shown_controls(part: BaseModel, owner: object = None) -> dict[str, Declared]:
-    """The controls of a part that do something as it stands; ``owner``: the layer of a source or a voice stage."""
+    """The controls of a part that have an effect now. owner: the layer of a source or a voice stage."""
     found = declarations(type(part))
     return {name: c for name, c in found.items() if c.shown_if is None or c.shown_if.holds(part, owner)}

@@ -1,4 +1,4 @@
-"""A line of words for a layer: what it is, read from its controls."""
+"""A one-line description of a layer."""
 
 from __future__ import annotations
 
@@ -39,7 +39,7 @@ def _shape(source: Oscillator, waves: Sequence[Wave]) -> str:
 
 
 def describe(layer: Layer, waves: Sequence[Wave] = ()) -> str:
-    """Such as ``saw ×7 ±14 ct, an octave down, low-pass 24 dB``."""
+    """A description such as ``saw ×7 ±14 ct, an octave down, low-pass 24 dB``."""
     heard = [s for s in layer.sources if s.to != "nowhere" and s.level > -72]
     if not heard:
         return "no source that is heard"

@@ -1,12 +1,12 @@
-"""The difference between two documents, exact to the last bit of every number.
+"""Differences between documents, exact to the last bit of every number.
 
-A document is plain JSON data: objects, lists, strings, numbers, true, false and null. A difference is JSON data too:
+A document is plain JSON data. So is a difference:
 
-- ``{"=": value}``: another value stands here,
+- ``{"=": value}``: another value,
 - ``{"in": {key: difference}}``: some values of an object differ,
-- ``{"drop": true}``: the object has no such key any more,
+- ``{"drop": true}``: the key was removed from the object,
 - ``{"at": {index: difference}}``: some items of a list differ,
-- ``{"cut": [first, count], "put": [items]}``: a stretch of a list is replaced.
+- ``{"cut": [first, count], "put": [items]}``: a stretch of a list was replaced.
 """
 
 from __future__ import annotations
@@ -27,7 +27,7 @@ def same(a: Any, b: Any) -> bool:
 
 
 def difference(a: Any, b: Any) -> Difference | None:
-    """What leads from document ``a`` to document ``b``; None when they are the same."""
+    """The difference from document ``a`` to document ``b``. None if they are the same."""
     if same(a, b):
         return None
     if isinstance(a, dict) and isinstance(b, dict):
@@ -52,7 +52,7 @@ def _of_lists(a: list[Any], b: list[Any]) -> Difference:
 
 
 def patched(document: Any, change: Difference | None) -> Any:
-    """The document that ``change`` leads to; ``document`` is left as it is. Raises DoesNotFit."""
+    """``document`` with a difference applied. The argument is not changed. Raises DoesNotFit."""
     if change is None:
         return document
     try:

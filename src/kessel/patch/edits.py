@@ -1,4 +1,4 @@
-"""Edits: a change of a patch as (path, value) pairs, applied all or none."""
+"""Edits: changes of a patch as (path, value) pairs, applied all or none."""
 
 from __future__ import annotations
 
@@ -27,7 +27,7 @@ class Edit:
 
 
 def plain(problem: ValidationError) -> str:
-    """The first complaint of a ValidationError as one plain line."""
+    """The first error of a ValidationError as one line."""
     first = problem.errors()[0]
     place = ".".join(str(p) for p in first["loc"] if p not in ("function-after",))
     message = first["msg"].removeprefix("Value error, ")
@@ -52,7 +52,7 @@ def _put(data: Any, patch: Patch, path: str, value: Any) -> None:
 
 
 def beside_split(patch: Patch, path: str) -> str | None:
-    """The path of the edge that a split ties to the edge at ``path``."""
+    """The path of the edge that a split shares with the edge at ``path``."""
     parts = path.split(".")
     if len(parts) == 4 and parts[0] == "layers" and parts[2] == "range":
         for split in patch.splits:
@@ -68,7 +68,7 @@ _TOGETHER = frozenset({"range", "phrase", "blend"})
 
 
 def _plain_control(patch: Patch, edit: Edit) -> bool:
-    """Whether the edit sets one control that stands for itself to a value within its limits."""
+    """Whether the edit sets one control, on which nothing else depends, to a value within its limits."""
     if not _TOGETHER.isdisjoint(edit.path.split(".")) or is_linked(patch, edit.path) or is_tied(patch, edit.path):
         return False
     try:
@@ -86,7 +86,7 @@ def _plain_control(patch: Patch, edit: Edit) -> bool:
 
 
 def _put_control(part: Any, steps: Sequence[str], value: Any) -> Any:
-    """A copy of a part with one value in it changed; all other parts are shared, as they never change."""
+    """A copy of a part with one value changed. All other parts are shared."""
     first, rest = steps[0], steps[1:]
     if isinstance(part, list):
         return [_put_control(i, rest, value) if i.id == first else i for i in part]
@@ -95,9 +95,9 @@ def _put_control(part: Any, steps: Sequence[str], value: Any) -> Any:
 
 
 def apply(patch: Patch, edits: Iterable[Edit]) -> Patch:
-    """A new patch with the edits in place; ``patch`` is left as it is.
+    """A new patch with the edits applied. ``patch`` is not changed.
 
-    Raises ValueProblem with one plain line when the result would be no patch, NoSuchPath for a bad path.
+    Raises ValueProblem with one line if the result is no valid patch, NoSuchPath for a bad path.
     """
     edits = list(edits)
     if len(edits) == 1 and _plain_control(patch, edits[0]):
@@ -125,7 +125,7 @@ def apply(patch: Patch, edits: Iterable[Edit]) -> Patch:
 
 
 def _keep_aim(patch: Patch, data: dict[str, Any]) -> None:
-    """Let movements whose target went away say what that was, and take up those again whose target is back."""
+    """Mark movements whose target was removed, with its name, and restore those whose target is back."""
     for m in data["movements"]:
         here = place_in(data, m["target"]) is not None
         if here and m.get("lost"):
@@ -138,7 +138,7 @@ def _keep_aim(patch: Patch, data: dict[str, Any]) -> None:
 
 
 def _blend(data: dict[str, Any], wanted: bool) -> None:
-    """Let the macros stand between the two stances that are blended."""
+    """Set the macros between the two stances that are blended."""
     by_id = {s["id"]: Stance.model_validate(s) for s in data["stances"]}
     a, b = (by_id.get(data["blend"][end]) for end in ("a", "b"))
     if a is None or b is None:
@@ -152,7 +152,7 @@ def _blend(data: dict[str, Any], wanted: bool) -> None:
 
 
 def typed(patch: Patch, path: str, text: str) -> Edit:
-    """The edit behind what a person typed or chose. Raises ValueProblem or NoSuchPath."""
+    """The edit for typed text or a chosen word. Raises ValueProblem or NoSuchPath."""
     found = declaration(patch, path)
     if isinstance(found, Control):
         value: Any = found.read(text)
@@ -169,7 +169,7 @@ def typed(patch: Patch, path: str, text: str) -> Edit:
 
 
 def shown(patch: Patch, path: str, value: Any = None) -> str:
-    """A control's value as text with its unit; of ``patch`` unless ``value`` is given."""
+    """A control's value as text with its unit, from ``patch`` unless ``value`` is given."""
     found = declaration(patch, path)
     value = get(patch, path) if value is None else value
     if isinstance(found, Control):
@@ -182,7 +182,7 @@ def shown(patch: Patch, path: str, value: Any = None) -> str:
 
 
 def picked_name(patch: Patch, found: Pick, value: str) -> str:
-    """What a picked thing is called."""
+    """The name of what a pick refers to."""
     if found.of == "wave":
         return wave_name(patch.waves, value)
     if found.of == "audio":
@@ -198,7 +198,7 @@ def picked_name(patch: Patch, found: Pick, value: str) -> str:
 
 
 def sentence(patch: Patch, edits: Sequence[Edit]) -> str:
-    """What the edits do, in words: ``Body filter cutoff 820 Hz → 1.2 kHz``. ``patch`` is the patch before."""
+    """The edits as text: ``Body filter cutoff 820 Hz → 1.2 kHz``. ``patch`` is the patch before them."""
     parts = []
     for edit in edits[:3]:
         try:

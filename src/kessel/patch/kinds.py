@@ -1,7 +1,7 @@
-"""The record of a kind of part: what every room needs to know of it, said once.
+"""The record of a kind of part: what every room needs to know of it.
 
-Lists, panels, the schema, sentences, starting settings and the engine look here. A new kind is a model with its record,
-the class that runs it, and one line in the list of its sort: ``EFFECTS`` or ``MOVERS``.
+Lists, panels, the schema, sentences, starting settings and the engine read it. A new kind is a model with its record, a
+processor class, and one line in ``EFFECTS`` or ``MOVERS``.
 """
 
 from __future__ import annotations
@@ -74,6 +74,6 @@ class Kind:
 
 
 def union_of(kinds: Iterable[Kind]) -> Any:
-    """The type of a field that holds a part of any of some kinds, told apart by its ``kind``."""
+    """The type of a field that holds a part of any of the kinds, discriminated by ``kind``."""
     models: Any = [kind.model for kind in kinds]
     return Annotated[reduce(or_, models), Field(discriminator="kind")]

@@ -48,7 +48,7 @@ class Unison(Part):
 
 
 class Range(Part):
-    """The low and high edge a layer is limited to, with slopes of 24 dB per octave."""
+    """The low and high cut of a layer, 24 dB per octave."""
 
     low: float = control(
         "Low edge", "Hz", 20, 20000, 20, taper="log", off_low="open", help="Nothing of the layer passes below."
@@ -68,7 +68,7 @@ class Range(Part):
 
 
 class Play(Part):
-    """How notes become voices."""
+    """How notes are assigned to voices."""
 
     mode: Literal["mono", "legato", "voices", "drone"] = choice(
         "Play",
@@ -136,7 +136,7 @@ class Play(Part):
 
 
 class Layer(Part):
-    """One part of the bass: sources, voice stages, level envelope, chain, range, place."""
+    """One part of the bass: sources, voice stages, level envelope, chain, range, mix."""
 
     id: Id
     name: Name

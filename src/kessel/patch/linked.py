@@ -1,4 +1,4 @@
-"""Layers in step: their voice stages, their envelopes and what moves those are turned together."""
+"""Linked layers: their voice stages, their envelopes and what moves those are edited together."""
 
 from __future__ import annotations
 
@@ -12,19 +12,19 @@ _PARTS = ("stages", "branches", "envelope")
 
 
 def linked_layers(patch: Patch, layer_id: str) -> list[str]:
-    """Ids of the layers that are in step with one."""
+    """Ids of the layers that are linked with a layer."""
     word = next((x.in_step for x in patch.layers if x.id == layer_id), "")
     return [x.id for x in patch.layers if word and x.in_step == word and x.id != layer_id]
 
 
 def _layer_of(path: str) -> str | None:
-    """The layer whose stages or envelope a path leads into."""
+    """The layer whose stages or envelope a path belongs to."""
     parts = path.split(".")
     return parts[1] if len(parts) > 2 and parts[0] == "layers" and parts[2] in _PARTS else None
 
 
 def is_linked(patch: Patch, path: str) -> bool:
-    """Whether other layers follow what is set at this path."""
+    """Whether other layers follow an edit at this path."""
     parts = path.split(".")
     if parts[0] == "movements" and len(parts) == 3:
         path = next((m.target for m in patch.movements if m.id == parts[1]), "")
@@ -33,12 +33,12 @@ def is_linked(patch: Patch, path: str) -> bool:
 
 
 def _moving(movements: Iterable[dict[str, Any]], layer: str, feeds: Iterable[str] = ()) -> list[dict[str, Any]]:
-    """Movements of a layer's stages and envelope; what a source of the layer feeds is its own."""
+    """Movements of a layer's stages and envelope, without those of its audio-rate sources."""
     return [m for m in movements if _layer_of(m["target"]) == layer and m["mover"] not in feeds]
 
 
 def _touched(patch: Patch, data: dict[str, Any], paths: Iterable[str]) -> list[str]:
-    """Layers whose stages, envelope or movements of those the edits have changed, in order."""
+    """Layers whose stages, envelope or movements are changed by the edits, in order."""
     found: list[str] = []
     for path in paths:
         layer = _layer_of(path)
@@ -53,7 +53,7 @@ def _touched(patch: Patch, data: dict[str, Any], paths: Iterable[str]) -> list[s
 
 
 def keep_linked(patch: Patch, data: dict[str, Any], paths: Iterable[str]) -> None:
-    """Let layers follow the one that was edited; ``data`` is the dump of the patch with the edits in it."""
+    """Copy the edits of a layer to the layers it is linked with. ``data`` is the dump of the edited patch."""
     done: set[str] = set()
     for lead in _touched(patch, data, paths):
         by_id = {x["id"]: x for x in data["layers"]}
@@ -70,7 +70,7 @@ def keep_linked(patch: Patch, data: dict[str, Any], paths: Iterable[str]) -> Non
 
 
 def _followed(movements: list[dict[str, Any]], lead: str, other: str, feeds: list[str]) -> list[dict[str, Any]]:
-    """Movements in which those of ``other`` are those of ``lead``; one that is there already keeps its id."""
+    """All movements, with those of ``other`` replaced by those of ``lead``. Existing ids are kept."""
     prefix = f"layers.{other}."
     wanted = [
         m | {"target": prefix + m["target"].removeprefix(f"layers.{lead}.")} for m in _moving(movements, lead, feeds)

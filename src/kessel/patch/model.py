@@ -35,7 +35,7 @@ VERSION: Literal[2] = 2
 
 
 class Split(Part):
-    """An edge shared by two layers: the high edge of the lower one is the low edge of the upper one."""
+    """An edge shared by two layers: the high cut of the lower one and the low cut of the upper one."""
 
     id: Id
     lower: Id
@@ -43,7 +43,7 @@ class Split(Part):
 
 
 class Ceiling(Part):
-    """An end to the peaks of the output: limited ahead of the true peak, or clipped."""
+    """The ceiling of the output: a true-peak limiter or a clip."""
 
     on: bool = toggle("Ceiling", True, help="Keeps the peaks of the output under the limit.")
     way: Literal["limiter", "soft clip", "hard clip"] = choice(
@@ -56,7 +56,7 @@ class Ceiling(Part):
 
 
 class Duck(Kick):
-    """Room for the backing beat's kick in the whole sound."""
+    """A duck of the whole output by the kick of the backing beat."""
 
     on: bool = toggle("Duck", False, help="Turns everything down while the backing beat's kick sounds.")
     depth: float = control("Depth", "dB", 0, 60, 6, help="So far it is turned down.")
@@ -100,7 +100,7 @@ class Output(Part):
 
 
 class Patch(Part):
-    """One bass sound with the phrase it is judged on."""
+    """One bass sound, with the phrase it is judged on."""
 
     format: Literal["kessel-patch"] = FORMAT
     version: Literal[2] = VERSION
@@ -196,7 +196,7 @@ class Patch(Part):
 
 
 def source_of(patch: Patch, feed: Feed) -> tuple[str, str]:
-    """Layer and source ids behind a feed. Raises ValueError."""
+    """The ids of layer and source of an audio-rate mover. Raises ValueError."""
     parts = feed.source.split(".")
     if len(parts) != 4 or (parts[0], parts[2]) != ("layers", "sources"):
         raise ValueError(f"{feed.name} needs the path of a source, such as layers.body.sources.saw")

@@ -1,6 +1,6 @@
-"""Paths: the address of every control, such as ``layers.body.stages.filter.cutoff``.
+"""Paths: addresses of controls, such as ``layers.body.stages.filter.cutoff``.
 
-A step is a field name, or the id of an item where the field is a list.
+A step is a field name, or the id of an item if the field is a list.
 """
 
 from __future__ import annotations
@@ -18,7 +18,7 @@ _P = TypeVar("_P", bound=BaseModel)
 
 
 class NoSuchPath(KeyError):
-    """A path that leads nowhere; ``str()`` gives one plain line."""
+    """A path that does not exist. Its text is one line."""
 
     def __str__(self) -> str:
         return f"no control at “{str(self.args[0])[:120]}”"
@@ -50,7 +50,9 @@ def get(root: BaseModel, path: str) -> Any:
 
 
 def part_at(root: BaseModel, path: str, kind: type[_P] | tuple[type[_P], ...], what: str) -> _P:
-    """The part of a kind at ``path``. Raises ValueProblem, which says ``what`` was meant, for anything else."""
+    """The part at ``path``, of a given class. Raises ValueProblem, which names ``what`` was expected, for anything
+    else.
+    """
     try:
         found = get(root, path)
     except NoSuchPath:
@@ -61,7 +63,7 @@ def part_at(root: BaseModel, path: str, kind: type[_P] | tuple[type[_P], ...], w
 
 
 def declaration(root: BaseModel, path: str) -> Declared:
-    """The declaration of the control at ``path``. Raises NoSuchPath when it is no control."""
+    """The declaration of the control at ``path``. Raises NoSuchPath if there is none."""
     owner, name, value = lookup(root, path)
     found = None if isinstance(value, BaseModel | list) else declared(type(owner), name)
     if found is None:
@@ -78,7 +80,7 @@ def number(root: BaseModel, path: str) -> Control:
 
 
 def movable(root: BaseModel, path: str) -> Control:
-    """The declaration of a control that movers can drive. Raises ValueProblem when it is none."""
+    """The declaration of a movable control. Raises ValueProblem if it can't be moved."""
     try:
         found = number(root, path)
     except NoSuchPath as problem:
@@ -105,7 +107,7 @@ def walk(root: BaseModel, at: str = "") -> Iterator[tuple[str, Declared, Any]]:
 
 
 def title(root: BaseModel, path: str) -> str:
-    """A control's name as a person says it: ``Body filter cutoff``."""
+    """A control's full name: ``Body filter cutoff``."""
     words: list[str] = []
     here: Any = root
     steps = path.split(".")

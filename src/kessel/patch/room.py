@@ -1,4 +1,4 @@
-"""A room: a simulated playback system to listen and measure through. Not part of a patch; kept beside the sets."""
+"""Rooms: simulated playback systems. They belong to the library, not to a patch."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ Slope = Literal["off", "12 dB", "24 dB"]
 
 
 class Room(Part):
-    """A playback system in numbers: filters, a mono edge, reflections, an end to the peaks."""
+    """A playback system in numbers: filters, a mono edge, reflections, a ceiling."""
 
     id: Id
     name: Name
@@ -49,7 +49,7 @@ class Room(Part):
 
 
 def stock_rooms() -> tuple[Room, ...]:
-    """The six stand-ins that come with Kessel."""
+    """The six rooms that ship with Kessel."""
     return (
         Room(
             id="main-floor",

@@ -1,4 +1,4 @@
-"""Movements in words: ``Body cutoff goes from 180 Hz to 1.3 kHz, drawn by Curve 1, once per note``."""
+"""Movements as sentences: ``Body cutoff goes from 180 Hz to 1.3 kHz, drawn by Curve 1, once per note``."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ from .units import write
 
 @dataclass(frozen=True)
 class Said:
-    """A movement in words: what moves, from where to where, and by what in which way."""
+    """A movement as text: its target, its start and end, its mover, and in which way that moves."""
 
     target: str
     start: str
@@ -24,14 +24,14 @@ class Said:
 
     @property
     def sentence(self) -> str:
-        """All of it."""
+        """The whole sentence."""
         if self.lost:
             return f"{self.target} is gone, so {self.by} moves nothing here: give it another target, or take it away"
         return f"{self.target} goes from {self.start} to {self.end}, {self.by}, {self.manner}"
 
 
 def ends(patch: Patch, movement: Movement) -> tuple[float, float]:
-    """The values that a movement goes from and to. Raises NoSuchPath."""
+    """The start and end value of a movement. Raises NoSuchPath."""
     control = number(patch, movement.target)
     rest = control.to_scale(float(get(patch, movement.target)))
     start = rest - movement.amount if movement.both_ways else rest
@@ -39,7 +39,7 @@ def ends(patch: Patch, movement: Movement) -> tuple[float, float]:
 
 
 def said(patch: Patch, movement: Movement) -> Said:
-    """A movement in words."""
+    """A movement as text."""
     mover = next(m for m in patch.movers if m.id == movement.mover)
     how = manner(mover)
     if movement.scaled_by:
@@ -52,7 +52,7 @@ def said(patch: Patch, movement: Movement) -> Said:
 
 
 def amount_text(patch: Patch, movement: Movement) -> str:
-    """A movement's amount in the control's own taper: ``+2.4 oct``, ``−6 dB``."""
+    """A movement's amount on the control's scale: ``+2.4 oct``, ``−6 dB``."""
     control = number(patch, movement.target)
     if control.taper == "log":
         if control.unit != "Hz":

@@ -1,4 +1,4 @@
-"""Ties: two frequencies that go together, an interval apart, with all that moves them and their key follow."""
+"""Tied frequencies: they keep an interval, and share their movements and key follow."""
 
 from __future__ import annotations
 
@@ -25,7 +25,7 @@ def frequency(patch: Patch, path: str) -> Control:
 
 
 def whole(patch: Patch, tie: Tie) -> bool:
-    """Whether both ends are there."""
+    """Whether both ends exist."""
     try:
         return all(bool(frequency(patch, path)) for path in tie.ends)
     except ValueProblem:
@@ -33,7 +33,7 @@ def whole(patch: Patch, tie: Tie) -> bool:
 
 
 def is_tied(patch: Patch, path: str) -> bool:
-    """Whether what is set at this path goes on to other controls by a tie."""
+    """Whether an edit at this path carries over to other controls by a tie."""
     parts = path.split(".")
     if parts[0] == "movements" and len(parts) == 3:
         path = next((m.target for m in patch.movements if m.id == parts[1]), "")
@@ -41,13 +41,13 @@ def is_tied(patch: Patch, path: str) -> bool:
 
 
 def follow_of(path: str) -> str:
-    """The path of the key follow beside a cutoff; of other frequencies none."""
+    """The path of the key follow that belongs to a cutoff. None for other frequencies."""
     stem, _, name = path.rpartition(".")
     return f"{stem}.key_follow" if name == "cutoff" else ""
 
 
 def all_tied(patch: Patch, *paths: str) -> list[str]:
-    """The frequencies at ``paths`` and all that go along with them, over any number of ties."""
+    """The frequencies at ``paths`` and all that are tied to them, directly or not."""
     found = list(dict.fromkeys(paths))
     for here in found:
         for tie in patch.ties:
@@ -57,7 +57,7 @@ def all_tied(patch: Patch, *paths: str) -> list[str]:
 
 
 def place_in(data: Any, path: str) -> tuple[dict[str, Any], str] | None:
-    """The dump of a part and the field that a path leads to in the dump of a patch."""
+    """The part and the field of a path in the dump of a patch."""
     here = data
     steps = path.split(".")
     for step in steps[:-1]:
@@ -74,7 +74,7 @@ def _like(movement: dict[str, Any]) -> tuple[Any, ...]:
 
 
 def _can_move(data: dict[str, Any], movement: dict[str, Any], path: str) -> bool:
-    """Whether a movement may drive this path too: the sound of a source moves its own layer's stages only."""
+    """Whether a movement may drive this path too. An audio-rate source moves stages of its own layer only."""
     for named in (movement["mover"], movement.get("scaled_by")):
         feed = next((m for m in data["movers"] if m["id"] == named and m["kind"] == "feed"), None)
         if feed is not None and path.split(".")[:3] != [*feed["source"].split(".")[:2], "stages"]:
@@ -83,7 +83,7 @@ def _can_move(data: dict[str, Any], movement: dict[str, Any], path: str) -> bool
 
 
 def _carried(data: dict[str, Any], lead: str, other: str, both: bool) -> list[dict[str, Any]]:
-    """All movements, in which those of ``other`` are those of ``lead``; ``both``: in which each has the other's too."""
+    """All movements, with those of ``other`` replaced by those of ``lead``. both: each also gets the other's."""
     movements: list[dict[str, Any]] = data["movements"]
     leading, following = _moving(movements, lead), _moving(movements, other)
     wanted = [m | {"target": other} for m in leading if _can_move(data, m, other)]
@@ -109,9 +109,9 @@ def _carried(data: dict[str, Any], lead: str, other: str, both: bool) -> list[di
 
 
 def keep_tied(patch: Patch, data: dict[str, Any], paths: Iterable[str]) -> None:
-    """Let tied frequencies follow those that were edited; ``data`` is the dump of the patch with the edits in it.
+    """Carry edits of tied frequencies over to their partners. ``data`` is the dump of the edited patch.
 
-    What can't go further holds the others back, so that the interval stays.
+    A frequency at its limit stops the others, so that the interval stays.
     """
     ties = [Tie.model_validate(t) for t in data["ties"]]
     if not ties:
@@ -145,7 +145,7 @@ def _there(patch: Patch, path: str) -> bool:
 
 
 def _turned(patch: Patch, data: dict[str, Any], path: str) -> bool:
-    """Whether a frequency or its key follow is not what it was."""
+    """Whether a frequency or its key follow was changed."""
     both = [(p, place_in(data, p)) for p in (path, follow_of(path))]
     return any(at is not None and _there(patch, p) and at[0][at[1]] != get(patch, p) for p, at in both)
 
@@ -172,7 +172,7 @@ def _limits(patch: Patch, path: str) -> tuple[float, float]:
 
 
 def _reached(data: dict[str, Any], ties: Sequence[Tie], lead: str) -> list[tuple[str, str, float, str]]:
-    """All that is tied to a frequency, as (from, to, semitones over the lead, tie), the nearest first."""
+    """All that is tied to a frequency, as (from, to, semitones above the lead, tie), nearest first."""
     found: list[tuple[str, str, float, str]] = []
     over = {lead: 0.0}
     front = [lead]
@@ -190,7 +190,7 @@ def _reached(data: dict[str, Any], ties: Sequence[Tie], lead: str) -> list[tuple
 
 
 def _go_along(patch: Patch, data: dict[str, Any], ties: Sequence[Tie], lead: str, new: set[str]) -> set[str]:
-    """Carry one frequency's value and movements on to all that are tied to it; gives their paths."""
+    """Carry the value and the movements of one frequency over to all that are tied to it. Returns their paths."""
     here = place_in(data, lead)
     reached = _reached(data, ties, lead) if here is not None else []
     if here is None or not reached:

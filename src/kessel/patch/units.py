@@ -1,8 +1,7 @@
-"""Real units: how a value is written, read and laid out on a rule.
+"""Units: how values are written and read, and tapers.
 
-Every control speaks in one unit. A unit knows how to read what a person types ("2.4k", "1/8", "-12dB", "F#1")
-and how to write a value with its unit. A taper lays the values out between 0 and 1 for a rule and is also the
-scale in which movements add (octaves for Hz, dB for levels).
+A unit reads typed text ("2.4k", "1/8", "-12dB", "F#1") and writes a value with its unit. A taper maps values to
+positions from 0 to 1 on a rule, and is the scale in which movements add (octaves for Hz, dB for levels).
 """
 
 from __future__ import annotations
@@ -56,11 +55,11 @@ _SUFFIX: dict[str, dict[str, float]] = {
 
 
 class ValueProblem(ValueError):
-    """A value that can't be taken; its text says what to do."""
+    """A value that can't be accepted. Its text says what to do."""
 
 
 def pitch_of(text: str) -> int | None:
-    """MIDI pitch of a note name such as ``F#1`` or ``Eb2`` (C4 = 60), or None."""
+    """MIDI pitch of a note name such as ``F#1`` or ``Eb2`` (C4 = 60). None if it is no note name."""
     m = _NOTE.match(text.strip())
     if not m:
         return None
@@ -69,7 +68,7 @@ def pitch_of(text: str) -> int | None:
 
 
 def note_name(pitch: int) -> str:
-    """Name of a MIDI pitch: 60 is ``C4``; flats are written with ♭."""
+    """Name of a MIDI pitch: 60 is ``C4``. Flats are written with ♭."""
     return NOTE_NAMES[pitch % 12].replace("b", "♭").replace("#", "♯") + str(pitch // 12 - 1)
 
 
@@ -83,9 +82,9 @@ def pitch_hz(pitch: float, tuning: float = 440.0) -> float:
 
 
 def read(text: str, unit: Unit) -> float:
-    """The number a person typed, in ``unit``.
+    """The number in typed text, in ``unit``.
 
-    Raises ValueProblem with an example when it can't be read.
+    Raises ValueProblem with an example if it can't be read.
     """
     raw = text.strip().replace(MINUS, "-").replace("–", "-").replace(",", ".").replace(" ", " ")
     if unit == "Hz":
@@ -122,7 +121,7 @@ def _sig(value: float, digits: int = 3) -> str:
 
 
 def write(value: float, unit: Unit) -> str:
-    """``value`` with its unit, as shown beside a rule (a true minus sign, no needless digits)."""
+    """``value`` with its unit, with a true minus sign and no needless digits."""
     if unit == "Hz":
         text = f"{_sig(value / 1000)} kHz" if abs(value) >= 999.5 else f"{_sig(value)} Hz"
     elif unit == "dB":

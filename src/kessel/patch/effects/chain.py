@@ -1,4 +1,4 @@
-"""Chains: ordered effects, branches among them, and returns that layers are sent to."""
+"""Chains of effects, branches within them, and returns."""
 
 from __future__ import annotations
 
@@ -48,7 +48,7 @@ MOST_RETURNS = 4
 
 
 class BranchPath(Part):
-    """One way of a branch: items of its own, a level and a polarity."""
+    """One path of a branch: its own items, a level and a polarity."""
 
     id: Id
     name: Name
@@ -65,7 +65,7 @@ class BranchPath(Part):
 
 
 class Branch(EffectPart):
-    """Splits the signal into copies or bands with chains of their own, and sums them again."""
+    """Splits the signal into copies or bands with chains of their own, and sums them."""
 
     kind: Literal["branch"] = "branch"
     into: Literal["copies", "bands"] = choice(
@@ -96,7 +96,7 @@ else:
 
 
 def within(items: Iterable[Any]) -> Iterator[Any]:
-    """Items of a chain, and those in the ways of its branches."""
+    """The items of a chain, and those in the paths of its branches."""
     for item in items:
         yield item
         for way in item.ways if isinstance(item, Branch) else ():
@@ -104,7 +104,7 @@ def within(items: Iterable[Any]) -> Iterator[Any]:
 
 
 class Send(Part):
-    """How much of something goes to a return; its id is the return's."""
+    """The level of a send to a return. Its id is the return's."""
 
     id: Id
     level: float = control("Send", "dB", -72, 12, -72, moves=True, off_low="off", help="Level into the return.")
@@ -137,7 +137,7 @@ class Return(Part):
 
 
 def built_in_returns() -> list[Return]:
-    """The two returns that come with a patch; what goes into them has its lows cut already."""
+    """The two returns of a new patch. Their input is high-passed."""
     return [
         Return(id="echo", name="Echo", chain=[Echo(id="echo", name="Echo", mix=100.0, low_cut=20.0)]),
         Return(id="space", name="Space", chain=[Space(id="space", name="Space", mix=100.0, low_cut=20.0)]),
@@ -145,5 +145,5 @@ def built_in_returns() -> list[Return]:
 
 
 def built_in_sends() -> list[Send]:
-    """Nothing to either of them."""
+    """Silent sends to both returns."""
     return [Send(id="echo"), Send(id="space")]

@@ -1,4 +1,4 @@
-"""Chain items that work on time: chorus, thicken, phaser, flanger, echo, space."""
+"""Models of chorus, thicken, phaser, flanger, echo and space."""
 
 from __future__ import annotations
 
@@ -17,13 +17,13 @@ def _low_cut() -> float:
 
 
 class TimeEffect(EffectPart):
-    """What has a sound of its own beside the dry one."""
+    """An effect with a wet sound beside the dry one."""
 
     low_cut: float = _low_cut()
 
 
 class Swinging(TimeEffect):
-    """What swings at a rate."""
+    """An effect with an LFO."""
 
     clock: Literal["Hz", "beats"] = choice("Clock", "Hz", help="Swings so often a second, or in note values.")
     rate: float = control(
@@ -53,7 +53,7 @@ class Swinging(TimeEffect):
 
 
 class Chorus(Swinging):
-    """Copies that swing around their delay."""
+    """Copies with modulated delays."""
 
     kind: Literal["chorus"] = "chorus"
     voices: int = control("Voices", "count", 1, 6, 2, whole=True, step=1, help="How many copies.")
@@ -64,7 +64,7 @@ class Chorus(Swinging):
 
 
 class Thicken(TimeEffect):
-    """Copies that drift, each on its own."""
+    """Copies that drift independently."""
 
     kind: Literal["thicken"] = "thicken"
     voices: int = control("Voices", "count", 1, 8, 4, whole=True, step=1, help="How many copies.")
@@ -78,7 +78,7 @@ class Thicken(TimeEffect):
 
 
 class Phaser(Swinging):
-    """A row of all-passes that swings."""
+    """A modulated row of all-passes."""
 
     kind: Literal["phaser"] = "phaser"
     stages: int = control("Passes", "count", 2, 12, 4, whole=True, step=2, help="Two make a notch.")
@@ -92,7 +92,7 @@ class Phaser(Swinging):
 
 
 class Flanger(Swinging):
-    """A short echo that swings."""
+    """A short modulated delay with feedback."""
 
     kind: Literal["flanger"] = "flanger"
     delay: float = control("Delay", "ms", 0.1, 20, 1.5, taper="log", moves=True, help="Where the echo stands.")
@@ -157,7 +157,7 @@ class Echo(TimeEffect):
 
 
 class Space(TimeEffect):
-    """A room around the sound: of a network of delays, or as it was recorded."""
+    """Reverberation by a feedback network or by convolution."""
 
     kind: Literal["space"] = "space"
     way: Literal["network", "built-in", "recorded"] = choice(

@@ -1,4 +1,4 @@
-"""Chain items that work on level: compressor, expander, multiband dynamics, ceiling."""
+"""Models of compressor, expander, multiband dynamics and ceiling."""
 
 from __future__ import annotations
 
@@ -18,27 +18,27 @@ _OUT = "So many dB in become one dB out."
 
 
 def threshold(name: str, db: float, says: str) -> Any:
-    """A level from which dynamics work."""
+    """Declare a threshold."""
     return control(name, "dB", -72, 0, db, moves=True, help=says)
 
 
 def ratio(name: str, value: float, says: str = _OUT) -> Any:
-    """How much dynamics work."""
+    """Declare a ratio."""
     return control(name, "x", 1, 40, value, taper="log", step=0.1, moves=True, help=says)
 
 
 def knee() -> Any:
-    """How softly dynamics set in."""
+    """Declare a knee."""
     return control("Knee", "dB", 0, 24, 6, moves=True, help="Width over which it sets in.")
 
 
 def attack(name: str, ms: float) -> Any:
-    """How fast dynamics turn."""
+    """Declare an attack time."""
     return control(name, "ms", 0.1, 250, ms, taper="log", moves=True, help=_ATTACK)
 
 
 def release(name: str, ms: float) -> Any:
-    """How fast dynamics come back."""
+    """Declare a release time."""
     return control(name, "ms", 5, 2500, ms, taper="log", moves=True, help=_RELEASE)
 
 
@@ -46,7 +46,7 @@ _ORDER = ("first", "second", "third", "fourth")
 
 
 def split(number: int, hz: float, what: str) -> Any:
-    """The edge between two neighbours among bands or ways, counted from 1."""
+    """Declare the edge between two neighbouring bands or paths, counted from 1."""
     lower, upper = _ORDER[number - 1 : number + 1]
     says = f"Edge between the {lower} and the {upper} {what}."
     shown = counts("bands", number + 1) if what == "band" else when("into", "bands") & counts("ways", number + 1)
@@ -54,14 +54,14 @@ def split(number: int, hz: float, what: str) -> Any:
 
 
 class EffectPart(ItemPart):
-    """What all effects have in common."""
+    """Controls of all effects."""
 
     mix: float = control("Mix", "%", 0, 100, 100, step=1, moves=True, help="Share of the effect.")
     trim: float = control("Trim", "dB", -24, 24, 0, moves=True, help="Level after it.")
 
 
 class Compressor(EffectPart):
-    """Makes loud less loud, or soft less soft."""
+    """Reduces loud parts, or boosts soft ones."""
 
     kind: Literal["compressor"] = "compressor"
     way: Literal["downward", "upward"] = choice(
@@ -95,7 +95,7 @@ class Compressor(EffectPart):
 
 
 class Expander(EffectPart):
-    """Makes soft softer: what lies under the threshold falls away."""
+    """Makes soft parts softer: what is below the threshold falls away."""
 
     kind: Literal["expander"] = "expander"
     threshold: float = threshold("Threshold", -36, "Level under which it works.")
@@ -127,13 +127,13 @@ _NAMES = ("Low", "Lower mid", "Upper mid", "High")
 
 
 def bands_of(count: int) -> list[BandDynamics]:
-    """So many bands with plain names."""
+    """So many bands with default names."""
     names = {2: ("Low", "High"), 3: ("Low", "Mid", "High")}.get(count, _NAMES)
     return [BandDynamics(id=n.lower().replace(" ", "-"), name=n) for n in names]
 
 
 class Multiband(EffectPart):
-    """Dynamics of two to four bands, each turned down from above and lifted from below."""
+    """Dynamics of two to four bands, each compressed from above and boosted from below."""
 
     kind: Literal["multiband"] = "multiband"
     split_1: float = split(1, 140, "band")
@@ -157,7 +157,7 @@ class Multiband(EffectPart):
 
 
 class CeilingItem(EffectPart):
-    """An end to all peaks: clipped softly or hard, or limited."""
+    """A limit for all peaks: a soft clip, a hard clip or a limiter."""
 
     kind: Literal["ceiling"] = "ceiling"
     way: Literal["soft clip", "hard clip", "limiter"] = choice(

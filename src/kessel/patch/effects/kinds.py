@@ -1,4 +1,4 @@
-"""All kinds of effects, a line each. Their order is that of the lists on the screen."""
+"""All kinds of effects, one line each, in the order of the lists on the screen."""
 
 from __future__ import annotations
 

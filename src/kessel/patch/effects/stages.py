@@ -1,4 +1,4 @@
-"""Voice stages and chain items: what the sound goes through."""
+"""Models of filters, distortion and EQ, as voice stages and chain items."""
 
 from __future__ import annotations
 
@@ -16,10 +16,10 @@ _FOLLOW = "How far it goes along with the note; 100 % keeps the tone over the ke
 
 
 class ItemPart(Part):
-    """What all voice stages and chain items have in common.
+    """Controls of all voice stages and chain items.
 
-    matched, match: whether a static gain takes back what the item adds to the loudness of the loop, and that gain; they
-    count in chains only, and the desk keeps the gain.
+    matched: whether a static gain compensates what the item adds to the loudness of the loop. match: that gain, which
+    the desk sets. Both apply in chains only.
     """
 
     id: Id
@@ -37,7 +37,7 @@ class ItemPart(Part):
 
 
 class StagePart(ItemPart):
-    """What all voice stages have in common."""
+    """Controls of all voice stages."""
 
     branch: Literal["A", "B"] = choice(
         "Branch", "A", shown_if=when("owner.branches.way", "branches"), help="Which of the two branches it stands in."
@@ -105,7 +105,7 @@ class Ladder(StagePart):
 
 
 class Comb(StagePart):
-    """A tuned echo that rings."""
+    """A tuned comb filter with feedback."""
 
     kind: Literal["comb"] = "comb"
     tuned: Literal["note", "Hz"] = choice("Tuned", "note", help="To the note that plays, or to a frequency.")
@@ -143,7 +143,7 @@ class Comb(StagePart):
 
 
 class Vowel(StagePart):
-    """Three formants, steered on the chart of mouth and tongue."""
+    """Three formants, steered on a vowel chart."""
 
     kind: Literal["vowel"] = "vowel"
     opening: float = control(
@@ -172,7 +172,7 @@ class Vowel(StagePart):
 
 
 class AllpassRow(StagePart):
-    """A row of all-passes: phase turns that cut notches where they meet the dry sound."""
+    """A row of all-passes. Mixed with the dry sound it cuts notches."""
 
     kind: Literal["allpass"] = "allpass"
     stages: int = control(
@@ -188,7 +188,7 @@ class AllpassRow(StagePart):
 
 
 class Distortion(StagePart):
-    """A curve that bends the wave."""
+    """A waveshaper."""
 
     kind: Literal["distortion"] = "distortion"
     curve: Literal["soft", "tube", "one-sided", "hard", "fold", "wrap", "crush", "drawn"] = choice(
@@ -354,7 +354,7 @@ class Eq(ItemPart):
 
 
 class Branches(Part):
-    """How the voice stages of a layer stand: one after the other, or in two branches side by side."""
+    """The routing of a layer's voice stages: in series, or in two parallel branches."""
 
     way: Literal["series", "branches"] = choice(
         "Stages stand", "series", help="One after the other, or in two branches side by side."

@@ -1,4 +1,4 @@
-"""Settings to start from, of every kind of effect: names of our own, values in the units of the controls."""
+"""Starting settings of every kind of effect, in the units of the controls."""
 
 from __future__ import annotations
 

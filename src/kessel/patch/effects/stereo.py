@@ -1,4 +1,4 @@
-"""Chain items that work on place, pitch and tone: width, auto-pan, frequency shift, beat shape, cabinet, vocoder."""
+"""Models of width, auto-pan, frequency shift, beat shape, cabinet and vocoder."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ from .dynamics import EffectPart
 
 
 class Width(EffectPart):
-    """More or less of the side, from a lowest frequency on."""
+    """Scales the side signal above a lowest frequency."""
 
     kind: Literal["width"] = "width"
     width: float = control("Width", "%", 0, 200, 130, step=1, moves=True, help="0 % is mono, 100 % as it was.")
@@ -26,7 +26,7 @@ class Width(EffectPart):
 
 
 class AutoPan(Swinging):
-    """The sound goes from side to side."""
+    """Pans the sound from side to side."""
 
     kind: Literal["auto-pan"] = "auto-pan"
     depth: float = control("Depth", "%", 0, 100, 60, step=1, moves=True, help="How far it goes.")
@@ -36,7 +36,7 @@ class AutoPan(Swinging):
 
 
 class FrequencyShift(TimeEffect):
-    """All partials by the same number of Hz."""
+    """Shifts all partials by the same number of Hz."""
 
     kind: Literal["shift"] = "shift"
     shift: float = control("Shift", "Hz", -2000, 2000, 3, step=0.1, moves=True, help="So far each partial is moved.")
@@ -44,7 +44,7 @@ class FrequencyShift(TimeEffect):
 
 
 class Kick(Part):
-    """How the backing beat's kick turns something down."""
+    """Settings of a duck by the kick of the backing beat."""
 
     depth: float = control("Depth", "dB", 0, 60, 12, moves=True, help="So far it is turned down.")
     attack: float = control("Attack", "ms", 0.5, 100, 2, taper="log", moves=True, help="Time down, from the kick on.")
@@ -53,7 +53,7 @@ class Kick(Part):
 
 
 class BeatShape(EffectPart):
-    """A drawn level per beat, or room for the kick."""
+    """A drawn gain per beat, or a duck by the kick."""
 
     kind: Literal["beat-shape"] = "beat-shape"
     by: Literal["curve", "kick"] = choice(
@@ -102,7 +102,7 @@ class BeatShape(EffectPart):
 
 
 class Cabinet(EffectPart):
-    """A speaker in its box."""
+    """A speaker in a cabinet."""
 
     kind: Literal["cabinet"] = "cabinet"
     way: Literal["built-in", "recorded"] = choice(
@@ -157,7 +157,7 @@ class Cabinet(EffectPart):
 
 
 class Vocoder(EffectPart):
-    """The sound, spoken."""
+    """The sound as carrier of a voice."""
 
     kind: Literal["vocoder"] = "vocoder"
     way: Literal["syllables", "recorded"] = choice("Speaks", "syllables", help="Built-in syllables, or a recording.")

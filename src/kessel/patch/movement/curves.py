@@ -13,8 +13,8 @@ from ..base import Part
 class CurvePoint(Part):
     """A point of a drawn curve.
 
-    at: place along its length, 0..1; value: 0..1; bend: per cent, how early (above 0) or late the way to the next
-    point goes. Two points at one place are a step.
+    at: position along its length, 0..1. value: 0..1. bend: curvature to the next point in per cent; above 0 it rises
+    early. Two points at one position are a step.
     """
 
     at: float = Field(ge=0, le=1, allow_inf_nan=False)
@@ -44,6 +44,6 @@ PUMP = [
 
 
 def in_order(points: Sequence[CurvePoint], name: str) -> None:
-    """Raise ValueError unless the points go forward in time."""
+    """Raise ValueError unless the points are ordered in time."""
     if any(b.at < a.at for a, b in pairwise(points)):
         raise ValueError(f"the points of {name} have to go forward in time")

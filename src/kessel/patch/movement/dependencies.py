@@ -1,4 +1,4 @@
-"""Which movers depend on which movers, and which layers on which: cycles, and an order without them."""
+"""Dependencies between movers and between layers: cycles, and a topological order."""
 
 from __future__ import annotations
 
@@ -27,7 +27,7 @@ def topological_order(ids: list[str], dependencies: dict[str, set[str]]) -> list
 
 
 def mover_dependencies(movements: Iterable[Movement]) -> dict[str, set[str]]:
-    """Which movers a mover's own controls are driven by, by id."""
+    """The movers that drive a mover's own controls, by id."""
     found: dict[str, set[str]] = {}
     for m in movements:
         parts = m.target.split(".")
@@ -37,12 +37,12 @@ def mover_dependencies(movements: Iterable[Movement]) -> dict[str, set[str]]:
 
 
 def movers_of(movements: Sequence[Movement], layer_id: str) -> set[str]:
-    """Ids of the movers that a layer's sound depends on, through others too."""
+    """Ids of the movers that a layer's sound depends on, directly or not."""
     return movers_below(movements, f"layers.{layer_id}.")
 
 
 def movers_below(movements: Sequence[Movement], *prefixes: str) -> set[str]:
-    """Ids of the movers that drive what stands below one of the paths (with its last dot), through others too."""
+    """Ids of the movers that drive controls below one of the path prefixes (with its last dot), directly or not."""
     used = {i for m in movements if not m.lost and m.target.startswith(prefixes) for i in (m.mover, m.scaled_by) if i}
     dependencies = mover_dependencies(movements)
     todo = list(used)
@@ -56,6 +56,6 @@ def movers_below(movements: Sequence[Movement], *prefixes: str) -> set[str]:
 def layer_dependencies(
     layers: Iterable[str], movers: Iterable[Mover], movements: Sequence[Movement]
 ) -> dict[str, set[str]]:
-    """Which layers each layer follows, by id."""
+    """The layers that each layer follows, by id."""
     follows = {m.id: m.layer for m in movers if isinstance(m, Follower) and m.layer}
     return {i: {follows[m] for m in movers_of(movements, i) if m in follows} for i in layers}

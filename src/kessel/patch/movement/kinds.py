@@ -1,4 +1,4 @@
-"""All kinds of movers, a line each. Their order is that of the lists on the screen."""
+"""All kinds of movers, one line each, in the order of the lists on the screen."""
 
 from __future__ import annotations
 
@@ -73,10 +73,10 @@ def kind_of(mover: Any) -> Kind:
 
 
 def is_bipolar(mover: Any) -> bool:
-    """Whether a mover goes −1..1; the others go 0..1."""
+    """Whether a mover goes from −1 to 1. The others go from 0 to 1."""
     return kind_of(mover).is_bipolar(mover)
 
 
 def manner(mover: Any) -> str:
-    """In which way a mover moves: ``once per note``, ``every 1/8``."""
+    """How a mover moves, as text: ``once per note``, ``every 1/8``."""
     return kind_of(mover).manner(mover)

@@ -1,4 +1,4 @@
-"""Movers, and the movements that tie them to controls."""
+"""Movers, and the movements that connect them to controls."""
 
 from __future__ import annotations
 
@@ -16,8 +16,7 @@ _ONCE_A_NOTE = "Begins again with each note, with the phrase, or never."
 
 
 class Segments(Part):
-    """What all envelopes have in common: the times and curves of their segments. Moved times count from the next
-    note on."""
+    """Times and curvatures of all envelopes. A moved time takes effect with the next note."""
 
     clock: Literal["ms", "beats"] = choice("Clock", "ms", help="Times in milliseconds, or in note values.")
     attack: float = control(
@@ -130,7 +129,7 @@ class Segments(Part):
 
 
 class LevelEnvelope(Segments):
-    """The level of a note in time."""
+    """The level envelope of a layer's notes."""
 
     attack: float = control(
         "Attack",
@@ -175,7 +174,7 @@ class LevelEnvelope(Segments):
 
 
 class Envelope(Segments):
-    """A mover that every note starts anew."""
+    """An envelope, started by every note."""
 
     kind: Literal["envelope"] = "envelope"
     id: Id
@@ -243,7 +242,7 @@ class Curve(Part):
 
 
 class Lfo(Part):
-    """A mover that swings."""
+    """A low-frequency oscillator."""
 
     kind: Literal["lfo"] = "lfo"
     id: Id
@@ -303,7 +302,7 @@ class Lfo(Part):
 
 
 class Hand(Part):
-    """A mover that comes from the note or from the player's hands."""
+    """Velocity, key, wheel, pressure, bend, or a random value of each note."""
 
     kind: Literal["hand"] = "hand"
     id: Id
@@ -316,7 +315,7 @@ class Hand(Part):
 
 
 class Macro(Part):
-    """A named hand on many controls at once, that can be drawn along the phrase."""
+    """A named control that drives many others, and can be automated along the phrase."""
 
     kind: Literal["macro"] = "macro"
     id: Id
@@ -348,7 +347,7 @@ class Macro(Part):
 
 
 class Follower(Part):
-    """A mover that follows how loud a layer is, before its fader."""
+    """An envelope follower of a layer's level, before its fader."""
 
     kind: Literal["follower"] = "follower"
     id: Id
@@ -360,7 +359,7 @@ class Follower(Part):
 
 
 class Feed(Part):
-    """A mover that is the sound of a source itself, for stages moved at audio rate."""
+    """A source at audio rate, for voice stages."""
 
     kind: Literal["feed"] = "feed"
     id: Id
@@ -374,8 +373,8 @@ MOST_MACROS = 8
 class Movement(Part):
     """One mover driving one control.
 
-    amount: from the control's resting value, in its own taper. A movement whose target went away is kept with what
-    that was called in ``lost``; it moves nothing until it is given another target.
+    amount: from the control's own value, on its taper's scale. lost: name of the target if it was removed; the movement
+    then moves nothing until it gets another target.
     """
 
     id: Id
@@ -391,7 +390,7 @@ class Movement(Part):
 
 
 class Stance(Part):
-    """A kept position of all macros: per cent by macro id."""
+    """A stored position of all macros: per cent by macro id."""
 
     id: Id
     name: Name
@@ -400,7 +399,7 @@ class Stance(Part):
     @field_validator("values")
     @classmethod
     def _in_order(cls, values: dict[str, float]) -> dict[str, float]:
-        """By id, so that a macro that went and came back leaves the document as it was."""
+        """Sort by id, so that a macro that is removed and restored leaves the document unchanged."""
         return dict(sorted(values.items()))
 
     @model_validator(mode="after")
@@ -411,7 +410,7 @@ class Stance(Part):
 
 
 class Blend(Part):
-    """Between two stances."""
+    """A blend between two stances."""
 
     a: str = pick("From", "stance", "", help="The stance at 0 %.")
     b: str = pick("To", "stance", "", help="The stance at 100 %.")
@@ -419,7 +418,7 @@ class Blend(Part):
 
 
 def mixed(a: Stance, b: Stance, share: float) -> dict[str, float]:
-    """Macro positions between two stances, ``share`` 0..1; a macro that only one of them knows stands as there."""
+    """Macro positions between two stances, ``share`` 0..1. A macro of one stance only keeps its position."""
     found = dict(b.values) | a.values
     for macro in set(a.values) & set(b.values):
         found[macro] = a.values[macro] + share * (b.values[macro] - a.values[macro])

@@ -9,9 +9,9 @@ from ..controls import control
 
 
 class Tie(Part):
-    """Two movable frequencies; the second stands at the interval over the first.
+    """Two movable frequencies. The second is at the interval above the first.
 
-    A tie with an end that is gone holds nothing, until that is back.
+    A tie with a missing end has no effect until that is back.
     """
 
     id: Id

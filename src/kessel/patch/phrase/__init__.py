@@ -1,4 +1,4 @@
-"""The phrase: notes and lanes, and phrases to begin with."""
+"""The phrase: notes and lanes, and built-in phrases."""
 
 from .idioms import IDIOMS, Idiom, degree_pitch, phrase_of
 from .phrase import LANES, ROOTS, SCALES, Note, Phrase, Point

@@ -1,4 +1,4 @@
-"""Twelve phrases to begin with, each an idiom of bass lines, in steps of the key so that they fit any."""
+"""Twelve built-in phrases in degrees of a scale, so that they fit any key."""
 
 from __future__ import annotations
 
@@ -23,7 +23,7 @@ class Idiom:
 
 
 def _row(starts: str, length: float, degrees: tuple[int, ...], velocity: int = 100) -> tuple[_Step, ...]:
-    """Steps on sixteenths marked x (plain) or X (accented), degrees taken in turn."""
+    """Sixteenths marked x (plain) or X (accented), with degrees in turn."""
     found: list[_Step] = []
     for i, mark in enumerate(starts.replace(" ", "")):
         if mark in "xX":
@@ -50,7 +50,7 @@ IDIOMS: tuple[Idiom, ...] = (
 
 
 def degree_pitch(root: str, scale: str, degree: int, lowest: int = 26) -> int:
-    """MIDI pitch of a degree, the root being the one at or above ``lowest`` (D1)."""
+    """MIDI pitch of a degree. The root is the first one from ``lowest`` (D1) up."""
     first = lowest + (ROOTS.index(root) - lowest) % 12
     steps = SCALES[scale]
     octave, step = divmod(degree, len(steps))
@@ -58,7 +58,7 @@ def degree_pitch(root: str, scale: str, degree: int, lowest: int = 26) -> int:
 
 
 def phrase_of(idiom: Idiom, like: Phrase) -> Phrase:
-    """The idiom in the key and scale of ``like``. Idioms count seven steps an octave; other scales are fitted."""
+    """The idiom in the key and scale of ``like``. Idioms have seven degrees per octave; other scales are fitted."""
     count = len(SCALES[like.scale])
     notes = []
     for i, (start, length, degree, velocity) in enumerate(idiom.steps):

@@ -1,4 +1,4 @@
-"""The phrase: the notes that loop, and the lanes that go with them."""
+"""The phrase: the looped notes, and their lanes."""
 
 from __future__ import annotations
 
@@ -25,7 +25,7 @@ LANES = ("bend", "wheel", "pressure")
 
 
 class Note(Part):
-    """One note; start and length in beats from the start of the phrase."""
+    """One note. Start and length are in beats from the start of the phrase."""
 
     id: Id
     pitch: int = Field(ge=0, le=127)
@@ -35,7 +35,7 @@ class Note(Part):
 
 
 class Point(Part):
-    """A point of a lane: a beat, and a value of −1..1 for bend and 0..1 for wheel and pressure."""
+    """A point of a lane: a beat, and a value, −1..1 for bend and 0..1 for wheel and pressure."""
 
     beat: float = Field(ge=0, le=64, allow_inf_nan=False)
     value: float = Field(ge=-1, le=1, allow_inf_nan=False)

@@ -1,4 +1,4 @@
-"""Sources: what makes sound inside a layer."""
+"""Sources: what makes sound in a layer."""
 
 from __future__ import annotations
 
@@ -38,12 +38,12 @@ _CLICK_NAMES = dict(CLICKS)
 
 
 def click_name(word: str) -> str:
-    """What a piece of audio is called when no source names it."""
+    """The name of audio that no source names."""
     return _CLICK_NAMES.get(word.removeprefix(CLICK_PREFIX), word[:12] or "none")
 
 
 class SourceModulation(Part):
-    """One source of a layer working on another: its phase (FM) or its level (ring)."""
+    """One source of a layer modulating another: its phase (FM) or its level (ring)."""
 
     id: Id
     source: Id

@@ -1,4 +1,4 @@
-"""Drawn waves: single cycles kept in the patch, and the names of those that come with Kessel."""
+"""Drawn waves: single cycles stored in the patch, and the names of the built-in ones."""
 
 from __future__ import annotations
 
@@ -85,7 +85,7 @@ class Wave(Part):
 
 
 def wave_name(waves: Sequence[Wave], word: str) -> str:
-    """What the wave of this word is called: one of the patch's own, or one that comes with Kessel."""
+    """The name of a wave of the patch or of a built-in one."""
     if word.startswith(STOCK_PREFIX):
         return _STOCK_NAMES.get(word.removeprefix(STOCK_PREFIX), word)
     return next((w.name for w in waves if w.id == word), word or "none")
