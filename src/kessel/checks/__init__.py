@@ -1,4 +1,4 @@
-"""Measures held against limits: findings, and the fixes they offer."""
+"""Checks: measures against limits, findings, and the fixes they offer."""
 
 from . import details
 from .chains import (

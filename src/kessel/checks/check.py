@@ -59,7 +59,7 @@ def check(
     takes: RenderCache | None = None,
     stop: CancelToken | None = None,
 ) -> list[Finding]:
-    """Findings of a patch, the worst first; of one verdict in the order of the checks. Raises Stopped."""
+    """The findings of a patch, worst first, then in the order of the checks. Raises RenderCancelled."""
     e = patch if isinstance(patch, Evidence) else Evidence(patch, takes, stop)
     found: list[Finding] = []
     for ask in CHECKS:
@@ -70,7 +70,7 @@ def check(
 
 
 def with_harms(found: Sequence[Finding], e: Evidence, limits: Limits | None = None) -> list[Finding]:
-    """The findings, each fix with the titles of those findings that get worse by it. Raises Stopped."""
+    """The findings, each fix with the titles of the findings that it makes worse. Raises RenderCancelled."""
     before = {f.key: WORSE[f.verdict] for f in found}
     known: dict[str, tuple[str, ...]] = {}
 

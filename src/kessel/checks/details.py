@@ -1,4 +1,4 @@
-"""What stands behind the findings, for those who look at it."""
+"""Details behind the findings, for the topics of the Checks workspace."""
 
 from __future__ import annotations
 
@@ -24,7 +24,7 @@ COHERENCE_HZ = 20.0 * 2.0 ** (np.arange(60) / 6.0)
 
 @dataclass(frozen=True)
 class PairDetail:
-    """A pair with what is drawn of it: onset losses by note, coherence at COHERENCE_HZ, words by note."""
+    """A pair with its drawings: onset losses by note, coherence at COHERENCE_HZ, text by note."""
 
     pair: LayerPair
     limit: float
@@ -34,7 +34,7 @@ class PairDetail:
 
 
 def pair_details(e: Evidence, limits: Limits) -> tuple[PairDetail, ...]:
-    """Of every pair that shares the bottom, the worst first."""
+    """Details of every pair that shares the lows, worst first."""
     found = []
     for p in sorted(pairs_of(e), key=lambda p: p.worst.sum_loss - limit_of(p, limits)):
         a, b = signals_of(e, p)
@@ -51,15 +51,18 @@ def pair_details(e: Evidence, limits: Limits) -> tuple[PairDetail, ...]:
 
 
 def low_axis() -> NDArray[np.float64]:
-    """Frequencies from 20 to 250 Hz, evenly on a log axis."""
+    """Frequencies from 20 to 250 Hz, evenly spaced on a log axis."""
     return np.asarray(LOW_HZ * (HIGH_HZ / LOW_HZ) ** (np.arange(POINTS) / (POINTS - 1)))
 
 
 @dataclass(frozen=True)
 class LowDetail:
-    """The low end: curves in dB along ``low_axis``; shares: of each layer of the power there, 0..1, in the order of the
-    layers; notes; levels: (rows, columns) of the loop's lows in dB, 20 to 250 Hz upwards; thin: by key, partials that
-    are weaker on it than usual, as (partial, by how many dB)."""
+    """The low end.
+
+    Curves are in dB along ``low_axis``. shares: each layer's share of the power there, 0..1, in the order of the
+    layers. notes: harmonics of every note. levels: (rows, columns) of the loop in dB, from 20 to 250 Hz. thin: by key,
+    harmonics that are weaker on it than usual, as (harmonic, dB).
+    """
 
     sum: _Real
     layers: dict[str, _Real]
@@ -71,7 +74,7 @@ class LowDetail:
 
 
 def low_detail(e: Evidence, limits: Limits) -> LowDetail:
-    """Measured on the loop; layers as they stand in the sum, before the worked chain."""
+    """The low end of the loop, with the layers as they are mixed before the worked chain."""
     hz = low_axis()
     curves = {x.id: e.spectrum(x.id).curve(hz) for x in e.patch.layers if not x.mute}
     power = {i: 10.0 ** (c / 10.0) for i, c in curves.items()}

@@ -1,4 +1,4 @@
-"""A patch's rendered loop and what is measured on it, each figure once."""
+"""The evidence of a patch: its rendered loop, and each figure measured on it, computed once."""
 
 from __future__ import annotations
 
@@ -50,7 +50,7 @@ class HeardNote:
 
 
 def heard_notes(patch: Patch) -> list[HeardNote]:
-    """The phrase's notes in order, each cut where the next begins."""
+    """The phrase's notes in order, each cut where the next one begins."""
     beat = samples_per_beat(patch.tempo)
     total = round(patch.phrase.beats * beat)
     notes = sorted(patch.phrase.notes, key=lambda n: (n.start, n.id))
@@ -65,23 +65,23 @@ def heard_notes(patch: Patch) -> list[HeardNote]:
 
 
 def source_ratios(layer: Layer) -> list[float]:
-    """Frequency of every heard oscillator of a layer against the note, strongest first."""
+    """Frequency of every audible oscillator of a layer over the note's, strongest first."""
     heard = [s for s in layer.sources if isinstance(s, Oscillator) and s.to != "nowhere" and s.level > -60]
     heard.sort(key=lambda s: -s.level)
     return [ratio_of(layer, s) for s in heard]
 
 
 def ratio_of(layer: Layer, source: Oscillator) -> float:
-    """Frequency of an oscillator against the note, as its layer plays it."""
+    """Frequency of an oscillator over the note's, as its layer plays it."""
     shift = layer.play.transpose / 12.0 + layer.play.fine / 1200.0
     return float(source.ratio * 2.0 ** (shift + source.octave + source.semitones / 12.0 + source.cents / 1200.0))
 
 
 def frame_plan(note: HeardNote, hz: float, glide_ms: float = 0.0) -> tuple[NDArray[np.int64], int]:
-    """Where the frames of a note's steady part begin, in samples after its start, and their size.
+    """Starts of the frames in a note's steady part, in samples after its start, and the size of a frame.
 
-    The steady part begins after 80 ms, four periods or the glide; a short note is taken whole. No frames when it holds
-    less than one and a half periods.
+    The steady part begins after 80 ms, four periods or the glide. A short note is taken whole. There are no frames if
+    it is shorter than one and a half periods.
     """
     period = RATE / hz
     size = round(max(4.0 * period, 0.06 * RATE))
@@ -95,12 +95,12 @@ def frame_plan(note: HeardNote, hz: float, glide_ms: float = 0.0) -> tuple[NDArr
 
 
 class Evidence:
-    """Measured figures of a patch, made when first asked for."""
+    """The measured figures of a patch, computed on demand."""
 
     def __init__(
         self, patch: Patch, takes: RenderCache | None = None, stop: CancelToken | None = None, seeks: bool = True
     ) -> None:
-        """``seeks``: whether checks look for fixes, which means rendering the patch with each in place."""
+        """``seeks``: whether checks look for fixes, which renders the patch with each of them."""
         self.patch = patch
         self.seeks = seeks
         self.takes = takes or RenderCache()
@@ -114,18 +114,18 @@ class Evidence:
         self._once: dict[str, Any] = {}
 
     def with_edits(self, edits: Sequence[Edit]) -> Evidence:
-        """Evidence of the patch with edits in place, from the same kept work; gives up when this one does."""
+        """Evidence of the edited patch, with the same cache. It is cancelled with this one."""
         return Evidence(apply(self.patch, edits), self.takes, self.stop, False)
 
     def once(self, what: str, make: Callable[[], _Made]) -> _Made:
-        """What ``make`` finds, made when it is first asked for under this name."""
+        """The result of ``make``, computed once under this name."""
         if what not in self._once:
             self._once[what] = make()
         made: _Made = self._once[what]
         return made
 
     def sought(self, seek: Callable[[], tuple[Fix, ...] | Fix | None]) -> tuple[Fix, ...]:
-        """What ``seek`` finds, when fixes are looked for."""
+        """The fixes that ``seek`` finds, if fixes are wanted."""
         found = seek() if self.seeks else None
         return found if isinstance(found, tuple) else (found,) if found is not None else ()
 
@@ -135,9 +135,9 @@ class Evidence:
         measured: Callable[[Evidence], float | None],
         holds: Callable[[float], bool],
     ) -> Fix | None:
-        """Of ways to cure something, the mildest first, the first with which the measure holds, else the last.
+        """Of candidate fixes, mildest first, the first with which the finding holds, else the last.
 
-        measured: the figure with a way in place; None, where there is none any more, holds.
+        measured: the figure with a candidate applied. None, if there is none any more, holds.
         """
         if not self.seeks:
             return None
@@ -149,31 +149,31 @@ class Evidence:
         measured: Callable[[Evidence], float | None],
         holds: Callable[[float], bool],
     ) -> tuple[Fix, ...]:
-        """As ``cure``, or nothing where no way does it: beside other fixes, half a cure is of no use."""
+        """Like ``cure``, but nothing if no candidate makes the finding hold."""
         fix = self.cure(candidates, measured, holds)
         return (fix,) if fix is not None and (fix.after is None or holds(fix.after)) else ()
 
     @cached_property
     def sum(self) -> Measures:
-        """Measures of what leaves the output."""
+        """Measures of the output."""
         return measure(self.loop.sum, wrap=True)
 
     @cached_property
     def stages(self) -> dict[str, tuple[float | None, float | None]]:
-        """Peak and RMS in dBFS after every voice stage and chain item, by its path; None where nothing sounded."""
+        """Peak and RMS in dBFS behind every voice stage and chain item, by path. None if it was silent."""
         return {
             path: (decibels(peak * peak), decibels(squares / max(count, 1.0)))
             for path, (peak, squares, count) in sorted(self.loop.meters.items())
         }
 
     def taps(self, place: str) -> Taps:
-        """The loop at every place of a chain, each chain once."""
+        """The loop at every place of a chain, each chain rendered once."""
         if place not in self._taps:
             self._taps[place] = tap_chain(self.patch, place, self.takes, self.stop)
         return self._taps[place]
 
     def level_at(self, path: str) -> tuple[float | None, float | None]:
-        """Peak and RMS in dBFS behind a chain item, or of what goes into a chain by the chain's own path."""
+        """Peak and RMS in dBFS behind a chain item, or of a chain's input by the chain's own path."""
         if path in self.loop.meters:
             return self.stages[path]
         x = self.into(path)
@@ -181,7 +181,7 @@ class Evidence:
         return decibels(float(np.abs(x).max(initial=0.0)) ** 2), decibels(power)
 
     def into(self, place: str) -> NDArray[np.floating[Any]]:
-        """What goes into a chain, (2, n); for the worked one without rendering it again."""
+        """The input of a chain, (2, n)."""
         if place != "worked":
             return self.taps(place).x[place]
 
@@ -192,7 +192,7 @@ class Evidence:
         return self.once("into worked", summed)
 
     def near(self, item: str) -> NDArray[np.floating[Any]]:
-        """Some of what leaves an item of the worked path, (2, n): the loudest stretch through the items up to it."""
+        """The loudest stretch of the output of an item of the worked path, (2, n)."""
         if "worked" in self._taps:
             return self._taps["worked"].x[item]
 
@@ -212,14 +212,14 @@ class Evidence:
         return self.once(f"near {item}", made)
 
     def spectrum(self, layer_id: str) -> Spectrum:
-        """Spectrum of a layer as it stands in the sum, before the worked chain."""
+        """Spectrum of a layer as it is mixed, before the worked chain."""
         if layer_id not in self._layers:
             self._layers[layer_id] = Spectrum.of(self.loop.layers[layer_id], wrap=True)
         return self._layers[layer_id]
 
     @cached_property
     def base_ratio(self) -> float | None:
-        """The lowest heard oscillator of the patch against the note played; None when nothing has a pitch."""
+        """The lowest audible oscillator of the patch over the note's frequency. None if nothing has a pitch."""
         ratios = [
             r
             for layer in self.patch.layers
@@ -229,14 +229,14 @@ class Evidence:
         return min(ratios, default=None)
 
     def stretch(self, x: _Real, note: HeardNote, start: int, length: int) -> _Real:
-        """Samples of a loop x, (n,), from ``start`` samples into a note, going round its end."""
+        """Samples of a loop x, (n,), from ``start`` samples into a note, around its end."""
         at = (note.start + start + np.arange(length)) % x.shape[-1]
         return np.asarray(x[..., at])
 
     def frames(self, signals: list[_Real], note: HeardNote, hz: float, count: int, glide_ms: float = 0.0) -> _Complex:
         """Amplitudes of partials 1..count of ``hz`` over a note's steady part, (frames, signals, count).
 
-        signals: (n,) loops. Frames as ``frame_plan`` has them.
+        signals: (n,) loops. Frames as in ``frame_plan``.
         """
         if self.stop.asked:
             raise RenderCancelled
@@ -252,7 +252,9 @@ class Evidence:
         return out
 
     def partials(self, layer: str | None, note: HeardNote, hz: float, count: int, glide_ms: float) -> _Complex:
-        """As ``frames`` for the middle of a layer, of the worked path (None) or of the SUM, kept; (frames, count)."""
+        """Like ``frames``, for the mid signal of a layer, of the worked path (None) or of the SUM, cached; (frames,
+        count).
+        """
         key = (note.id, hz, count, glide_ms)
         if key not in self._partials:
             # one fit serves all that sounds
@@ -262,22 +264,22 @@ class Evidence:
 
     @cached_property
     def pitched(self) -> list[str | None]:
-        """Ids of all layers with partials, and None for the worked path."""
+        """Ids of all layers with a pitch, and None for the worked path."""
         return [*(x.id for x in self.patch.layers if has_pitch(x)), None]
 
     def note_hz(self, note: HeardNote, ratio: float) -> float:
-        """Frequency of a source at ``ratio`` on a note."""
+        """Frequency of a source with ``ratio`` on a note."""
         return pitch_hz(note.pitch, self.patch.tuning) * ratio
 
     def middle(self, layer: str | None) -> _Real:
-        """The middle of a layer's loop, or of the worked path's for None, (n,)."""
+        """The mid signal of a layer's loop, or of the worked path's for None, (n,)."""
         if layer not in self._mids:
             x = self.loop.worked if layer is None else self.loop.layers[layer]
             self._mids[layer] = 0.5 * (x[0] + x[1])
         return self._mids[layer]
 
     def strongest(self, note: HeardNote) -> float:
-        """Amplitude of the strongest partial of any layer, or of the worked path, on a note."""
+        """Amplitude of the strongest partial of any layer or of the worked path on a note."""
         if self.base_ratio is None:
             return 0.0
         hz = self.note_hz(note, self.base_ratio)
@@ -297,7 +299,7 @@ class Evidence:
         return out
 
     def alone(self, layer: Layer, source: str) -> _Real:
-        """The middle of a layer's loop with one of its sources alone, before its chain, (n,)."""
+        """The mid signal of a layer's loop with one of its sources alone, before its chain, (n,)."""
 
         def make() -> _Real:
             edits = [Edit(f"layers.{layer.id}.chain", [])]
@@ -313,10 +315,10 @@ class Evidence:
 
     @cached_property
     def middle_of_sum(self) -> _Real:
-        """The middle of what leaves the output, (n,)."""
+        """The mid signal of the output, (n,)."""
         return np.asarray(0.5 * (self.loop.sum[0] + self.loop.sum[1]))
 
 
 def has_pitch(layer: Layer) -> bool:
-    """Whether a layer is heard and has partials."""
+    """Whether a layer is audible and has a pitch."""
     return not layer.mute and layer.level > -60 and bool(source_ratios(layer))

@@ -1,4 +1,4 @@
-"""What a check says."""
+"""Findings, fixes and limits."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ WORSE: dict[str, int] = {"holds": 0, "look": 1, "fails": 2}
 
 
 class Limits(BaseModel):
-    """What the checks hold a patch against. They belong to the set."""
+    """The limits of the checks. They belong to the set."""
 
     model_config = ConfigDict(extra="forbid", frozen=True, allow_inf_nan=False)
 
@@ -52,9 +52,9 @@ class Limits(BaseModel):
 
 @dataclass(frozen=True)
 class Fix:
-    """Edits that cure a finding, with the figure that was measured with them in place.
+    """Edits that cure a finding, with the figure that was measured with them.
 
-    harms: titles of findings that get worse by it; None while that is not known.
+    harms: titles of findings that get worse. None while that is not known.
     """
 
     label: str
@@ -63,7 +63,7 @@ class Fix:
     harms: tuple[str, ...] | None = None
 
     def plain(self) -> dict[str, Any]:
-        """As JSON has it."""
+        """The fix as JSON data."""
         return {
             "label": self.label,
             "edits": [{"path": e.path, "value": e.value} for e in self.edits],
@@ -81,9 +81,9 @@ def first_that_holds(
     measured: Callable[[tuple[Edit, ...]], float | None],
     holds: Callable[[float], bool],
 ) -> Fix | None:
-    """Of ways to cure something, the mildest first, the first with which the measure holds, else the last.
+    """Of candidate fixes, mildest first, the first with which the finding holds, else the last.
 
-    measured: the figure with edits in place; None, where there is none any more, holds.
+    measured: the figure with edits applied. None, if there is none any more, holds.
     """
     fix = None
     for label, edits in candidates:
@@ -96,7 +96,7 @@ def first_that_holds(
 
 @dataclass(frozen=True)
 class Where:
-    """The place a finding speaks of."""
+    """The place that a finding is about."""
 
     layers: tuple[str, ...] = ()
     note: str | None = None
@@ -108,10 +108,10 @@ class Where:
 
 @dataclass(frozen=True)
 class Finding:
-    """One measurement held against its limit. ``text`` is a plain sentence with the figure in it.
+    """One measurement against its limit. ``text`` is a sentence with the figure.
 
-    limit_name: the field of the limits that it is held against, where it is one. alone: the check says one thing of the
-    whole patch, which stays the same finding wherever it points.
+    limit_name: the field of the limit, if there is one. alone: the check makes one statement about the whole patch,
+    which is the same finding wherever it points.
     """
 
     check: str
@@ -130,13 +130,13 @@ class Finding:
 
     @property
     def key(self) -> str:
-        """Names the same finding in two runs of the checks."""
+        """Identifies the same finding in two runs of the checks."""
         if self.alone:
             return self.check
         return "/".join((self.check, *self.where.layers, *([self.where.path] if self.where.path else [])))
 
     def plain(self) -> dict[str, Any]:
-        """As JSON has it."""
+        """The finding as JSON data."""
         return {
             "check": self.check,
             "verdict": self.verdict,

@@ -1,4 +1,4 @@
-"""The desk itself: which patches are open, and the shelf they come from."""
+"""The desk: the open patches, and the library that they come from."""
 
 from __future__ import annotations
 
@@ -31,7 +31,7 @@ KEPT_OPEN = 4
 
 
 def _title(patch: Patch, word: str) -> str:
-    """What a patch calls a piece of audio."""
+    """The name that a patch gives to a piece of audio."""
     samples = [s for layer in patch.layers for s in layer.sources if isinstance(s, Sample)]
     names = [s.title or s.name for s in samples if s.audio == word]
     names += [loop.name for loop in patch.backing.loops if loop.audio == word]
@@ -39,10 +39,10 @@ def _title(patch: Patch, word: str) -> str:
 
 
 class Desk:
-    """Opens patches of one library and shares the workbench that measures them. Safe between threads."""
+    """Opens patches of one library and shares one render worker between them. Thread-safe."""
 
     def __init__(self, folder: Path, library: Library | None = None) -> None:
-        """Open the data folder. ``library``: its library, where it is open already. Raises LibraryProblem."""
+        """Open the data folder. ``library``: its library, if it is open already. Raises LibraryProblem."""
         self.library = library or Library(folder)
         self.render_worker = RenderWorker(folder)
         self.intake = Intake(folder)
@@ -55,11 +55,11 @@ class Desk:
         self._lock = threading.Lock()
 
     def seed_demo(self) -> None:
-        """Make the demo set if it was never made."""
+        """Add the demo set if it was never added."""
         self.library.seed_demo(SET_NAME, demo_patches())
 
     def restore_demo(self) -> None:
-        """Put the demo set back as shipped."""
+        """Restore the demo set as shipped."""
         self.library.restore_demo(SET_NAME, demo_patches())
         for slug in demo_patches():
             found = self._is_open(slug)
@@ -67,7 +67,9 @@ class Desk:
                 found.read_again()
 
     def open(self, slug: str) -> OpenPatch:
-        """The open patch of this slug: there is one, for as long as anybody has it. Raises NoSuchPatch or Damaged."""
+        """The open patch of this slug. There is one per patch, as long as anybody uses it. Raises NoSuchPatch or
+        Damaged.
+        """
         with self._lock:
             found = self._open.get(slug)
             if found is None:
@@ -86,18 +88,18 @@ class Desk:
             return self._open.get(slug)
 
     def delete(self, slug: str) -> None:
-        """Take a patch off the shelf, with a way back. Raises NoSuchPatch."""
+        """Delete a patch; it can be restored. Raises NoSuchPatch."""
         self.library.delete(slug)
 
     def put_back(self, slug: str) -> None:
-        """Put a deleted patch onto the shelf again. Raises NoSuchPatch."""
+        """Restore a deleted patch. Raises NoSuchPatch."""
         self.library.put_back(slug)
         found = self._is_open(slug)
         if found is not None:
             found.read_again()
 
     def mend(self, slug: str, state: int) -> str:
-        """Put a good state of its history in the place of a damaged patch; says which. Raises ValueProblem."""
+        """Replace a damaged patch by a good state of its history. Returns which. Raises ValueProblem."""
         states = self.library.good_states(slug)
         if not 0 <= state < len(states):
             raise ValueProblem("that state is not kept any more: choose another")
@@ -106,14 +108,14 @@ class Desk:
         return words
 
     def home(self) -> int:
-        """The set new patches go to: the first that is not the demo set, made when there is none."""
+        """The set that new patches go to: the first that is not the demo set, created if there is none."""
         for card in self.library.sets():
             if not card.demo:
                 return card.id
         return self.library.add_set("My patches")
 
     def new(self, start: str = "sine") -> str:
-        """Keep a new patch from a starting point; returns its slug. Raises ValueProblem."""
+        """Create a patch from a starting point. Returns its slug. Raises ValueProblem."""
         if start not in STARTS:
             raise ValueProblem("there is no such starting point: choose one of the list")
         taken = {p.name for p in self.library.patches()}
@@ -121,13 +123,13 @@ class Desk:
         return self.library.add(self.home(), start_patch(start, name))
 
     def new_from(self, slug: str) -> str:
-        """A new patch from a kept one; returns its slug."""
+        """Create a patch from an existing one. Returns its slug."""
         patch = self.open(slug).patch
         copy = apply(patch, [Edit("name", f"{patch.name[:54]} copy")])
         return self.library.add(self.home(), copy)
 
     def take_in(self, data: BinaryIO, name: str, ticket: str = "") -> str:
-        """Keep a patch from a file, with the audio that came with it; returns its slug. Raises FileProblem, NotKept."""
+        """Create a patch from a file, with its audio. Returns its slug. Raises FileProblem, NotKept."""
         with self.intake.laid_down(data) as path:
             taken: TakenBundle = self.intake.read(ReadBundle(path, name), ticket)
             patch = taken.patch
@@ -139,7 +141,7 @@ class Desk:
         return self.library.add(self.home(), patch)
 
     def duplicate(self, slug: str) -> str:
-        """Keep a copy of a patch; returns its slug."""
+        """Copy a patch. Returns the slug of the copy."""
         patch = self.open(slug).patch
         copy = apply(patch, [Edit("name", f"{patch.name[:54]} copy")])
         return self.library.add(self.library.card(slug).set_id, copy)
@@ -161,7 +163,7 @@ class Desk:
     # parts
 
     def shelf(self, kind: str | None = None) -> list[tuple[int, StoredPart]]:
-        """Parts that can be put in: those kept by hand, then those that come with Kessel, by number."""
+        """The parts on the shelf by number: the user's own, then those that ship with Kessel."""
         own = []
         for card in self.library.parts.all():
             with contextlib.suppress(ValueProblem):
@@ -170,21 +172,21 @@ class Desk:
         return [(i, p) for i, p in (*own, *stock) if kind is None or p.kind == kind]
 
     def part(self, number: int) -> StoredPart:
-        """A part of the shelf. Raises ValueProblem."""
+        """A part on the shelf. Raises ValueProblem."""
         found = next((p for i, p in self.shelf() if i == number), None)
         if found is None:
             raise ValueProblem("that part is no longer on the shelf")
         return found
 
     def keep_part(self, kept: StoredPart, name: str) -> None:
-        """Keep a part under a name. Raises ValueProblem."""
+        """Store a part under a name. Raises ValueProblem."""
         cleaned = " ".join(name.split())[:60] or kept.name
         self.library.parts.keep(kept.kind, cleaned, kept.plain())
 
     # audio
 
     def take_audio(self, data: BinaryIO, name: str, ticket: str = "", longest: float = LONGEST_SAMPLE) -> AudioCard:
-        """Keep an audio file's sound, of so many seconds at most, with the pitch found in it.
+        """Store the audio of a file, of so many seconds at most, with its pitch.
 
         Raises FileProblem or NotKept.
         """
@@ -196,7 +198,7 @@ class Desk:
         return self.library.audio.adopt(sound.file, sound.word, name, sound.channels, sound.seconds, sound.root)
 
     def keep_audio(self, x: NDArray[np.floating[Any]], name: str, root: float | None = None) -> AudioCard:
-        """Keep sound, (1 or 2, n), under a name. Raises NotKept."""
+        """Store audio, (1 or 2, n), under a name. Raises NotKept."""
         return self.library.audio.keep(x, name, root if root is not None else detect_pitch(x.astype(np.float64)))
 
     def take_wave(self, data: BinaryIO, name: str, way: Literal["cycle", "run", "frames"], ticket: str = "") -> Wave:
@@ -206,13 +208,13 @@ class Desk:
         return wave
 
     def take_midi(self, data: BinaryIO, name: str, like: Phrase, ticket: str = "") -> ReadMidi:
-        """A MIDI file as a phrase. Raises FileProblem."""
+        """Read a MIDI file as a phrase. Raises FileProblem."""
         with self.intake.laid_down(data) as path:
             found: ReadMidi = self.intake.read(ReadMidiFile(path, name, like), ticket)
         return found
 
     def close(self) -> None:
-        """End the workbench and let go of the database."""
+        """End the processes and close the database."""
         remove_audio_resolver(self._find)
         self.render_worker.close()
         self.intake.close()

@@ -29,7 +29,7 @@ from .open_patch import Edited, OpenPatch
 
 
 def _what(patch: Patch, what: str) -> tuple[str, str, Layer | None]:
-    """Name, what the workbench is asked for, and the layer, if it is one."""
+    """Name, render job, and the layer, if it is one."""
     if what == "sum":
         return "Sum", "sum", None
     if what == "worked":
@@ -42,7 +42,7 @@ def _what(patch: Patch, what: str) -> tuple[str, str, Layer | None]:
 
 
 def _one_note(patch: Patch) -> tuple[Patch, int]:
-    """The patch playing its lowest note once, long enough to die away, and that note's pitch."""
+    """The patch playing its lowest note once, long enough to decay, and the pitch of that note."""
     notes = patch.phrase.notes
     if not notes:
         raise ValueProblem("there is no note to freeze: draw one first")
@@ -60,10 +60,10 @@ def _one_note(patch: Patch) -> tuple[Patch, int]:
 
 
 def freeze(desk: Desk, source: OpenPatch, target: OpenPatch, what: str, way: str) -> tuple[Edited, str]:
-    """Freeze ``what`` (a layer's id, worked, sum) of one patch into a new layer of this or another.
+    """Freeze ``what`` (a layer's id, worked, sum) of one patch into a new layer of this or another patch.
 
-    ``way``: ``phrase`` runs in step with the phrase, ``note`` is one note that can be played. What was frozen in the
-    same patch is muted, so that it is heard as before. Returns the edit and the new layer's id.
+    way: ``phrase`` is a loop in sync with the phrase; ``note`` is one note that can be played. What was frozen in the
+    same patch is muted, so that the sound stays. Returns the edit and the id of the new layer.
     """
     patch = source.patch
     name, ask, layer = _what(patch, what)
@@ -107,13 +107,13 @@ def freeze(desk: Desk, source: OpenPatch, target: OpenPatch, what: str, way: str
 
 
 def _sends_of(layer: Layer | None, there: Patch) -> list[Send]:
-    """What goes from a frozen layer to the returns: what its own went, where they are."""
+    """The sends of a frozen layer: those of its source, where their returns exist."""
     own = {s.id: s.level for s in layer.sends} if layer is not None else {}
     return [Send(id=r.id, level=own.get(r.id, SILENT_DB)) for r in there.returns]
 
 
 def _root(found: float | None, played: float) -> float:
-    """The pitch of a frozen note: its own, in the octave that is heard; what is heard where that is no octave."""
+    """The root of a frozen note: its own pitch, in the octave that is heard. The heard pitch if that is no octave."""
     if found is None:
         return played
     octave = played * 2.0 ** round(math.log2(found / played))
@@ -121,6 +121,6 @@ def _root(found: float | None, played: float) -> float:
 
 
 def _cut(x: np.ndarray[Any, np.dtype[np.float32]]) -> np.ndarray[Any, np.dtype[np.float32]]:
-    """Without the silence at its end."""
+    """The sound without the silence at its end."""
     loud = np.flatnonzero(np.abs(x).max(axis=0) > 1e-4)
     return x[:, : int(loud[-1]) + 1] if loud.size else x

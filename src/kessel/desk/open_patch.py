@@ -1,4 +1,4 @@
-"""A patch on the desk: edits are kept before they are answered."""
+"""An open patch: edits are stored before they are answered."""
 
 from __future__ import annotations
 
@@ -35,7 +35,7 @@ _MATCHED = 3
 
 @dataclass(frozen=True)
 class Edited:
-    """What an edit led to."""
+    """The result of an edit."""
 
     patch: Patch
     version: int
@@ -44,9 +44,9 @@ class Edited:
 
 @dataclass(frozen=True)
 class News:
-    """Versions of a patch, of the picture and the findings that are known of it, and how measuring goes.
+    """The newest version of a patch, those of its picture and its findings, and the progress of measuring.
 
-    ``share``: how far rendering is, 0..1, while it is under way. ``stage``: as in Measured.
+    share: progress of the rendering, 0..1, while it runs. stage: as in Measured.
     """
 
     version: int
@@ -58,20 +58,20 @@ class News:
 
 
 class ChangedElsewhere(ValueProblem):
-    """The patch was written by somebody else meanwhile; it is now read again."""
+    """The patch was changed elsewhere in the meantime. It was read again."""
 
     def __init__(self) -> None:
         super().__init__("the patch was changed elsewhere meanwhile: look at it as it is now, then do it again")
 
 
 class OpenPatch:
-    """One patch, with its history and what is measured on it. Safe between threads.
+    """One patch with its history and its measurements. Thread-safe.
 
-    Its version is the revision in the database: every write names the one it was made from and raises it by one.
+    Its version is its revision in the database. Every write names the revision it was made from and increments it.
     """
 
     def __init__(self, library: Library, slug: str, render_worker: RenderWorker) -> None:
-        """Load it. Raises NoSuchPatch or Damaged."""
+        """Load the patch. Raises NoSuchPatch or Damaged."""
         self.library = library
         self.render_worker = render_worker
         self._lock = threading.RLock()
@@ -93,16 +93,16 @@ class OpenPatch:
 
     @property
     def limits(self) -> Limits:
-        """Of the set it stands in."""
+        """The limits of its set."""
         return Limits.model_validate(self.library.set_of(self.slug).limits)
 
     def measure(self) -> None:
-        """Measure the present version, unless that is done or under way."""
+        """Measure the present version, unless it is measured or being measured."""
         with self._lock:
             self.measuring.want(self.version, self.patch, self.limits)
 
     def put_limit(self, name: str, text: str) -> str:
-        """Change one limit of the set by what a person typed, and measure again; returns it in words.
+        """Change a limit of the set to typed text, and measure again. Returns the change as text.
 
         Raises ValueProblem.
         """
@@ -113,13 +113,13 @@ class OpenPatch:
         return f"{limit_title(name)}: {limit_words(limits, name)}"
 
     def find(self, name: str, /, **words: Any) -> Any:
-        """What is looked into behind the findings, of the present version. Raises ValueProblem."""
+        """Details behind the findings of the present version. Raises ValueProblem."""
         with self._lock:
             version, patch = self.version, self.patch
         return self.checking.find(version, patch, self.limits, name, **words)
 
     def known(self, name: str, /, **words: Any) -> Any:
-        """The same when it is known already, else None."""
+        """The same if it is known already. None otherwise."""
         return self.checking.known(self.version, self.limits, name, **words)
 
     def _judged(self, version: int, findings: tuple[Finding, ...]) -> None:
@@ -130,7 +130,7 @@ class OpenPatch:
         self.checking.judged(version, patch, self.limits, findings, self.measuring)
 
     def align(self, key: str | None, version: int) -> Edited:
-        """Apply what aligning a pair, or all, would do, as one step. Raises ValueProblem."""
+        """Align a pair, or all, as one step. Raises ValueProblem."""
         plan = self.find("align", key=key)
         with self._lock:
             if version != self.version:
@@ -140,12 +140,12 @@ class OpenPatch:
             return self.edit(plan.edits, f"Align: {plan.label}"[:200])
 
     def listen(self, listener: Callable[[Patch], None]) -> Callable[[], None]:
-        """Be told every new version of the patch; returns how to stop."""
+        """Call a function with every new version of the patch. Returns a function that ends it."""
         self._listeners.append(listener)
         return lambda: self._listeners.remove(listener)
 
     def watch(self, watcher: Callable[[], None]) -> Callable[[], None]:
-        """Be told when ``news`` is another; returns how to stop. The watcher must not wait for anything."""
+        """Call a function when ``news`` changes. Returns a function that ends it. The function must not block."""
         with self._lock:
             self._watchers.append(watcher)
 
@@ -160,7 +160,7 @@ class OpenPatch:
             watcher()
 
     def news(self) -> News:
-        """What a page has to know to show the newest version of everything."""
+        """What a page needs to show the newest version of everything."""
         m = self.measuring
         measured, picture = m.measured, m.picture
         return News(
@@ -181,7 +181,7 @@ class OpenPatch:
             raise ChangedElsewhere from None
 
     def read_again(self) -> None:
-        """Take the patch as it stands in the library. Raises NoSuchPatch or Damaged."""
+        """Read the patch from the library again. Raises NoSuchPatch or Damaged."""
         with self._lock:
             patch, standing = self.library.standing(self.slug)
             if standing.revision != self.version:
@@ -197,7 +197,7 @@ class OpenPatch:
         self._tell_news()
 
     def _leveled(self, version: int, levels: ChainLevels) -> None:
-        """Take back what level-matched items add now; no step of the history, as it belongs to the one before."""
+        """Apply new gains of level matches. They belong to the last step of the history and are no step."""
         with self._lock:
             if version != self.version:
                 return
@@ -213,7 +213,7 @@ class OpenPatch:
 
     @property
     def settled(self) -> bool:
-        """Whether no level match waits for its gain."""
+        """Whether all level matches have their gain."""
         with self._lock:
             known = self._levels is not None and self._levels[0] == self.version
             return known or self.measuring.problem is not None or not any_matched(self.patch)
@@ -229,7 +229,7 @@ class OpenPatch:
         return kept[1]
 
     def stage(self, place: str, path: str) -> StageReport | None:
-        """What an item of a chain does to the sound, measured on the present version; None when it is not there."""
+        """The report on an item of a chain, measured on the present version. None if it does not exist."""
         with self._lock:
             patch, version = self.patch, self.version
             kept = self._stages.get(path)
@@ -245,7 +245,7 @@ class OpenPatch:
         return found
 
     def add(self, path: str, kind: str) -> tuple[Edited, str]:
-        """Add a part to a list; an effect comes in as loud as what was there. Returns its id too."""
+        """Add a part to a list. An effect gets a level match. Returns its id too."""
         edits, new_id, label = add_part(self.patch, path, kind)
         new: dict[str, Any] = next((i for i in edits[0].value if i["id"] == new_id), {})
         if new.get("matched"):
@@ -255,7 +255,7 @@ class OpenPatch:
         return self.edit(edits, label), new_id
 
     def edit(self, edits: Sequence[Edit], label: str | None = None) -> Edited:
-        """Apply and keep edits as one step. Raises ValueProblem or NoSuchPath and changes nothing."""
+        """Apply and store edits as one step. Raises ValueProblem or NoSuchPath, and then changes nothing."""
         with self._lock:
             new = apply(self.patch, edits)
             label = label or self._label(edits)
@@ -273,7 +273,7 @@ class OpenPatch:
         return sentence(self.patch, edits)
 
     def turn(self, turn: ControlChange) -> Edited:
-        """Set one control as a hand did."""
+        """Change one control."""
         with self._lock:
             edits = apply_change(self.patch, turn)
             edit = edits[0]
@@ -284,7 +284,7 @@ class OpenPatch:
             return self.edit(edits)
 
     def fix(self, key: str, index: int, version: int) -> Edited:
-        """Apply a fix of a finding of this version. Raises ValueProblem when the findings are of another one."""
+        """Apply a fix of a finding of this version. Raises ValueProblem if the findings are of another version."""
         with self._lock:
             measured = self.measuring.measured
             if measured is None or measured.version != version or version < self._asked:
@@ -296,17 +296,17 @@ class OpenPatch:
             return self.edit(finding.fixes[index].edits, finding.fixes[index].label)
 
     def undo(self) -> Edited | None:
-        """Take the newest step back; None when there is none."""
+        """Undo the last step. None if there is none."""
         return self._step(False)
 
     def redo(self) -> Edited | None:
-        """Do the step again that was taken back last; None when there is none."""
+        """Redo the step that was undone last. None if there is none."""
         return self._step(True)
 
     def go_to(self, step: int) -> int:
-        """Let ``step`` (0: the beginning) be the newest that is done; returns how many lie between.
+        """Go to a step of the history (0: the beginning). Returns the number of steps in between.
 
-        Raises ValueProblem where nothing leads there any more.
+        Raises ValueProblem if the step can't be reached any more.
         """
         with self._lock:
             gone = self._write(lambda v: self.library.history.go_to(self.slug, v, step))

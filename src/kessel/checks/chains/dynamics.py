@@ -1,4 +1,4 @@
-"""Do the chains keep the punch and the ups and downs that go into them?"""
+"""Whether the chains keep the crest and the level movement of their input."""
 
 from __future__ import annotations
 
@@ -23,7 +23,7 @@ def _crest(peak: float | None, rms: float | None) -> float | None:
 
 
 def crest_lost(e: Evidence, limits: Limits) -> list[Finding]:
-    """Chains that take more of the crest than they may."""
+    """Chains that reduce the crest by more than the limit."""
     found = []
     for place in places_of_chains(e.patch):
         items = [i for i in get(e.patch, place) if i.on]
@@ -59,7 +59,7 @@ def crest_lost(e: Evidence, limits: Limits) -> list[Finding]:
 
 
 def _losses(e: Evidence, place: str) -> tuple[float | None, dict[str, float]]:
-    """Crest that a chain takes, and each of its items, in dB."""
+    """Crest lost in a chain, and in each of its items, in dB."""
     each: dict[str, float] = {}
     total = 0.0
     for item in get(e.patch, place):
@@ -73,7 +73,7 @@ def _losses(e: Evidence, place: str) -> tuple[float | None, dict[str, float]]:
 
 
 def _depth(x: _Real) -> float | None:
-    """How far the level goes up and down over the loop, in dB: the spread of frames of 20 ms that sound."""
+    """Level movement over the loop in dB: the spread of audible frames of 20 ms."""
     n = x.shape[1] // _FRAME * _FRAME
     power = np.asarray(np.mean(np.square(x[:, :n]).reshape(2, -1, _FRAME), axis=(0, 2), dtype=np.float64))
     heard = power[power > 1e-4 * power.max(initial=0.0)]
@@ -83,7 +83,7 @@ def _depth(x: _Real) -> float | None:
 
 
 def movement_flattened(e: Evidence, limits: Limits) -> list[Finding]:
-    """Items that even out the level movement that goes into them."""
+    """Items that flatten the level movement of their input."""
     found = []
     for place, path, item in all_items(e.patch):
         if item.kind not in _DYNAMICS or place.startswith("returns."):
@@ -118,7 +118,7 @@ def movement_flattened(e: Evidence, limits: Limits) -> list[Finding]:
 
 
 def _keeps_movement(e: Evidence, place: str, limits: Limits) -> bool:
-    """Whether a worked path as a whole leaves the ups and downs: then there is no need to look at its items."""
+    """Whether a whole worked path keeps its level movement, so that its items need no check."""
     if place != "worked":
         return False
     before, after = e.once("worked depths", lambda: (_depth(e.into(place)), _depth(e.loop.worked)))
@@ -126,7 +126,7 @@ def _keeps_movement(e: Evidence, place: str, limits: Limits) -> bool:
 
 
 def _left(e: Evidence, place: str, path: str) -> float | None:
-    """Per cent of the ups and downs that an item leaves; None where hardly any go in."""
+    """Per cent of the level movement that an item keeps. None if its input has hardly any."""
     taps = e.taps(place)
     before, after = _depth(taps.x[taps.before[path]]), _depth(taps.x[path])
     if before is None or after is None or before < 3.0:

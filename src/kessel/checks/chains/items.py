@@ -1,4 +1,4 @@
-"""The items of a patch's chains: which there are, whose they are, and what goes into them."""
+"""The items of a patch's chains: their paths, their layers and their inputs."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ from ...patch import Edit, Layer, Patch, get
 
 
 def items_below(items: list[Any], place: str) -> Iterator[tuple[str, Any]]:
-    """Items of a chain with their paths, those within branches before the branch."""
+    """Items of a chain with their paths. Items in branches come before the branch."""
     for item in items:
         for way in getattr(item, "ways", []):
             yield from items_below(way.items, f"{place}.{item.id}.ways.{way.id}.items")
@@ -18,7 +18,7 @@ def items_below(items: list[Any], place: str) -> Iterator[tuple[str, Any]]:
 
 
 def all_items(patch: Patch) -> Iterator[tuple[str, str, Any]]:
-    """Place, path and item of all that is on."""
+    """Place, path and item of everything that is on."""
     for place in places_of_chains(patch):
         for path, item in items_below(get(patch, place), place):
             if item.on and item.mix > 0:
@@ -36,7 +36,7 @@ def whose_of(patch: Patch, path: str) -> tuple[tuple[str, ...], str]:
 
 
 def stages_in_order(patch: Patch) -> Iterator[tuple[str, Any, Layer | None]]:
-    """Path and part of every voice stage, with its layer, then of every chain item, in the order of the sound."""
+    """Path, part and layer of every voice stage, then of every chain item, in the order of the signal."""
     for layer in patch.layers:
         for stage in layer.stages:
             yield f"layers.{layer.id}.stages.{stage.id}", stage, layer
@@ -46,14 +46,14 @@ def stages_in_order(patch: Patch) -> Iterator[tuple[str, Any, Layer | None]]:
 
 
 def less_of(patch: Patch, path: str, mixes: tuple[float, ...]) -> Iterator[tuple[str, tuple[Edit, ...]]]:
-    """Ever less of an item."""
+    """The item with ever less of its effect."""
     item = get(patch, path)
     for mix in mixes:
         yield f"{item.name} mix to {min(mix, item.mix):.0f} %", (Edit(f"{path}.mix", min(mix, item.mix)),)
 
 
 def before_item(patch: Patch, place: str, path: str) -> str:
-    """The path of what goes into an item: the item before it, or the chain or way it stands in."""
+    """The path of an item's input: the item before it, or the chain or branch path that it stands in."""
     stem, _, last = path.rpartition(".")
     items = get(patch, stem)
     at = next(n for n, i in enumerate(items) if i.id == last)

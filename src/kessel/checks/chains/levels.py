@@ -1,4 +1,4 @@
-"""Do the chains keep their peaks and their lows, and do their items do anything at all?"""
+"""Whether the chains keep their peaks and their lows, and whether their items do anything."""
 
 from __future__ import annotations
 
@@ -24,7 +24,7 @@ _APART = 0.01
 
 
 def stage_clips(e: Evidence, limits: Limits) -> list[Finding]:
-    """The first stage whose peak stands over the clip point."""
+    """The first stage whose peak exceeds the clip point."""
     for path, stage, layer in stages_in_order(e.patch):
         peak = e.stages.get(path, (None, None))[0]
         if not stage.on or peak is None or peak <= limits.clip_dbfs:
@@ -54,7 +54,7 @@ def stage_clips(e: Evidence, limits: Limits) -> list[Finding]:
 
 
 def _softer_sources(e: Evidence, layer: Layer, over: float, path: str) -> Fix | None:
-    """All sources of a layer softer, and its fader up by as much."""
+    """All sources of a layer lower, and its fader up by as much."""
     heard = [s for s in layer.sources if s.to != "nowhere" and s.level > -72]
     control = number(e.patch, f"layers.{layer.id}.level")
     if not heard or any(s.level - over < -71 for s in heard) or layer.level + over > control.high:
@@ -67,7 +67,7 @@ def _softer_sources(e: Evidence, layer: Layer, over: float, path: str) -> Fix | 
 
 
 def _softer_item(e: Evidence, path: str, item: Any, over: float) -> Fix | None:
-    """The level after an item down."""
+    """The trim of an item lower."""
     control = number(e.patch, f"{path}.trim")
     down = round(over + 0.05, 1)
     present = item.trim + (item.match if item.matched else 0.0)
@@ -85,7 +85,7 @@ def _low_power(x: _Real, hz: float) -> float:
 
 
 def wet_lows(e: Evidence, limits: Limits) -> list[Finding]:
-    """Time effects that put their own sound into the lows."""
+    """Time effects that add their wet sound to the lows."""
     found = []
     for place, path, item in all_items(e.patch):
         if not isinstance(item, TimeEffect) or item.low_cut >= limits.wet_low_hz:
@@ -121,7 +121,7 @@ def wet_lows(e: Evidence, limits: Limits) -> list[Finding]:
 
 
 def _wet(e: Evidence, place: str, path: str, hz: float) -> float | None:
-    """Level below a frequency of what an item adds, against what goes into it, in dB."""
+    """Level below a frequency of what an item adds, against its input, in dB."""
     taps = e.taps(place)
     before, after = taps.x[taps.before[path]], taps.x[path]
     part = get(e.patch, path)
@@ -133,7 +133,7 @@ def _wet(e: Evidence, place: str, path: str, hz: float) -> float | None:
 
 
 def lows_pump(e: Evidence, limits: Limits) -> list[Finding]:
-    """Multiband dynamics that turn what lies below 100 Hz up and down."""
+    """Multiband dynamics that pump below 100 Hz."""
     found = []
     for _, path, item in all_items(e.patch):
         if not isinstance(item, Multiband):
@@ -183,7 +183,7 @@ def _swing(e: Evidence, path: str, band: str) -> float | None:
 
 
 def folds_back(e: Evidence, limits: Limits) -> list[Finding]:
-    """Distortions in chains whose alias stands within the limit of a tone as loud as what goes in."""
+    """Distortions in chains whose aliasing exceeds the limit, for a tone at the level of their input."""
     found = []
     for place, path, item in all_items(e.patch):
         if not isinstance(item, Distortion) or item.curve == "crush":
@@ -268,7 +268,7 @@ def _into(e: Evidence, place: str, path: str) -> _Real:
 
 
 def _told_apart(e: Evidence, place: str, path: str) -> bool:
-    """Whether peak or level alone say that an item changes something."""
+    """Whether peak or level alone show that an item changes something."""
     before = before_item(e.patch, place, path)
     if before != place and before not in e.loop.meters:
         return False

@@ -1,4 +1,4 @@
-"""What a stage did to the sound: levels, spectrum, partials and what it folds back, before and after it."""
+"""What an item does to the sound: levels, spectrum, harmonics and aliasing, before and behind it."""
 
 from __future__ import annotations
 
@@ -23,7 +23,7 @@ SILENT_LUFS = -70.0
 
 @dataclass(frozen=True)
 class StageLevels:
-    """Loudness in LUFS, peak and RMS in dBFS at one place of a chain; None where nothing sounds."""
+    """Loudness in LUFS, peak and RMS in dBFS at one place of a chain. None if it is silent."""
 
     loudness: float | None
     peak: float | None
@@ -37,7 +37,7 @@ class StageLevels:
 
 @dataclass(frozen=True)
 class ChainLevels:
-    """Levels at every place of all chains by path, and what goes into every item.
+    """Levels at every place of all chains by path, and the input of every item.
 
     wanted: new gains of level matches by path.
     """
@@ -47,7 +47,7 @@ class ChainLevels:
     wanted: tuple[tuple[str, float], ...] = ()
 
     def change(self, path: str) -> float | None:
-        """How much louder an item makes the loop, in LU; None where that has no meaning."""
+        """How much louder an item makes the loop, in LU. None if that is undefined."""
         own, before = self.at.get(path), self.at.get(self.before.get(path, ""))
         if own is None or before is None or own.loudness is None or before.loudness is None:
             return None
@@ -57,7 +57,7 @@ class ChainLevels:
 
 
 def levels_of(given: _Real) -> StageLevels:
-    """Levels of a loop, (2, n); it goes round, so that its end leads into its beginning."""
+    """Levels of a loop, (2, n)."""
     x = given.astype(np.float64)
     peak = float(np.abs(x).max(initial=0.0))
     looped = np.concatenate((x[:, -min(x.shape[1], RATE // 2) :], x), axis=1)
@@ -71,7 +71,7 @@ def chain_levels(patch: Patch, takes: RenderCache, stop: CancelToken | None = No
 
 
 def levels_from(patch: Patch, taps_of: Callable[[str], Taps], stop: CancelToken) -> ChainLevels:
-    """Levels at every place of every chain, from the loop there."""
+    """Levels at every place of every chain, from the taps there."""
     at: dict[str, StageLevels] = {}
     before: dict[str, str] = {}
     for place in places_of_chains(patch):
@@ -86,12 +86,12 @@ def levels_from(patch: Patch, taps_of: Callable[[str], Taps], stop: CancelToken)
 
 @dataclass(frozen=True)
 class StageReport:
-    """One item of a chain: what went in and what came out.
+    """The input and the output of one item of a chain.
 
-    before, after: levels in dB along an axis. inside: density of what goes into the item in 1 dB steps from -72 dBFS,
-    for static curves. reach: how far the signal is from nothing for half of the time, for 99 % of it, and at most,
-    linear. partials: of the lowest note, 1..10, in dB before and after. alias: of a distortion, in dB under a tone.
-    gone: of the output stage, levels of what the mono fold takes away, and all of it in dB against what goes in.
+    before, after: levels in dB along an axis. inside: density of the input level in steps of 1 dB from -72 dBFS, for
+    static curves. reach: deviation from zero for half of the time, for 99 % of it, and at most, linear. partials: 1..10
+    of the lowest note, in dB before and after. alias: of a distortion, in dB below a tone. gone: of the output stage,
+    levels of what the mono fold removes, and its total in dB against the input.
     """
 
     path: str
@@ -111,7 +111,7 @@ class StageReport:
 def stage_report(
     patch: Patch, place: str, path: str, axis: _Real, takes: RenderCache, stop: CancelToken
 ) -> StageReport:
-    """Report on an item at ``path`` of the chain at ``place``; with the chain's own path on all of it."""
+    """Report on an item at ``path`` of the chain at ``place``, or on the whole chain for the chain's own path."""
     taps = tap_chain(patch, place, takes, stop)
     if place == "output":
         return _output_report(taps, axis)
@@ -140,7 +140,7 @@ def stage_report(
 
 
 def _output_report(taps: Taps, axis: _Real) -> StageReport:
-    """Of the whole output stage; ``gone`` is what the mono fold takes away."""
+    """Report on the whole output stage. ``gone``: what the mono fold removes."""
     into, out = taps.x["output"].astype(np.float64), taps.x["output.ceiling"].astype(np.float64)
     gone = taps.x["output.gain"].astype(np.float64) - taps.x["output.fold"]
     spectra = [Spectrum.of(x, wrap=True).curve(axis) for x in (into, out)]
@@ -161,7 +161,7 @@ def _last(patch: Patch, place: str) -> str:
 def _partials(
     patch: Patch, taps: Taps, before: str, after: str
 ) -> tuple[int | None, tuple[tuple[float | None, float | None], ...]]:
-    """Partials 1..10 of the lowest note before and after, over the longest of its notes."""
+    """Partials 1..10 of the lowest note before and behind the item, over the longest of its notes."""
     notes = heard_notes(patch)
     if not notes:
         return None, ()
@@ -182,17 +182,17 @@ def _partials(
 
 
 def _lowest(x: _Real, hz: float) -> float:
-    """The note's frequency, or octaves of it, at which the lowest partial stands."""
+    """Frequency of the lowest partial: the note's, or octaves of it."""
     choices = [hz / 4, hz / 2, hz, 2 * hz]
     strong = np.abs(fit_tones(x[None], np.array(choices))[0][0])
     return next((h for h, a in zip(choices, strong, strict=True) if a > 0.1 * strong.max()), hz)
 
 
 def alias_of(part: Distortion, into: _Real, peak_dbfs: float | None = None) -> float | None:
-    """How far under a tone the worst lies that a distortion folds back below 16 kHz, in dB.
+    """Level in dB of a distortion's strongest aliasing below 16 kHz, below a tone.
 
-    The tone is as high as what holds 99 % of the power that goes in, and as loud as the loudest of it, at a frequency
-    whose partials fall between those that fold. peak_dbfs: of what goes in, where ``into`` is only some of it.
+    The tone is as high as the frequency that holds 99 % of the input's power, and as loud as its loudest moment, at a
+    frequency whose harmonics fall between its aliases. peak_dbfs: of the input, if ``into`` is only a part of it.
     """
     size = next_fast_len(into.shape[1], real=True)
     power = np.abs(rfft(into.mean(axis=0), size)) ** 2
@@ -212,7 +212,7 @@ def alias_of(part: Distortion, into: _Real, peak_dbfs: float | None = None) -> f
 
 
 def matches_wanted(patch: Patch, levels: ChainLevels, slack: float = 0.05) -> list[tuple[str, float]]:
-    """New gains of all level matches that are off, by path. What stands later in a chain may need another round."""
+    """New gains of all level matches that are off, by path. Later items of a chain may need another round."""
     found: list[tuple[str, float]] = []
     for place in places_of_chains(patch):
         for path in _paths(get(patch, place), place):
@@ -226,7 +226,7 @@ def matches_wanted(patch: Patch, levels: ChainLevels, slack: float = 0.05) -> li
 
 
 def any_matched(patch: Patch) -> bool:
-    """Whether any item that is heard has a level match."""
+    """Whether any audible item has a level match."""
     return any(
         get(patch, path).matched and get(patch, path).on
         for place in places_of_chains(patch)
@@ -235,7 +235,7 @@ def any_matched(patch: Patch) -> bool:
 
 
 def match_of(patch: Patch, path: str, takes: RenderCache, stop: CancelToken | None = None) -> float:
-    """The gain in dB that makes the loop as loud behind an item as before it; none where that has no meaning."""
+    """The gain in dB that makes the loop as loud behind an item as before it. 0 if that is undefined."""
     place = next((p for p in places_of_chains(patch) if path.startswith(f"{p}.")), None)
     if place is None:
         return 0.0
@@ -247,7 +247,7 @@ def match_of(patch: Patch, path: str, takes: RenderCache, stop: CancelToken | No
 
 
 def _paths(items: list[ChainItem], place: str) -> list[str]:
-    """Of all items of a chain, those within branches before the branch itself."""
+    """Paths of all items of a chain. Items in branches come before the branch."""
     found: list[str] = []
     for item in items:
         ways: list[Any] = getattr(item, "ways", [])

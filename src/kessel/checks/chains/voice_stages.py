@@ -1,4 +1,4 @@
-"""Do the voice stages leave the fundamental in, and keep their peaks in bounds?"""
+"""Whether the voice stages keep the fundamental, and their peaks within bounds."""
 
 from __future__ import annotations
 
@@ -34,7 +34,7 @@ def _kindest(e: Evidence, layer: Layer, stage: Stage, note: HeardNote, hz: float
 
 
 def _loss(e: Evidence, bare: Evidence, note: HeardNote, hz: float) -> float:
-    """How far the fundamental of the sum stands under what it is without the stage, in dB."""
+    """How far the fundamental of the sum is below what it is without the stage, in dB."""
     with_it, without = (note_levels(x, note, hz).get("") for x in (e, bare))
     if with_it is None or without is None:
         return 0.0
@@ -44,7 +44,7 @@ def _loss(e: Evidence, bare: Evidence, note: HeardNote, hz: float) -> float:
 def _gentler(
     e: Evidence, bare: Evidence, note: HeardNote, hz: float, path: str, stage: Stage, limit: float
 ) -> Fix | None:
-    """Less of the stage, until the fundamental is back."""
+    """Candidates with less of the stage, until the fundamental is back."""
     milder = (m for m in (70.0, 50.0, 30.0) if m < stage.mix)
     ways = [(f"{stage.name} mix to {m:.0f} %", (Edit(f"{path}.mix", m),)) for m in milder]
     ways.append((f"Switch {stage.name} off", (Edit(f"{path}.on", False),)))
@@ -52,7 +52,7 @@ def _gentler(
 
 
 def fundamental_shut(e: Evidence, limits: Limits) -> list[Finding]:
-    """Stages that take the fundamental away while nothing else carries it."""
+    """Stages that remove the fundamental while nothing else carries it."""
     worst = worst_note(e)
     if worst is None:
         return []
@@ -94,7 +94,7 @@ def fundamental_shut(e: Evidence, limits: Limits) -> list[Finding]:
 
 
 def _less(e: Evidence, path: str, name: str, present: float, peak: float, limit: float) -> Fix | None:
-    """Less resonance or feedback, until the peak is under the clip point."""
+    """Candidates with less resonance or feedback, until the peak is below the clip point."""
     control = number(e.patch, f"{path}.{name}")
     values = [present * share for share in (0.75, 0.5, 0.25, 0.0)]
     if name == "resonance":
@@ -110,7 +110,7 @@ def _less(e: Evidence, path: str, name: str, present: float, peak: float, limit:
 
 
 def resonance_clips(e: Evidence, limits: Limits) -> list[Finding]:
-    """Resonant stages whose peaks stand over the clip point."""
+    """Resonant stages whose peaks exceed the clip point."""
     found = []
     for layer in e.patch.layers:
         for stage in layer.stages:

@@ -1,4 +1,4 @@
-"""How loud it is from moment to moment, how high it peaks, and which layer makes it so."""
+"""Loudness over time, peaks, and what every layer brings to them."""
 
 from __future__ import annotations
 
@@ -18,9 +18,9 @@ _FRAMES = 500
 
 @dataclass(frozen=True)
 class LayerLevel:
-    """A layer as it stands in the sum, before the worked chain: LUFS and sample peak in dBFS, None where it is silent.
+    """A layer as it is mixed before the worked chain: LUFS and sample peak in dBFS. None if it is silent.
 
-    without: how much softer all becomes when this layer is muted, in LU (negative: louder).
+    without: change in loudness with this layer muted, in LU.
     """
 
     layer: str
@@ -31,9 +31,12 @@ class LayerLevel:
 
 @dataclass(frozen=True)
 class LevelDetail:
-    """momentary, short: LUFS every 100 ms of a pass that runs on from the one before, not a number where it is silent.
-    peaks: dBTP along the pass. over: how far the sum stands over the ceiling's limit before it, in dB (None: it is off,
-    or nothing sounds)."""
+    """Loudness and peaks of the output.
+
+    momentary, short: LUFS every 100 ms of a pass that follows another, NaN where it is silent. peaks: dBTP along the
+    pass. over: how far the sum exceeds the ceiling's limit before it, in dB (None: the ceiling is off, or nothing
+    sounds).
+    """
 
     integrated: float | None
     loudest: float | None
@@ -55,7 +58,7 @@ def _highest(x: _Real) -> float | None:
 
 
 def _running(x: _Real, seconds: float) -> _Real:
-    """Of the last of so many passes that the window is full from its start on."""
+    """Loudness in the last of so many passes, whose windows are full from the start."""
     n = x.shape[1]
     passes = 1 + int(np.ceil(seconds * RATE / n))
     found = loudness_over(np.tile(x, passes), seconds)
@@ -63,7 +66,7 @@ def _running(x: _Real, seconds: float) -> _Real:
 
 
 def level_detail(e: Evidence) -> LevelDetail:
-    """Of what leaves the output, and of every layer."""
+    """Levels of the output, and of every layer."""
     x = e.loop.sum
     whole = e.sum.loudness.integrated
     momentary, short = _running(x, 0.4), _running(x, 3.0)

@@ -1,4 +1,4 @@
-"""Is it as loud as the set wants it?"""
+"""Whether the loudness is within the limits of the set."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from ..finding import Finding, Fix, Limits
 
 
 def _levels_up(e: Evidence, limits: Limits, value: float) -> Fix | None:
-    """Level behind the ceiling where it is too loud, into it where it is too soft, half a unit inside what fits."""
+    """The trim behind the ceiling if it is too loud, the gain into it if it is too soft, half a unit inside."""
     inside = min(0.5, (limits.loud_lufs - limits.soft_lufs) / 4.0)
     loud = value > limits.loud_lufs
     path = "output.trim" if loud else "output.gain"
@@ -29,7 +29,7 @@ def _levels_up(e: Evidence, limits: Limits, value: float) -> Fix | None:
 
 
 def loud_enough(e: Evidence, limits: Limits) -> list[Finding]:
-    """Integrated loudness between the two ends of what fits the set."""
+    """Integrated loudness between the two limits of the set."""
     value = e.sum.loudness.integrated
     if value is None:
         return []

@@ -1,4 +1,4 @@
-"""Does the output clip behind a converter?"""
+"""Whether the output clips in a converter."""
 
 from __future__ import annotations
 
@@ -28,7 +28,7 @@ def _fixes(e: Evidence, limits: Limits, over: float) -> tuple[Fix, ...]:
 
 
 def output_peak(e: Evidence, limits: Limits) -> list[Finding]:
-    """True peak of what leaves the output."""
+    """True peak of the output."""
     peak = e.sum.true_peak_dbtp
     if peak is None:
         return []

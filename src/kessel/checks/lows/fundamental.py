@@ -1,4 +1,4 @@
-"""Is the fundamental there on every note?"""
+"""Whether the fundamental is strong enough on every note."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ _SPARE = 1.0
 
 
 def note_levels(e: Evidence, note: HeardNote, hz: float) -> dict[str, np.ndarray[tuple[int], np.dtype[np.float64]]]:
-    """RMS amplitude of partials 1..4 over a note: of the sum and of every pitched layer."""
+    """RMS amplitude of harmonics 1..4 over a note, of the sum and of every pitched layer."""
     found = {"": e.partials(SUM, note, hz, 8, 0.0)}
     found |= {i: e.partials(i, note, hz, 8, 0.0) for i in e.pitched if i is not None}
     if found[""].shape[0] == 0:
@@ -25,12 +25,12 @@ def note_levels(e: Evidence, note: HeardNote, hz: float) -> dict[str, np.ndarray
 
 
 def worst_note(e: Evidence) -> tuple[float, HeardNote, float, str] | None:
-    """As ``_worst_note`` finds it, once for each piece of evidence."""
+    """Like ``_worst_note``, once per evidence."""
     return e.once("worst note", lambda: _worst_note(e))
 
 
 def _worst_note(e: Evidence) -> tuple[float, HeardNote, float, str] | None:
-    """How far the fundamental is under the strongest of 2..4 on the worst note; the note, Hz, and its best layer."""
+    """How far the fundamental is below the strongest of 2..4 on the worst note; the note, Hz, and its best layer."""
     ratio = e.base_ratio
     if ratio is None:
         return None
@@ -48,7 +48,7 @@ def _worst_note(e: Evidence) -> tuple[float, HeardNote, float, str] | None:
 
 
 def _raised(e: Evidence, layer_id: str, missing: float) -> Iterator[Candidate]:
-    """The layer that carries the fundamental further up, as far as its fader goes."""
+    """Candidates with the layer that carries the fundamental raised, as far as its fader goes."""
     path = f"layers.{layer_id}.level"
     layer = e.patch.layer(layer_id)
     control = number(e.patch, path)
@@ -75,7 +75,7 @@ def _fixes(e: Evidence, layer_id: str, under: float, limits: Limits) -> tuple[Fi
 
 
 def hollow(e: Evidence, limits: Limits) -> list[Finding]:
-    """Partial 1 against the strongest of partials 2..4, on the worst note."""
+    """Harmonic 1 against the strongest of harmonics 2..4, on the worst note."""
     worst = worst_note(e)
     if worst is None:
         return []

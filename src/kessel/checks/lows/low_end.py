@@ -1,4 +1,4 @@
-"""The lows of every note: thin partials, rumble under the room's floor, notes too low to be played."""
+"""The lows of every note: uneven harmonics, rumble below the room's floor, notes too low to be played."""
 
 from __future__ import annotations
 
@@ -25,9 +25,9 @@ _Real = NDArray[np.float64]
 
 @dataclass(frozen=True)
 class NotePartials:
-    """Partials 1..8 of a note in the sum and of every layer in it, in dBFS; None where there is none.
+    """Harmonics 1..8 of a note in the sum and of every layer in it, in dBFS. None if there is none.
 
-    hz: of the first. under: how far the first stands under the strongest of 2..4 (negative: over it).
+    hz: of the first. under: how far the first is below the strongest of 2..4 (negative: above it).
     """
 
     note: HeardNote
@@ -43,7 +43,7 @@ def _levels(frames: NDArray[np.complex128]) -> list[float | None]:
 
 
 def note_partials(e: Evidence) -> list[NotePartials]:
-    """Every note's partials, of the whole and of each pitched layer as it stands in the sum before the worked chain."""
+    """Harmonics of every note, of the sum and of each pitched layer as it is mixed before the worked chain."""
     ratio = e.base_ratio
     if ratio is None:
         return []
@@ -68,9 +68,9 @@ def _note_partials(e: Evidence, ratio: float) -> list[NotePartials]:
 
 @dataclass(frozen=True)
 class Weight:
-    """A low partial against the strongest of its note, in dB: by key, usually, on every note of the phrase.
+    """A low harmonic against the strongest of its note, in dB: by key, its median, and on every note of the phrase.
 
-    keys: (level, note) of every key, the weakest first; a key that is played more than once counts with its middle.
+    keys: (level, note) of every key, weakest first. A repeated key counts with its median.
     """
 
     partial: int
@@ -79,7 +79,7 @@ class Weight:
 
     @property
     def spread(self) -> float:
-        """From the key on which it is weakest to the one on which it is strongest."""
+        """Difference between the keys on which it is weakest and strongest."""
         return self.keys[-1][0] - self.keys[0][0]
 
     def missed(self, limits: Limits) -> dict[int, float]:
@@ -92,7 +92,7 @@ def _middle(rows: list[tuple[float, NotePartials]]) -> tuple[float, NotePartials
 
 
 def weights_of(e: Evidence) -> list[Weight]:
-    """Of those of the lowest four partials that count on any note; none where fewer than two keys are played."""
+    """Weights of the lowest four harmonics that count on any note. None if fewer than two keys are played."""
     notes = note_partials(e)
     if len({n.note.pitch for n in notes}) < 2:
         return []
@@ -112,7 +112,7 @@ def weights_of(e: Evidence) -> list[Weight]:
 
 
 def _following(e: Evidence, weight: Weight) -> Iterator[Candidate]:
-    """Filters of the voices that stand still are let go along with the key, from the middle of what is played."""
+    """Candidates with unmoved voice filters that follow the key, from the middle of the played range."""
     middle = sorted(n.note.pitch for _, n in weight.keys)[len(weight.keys) // 2]
     for layer in e.patch.layers:
         for stage in layer.stages:
@@ -131,7 +131,7 @@ def _following(e: Evidence, weight: Weight) -> Iterator[Candidate]:
 
 
 def _even(e: Evidence, weight: Weight, limits: Limits) -> tuple[Fix, ...]:
-    """A filter that follows the key, or a split away from the partial: one of each at most, and only what is enough."""
+    """A filter that follows the key, or a split away from the harmonic: one of each, and only what is enough."""
 
     def spread(x: Evidence) -> float:
         return max((w.spread for w in weights_of(x)), default=0.0)
@@ -150,7 +150,7 @@ def _even(e: Evidence, weight: Weight, limits: Limits) -> tuple[Fix, ...]:
 
 
 def thin(e: Evidence, limits: Limits) -> list[Finding]:
-    """A low partial that is weaker on one note than on another, each against the strongest of its note."""
+    """A low harmonic that is weaker on one note than on another, each against the strongest of its note."""
     worst = max(weights_of(e), key=lambda w: w.spread, default=None)
     if worst is None:
         return []
@@ -177,14 +177,14 @@ def thin(e: Evidence, limits: Limits) -> list[Finding]:
 
 
 def under_floor(e: Evidence, limits: Limits) -> float | None:
-    """Power under the room's floor against the lows above it, in dB; None where there are no lows."""
+    """Power below the room's floor against the lows above it, in dB. None if there are no lows."""
     s = e.sum.spectrum
     under, low = s.power(2.0, limits.floor_hz), s.power(limits.floor_hz, 120.0)
     return 10.0 * float(np.log10(max(under, 1e-14) / low)) if low > 1e-12 else None
 
 
 def _off_the_floor(e: Evidence, limits: Limits) -> tuple[Fix, ...]:
-    """The layer that brings most of what lies under the floor is kept above it."""
+    """The layer that brings most of the power below the floor, cut above it."""
     layers = [layer for layer in e.patch.layers if not layer.mute]
     most = max(layers, key=lambda layer: e.spectrum(layer.id).power(2.0, limits.floor_hz))
     candidates = (kept_above(most, over * limits.floor_hz) for over in (1.0, 1.25, 1.6))
@@ -196,7 +196,7 @@ def _off_the_floor(e: Evidence, limits: Limits) -> tuple[Fix, ...]:
 
 
 def rumble(e: Evidence, limits: Limits) -> list[Finding]:
-    """What lies under the room's floor, where a club system plays nothing but loses headroom."""
+    """Power below the room's floor, which a club system does not play but which costs headroom."""
     value = under_floor(e, limits)
     if value is None:
         return []

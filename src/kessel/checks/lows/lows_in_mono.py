@@ -1,4 +1,4 @@
-"""What the club's mono bottom costs."""
+"""What the mono lows of a club cost."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ _FROM = 20.0
 
 
 def _side_by_layer(e: Evidence, high: float) -> list[tuple[str, float]]:
-    """Side power of each layer below ``high``, most first."""
+    """Side power of each layer below ``high``, largest first."""
     found = []
     for layer in e.patch.layers:
         if layer.mute:
@@ -66,7 +66,7 @@ def _fixes(e: Evidence, limits: Limits, layer_id: str | None) -> tuple[Fix, ...]
 
 
 def _loss(e: Evidence, limits: Limits) -> float | None:
-    """Mono loss of the lows alone: of a patch with a fix in place nothing else is wanted."""
+    """Mono loss of the lows alone."""
     return Spectrum.of(e.loop.sum, wrap=True).mono_loss(_FROM, limits.low_hz)
 
 

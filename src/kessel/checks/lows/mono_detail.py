@@ -1,4 +1,4 @@
-"""What mono costs, where, and who causes it."""
+"""Mono loss by frequency and time, and its causes."""
 
 from __future__ import annotations
 
@@ -21,7 +21,7 @@ _QUIET_DB = 60.0
 
 @dataclass(frozen=True)
 class Third:
-    """A third octave: level in dB against a full-scale sine, mono loss in dB, correlation; None where it is silent."""
+    """A third octave: level in dB against a full-scale sine, mono loss in dB, correlation. None if it is silent."""
 
     hz: float
     low: float
@@ -33,8 +33,9 @@ class Third:
 
 @dataclass(frozen=True)
 class Bringer:
-    """What brings width: a layer or a stage. low, whole: its mono loss in dB in the lows and in all; share: of the
-    power that mono takes from all layers, in the lows and in all."""
+    """A cause of width: a layer or a stage. low, whole: its mono loss in dB in the lows and in all. share: of the power
+    that mono removes from all layers, in the lows and in all.
+    """
 
     path: str
     name: str
@@ -46,9 +47,11 @@ class Bringer:
 
 @dataclass(frozen=True)
 class MonoDetail:
-    """correlation: one figure for every 50 ms of the loop, not a number where it is silent. scope: (rows, columns) how
-    often the sound stands at a place of side (across) and middle (up), 0..1. changes: by stage, how much each adds to
-    the loss in the lows and in all, in dB."""
+    """Mono loss of the output.
+
+    correlation: every 50 ms of the loop, NaN where it is silent. scope: (rows, columns) distribution over side (across)
+    and middle (up), 0..1. changes: by stage, how much each adds to the loss in the lows and in all, in dB.
+    """
 
     thirds: tuple[Third, ...]
     correlation: _Real
@@ -65,7 +68,7 @@ def _side(s: Spectrum, low: float, high: float) -> float:
 
 
 def mono_detail(e: Evidence, limits: Limits) -> MonoDetail:
-    """Of what leaves the output, of every layer, and of every stage of the chains."""
+    """Mono loss of the output, of every layer, and of every stage of the chains."""
     s = e.sum.spectrum
     edge = limits.low_hz
     loudest = max((x for _, lo, hi in third_octaves() if (x := s.level(lo, hi)) is not None), default=-200.0)

@@ -1,4 +1,4 @@
-"""Can what moves be heard, and does it begin where the player means it to?"""
+"""Whether movements are audible, and whether notes let them open."""
 
 from __future__ import annotations
 
@@ -21,7 +21,7 @@ _SILENT_MOVE = -40.0
 
 
 def _rests(mover: Mover, e: Evidence) -> bool:
-    """Whether a mover waits for a hand that the phrase does not have."""
+    """Whether a mover waits for a controller that the phrase does not have."""
     if isinstance(mover, Macro):
         return not (mover.drawn and len(mover.points) > 1)
     lanes = {"wheel": e.patch.phrase.wheel, "pressure": e.patch.phrase.pressure, "bend": e.patch.phrase.bend}
@@ -45,7 +45,7 @@ def _changes(e: Evidence, m: Movement, layer: str) -> float:
 
 
 def _to_the_sound(e: Evidence, m: Movement, layer: str) -> Fix | None:
-    """Bring a cutoff's travel to where the layer has its energy."""
+    """Candidates that bring a cutoff's travel to where the layer has energy."""
     hz = np.geomspace(20.0, 20000.0, 400)
     power = 10.0 ** (e.spectrum(layer).curve(hz) / 10.0)
     middle = 2.0 ** float(np.average(np.log2(hz), weights=power))
@@ -57,7 +57,7 @@ def _to_the_sound(e: Evidence, m: Movement, layer: str) -> Fix | None:
 
 
 def idle_movement(e: Evidence, limits: Limits) -> list[Finding]:
-    """Movements that go nowhere, or where nothing sounds."""
+    """Movements without travel, or where nothing sounds."""
     found = []
     for m in e.patch.movements:
         mover = next(x for x in e.patch.movers if x.id == m.mover)
@@ -124,7 +124,7 @@ def _idle(
 
 
 def _shortest(e: Evidence, layer: Layer) -> HeardNote | None:
-    """The shortest note that a layer starts anew."""
+    """The shortest note that restarts a layer."""
     if layer.play.mode == "drone":
         return None
     beat = samples_per_beat(e.patch.tempo)
@@ -141,7 +141,7 @@ def _shortest(e: Evidence, layer: Layer) -> HeardNote | None:
 
 
 def short_notes(e: Evidence, limits: Limits) -> list[Finding]:
-    """Notes that end before their level, or what moves per note, has opened."""
+    """Notes that end before their level or a movement per note has opened."""
     found = []
     for layer in e.patch.layers:
         note = _shortest(e, layer)
@@ -169,7 +169,7 @@ def short_notes(e: Evidence, limits: Limits) -> list[Finding]:
 
 
 def _attack_for(e: Evidence, part: object, path: str, note: HeardNote) -> Edit:
-    """The attack that is over when half of the note is."""
+    """The attack that ends in the middle of the note."""
     beats = getattr(part, "clock", "ms") == "beats"
     unit = samples_per_beat(e.patch.tempo) if beats else RATE / 1000.0
     where = f"{path}.attack_beats" if beats else f"{path}.attack"
@@ -217,7 +217,7 @@ def _short_way(e: Evidence, layer: Layer, mover: Envelope, note: HeardNote, reac
 
 
 def restarts(e: Evidence, limits: Limits) -> list[Finding]:
-    """Per-note movers that start anew where notes slide, or do not where they are struck."""
+    """Movers per note that restart where notes slide, or do not where notes repeat."""
     found = []
     ends = {n.id: n.start + n.length for n in e.patch.phrase.notes}
     slid = [b for a, b in pairwise(e.notes) if ends[a.id] > b.beat + 1e-9]

@@ -1,4 +1,4 @@
-"""Does what swings come round with the loop?"""
+"""Whether cyclic movers close at the loop seam."""
 
 from __future__ import annotations
 
@@ -23,7 +23,7 @@ def _used(e: Evidence) -> dict[str, list[str]]:
 
 
 def _turns(e: Evidence, mover: Mover) -> float | None:
-    """How often a mover goes round in a pass of the phrase; None where notes or nothing starts it."""
+    """Cycles of a mover in a pass of the phrase. None if notes or nothing starts it."""
     n = loop_samples(e.patch.phrase, e.patch.tempo)
     beat = samples_per_beat(e.patch.tempo)
     if isinstance(mover, Macro):
@@ -61,7 +61,7 @@ def _fix(e: Evidence, mover: Mover, turns: float) -> Fix | None:
 
 
 def loop_jump(e: Evidence, limits: Limits) -> list[Finding]:
-    """Swings, looped curves and automation whose length does not go into the loop."""
+    """LFOs, looped curves and automation whose length does not divide the loop."""
     found = []
     for mover_id, layers in _used(e).items():
         mover = next(m for m in e.patch.movers if m.id == mover_id)

@@ -1,7 +1,7 @@
-"""Align: the start phase, polarity or delay that makes two layers add up on their worst note.
+"""Alignment: the start phase, polarity or delay that makes two layers add up on their worst note.
 
-Turning the start of a periodic layer by an angle turns its partial h by h times the angle; a delay turns each partial
-in step with its frequency. So every choice is foreseen from the measured amplitudes; the best are rendered and
+An offset of a periodic layer's start phase rotates harmonic h by h times the angle. A delay rotates each partial in
+proportion to its frequency. So every choice can be predicted from the measured amplitudes; the best are rendered and
 measured before they are offered.
 """
 
@@ -28,7 +28,7 @@ _NEAR = 0.3
 
 @dataclass(frozen=True)
 class AlignmentChoice:
-    """Turn the layer over or not, move its start by degrees of its lowest source, hold it back by ms."""
+    """Polarity, start phase in degrees of the lowest source, and delay in ms."""
 
     flip: bool
     phase: float
@@ -37,7 +37,7 @@ class AlignmentChoice:
 
 
 def _foreseen(pair: LayerPair, lowest: float, phases: _Real, delays: _Real) -> _Real:
-    """Worst note's sum loss in dB, (2, phases, delays), the second row with the polarity flipped."""
+    """Sum loss of the worst note in dB, (2, phases, delays). The second row has the polarity inverted."""
     worst = np.full((2, phases.size, delays.size), np.inf)
     for note, a, b in zip(pair.notes, pair.a, pair.b, strict=True):
         k = np.arange(1, a.shape[1] + 1)
@@ -93,7 +93,7 @@ def edits_of(pair: LayerPair, choice: AlignmentChoice) -> tuple[Edit, ...]:
 
 
 def restarting(layers: tuple[Layer, ...]) -> tuple[Edit, ...]:
-    """Edits that make every oscillator of the layers restart on each note."""
+    """Edits that make every oscillator of the layers retrigger on each note."""
     return tuple(
         Edit(f"layers.{layer.id}.sources.{s.id}.start", "restart")
         for layer in layers
@@ -129,7 +129,7 @@ def _choices(pair: LayerPair) -> Iterator[AlignmentChoice]:
 
 
 def align_fixes(e: Evidence, pair: LayerPair, limits: Limits) -> tuple[Fix, ...]:
-    """Fixes for a pair that cancels, each rendered and measured, the best first; only those that help are offered."""
+    """Fixes for a pair that cancels, rendered and measured, best first. Only those that help."""
     loose = restarting((pair.turned, *pair.first))
     start = pair
     if loose:
@@ -161,9 +161,9 @@ def align_fixes(e: Evidence, pair: LayerPair, limits: Limits) -> tuple[Fix, ...]
 
 @dataclass(frozen=True)
 class AlignPlan:
-    """What aligning would do, measured: edits, and the sum loss of every pair on every note before and after.
+    """The measured result of aligning: edits, and the sum loss of every pair on every note before and after.
 
-    rows: by the pair's title, (note, beat, before, after) in dB. missed: titles of pairs that do not get there.
+    rows: by the pair's title, (note, beat, before, after) in dB. missed: titles of pairs that still fail.
     """
 
     label: str
@@ -173,7 +173,7 @@ class AlignPlan:
 
 
 def plan_align(e: Evidence, limits: Limits, key: str | None = None) -> AlignPlan:
-    """Align one pair by its key, or all that keep step: the worst first, each measured with those before in place."""
+    """Align one pair by its key, or all that keep a fixed phase: worst first, each with those before applied."""
     wanted = [p for p in pairs_of(e) if (key is None or p.key == key) and not p.apart]
     edits: dict[str, Edit] = {}
     labels: list[str] = []

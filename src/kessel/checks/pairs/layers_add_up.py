@@ -1,4 +1,4 @@
-"""Do two sounds that share the bottom add up, or do they take away from each other?"""
+"""Whether two sounds that share the lows add up or cancel."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ from .splits import parted
 
 
 def limit_of(pair: LayerPair, limits: Limits) -> float:
-    """What a pair's sum loss is held against."""
+    """The limit of a pair's sum loss."""
     return limits.sum_loss_apart_db if pair.apart else limits.sum_loss_db
 
 
@@ -35,7 +35,7 @@ _AT_THE_BOTTOM = 10.0 ** (-12.0 / 20.0)
 
 
 def _verdict(pair: LayerPair, limits: Limits) -> Verdict:
-    """Pairs that do not keep step, and sources that cost colour more than bottom, are worth a look only."""
+    """Pairs without a fixed phase, and sources that cost colour more than lows, are worth a look only."""
     worst = pair.worst
     if worst.sum_loss >= limit_of(pair, limits):
         return "holds"
@@ -44,7 +44,7 @@ def _verdict(pair: LayerPair, limits: Limits) -> Verdict:
 
 
 def _fixes(e: Evidence, pair: LayerPair, limits: Limits) -> tuple[Fix, ...]:
-    """Aligned where they keep step; where that is not enough, taken apart."""
+    """Alignment if they keep a fixed phase. If that is not enough, separation."""
     limit = limit_of(pair, limits)
     aligned = () if pair.apart else align_fixes(e, pair, limits)
     if any(f.after is not None and f.after >= limit for f in aligned):
@@ -61,7 +61,7 @@ def _fixes(e: Evidence, pair: LayerPair, limits: Limits) -> tuple[Fix, ...]:
 
 
 def layers_add_up(e: Evidence, limits: Limits) -> list[Finding]:
-    """One finding a pair; those that fail offer a start phase, a polarity or a delay, measured with it in place."""
+    """One finding per pair. A pair that fails offers a start phase, a polarity or a delay, rendered and measured."""
     found: list[Finding] = []
     for pair in pairs_of(e):
         worst = pair.worst

@@ -1,4 +1,4 @@
-"""How two sounds that share the bottom add up, note by note."""
+"""How two sounds that share the lows add up, note by note."""
 
 from __future__ import annotations
 
@@ -31,12 +31,11 @@ _LOUD = 10.0 ** (-25.0 / 20.0)
 
 @dataclass(frozen=True)
 class NoteSum:
-    """How a pair adds on one note; losses in dB over the steady part, phase in degrees.
+    """How a pair adds on one note. Losses are in dB over the steady part, phase in degrees.
 
-    a, b: amplitudes at the lowest common partial over the steady part, b in step with what it is on average; low,
-    high: 5th percentile and most of the sum loss over the note.
-    lag_ms: of the turned one behind the other; beat_hz: None for a pair that keeps step or wanders. common: how many
-    partials both have; share: of the strongest partial on the note.
+    a, b: amplitudes at the lowest common partial. low, high: 5th percentile and maximum of the sum loss over the note.
+    lag_ms: of the turned side against the other. beat_hz: None for a pair that keeps a fixed phase or wanders. common:
+    number of common partials. share: of the strongest partial of the note.
     """
 
     note: HeardNote
@@ -62,8 +61,8 @@ class NoteSum:
 class LayerPair:
     """Two layers, a clean layer and the worked path, or two sources of a layer, note by note.
 
-    ``turned`` is the layer that a fix may turn, ``source`` its source where the pair is of sources. a: (frames,
-    partials) amplitudes for each note, likewise b, which is the turned side.
+    turned: the layer that a fix may change; source: its source if the pair is of sources. a: (frames, partials)
+    amplitudes for each note; b likewise, of the turned side.
     """
 
     kind: Literal["layers", "path", "sources"]
@@ -82,7 +81,7 @@ class LayerPair:
 
     @property
     def key(self) -> str:
-        """Names the same pair in other evidence."""
+        """Identifies the same pair in other evidence."""
         return " ".join((self.kind, *self.layers, *(s.id for s in self.sources)))
 
     @property
@@ -105,7 +104,7 @@ class LayerPair:
 
     @property
     def worst(self) -> NoteSum:
-        """The note on which least is left."""
+        """The note with the largest sum loss."""
         return min(self.notes, key=lambda n: n.sum_loss)
 
     @property
@@ -115,18 +114,18 @@ class LayerPair:
 
     @property
     def apart(self) -> bool:
-        """Whether the two do not keep step."""
+        """Whether the two have no fixed phase."""
         return self.coherence < INCOHERENT
 
     @property
     def beat_hz(self) -> float | None:
-        """The beat of a pair that is apart by one, in the middle of its notes."""
+        """Median beat of a pair that beats."""
         found = [n.beat_hz for n in self.notes if n.beat_hz is not None]
         return float(np.median(found)) if self.apart and len(found) > len(self.notes) / 2 else None
 
     @property
     def own_ratio(self) -> float:
-        """The lowest of what is turned, against the note."""
+        """Lowest frequency of the turned side over the note's."""
         return ratio_of(self.turned, self.sources[0]) if self.sources else min(source_ratios(self.turned))
 
 
@@ -135,7 +134,7 @@ def _loss(together: float, apart: float) -> float:
 
 
 def _beat(cross: _Complex, hop: float) -> float | None:
-    """Frequency in Hz of the turning of cross, (frames,), ``hop`` seconds apart; None when it does not turn evenly."""
+    """Rotation in Hz of cross, (frames,), ``hop`` seconds apart. None if it does not rotate evenly."""
     if cross.size < 4:
         return None
     step = float(np.angle((cross[1:] * np.conj(cross[:-1])).sum()))
@@ -146,7 +145,7 @@ def _beat(cross: _Complex, hop: float) -> float | None:
 
 
 def _note_sum(note: HeardNote, hz: float, a: _Complex, b: _Complex, hop: float, strongest: float) -> NoteSum | None:
-    """Sums over the frames; None when the two share nothing low."""
+    """Sums over the frames. None if the two share nothing low."""
     level_a, level_b = (np.sqrt(np.square(np.abs(x)).mean(axis=0)) for x in (a, b))
     if min(level_a.max(initial=0), level_b.max(initial=0)) < _QUIET:
         return None
@@ -201,7 +200,7 @@ def onset_loss(e: Evidence, pair: LayerPair, n: NoteSum) -> float | None:
 
 
 def _measure(e: Evidence, pair: LayerPair) -> LayerPair:
-    """The pair with its notes."""
+    """The pair with its notes measured."""
     glide = max(layer.play.glide for layer in (*pair.first, pair.turned))
     signals = signals_of(e, pair) if pair.sources else []
     for note in e.notes:
@@ -255,7 +254,7 @@ def pairs_of(e: Evidence) -> list[LayerPair]:
 
 
 def same_pair(e: Evidence, pair: LayerPair) -> LayerPair | None:
-    """A pair of other evidence measured on this, None when it shares nothing there."""
+    """A pair of other evidence, measured on this one. None if it shares nothing here."""
     for named in _named(e.patch):
         if named.key == pair.key:
             found = _measure(e, named)
@@ -264,7 +263,7 @@ def same_pair(e: Evidence, pair: LayerPair) -> LayerPair | None:
 
 
 def in_words(pair: LayerPair, n: NoteSum) -> str:
-    """Lag and polarity of a pair on a note."""
+    """Lag and polarity of a pair on a note, as text."""
     if pair.beat_hz is not None:
         return f"{pair.own} and {pair.other} beat {n.beat_hz or pair.beat_hz:.2g} times a second"
     if pair.apart:
@@ -283,9 +282,9 @@ def in_words(pair: LayerPair, n: NoteSum) -> str:
 
 
 def turned_by(pair: LayerPair, degrees: Callable[[NoteSum], float]) -> list[tuple[NoteSum, float]]:
-    """Every note with the sum loss at its lowest common partial if the turned side stood so many degrees further.
+    """Every note with its sum loss at the lowest common partial if the turned side were rotated by so many degrees.
 
-    Reckoned from the measured amplitudes: exact for what turns phases only, as a delay or a start phase does.
+    Computed from the measured amplitudes. Exact for pure rotations, such as a delay or a start phase.
     """
     found = []
     for n, a, b in zip(pair.notes, pair.a, pair.b, strict=True):

@@ -1,7 +1,7 @@
-"""Splits as a cure: the edge between two layers is moved, or one layer is kept above another.
+"""Splits as fixes: the edge between two layers is moved, or one layer is cut below another.
 
-Below its edge a layer falls by 24 dB an octave, and both sides of a split stand in phase there: an octave further apart
-what they share is 24 dB under the stronger, and takes 1.1 dB away at most.
+Below its edge a layer falls by 24 dB per octave, and both sides of a split are in phase there. An octave further apart,
+what they share is 24 dB below the stronger one and costs 1.1 dB at most.
 """
 
 from __future__ import annotations
@@ -20,12 +20,12 @@ _OVER = (1.0, 1.5, 2.0, 3.0)
 
 
 def _round(hz: float) -> float:
-    """Two figures: nobody sets a split at 118.7 Hz."""
+    """Two digits: nobody sets a split at 118.7 Hz."""
     return float(f"{hz:.2g}")
 
 
 def split_to(patch: Patch, split: Split, hz: float) -> Candidate | None:
-    """A split at another place; None where a layer beside it would have no room left."""
+    """A split at another frequency. None if a layer beside it would have no range left."""
     low, high = patch.layer(split.lower), patch.layer(split.upper)
     hz = _round(hz)
     if not low.range.low * 1.05 < hz < high.range.high * 0.95 or hz == low.range.high:
@@ -35,7 +35,7 @@ def split_to(patch: Patch, split: Split, hz: float) -> Candidate | None:
 
 
 def moved_splits(patch: Patch, splits: Sequence[Split], thirds: Sequence[int] = _THIRDS) -> Iterator[Candidate]:
-    """The splits one after the other, each at places ever further from where it stands."""
+    """Each split at frequencies ever further from its own."""
     for split in splits:
         for step in thirds:
             way = split_to(patch, split, patch.layer(split.lower).range.high * 2.0 ** (step / 3.0))
@@ -44,7 +44,7 @@ def moved_splits(patch: Patch, splits: Sequence[Split], thirds: Sequence[int] = 
 
 
 def kept_above(layer: Layer, hz: float) -> Candidate | None:
-    """A layer without what lies below; None where it has nothing there or nothing else."""
+    """A layer cut below a frequency. None if it has nothing there, or nothing else."""
     hz = _round(hz)
     if not layer.range.low < hz < layer.range.high * 0.95:
         return None
@@ -52,14 +52,14 @@ def kept_above(layer: Layer, hz: float) -> Candidate | None:
 
 
 def _height(e: Evidence, layer: Layer) -> float:
-    """Share of a layer's power that lies above 120 Hz: the one with more of it is the upper."""
+    """Share of a layer's power above 120 Hz. The one with more of it is the upper."""
     s = e.spectrum(layer.id)
     whole = s.power(20.0, 20000.0)
     return s.power(120.0, 20000.0) / whole if whole > 0 else 0.0
 
 
 def parted(e: Evidence, pair: LayerPair) -> Iterator[Candidate]:
-    """Ways to take two layers apart: by the split between them, or by an edge of the upper one."""
+    """Candidates that separate two layers: by the split between them, or by an edge of the upper one."""
     if pair.sources:
         return
     ids = set(pair.layers)
@@ -76,7 +76,7 @@ def parted(e: Evidence, pair: LayerPair) -> Iterator[Candidate]:
 
 
 def above_the_lows(patch: Patch, layer_id: str, limits: Limits) -> Iterator[Candidate]:
-    """Ways to keep a layer out of the lows by the split under it."""
+    """Candidates that keep a layer out of the lows by the split below it."""
     for split in patch.splits:
         if split.upper == layer_id:
             for over in (1.0, 1.25, 1.6, 2.0):

@@ -1,4 +1,4 @@
-"""The low end over the keyboard: every key struck through the whole patch."""
+"""The low end over the keyboard: every key played through the whole patch."""
 
 from __future__ import annotations
 
@@ -31,8 +31,9 @@ _Real = NDArray[np.float64]
 
 @dataclass(frozen=True)
 class KeyFigures:
-    """One key. loudness in LUFS; first: partial 1 in dBFS; mono_loss below the lows' edge in dB; sum_loss: of the worst
-    pair that keeps step, in dB; hollow: how far partial 1 stands under the strongest of 2..4, in dB."""
+    """One key. loudness in LUFS; first: harmonic 1 in dBFS; mono_loss below the lows' edge in dB; sum_loss: of the
+    worst pair with a fixed phase, in dB; hollow: how far harmonic 1 is below the strongest of 2..4, in dB.
+    """
 
     pitch: int
     loudness: float | None
@@ -42,7 +43,7 @@ class KeyFigures:
     hollow: float | None
 
     def fails(self, limits: Limits) -> tuple[str, ...]:
-        """Names of the figures that do not hold."""
+        """Names of the figures that fail."""
         found = []
         if self.mono_loss is not None and self.mono_loss < limits.low_mono_loss_db:
             found.append("mono_loss")
@@ -54,7 +55,7 @@ class KeyFigures:
 
 
 def keys_patch(patch: Patch, pitches: Sequence[int]) -> Patch:
-    """The patch with a note of two beats on each key, a bar a key."""
+    """The patch with a note of two beats on each key, a bar per key."""
     notes = [Note(id=f"k{p}", pitch=p, start=4.0 * i, length=NOTE_BEATS, velocity=100) for i, p in enumerate(pitches)]
     phrase = patch.phrase.model_copy(
         update={"bars": len(pitches), "notes": notes, "bend": [], "wheel": [], "pressure": []}
@@ -97,14 +98,14 @@ def strike_keys(
     takes: RenderCache | None = None,
     stop: CancelToken | None = None,
 ) -> list[KeyFigures]:
-    """Figures of up to sixteen keys, struck one after the other. Raises Stopped."""
+    """Figures of up to sixteen keys, played one after the other. Raises RenderCancelled."""
     e = Evidence(keys_patch(patch, pitches), takes, stop, False)
     partials = {n.note.id: n for n in note_partials(e)}
     return [_key(e, note, limits, partials) for note in e.notes]
 
 
 def playable(keys: Sequence[KeyFigures], limits: Limits) -> tuple[int, int] | None:
-    """Lowest and highest key of the longest stretch in which all limits hold; None when there is none."""
+    """Lowest and highest key of the longest run on which all limits hold. None if there is none."""
     best: tuple[int, int] | None = None
     begun: int | None = None
     for k in keys:
@@ -118,7 +119,7 @@ def playable(keys: Sequence[KeyFigures], limits: Limits) -> tuple[int, int] | No
 
 
 def slope_of(keys: Sequence[KeyFigures]) -> float | None:
-    """How much louder each key is than the one below it, in dB, as a straight line through all; None for too few."""
+    """Slope of the loudness over the keys, in dB per key. None if there are too few."""
     rows = [(k.pitch, k.loudness) for k in keys if k.loudness is not None]
     if len(rows) < 5:
         return None
@@ -127,10 +128,10 @@ def slope_of(keys: Sequence[KeyFigures]) -> float | None:
 
 
 def level_by_key(patch: Patch, keys: Sequence[KeyFigures]) -> tuple[Edit, ...]:
-    """Edits that even the loudness out along the keys: every layer's level is moved by the key played.
+    """Edits that even the loudness over the keys: the key drives every layer's level.
 
-    A movement that a layer already has for this is made larger or smaller. None where the keys are even, or a fader
-    would leave its rule within the keys that were struck.
+    An existing movement of that kind is scaled. None if the keys are even, or a fader would reach its limit within the
+    measured keys.
     """
     slope = slope_of(keys)
     if slope is None or abs(slope) < 0.02:

@@ -32,7 +32,7 @@ _HALF_OCTAVE = 2.0**0.25
 class Meeting:
     """A note and the neighbour while both sound.
 
-    own, other: levels of both below 150 Hz in dB; loss: sum loss at the frequencies they share, in dB.
+    own, other: levels of both below 150 Hz in dB. loss: sum loss at common frequencies, in dB.
     """
 
     note: str
@@ -43,7 +43,7 @@ class Meeting:
 
     @property
     def owner(self) -> str:
-        """Who owns the bottom: "patch", "neighbour", or "both" within 3 dB."""
+        """Who dominates the lows: "patch", "neighbour", or "both" within 3 dB."""
         apart = self.own - self.other
         return "patch" if apart > 3.0 else "neighbour" if apart < -3.0 else "both"
 
@@ -52,11 +52,11 @@ class Meeting:
 class Neighbours:
     """The patch beside one neighbour.
 
-    own_time, other_time: levels below 150 Hz in dB for every 20 ms. own_curve, other_curve: along hz. share: of the
-    neighbour's low power that falls where the patch sounds too, 0..1. band: where the neighbour's lows have their
-    middle 80 %, Hz. over: how far the patch stands over it there while it sounds, in dB. duck: dB it takes to stand
-    under it as far as the limit says; hold_ms: for how long. pitch: of a kick, in Hz, at which it has most room.
-    room: what of it stands over the patch in 200 Hz to 4 kHz, by third octave (Hz, dB).
+    own_time, other_time: levels below 150 Hz in dB, every 20 ms. own_curve, other_curve: along hz. share: of the
+    neighbour's low power while the patch sounds, 0..1. band: the middle 80 % of the neighbour's lows, in Hz. over: how
+    far the patch exceeds it there, in dB. duck: gain reduction in dB that the limit needs; hold_ms: its duration.
+    pitch: of a kick in Hz, with the most room. room: what of it exceeds the patch from 200 Hz to 4 kHz, by third octave
+    (Hz, dB).
     """
 
     name: str
@@ -77,7 +77,7 @@ class Neighbours:
 
 
 def kick_alone(patch: Patch) -> Track:
-    """The backing beat's kick by itself, at the level at which it plays."""
+    """The kick of the backing beat by itself, at its level."""
     beat = patch.backing.beat.model_copy(update={"snare": -72.0, "hats": -72.0, "on": True})
     track = beat_track(beat, patch.tempo)
     level = gain_of(patch.backing.beat.level)
@@ -107,7 +107,7 @@ def _db(power: _Real | float) -> _Real:
 
 
 def _middle(s: Spectrum) -> tuple[float, float]:
-    """Where the middle 80 % of the power between 20 and 150 Hz lie."""
+    """The band that holds the middle 80 % of the power between 20 and 150 Hz."""
     hz = s.hz
     inside = (hz >= 20.0) & (hz <= TOP_HZ)
     total = np.cumsum(0.5 * (s.left + s.right)[inside])
@@ -119,7 +119,7 @@ def _middle(s: Spectrum) -> tuple[float, float]:
 
 
 def _shared_loss(a: _Real, b: _Real) -> float | None:
-    """Sum loss of two stretches at the frequencies below 150 Hz that both have, in dB."""
+    """Sum loss of two stretches at their common frequencies below 150 Hz, in dB."""
     if a.size < RATE // 25:
         return None
     window = np.hanning(a.size)
@@ -149,7 +149,7 @@ def _meetings(e: Evidence, own: _Real, other: _Real, active: NDArray[np.bool_]) 
 
 
 def _free_pitch(e: Evidence) -> float:
-    """The kick pitch, 40 to 75 Hz, around which the patch has least power, the middle one of the best."""
+    """The kick pitch, 40 to 75 Hz, around which the patch has least power; the middle one of the best."""
     s = e.sum.spectrum
     power = np.array([s.power(hz / _HALF_OCTAVE, hz * _HALF_OCTAVE) for hz in _PITCHES])
     best = np.flatnonzero(power <= power.min() * 1.26 + 1e-12)
@@ -196,7 +196,7 @@ def neighbours(e: Evidence, name: str, x: NDArray[np.float64], limits: Limits, k
 
 
 def _over(e: Evidence, x: _Real, low: float, high: float, active: NDArray[np.bool_]) -> float | None:
-    """How far the loop stands over x between two frequencies while x sounds, in dB."""
+    """How far the loop exceeds x between two frequencies while x sounds, in dB."""
     if not active.any():
         return None
     wide = scipy.signal.butter(2, [max(low / 1.12, 15.0), high * 1.12], "band", fs=RATE, output="sos")
@@ -236,7 +236,7 @@ def _fixes(e: Evidence, found: Neighbours, limits: Limits) -> tuple[Fix, ...]:
 
 
 def kick_clash(e: Evidence, limits: Limits) -> list[Finding]:
-    """The backing beat's kick, when the beat is on: does the patch leave it room where it sounds?"""
+    """Whether the patch leaves room for the kick of the backing beat, if the beat is on."""
     beat = e.patch.backing.beat
     if not beat.on or beat.kick <= -60 or beat.level <= -60 or not kick_beats(beat.pattern):
         return []
@@ -269,7 +269,7 @@ def kick_clash(e: Evidence, limits: Limits) -> list[Finding]:
 
 
 def names_of(backing: Backing) -> list[tuple[str, str]]:
-    """What can stand beside a patch, by word: the kick, loops, other patches."""
+    """What can be a neighbour of a patch, by word: the kick, loops, other patches."""
     found = [("kick", "Kick")]
     found += [(f"loop:{p.id}", p.name) for p in backing.loops]
     return found + [(f"patch:{p.id}", p.name) for p in backing.patches]

@@ -1,4 +1,4 @@
-"""The patch beside a recording, equally loud: what differs most, and what could be done."""
+"""The patch beside a recording at equal loudness: the largest differences, and advice."""
 
 from __future__ import annotations
 
@@ -25,8 +25,9 @@ _LEAST = {"level": 1.0, "mono": 1.0, "width": 3.0, "crest": 2.0}
 
 @dataclass(frozen=True)
 class Side:
-    """One of the two: curve in dB along the axis, bands by name (level, mono loss, side against middle in dB; None
-    where silent), envelope in dB over a beat, crest in dB, loudness in LUFS before the match."""
+    """One of the two: curve in dB along the axis, bands by name (level, mono loss, side against middle in dB; None if
+    silent), envelope in dB over a beat, crest in dB, loudness in LUFS before the match.
+    """
 
     curve: _Real
     bands: dict[str, tuple[float | None, float | None, float | None]]
@@ -37,7 +38,7 @@ class Side:
 
 @dataclass(frozen=True)
 class Difference:
-    """Ours less the recording's. weight: how much it matters, by which they are ordered."""
+    """The patch less the recording. weight: how much it matters, which orders the differences."""
 
     what: str
     text: str
@@ -51,7 +52,7 @@ class Difference:
 
 @dataclass(frozen=True)
 class Comparison:
-    """Both sides, the recording as loud as the patch by ``gain`` dB, and the differences, the largest first."""
+    """Both sides, the recording matched by ``gain`` dB, and the differences, largest first."""
 
     own: Side
     other: Side
@@ -60,7 +61,7 @@ class Comparison:
 
 
 def envelope_over_beat(x: _Real, beat: float, offset: float = 0.0) -> _Real:
-    """RMS in dB of x, (2, n), over a beat of so many samples, all beats laid over each other, (STEPS,)."""
+    """RMS in dB of x, (2, n), over a beat of so many samples, all beats averaged, (STEPS,)."""
     n = x.shape[1]
     place = np.floor(np.mod(np.arange(n) - offset, beat) / beat * STEPS).astype(np.int64) % STEPS
     power = np.bincount(place, 0.5 * np.square(x).sum(axis=0), minlength=STEPS)
@@ -82,7 +83,7 @@ def _side(m: Measures, x: _Real, hz: _Real, beat: float, gain: float) -> Side:
 
 
 def _owner(e: Evidence, low: float, high: float) -> str | None:
-    """The name of the layer that has most of a band."""
+    """The name of the layer with most of a band."""
     power = {x.name: e.spectrum(x.id).power(low, high) for x in e.patch.layers if not x.mute}
     best = max(power, key=lambda i: power[i], default=None)
     return best if best is not None and power[best] > 1e-10 else None
@@ -104,7 +105,7 @@ def _level_advice(e: Evidence, low: float, high: float, apart: float) -> str:
 
 
 def compare(e: Evidence, x: NDArray[np.float64], tempo: float, hz: NDArray[np.float64]) -> Comparison:
-    """The loop beside a stretch of a recording x, (2, n) at 48 kHz, whose tempo is known; hz: the shared axis."""
+    """The loop beside a stretch of a recording x, (2, n) at 48 kHz, of known tempo. hz: the shared axis."""
     other = measure(x)
     own_loud, other_loud = e.sum.loudness.integrated, other.loudness.integrated
     gain = own_loud - other_loud if own_loud is not None and other_loud is not None else 0.0

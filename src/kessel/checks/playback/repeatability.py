@@ -1,4 +1,4 @@
-"""Does the same note sound the same each time it is struck?"""
+"""Whether the same note sounds the same each time it is played."""
 
 from __future__ import annotations
 
@@ -28,7 +28,7 @@ _Real = NDArray[np.float64]
 
 @dataclass(frozen=True)
 class Cause:
-    """Why strikes differ: in words, and the edits that end it, where there are any."""
+    """A cause of differences, as text, and the edits that remove it, if there are any."""
 
     layer: str
     what: str
@@ -38,11 +38,11 @@ class Cause:
 
 @dataclass(frozen=True)
 class RepeatedNotes:
-    """The same note struck sixteen times.
+    """The same note played sixteen times.
 
-    waves: the middle of the sum from each strike on, (strikes, n), at ``rate``. levels: of each below the lows' edge,
-    in dB. angles: by the title of a pair of layers, degrees of each strike. spread_db: loudest less softest;
-    spread_deg: the widest of any pair.
+    waves: the mid signal of the sum from each start on, (strikes, n), at ``rate``. levels: of each below the lows'
+    edge, in dB. angles: degrees of each, by the title of a pair of layers. spread_db: loudest less softest. spread_deg:
+    the widest of any pair.
     """
 
     pitch: int
@@ -56,7 +56,7 @@ class RepeatedNotes:
 
 
 def _moved_freely(patch: Patch, layer: Layer) -> list[Cause]:
-    """Movers that do not begin anew with a note and move something in a layer, or in what all layers share."""
+    """Movers that do not restart with a note and move something in a layer, or in what all layers share."""
     found: dict[str, Cause] = {}
     movers = {m.id: m for m in patch.movers}
     for m in patch.movements:
@@ -75,7 +75,7 @@ def _moved_freely(patch: Patch, layer: Layer) -> list[Cause]:
 
 
 def causes_of(patch: Patch) -> list[Cause]:
-    """What makes strikes of a patch differ in the lows, layer by layer."""
+    """What makes repeated notes of a patch differ in the lows, layer by layer."""
     found: list[Cause] = []
     for layer in patch.layers:
         if layer.mute or layer.level <= -60 or layer.range.low >= _REACH_HZ:
@@ -100,7 +100,7 @@ def causes_of(patch: Patch) -> list[Cause]:
 
 
 def strike_patch(patch: Patch, pitch: int | None = None) -> Patch:
-    """The patch with one note struck sixteen times, the phrase's lowest unless told otherwise."""
+    """The patch with one note played sixteen times, by default the phrase's lowest."""
     spacing = 0.5 if 60.0 / patch.tempo >= _LONGEST - 0.05 else 1.0
     if pitch is None:
         pitch = min((n.pitch for n in patch.phrase.notes), default=33)
@@ -123,7 +123,7 @@ def _circular_spread(degrees: _Real) -> float:
 def strike(
     patch: Patch, limits: Limits, takes: RenderCache | None = None, stop: CancelToken | None = None
 ) -> RepeatedNotes:
-    """Strike a patch's lowest note sixteen times and compare. Raises Stopped."""
+    """Play a patch's lowest note sixteen times and compare. Raises RenderCancelled."""
     struck = strike_patch(patch)
     e = Evidence(struck, takes, stop, False)
     x = e.middle_of_sum
@@ -151,7 +151,7 @@ def strike(
 
 
 def _fixes(e: Evidence, found: RepeatedNotes, limits: Limits) -> tuple[Fix, ...]:
-    """All causes ended at once, and each kind of cause alone where that is enough."""
+    """All causes removed at once, and each kind of cause alone if that is enough."""
     ends = [(c.what, c.edits) for c in found.causes if c.edits]
     if not ends:
         return ()
@@ -179,14 +179,14 @@ def _fixes(e: Evidence, found: RepeatedNotes, limits: Limits) -> tuple[Fix, ...]
 
 
 def _in_the_lows(e: Evidence, causes: list[Cause], limits: Limits) -> list[Cause]:
-    """Those causes whose layers bring enough of the lows to change them."""
+    """The causes whose layers bring enough of the lows to change them."""
     whole = sum(e.spectrum(x.id).power(LOW_HZ, limits.low_hz) for x in e.patch.layers if not x.mute)
     share = {c.layer: e.spectrum(c.layer).power(LOW_HZ, limits.low_hz) / max(whole, 1e-20) for c in causes}
     return [c for c in causes if share[c.layer] > _LEAST_SHARE]
 
 
 def repeatability(e: Evidence, limits: Limits) -> list[Finding]:
-    """Spread of the lows over sixteen strikes of the lowest note. Struck only where something can differ."""
+    """Spread of the lows over sixteen repeats of the lowest note. Played only if something can differ."""
     pitched = [layer for layer in e.patch.layers if has_pitch(layer)]
     if not pitched or not e.notes:
         return []

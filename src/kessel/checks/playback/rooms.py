@@ -29,8 +29,8 @@ class InRoom:
     """A patch in a room.
 
     loudness in LUFS; drop against flat in LU; left: by layer, dB of its power that is left; shares: by layer, of what
-    is left; curve: levels along the shared axis; strongest: of the lowest note, partial and Hz;
-    carried: share of the notes whose pitch is still told; lost: the first note whose pitch is not.
+    is left; curve: levels along the shared axis; strongest: harmonic and Hz of the lowest note; carried: share of the
+    notes whose pitch survives; lost: the first note whose pitch does not.
     """
 
     room: Room
@@ -46,14 +46,14 @@ class InRoom:
 
 
 def _layer_power(s: Spectrum, room: Room) -> tuple[float, float]:
-    """Power of a layer before a room and behind it."""
+    """Power of a layer before and behind a room."""
     middle, side = room_response(room, s.hz)
     both = 0.5 * (s.left + s.right)
     return float(both.sum()), float((s.mid * middle + (both - s.mid) * side).sum())
 
 
 def carries(levels: _Real) -> bool:
-    """Whether partials 1.., in linear amplitude, tell the pitch: the first itself, or a row of neighbours."""
+    """Whether harmonics 1.., in linear amplitude, convey the pitch: the first itself, or a row of neighbours."""
     top = float(levels.max(initial=0.0))
     if top <= 1e-6:
         return False
@@ -63,7 +63,7 @@ def carries(levels: _Real) -> bool:
 
 
 def in_room(e: Evidence, room: Room, hz: NDArray[np.float64]) -> InRoom:
-    """The loop in a room; hz: the shared axis."""
+    """The loop in a room. hz: the shared axis."""
     y = through_room(room, e.loop.sum)
     own = loudness(y).integrated
     flat = e.sum.loudness.integrated
@@ -104,5 +104,5 @@ def in_room(e: Evidence, room: Room, hz: NDArray[np.float64]) -> InRoom:
 
 
 def in_rooms(e: Evidence, rooms: Sequence[Room], hz: NDArray[np.float64]) -> list[InRoom]:
-    """The loop in every room, in their order; a room that was not changed is not measured again."""
+    """The loop in every room, in order. An unchanged room is not measured again."""
     return [e.once(f"room {room.model_dump_json()}", partial(in_room, e, room, hz)) for room in rooms]

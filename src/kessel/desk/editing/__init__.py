@@ -1,4 +1,4 @@
-"""Edits as functions from a patch to a list of edits. Nothing here keeps a state."""
+"""Edits as functions from a patch to a list of edits. Nothing here has a state."""
 
 from . import curves, notes, waves
 from .comparing import SettingsPair, without

@@ -1,4 +1,4 @@
-"""Comparing honestly: without an item or a chain, as loud as with it; two settings of a chain, seen or blind."""
+"""Comparison at equal loudness: without an item or a chain, or between two settings of a chain, blind if wanted."""
 
 from __future__ import annotations
 
@@ -15,12 +15,12 @@ _GAIN = "compare-gain"
 
 
 def _gain(db: float) -> Eq:
-    """An item that is nothing but a level."""
+    """An item that is only a level."""
     return Eq(id=_GAIN, name="Level", matched=True, match=min(max(db, -60.0), 60.0))
 
 
 def _with_chain(patch: Any, steps: list[str], items: list[ChainItem]) -> Any:
-    """A copy of a patch with another list of items at a place; limits do not count, as it is heard only."""
+    """A copy of a patch with another list of items at a place, without validation, as it is only heard."""
     first, rest = steps[0], steps[1:]
     if isinstance(patch, list):
         return [_with_chain(i, rest, items) if i.id == first else i for i in patch]
@@ -35,9 +35,9 @@ def chains_of(patch: Patch) -> list[str]:
 
 
 def without(patch: Patch, what: str, levels: ChainLevels) -> Patch:
-    """The patch without an item, a chain, or all chains, as loud as with it where that has a meaning.
+    """The patch without an item, a chain or all chains, at equal loudness where that is defined.
 
-    Raises ValueProblem when there is nothing of that name.
+    Raises ValueProblem if there is nothing of that name.
     """
     if what == ALL:
         for place in chains_of(patch):
@@ -67,7 +67,7 @@ def _heard(patch: Patch, place: str, items: list[ChainItem]) -> Patch:
 
 @dataclass
 class Setting:
-    """One setting of a chain, and how loud the loop is behind it."""
+    """One setting of a chain, and the loudness of the loop behind it."""
 
     items: list[ChainItem]
     loudness: float | None
@@ -75,7 +75,7 @@ class Setting:
 
 @dataclass
 class BlindTest:
-    """Three rounds of not knowing: which setting is the first in each, and which was picked."""
+    """Three rounds of a blind test: which setting is first in each, and which was picked."""
 
     order: list[str]
     picks: list[str] = field(default_factory=list)
@@ -105,11 +105,11 @@ class SettingsPair:
 
     @property
     def whole(self) -> bool:
-        """Whether both are held."""
+        """Whether both settings are stored."""
         return {"A", "B"} <= set(self.settings)
 
     def hold(self, which: str, patch: Patch, place: str, levels: ChainLevels) -> None:
-        """Take the chain as it stands for one of the two. Raises ValueProblem for what is no chain, or an empty one."""
+        """Store the present chain as one of the two. Raises ValueProblem if it is no chain, or empty."""
         if place not in chains_of(patch):
             raise ValueProblem("hold a chain with something in it")
         items = list(get(patch, place))
@@ -118,19 +118,19 @@ class SettingsPair:
         self.blind = None
 
     def begin(self) -> None:
-        """Begin three rounds. Raises ValueProblem unless both are held."""
+        """Begin three rounds. Raises ValueProblem unless both settings are stored."""
         if not self.whole:
             raise ValueProblem("hold two settings first, one as A and one as B")
         self.blind = BlindTest([random.choice("AB") for _ in range(ROUNDS)])
 
     def pick(self, which: str) -> None:
-        """Take the first ("1") or the second ("2") of this round for the better one."""
+        """Pick the first ("1") or the second ("2") of this round as the better one."""
         if self.blind is None or self.blind.over:
             raise ValueProblem("no round is under way: begin anew")
         self.blind.picks.append(self.blind.setting(which))
 
     def heard(self, patch: Patch, place: str, which: str) -> Patch:
-        """The patch with one of the settings, both equally loud. Raises ValueProblem when it is not held."""
+        """The patch with one of the settings, both equally loud. Raises ValueProblem if it is not stored."""
         name = self.blind.setting(which) if which in "12" and self.blind is not None else which
         if name not in self.settings:
             raise ValueProblem(f"nothing is held as {name} yet")
@@ -140,14 +140,14 @@ class SettingsPair:
         return _heard(patch, place, [*own.items, _gain(gain)])
 
     def edits(self, place: str, which: str) -> tuple[list[Edit], str]:
-        """Edits that make a setting the chain's own, and the step in words."""
+        """Edits that apply a setting to the chain, and the step as text."""
         if which not in self.settings:
             raise ValueProblem(f"nothing is held as {which} yet")
         return [Edit(place, [i.model_dump() for i in self.settings[which].items])], f"Take setting {which}"
 
     @property
     def tally(self) -> str:
-        """What came of the rounds, in words."""
+        """The result of the rounds, as text."""
         if self.blind is None or not self.blind.over:
             return ""
         a = self.blind.picks.count("A")

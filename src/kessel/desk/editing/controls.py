@@ -1,4 +1,4 @@
-"""A hand on a control: what was typed, dragged, stepped or set back, as an edit."""
+"""Changes of a control: typed, dragged, stepped or reset, as edits."""
 
 from __future__ import annotations
 
@@ -41,8 +41,9 @@ def spread(patch: Patch, path: str) -> list[str]:
 
 @dataclass(frozen=True)
 class ControlChange:
-    """One way of setting the control at ``path``: typed text, a place on the rule 0..1, a place on the
-    shared frequency axis 0..1, arrow steps, or its default."""
+    """One way of changing the control at ``path``: typed text, a position on the rule 0..1, a position on the shared
+    frequency axis 0..1, arrow steps, or the default.
+    """
 
     path: str
     text: str | None = None
@@ -53,7 +54,7 @@ class ControlChange:
 
 
 def movement_end(patch: Patch, path: str) -> tuple[Movement, Control] | None:
-    """The movement and the moved control when ``path`` is a movement's amount."""
+    """The movement and the moved control if ``path`` is a movement's amount."""
     parts = path.split(".")
     if len(parts) != 3 or parts[0] != "movements" or parts[2] != "amount":
         return None
@@ -62,20 +63,20 @@ def movement_end(patch: Patch, path: str) -> tuple[Movement, Control] | None:
 
 
 def end_of(patch: Patch, movement: Movement, control: Control) -> float:
-    """The value a movement leads to."""
+    """The end value of a movement."""
     rest = float(get(patch, movement.target))
     return control.from_scale(control.to_scale(rest) + movement.amount)
 
 
 def distance_of(patch: Patch, path: str) -> tuple[Movement, Control] | None:
-    """The movement and the moved control when ``path`` is a movement's distance: its amount in the control's taper."""
+    """The movement and the moved control if ``path`` is a movement's distance: its amount on the control's scale."""
     if not path.endswith(".distance"):
         return None
     return movement_end(patch, path.removesuffix("distance") + "amount")
 
 
 def _distance(control: Control, text: str) -> float:
-    """What was typed for a movement's amount, on the control's own scale."""
+    """Typed text for a movement's amount, on the control's own scale."""
     text = text.strip().lstrip("±")
     if control.taper != "log":
         return read(text, control.unit)
@@ -89,7 +90,7 @@ def _distance(control: Control, text: str) -> float:
 
 @dataclass(frozen=True)
 class Shown:
-    """A control's value as text, its place on its rule, and on the frequency axis for one in Hz; both 0..1."""
+    """A control's value as text, its position on its rule, and on the frequency axis if it is in Hz; both 0..1."""
 
     text: str
     at: float | None
@@ -97,7 +98,7 @@ class Shown:
 
 
 def value_shown(patch: Patch, path: str) -> Shown:
-    """How the control at ``path`` is shown; for a movement's amount, its far end; for all parts at once, the first.
+    """How the control at ``path`` is shown; for a movement's amount, its end value; for all parts at once, the first.
 
     Raises NoSuchPath.
     """
@@ -137,10 +138,9 @@ def _number(control: Control, present: float, turn: ControlChange) -> float:
 
 
 def apply_change(patch: Patch, turn: ControlChange) -> list[Edit]:
-    """The edits behind a turn: one, or of all parts at once one each. Raises ValueProblem with one plain line, or
-    NoSuchPath.
+    """The edits of a change: one, or one for each part. Raises ValueProblem with one line, or NoSuchPath.
 
-    A drag or a step takes all parts as far as the first goes; what is typed, they all get.
+    A drag or a step moves all parts as far as the first. Typed text is applied to all.
     """
     if f".{EACH}." not in turn.path:
         return [_turned(patch, turn)]

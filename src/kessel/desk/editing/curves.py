@@ -1,4 +1,4 @@
-"""A hand on a drawn curve: points are added, moved, bent and taken away, on a grid where one is wanted."""
+"""Edits of drawn curves: points are added, moved, bent and removed, on a grid if one is set."""
 
 from __future__ import annotations
 
@@ -47,17 +47,17 @@ def curve_of(patch: Patch, mover_id: str) -> Holder:
 
 
 def path_of(mover_id: str) -> str:
-    """Where the holder of a curve stands in the patch."""
+    """The path of a curve's owner."""
     return mover_id if "." in mover_id else f"movers.{mover_id}"
 
 
 def most_of(holder: Holder) -> int:
-    """How many points a curve has at most."""
+    """The largest number of points of a curve."""
     return 256 if isinstance(holder, Macro) else 32 if isinstance(holder, Distortion) else 64
 
 
 def beats_of(mover: Holder) -> float | None:
-    """How many beats the drawing is long; None where it is not counted in beats."""
+    """The length of the drawing in beats. None if it is not in beats."""
     if isinstance(mover, Macro):
         return 4.0 * mover.bars
     if isinstance(mover, BeatShape):
@@ -68,7 +68,7 @@ def beats_of(mover: Holder) -> float | None:
 
 
 def grid_of(mover: Holder) -> float:
-    """Distance of the grid's places as a share of the drawing; 0 for none."""
+    """The spacing of the grid as a share of the drawing. 0 if there is none."""
     beats = beats_of(mover)
     snap = mover.snap if isinstance(mover, Curve) else "1/16"
     if beats is None or snap == "off":
@@ -77,7 +77,7 @@ def grid_of(mover: Holder) -> float:
 
 
 def bend_through(patch: Patch, mover_id: str, index: int, value: float) -> Step:
-    """The way from a point to the next, bent so that it goes through ``value`` half way."""
+    """The curvature that makes a segment pass through ``value`` half way."""
     points = points_of(curve_of(patch, mover_id))
     _check(points[:-1], index)
     here, there = points[index].value, points[index + 1].value
@@ -89,7 +89,7 @@ def bend_through(patch: Patch, mover_id: str, index: int, value: float) -> Step:
 
 
 def points_of(mover: Holder) -> list[CurvePoint]:
-    """The points, or a level line where none were drawn yet."""
+    """The points, or a level line if none were drawn yet."""
     points = list(mover.points)
     if len(points) < FEWEST:
         level = mover.value / 100.0 if isinstance(mover, Macro) else 0.0
@@ -116,7 +116,7 @@ def _kept(mover_id: str, mover: Holder, points: Sequence[CurvePoint], label: str
 
 
 def move_point(patch: Patch, mover_id: str, index: int, at: float, value: float) -> Step:
-    """A point to another place and value, no further than its neighbours."""
+    """Move a point, no further than its neighbours."""
     mover = curve_of(patch, mover_id)
     points = points_of(mover)
     _check(points, index)
@@ -131,7 +131,7 @@ def move_point(patch: Patch, mover_id: str, index: int, at: float, value: float)
 
 
 def add_point(patch: Patch, mover_id: str, at: float, value: float) -> Step:
-    """A point where there was none."""
+    """Add a point."""
     mover = curve_of(patch, mover_id)
     points = points_of(mover)
     at = _snapped(mover, at)
@@ -143,7 +143,7 @@ def add_point(patch: Patch, mover_id: str, at: float, value: float) -> Step:
 
 
 def remove_point(patch: Patch, mover_id: str, index: int) -> Step:
-    """A point less; the ends stay."""
+    """Remove a point. The ends stay."""
     mover = curve_of(patch, mover_id)
     points = points_of(mover)
     _check(points, index)
@@ -153,7 +153,7 @@ def remove_point(patch: Patch, mover_id: str, index: int) -> Step:
 
 
 def bend(patch: Patch, mover_id: str, index: int, percent: float) -> Step:
-    """The way from a point to the next goes early (above 0) or late."""
+    """Bend the segment from a point to the next; above 0 it rises early."""
     mover = curve_of(patch, mover_id)
     points = points_of(mover)
     _check(points[:-1], index)
@@ -162,7 +162,7 @@ def bend(patch: Patch, mover_id: str, index: int, percent: float) -> Step:
 
 
 def line_of(patch: Patch, mover_id: str, count: int = 240) -> list[float]:
-    """The curve over its length, as values 0..1 for the eye."""
+    """The curve over its length as values 0..1, for a drawing."""
     return [round(float(v), 4) for v in drawn_curve(points_of(curve_of(patch, mover_id)), count)]
 
 
@@ -172,7 +172,7 @@ def _check(points: Sequence[CurvePoint], index: int) -> None:
 
 
 def stroke(patch: Patch, mover_id: str, line: Sequence[tuple[float, float]]) -> Step:
-    """A line drawn by hand, (place, value), lays itself over what was there as points on the grid."""
+    """Replace a stretch by a drawn stroke, (position, value), as points on the grid."""
     mover = curve_of(patch, mover_id)
     if len(line) < 2:
         raise ValueProblem("draw a line from one place to another")
@@ -208,7 +208,7 @@ def stroke(patch: Patch, mover_id: str, line: Sequence[tuple[float, float]]) -> 
 
 
 def record_macro(patch: Patch, mover_id: str, played: Sequence[tuple[float, float]]) -> list[Edit]:
-    """Edits that lay what a macro was turned to, (beat, value), over its automation along the phrase."""
+    """Edits that record values of a macro, (beat, value), over its automation."""
     mover = curve_of(patch, mover_id)
     if not isinstance(mover, Macro) or len(played) < 2:
         return []
@@ -273,7 +273,7 @@ TOUCHES: dict[str, tuple[str, Callable[[list[CurvePoint]], list[CurvePoint]]]] =
 
 
 def touch(patch: Patch, mover_id: str, what: str) -> Step:
-    """A whole new curve, or the present one turned."""
+    """Replace the whole curve, or transform the present one."""
     mover = curve_of(patch, mover_id)
     if what not in TOUCHES:
         raise ValueProblem(f"a curve can be {', '.join(TOUCHES)}")

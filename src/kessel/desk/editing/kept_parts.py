@@ -1,4 +1,4 @@
-"""Parts on their own: taken out of a patch, put into another, kept on the part shelf or in the clipboard."""
+"""Parts on their own: taken from a patch, inserted into another, stored on the part shelf or in the clipboard."""
 
 from __future__ import annotations
 
@@ -60,7 +60,7 @@ _CHECKS: dict[str, TypeAdapter[Any]] = {
 
 @dataclass(frozen=True)
 class StoredPart:
-    """A part with what it needs: ``part`` is plain data; the movers, movements and waves go with it."""
+    """A part with its movers, movements and waves, as plain data."""
 
     kind: str
     name: str
@@ -70,7 +70,7 @@ class StoredPart:
     waves: list[Any]
 
     def plain(self) -> dict[str, Any]:
-        """As plain JSON data, with the version it is of."""
+        """The part as plain JSON data, with its version."""
         return {"version": VERSION, **vars(self)}
 
 
@@ -96,7 +96,7 @@ def _dump(part: Any) -> Any:
 
 
 def take_out(patch: Patch, kind: str, path: str) -> StoredPart:
-    """The part at ``path`` with what it needs. Raises ValueProblem or NoSuchPath."""
+    """The part at ``path`` with all that it needs. Raises ValueProblem or NoSuchPath."""
     if kind not in KINDS:
         raise ValueProblem("that can't be kept")
     part = get(patch, path)
@@ -118,7 +118,7 @@ def take_out(patch: Patch, kind: str, path: str) -> StoredPart:
 
 
 def _with_waves(patch: Patch, kept: StoredPart, sources: list[dict[str, Any]]) -> list[Edit]:
-    """Waves that the sources play, added where the patch has no such wave; the sources are pointed at them."""
+    """Edits that add the waves of the sources where the patch does not have them, and point the sources at them."""
     waves = [w.model_dump() for w in patch.waves]
     known = {json.dumps(w["frames"]): w["id"] for w in waves}
     for wave in kept.waves:
@@ -133,7 +133,7 @@ def _with_waves(patch: Patch, kept: StoredPart, sources: list[dict[str, Any]]) -
 
 
 def _with_movers(patch: Patch, kept: StoredPart, path: str) -> list[Edit]:
-    """Movers and movements of the part, its targets now below ``path``; a mover that is there already is shared."""
+    """Edits that add movers and movements of the part at ``path``. A mover that exists already is shared."""
     movements = [m for m in patch.movements if not m.target.startswith(f"{path}.")]
     if len(movements) == len(patch.movements) and not kept.movements:
         return []
@@ -141,7 +141,7 @@ def _with_movers(patch: Patch, kept: StoredPart, path: str) -> list[Edit]:
 
 
 def _chain_at(patch: Patch, path: str) -> str:
-    """The path of a chain, or nothing where there is none."""
+    """The path of a chain. Empty if there is none."""
     steps = path.split(".")
     if path != "worked" and not (len(steps) == 3 and steps[0] in ("layers", "returns") and steps[2] == "chain"):
         return ""
@@ -152,11 +152,11 @@ def _chain_at(patch: Patch, path: str) -> str:
 
 
 def put_in(patch: Patch, kept: StoredPart, layer_id: str, at: str = "") -> tuple[list[Edit], str, str]:
-    """Put a part into a patch: a layer on top, the others into the layer.
+    """Insert a part into a patch: a layer on top, other parts into the layer.
 
-    ``at``: the oscillator that plays a wave; the chain that an effect or a chain comes to, else the layer's.
+    at: the oscillator that plays a wave; the chain that an effect or a chain goes to, by default the layer's.
 
-    Edits, the step in words, and the id of what came (or of the layer it came to).
+    Returns the edits, the step as text, and the id of the new part (or of its layer).
     """
     part = json.loads(json.dumps(kept.part))
     base = f"layers.{layer_id}"

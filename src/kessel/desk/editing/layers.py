@@ -1,4 +1,4 @@
-"""Whole layers: doubled, taken apart, tied at a split."""
+"""Edits of whole layers: duplicate, split off, link, tie at a split."""
 
 from __future__ import annotations
 
@@ -37,9 +37,9 @@ def _room(patch: Patch) -> None:
 
 
 def moved_for(patch: Patch, old: str, new: str) -> list[dict[str, Any]]:
-    """The movements of a layer again for its copy, by the same movers, so that both keep in step.
+    """Copies of a layer's movements for its duplicate, by the same movers.
 
-    Feeds stay behind: they move stages of the layer of their source only.
+    Audio-rate sources are left out: they move stages of their own layer only.
     """
     taken = [m.id for m in patch.movements]
     feeds = {m.id for m in patch.movers if isinstance(m, Feed)}
@@ -64,7 +64,7 @@ def _beside(patch: Patch, layer: Layer, new: Layer, movements: list[dict[str, An
 
 
 def duplicate_layer(patch: Patch, layer_id: str) -> tuple[list[Edit], str, str]:
-    """A copy above the layer, moved by the same movers; edits, the step in words, the new id."""
+    """Duplicate a layer above itself, moved by the same movers. Returns the edits, the step as text, the new id."""
     _room(patch)
     layer: Layer = get(patch, f"layers.{layer_id}")
     new = free_id(layer.name, [x.id for x in patch.layers])
@@ -76,7 +76,7 @@ def duplicate_layer(patch: Patch, layer_id: str) -> tuple[list[Edit], str, str]:
 
 
 def _fed_too(patch: Patch, edits: list[Edit], old: str, new: str) -> list[Edit]:
-    """Edits that give the copy of a layer feeds of its own, in place of those that stayed behind."""
+    """Edits that give the copy of a layer its own audio-rate movers."""
     prefix = f"layers.{old}."
     feeds = {m.id: m for m in patch.movers if isinstance(m, Feed) and m.source.startswith(prefix)}
     own = [m for m in patch.movements if m.mover in feeds and m.target.startswith(prefix) and not m.lost]
@@ -99,9 +99,9 @@ def _fed_too(patch: Patch, edits: list[Edit], old: str, new: str) -> list[Edit]:
 
 
 def split_off(patch: Patch, path: str) -> tuple[list[Edit], str, str]:
-    """A source to a layer of its own, with what works on it; stages, envelope and movements stay in step.
+    """Move a source, with its modulators, to a layer of its own that is linked with the old one.
 
-    Edits, the step in words, the new layer's id.
+    Returns the edits, the step as text, and the id of the new layer.
     """
     _room(patch)
     source: Any = part_at(patch, path, (Oscillator, Noise, Sample), "source")
@@ -145,7 +145,7 @@ def split_off(patch: Patch, path: str) -> tuple[list[Edit], str, str]:
 
 
 def unlink_layer(patch: Patch, layer_id: str) -> Step:
-    """Let a layer's stages and envelope go their own ways."""
+    """Unlink a layer's stages and envelope."""
     layer: Layer = get(patch, f"layers.{layer_id}")
     others = linked_layers(patch, layer_id)
     if not others:
@@ -160,7 +160,7 @@ def _of(target: str, layer_id: str, sources: set[str]) -> bool:
 
 
 def _needed(layer: Layer, source_id: str) -> set[str]:
-    """Sources that work on a source, directly or through others."""
+    """Sources that modulate a source, directly or not."""
     found: set[str] = set()
     waiting = [source_id]
     while waiting:
@@ -177,7 +177,7 @@ def _needed(layer: Layer, source_id: str) -> set[str]:
 
 
 def tie_split(patch: Patch, lower: str, upper: str) -> Step:
-    """Tie the high edge of one layer to the low edge of another at a shared split."""
+    """Join the high cut of one layer and the low cut of another at a shared split."""
     low: Layer = get(patch, f"layers.{lower}")
     high: Layer = get(patch, f"layers.{upper}")
     if any(s.lower == lower or s.upper == upper for s in patch.splits):
@@ -193,7 +193,7 @@ def tie_split(patch: Patch, lower: str, upper: str) -> Step:
 
 
 def untie_split(patch: Patch, split_id: str) -> Step:
-    """Let both edges of a split go their own ways."""
+    """Separate both edges of a split."""
     kept = [s.model_dump() for s in patch.splits if s.id != split_id]
     if len(kept) == len(patch.splits):
         raise ValueProblem("there is no such split")

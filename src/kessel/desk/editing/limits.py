@@ -1,4 +1,4 @@
-"""The limits of a set, as a person reads and types them."""
+"""The limits of a set, as they are shown and typed."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ def _unit(name: str) -> Unit | None:
 
 
 def limit_title(name: str) -> str:
-    """What a limit is called."""
+    """The name of a limit."""
     return Limits.model_fields[name].title or name
 
 

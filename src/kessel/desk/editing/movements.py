@@ -1,4 +1,4 @@
-"""Movements: made by a gesture or from a list, turned round, mirrored, aimed anew."""
+"""Edits of movements: added, reversed, mirrored, retargeted."""
 
 from __future__ import annotations
 
@@ -28,7 +28,7 @@ NEW = "new:"
 
 
 def movable_controls(patch: Patch, layer_id: str = "", movers: bool = False) -> list[tuple[str, str]]:
-    """Paths and names of the controls that movers can drive: of one layer or all, and of movers where wanted."""
+    """Paths and names of the movable controls of one layer or of all, and of movers if wanted."""
     found = []
     for layer in patch.layers:
         if layer_id in ("", layer.id):
@@ -54,7 +54,7 @@ def movement_of(patch: Patch, movement_id: str) -> Movement:
 
 
 def _first_amount(patch: Patch, target: str) -> float:
-    """Over a fifth of the control's rule, to begin with."""
+    """The amount of a new movement: a fifth of the control's rule."""
     control = movable(patch, target)
     rest = float(get(patch, target))
     at = control.position(rest)
@@ -67,7 +67,7 @@ def _kept(patch: Patch) -> list[dict[str, Any]]:
 
 
 def add_movement(patch: Patch, mover: str, target: str) -> Step:
-    """Edits that let a mover drive a control, a new one where it says so (``new:lfo``); and the step in words."""
+    """Edits that let a mover drive a control, and the step as text. ``new:lfo`` adds an LFO first."""
     movable(patch, target)
     edits: list[Edit] = []
     if mover.startswith(NEW):
@@ -94,7 +94,7 @@ def add_movement(patch: Patch, mover: str, target: str) -> Step:
 
 
 def mirror(patch: Patch, movement_id: str, target: str) -> Step:
-    """Edits that let the mover of a movement drive another control the opposite way; and the step in words."""
+    """Edits that let the mover of a movement drive another control the opposite way, and the step as text."""
     first = movement_of(patch, movement_id)
     control = movable(patch, target)
     if first.lost:
@@ -116,7 +116,7 @@ def mirror(patch: Patch, movement_id: str, target: str) -> Step:
 
 
 def aim(patch: Patch, movement_id: str, target: str) -> Step:
-    """Edits that give a movement another target; and the step in words."""
+    """Edits that give a movement another target, and the step as text."""
     movement = movement_of(patch, movement_id)
     control = movable(patch, target)
     amount = _first_amount(patch, target)
@@ -130,7 +130,7 @@ def aim(patch: Patch, movement_id: str, target: str) -> Step:
 
 
 def turn_round(patch: Patch, movement_id: str) -> Step:
-    """Edits that let a movement go from where it went to, to where it came from; and the step in words."""
+    """Edits that swap the start and the end of a movement, and the step as text."""
     movement = movement_of(patch, movement_id)
     if movement.lost:
         raise ValueProblem("its own target is gone: give it another one first")
@@ -149,7 +149,7 @@ def turn_round(patch: Patch, movement_id: str) -> Step:
 
 
 def clear_lost(patch: Patch) -> Step:
-    """Edits that take away the movements whose target is gone; and the step in words."""
+    """Edits that remove the movements without target, and the step as text."""
     kept = [m.model_dump() for m in patch.movements if not m.lost]
     if len(kept) == len(patch.movements):
         raise ValueProblem("no movement has lost its target")

@@ -1,4 +1,4 @@
-"""What moves a part, taken out with it and put in with it: movers, those that move them, and their movements."""
+"""The movers of a part, and their movers and movements, copied with it."""
 
 from __future__ import annotations
 
@@ -12,9 +12,9 @@ _Dumps = list[dict[str, Any]]
 
 
 def moving_parts(patch: Patch, below: str) -> tuple[_Dumps, _Dumps]:
-    """Movers and movements of what stands below a path (with its last dot), as plain data.
+    """Movers and movements of everything below a path prefix (with its last dot), as plain data.
 
-    Targets and fed sources of the part are told from it on; a feed by a source that does not come along stays behind.
+    Targets and sources are relative to the part. Audio-rate movers whose source is not copied are left out.
     """
     away = {m.id for m in patch.movers if isinstance(m, Feed) and not m.source.startswith(below)}
     own = [m for m in patch.movements if m.target.startswith(below) and not m.lost and m.mover not in away]
@@ -43,9 +43,9 @@ def _from(m: Movement, below: str, used: set[str]) -> dict[str, Any]:
 
 
 def moved_in(patch: Patch, kept: list[Movement], movers: _Dumps, movements: _Dumps, path: str) -> list[Edit]:
-    """Edits that add movers and movements of a part that now stands at ``path`` to the movements that are kept.
+    """Edits that add movers and movements of a part that is now at ``path``.
 
-    A mover that is there already is shared, with what moves it; what it followed has to be there to be followed.
+    A mover that exists already is shared, with its own movers. A follower is kept if its layer exists.
     """
     layers = {x.id for x in patch.layers}
     there = [m.model_dump() for m in patch.movers]

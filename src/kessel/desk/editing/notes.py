@@ -1,4 +1,4 @@
-"""Hands on the phrase: notes drawn, moved, stretched, and the lanes that go with them."""
+"""Edits of the phrase: notes and lanes."""
 
 from __future__ import annotations
 
@@ -25,7 +25,7 @@ SNAPS: tuple[tuple[str, float], ...] = (
 
 
 def grid_of(name: str) -> float:
-    """The step of a grid in beats; 0 for none."""
+    """The step of a grid in beats. 0 if there is none."""
     return dict(SNAPS).get(name, 0.25)
 
 
@@ -50,7 +50,7 @@ def _which(notes: Sequence[Note]) -> str:
 
 
 def draw_note(patch: Patch, pitch: int, start: float, length: float | None, snap: float, velocity: int = 100) -> Step:
-    """A new note; it begins on the grid at or before ``start`` and is one step of the grid long unless told."""
+    """Add a note. It starts on the grid at or before ``start`` and is one step long by default."""
     phrase = patch.phrase
     at = (start // snap) * snap if snap > 0 else start
     at = round(min(max(at, 0.0), phrase.beats - SHORTEST), 6)
@@ -70,7 +70,7 @@ def draw_note(patch: Patch, pitch: int, start: float, length: float | None, snap
 
 
 def move_notes(patch: Patch, ids: Sequence[str], beats: float, semitones: int, snap: float) -> Step:
-    """Notes moved together; the first of them comes to stand on the grid."""
+    """Move notes together. The first of them is put on the grid."""
     phrase = patch.phrase
     notes = _chosen(phrase, ids)
     first = min(notes, key=lambda n: n.start)
@@ -84,7 +84,7 @@ def move_notes(patch: Patch, ids: Sequence[str], beats: float, semitones: int, s
 
 
 def stretch_notes(patch: Patch, ids: Sequence[str], beats: float, snap: float) -> Step:
-    """Notes made longer or shorter; the end of the first comes to stand on the grid."""
+    """Change the length of notes. The end of the first is put on the grid."""
     notes = _chosen(patch.phrase, ids)
     first = notes[0]
     end = _snapped(first.start + first.length + beats, snap)
@@ -97,14 +97,14 @@ def stretch_notes(patch: Patch, ids: Sequence[str], beats: float, snap: float) -
 
 
 def set_velocity(patch: Patch, ids: Sequence[str], by: int = 0, to: int | None = None) -> Step:
-    """How hard notes are played."""
+    """Set the velocity of notes."""
     notes = _chosen(patch.phrase, ids)
     moved = [n.model_copy(update={"velocity": min(max(n.velocity + by if to is None else to, 1), 127)}) for n in notes]
     return _with(patch.phrase, moved), f"Velocity of {_which(notes)} {moved[0].velocity}"
 
 
 def delete_notes(patch: Patch, ids: Sequence[str]) -> Step:
-    """Notes taken away."""
+    """Delete notes."""
     notes = _chosen(patch.phrase, ids)
     gone = {n.id for n in notes}
     return [Edit("phrase.notes", [n.model_dump() for n in patch.phrase.notes if n.id not in gone])], (
@@ -113,7 +113,7 @@ def delete_notes(patch: Patch, ids: Sequence[str]) -> Step:
 
 
 def double_notes(patch: Patch, ids: Sequence[str], snap: float) -> Step:
-    """Copies of notes right after them."""
+    """Repeat notes right after themselves."""
     phrase = patch.phrase
     notes = _chosen(phrase, ids)
     first, last = min(n.start for n in notes), max(n.start + n.length for n in notes)
@@ -131,7 +131,7 @@ def double_notes(patch: Patch, ids: Sequence[str], snap: float) -> Step:
 
 
 def transpose(patch: Patch, semitones: int) -> Step:
-    """The whole phrase higher or lower."""
+    """Transpose the whole phrase."""
     phrase = patch.phrase
     if not phrase.notes:
         raise ValueProblem("there is no note to transpose: draw one first")
@@ -143,7 +143,7 @@ def transpose(patch: Patch, semitones: int) -> Step:
 
 
 def stroke_lane(patch: Patch, lane: str, points: Sequence[tuple[float, float]]) -> Step:
-    """A stroke over a lane: what lay under it makes way."""
+    """Draw a stroke over a lane. It replaces what was under it."""
     if lane not in LANES:
         raise ValueProblem(f"the lanes are {', '.join(LANES)}")
     phrase = patch.phrase
@@ -167,14 +167,14 @@ def stroke_lane(patch: Patch, lane: str, points: Sequence[tuple[float, float]]) 
 
 
 def clear_lane(patch: Patch, lane: str) -> Step:
-    """A lane emptied."""
+    """Clear a lane."""
     if lane not in LANES:
         raise ValueProblem(f"the lanes are {', '.join(LANES)}")
     return [Edit(f"phrase.{lane}", [])], f"Clear the {lane} lane"
 
 
 def use_idiom(patch: Patch, slug: str) -> Step:
-    """One of the built-in phrases in the patch's key, in place of the phrase."""
+    """Replace the phrase by a built-in one in the patch's key."""
     idiom = next((i for i in IDIOMS if i.slug == slug), None)
     if idiom is None:
         raise ValueProblem("there is no such phrase: choose one of the list")
@@ -182,7 +182,7 @@ def use_idiom(patch: Patch, slug: str) -> Step:
 
 
 def use_midi(patch: Patch, read: ReadMidi, name: str) -> Step:
-    """The phrase of a MIDI file, with its tempo, in place of the phrase."""
+    """Replace the phrase by that of a MIDI file, with its tempo."""
     edits = [Edit("phrase", read.phrase.model_dump())]
     if read.tempo is not None:
         edits.append(Edit("tempo", read.tempo))
@@ -190,7 +190,7 @@ def use_midi(patch: Patch, read: ReadMidi, name: str) -> Step:
 
 
 def resized(patch: Patch, bars: int) -> list[Edit]:
-    """The phrase with another number of bars; what begins after its end is left out."""
+    """The phrase with another number of bars. Notes after its end are removed."""
     phrase = patch.phrase
     beats = 4.0 * bars
     new: dict[str, Any] = phrase.model_dump() | {"bars": bars}
@@ -201,7 +201,7 @@ def resized(patch: Patch, bars: int) -> list[Edit]:
 
 
 def repeated(patch: Patch, bars: int) -> Step:
-    """The phrase over and over until it fills a number of bars, with its lanes; and the step in words."""
+    """The phrase with its lanes, repeated to fill a number of bars, and the step as text."""
     phrase = patch.phrase
     if bars <= phrase.bars:
         raise ValueProblem(f"the phrase has {phrase.bars} bars already")
@@ -228,7 +228,7 @@ def record(
     lanes: dict[str, list[tuple[float, float]]],
     snap: float,
 ) -> Step:
-    """What was played while the phrase ran, laid over it: (pitch, start, length, velocity), and strokes of lanes."""
+    """Add recorded notes, (pitch, start, length, velocity), and strokes of lanes to the phrase."""
     phrase = patch.phrase
     taken = [n.id for n in phrase.notes]
     added = [n.model_dump() for n in phrase.notes]

@@ -1,4 +1,4 @@
-"""Adding, taking away and moving the parts of a patch: layers, sources, voice stages, chain items, movers."""
+"""Edits that add, remove and move parts of a patch: layers, sources, voice stages, chain items, movers."""
 
 from __future__ import annotations
 
@@ -73,7 +73,7 @@ def _dumped(items: list[Any]) -> list[Any]:
 
 
 def add_part(patch: Patch, path: str, kind: str) -> tuple[list[Edit], str, str]:
-    """Edits that add a part of ``kind`` to the list at ``path``, its id, and the step in words."""
+    """Edits that add a part of ``kind`` to the list at ``path``, its id, and the step as text."""
     items = _list_at(patch, path)
     if kind not in _fits(patch, path):
         raise ValueProblem(f"no {kind[:24]} can be added there")
@@ -107,7 +107,7 @@ def _with_sends(patch: Patch, return_id: str) -> list[Edit]:
 
 
 def _free_frequency(used: list[float]) -> float:
-    """The middle of the widest gap between frequencies in Hz, by ear, to two digits."""
+    """The middle of the widest gap between frequencies in Hz, on a log scale, to two digits."""
     if not used:
         return EqBand(id="b").frequency
     edges = sorted([60.0, *used, 12000.0])
@@ -117,7 +117,7 @@ def _free_frequency(used: list[float]) -> float:
 
 
 def part_name(part: Any) -> str:
-    """What a part is called."""
+    """The name of a part."""
     return str(getattr(part, "name", None) or ("a movement" if isinstance(part, Movement) else "band"))
 
 
@@ -130,7 +130,7 @@ def _split_path(patch: Patch, path: str) -> tuple[str, list[Any], Any]:
 
 
 def remove_part(patch: Patch, path: str) -> tuple[list[Edit], str]:
-    """Edits that take a part away with all that hangs on it, and the step in words."""
+    """Edits that remove a part and what depends on it, and the step as text."""
     stem, items, part = _split_path(patch, path)
     if stem == "layers" and len(items) == 1:
         raise ValueProblem("a patch keeps at least one layer: add another first")
@@ -162,7 +162,7 @@ def remove_part(patch: Patch, path: str) -> tuple[list[Edit], str]:
 
 
 def _without_mover(patch: Patch, mover: str) -> list[Edit]:
-    """Edits that take away what a mover moves, and what it scales goes unscaled."""
+    """Edits that remove the movements of a mover, and its scaling of others."""
     kept = [
         m.model_copy(update={"scaled_by": ""}) if m.scaled_by == mover else m
         for m in patch.movements
@@ -176,7 +176,7 @@ def _without_mover(patch: Patch, mover: str) -> list[Edit]:
 
 
 def turn_into(patch: Patch, path: str, kind: str) -> tuple[list[Edit], str]:
-    """Edits that make another kind of stage of one, what both know staying as it is; and the step in words."""
+    """Edits that turn a stage into another kind, keeping the controls that both have, and the step as text."""
     stem, items, part = _split_path(patch, path)
     if kind not in _FITS.get(stem.rsplit(".", 1)[-1], ()) or not isinstance(part, StagePart):
         raise ValueProblem(f"no {kind[:24]} can stand there")
@@ -194,7 +194,7 @@ def turn_into(patch: Patch, path: str, kind: str) -> tuple[list[Edit], str]:
 
 
 def move_part(patch: Patch, path: str, by: int, to: int | None = None) -> tuple[list[Edit], str]:
-    """Edits that move a part up (negative) or down its list, or to a place in it, and the step in words."""
+    """Edits that move a part by some places in its list, or to a place, and the step as text."""
     stem, items, part = _split_path(patch, path)
     at = next(n for n, i in enumerate(items) if i.id == part.id)
     to = min(max(at + by if to is None else to, 0), len(items) - 1)
@@ -204,7 +204,7 @@ def move_part(patch: Patch, path: str, by: int, to: int | None = None) -> tuple[
 
 
 def move_octave(patch: Patch, layer_id: str, by: int) -> tuple[list[Edit], str]:
-    """Edits that move a whole layer by octaves, modulators too, so that its ratios hold; and the step in words."""
+    """Edits that move a whole layer by octaves, with its modulators, so that ratios stay, and the step as text."""
     layer = get(patch, f"layers.{layer_id}")
     edits = [
         Edit(f"layers.{layer_id}.sources.{s.id}.octave", s.octave + by)
@@ -220,7 +220,7 @@ def move_octave(patch: Patch, layer_id: str, by: int) -> tuple[list[Edit], str]:
 
 
 def branch_around(patch: Patch, path: str) -> tuple[list[Edit], str, str]:
-    """Edits that put a chain item into a new branch, in the upper of two bands; the branch's id; the step in words."""
+    """Edits that put a chain item into the upper band of a new branch, its id, and the step as text."""
     stem, items, part = _split_path(patch, path)
     if stem.rsplit(".", 1)[-1] not in ("chain", "worked") or isinstance(part, Branch):
         raise ValueProblem("there is no branch inside a branch")
@@ -235,7 +235,7 @@ def branch_around(patch: Patch, path: str) -> tuple[list[Edit], str, str]:
 
 
 def modulate(patch: Patch, target: str, source: str, way: str = "phase") -> tuple[list[Edit], str]:
-    """Edits that let one source of a layer work on another, and the step in words."""
+    """Edits that let one source of a layer modulate another, and the step as text."""
     found = get(patch, target)
     if not isinstance(found, Oscillator | Noise | Sample):
         raise ValueProblem("only a source can be modulated")

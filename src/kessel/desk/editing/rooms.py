@@ -1,4 +1,4 @@
-"""Rooms as a hand changes them."""
+"""Changes of playback rooms."""
 
 from __future__ import annotations
 
@@ -6,7 +6,7 @@ from ...patch import Choice, Control, Room, ValueProblem, declarations, free_id
 
 
 def changed_room(room: Room, name: str, text: str) -> Room:
-    """The room with one of its values as a person typed or chose it. Raises ValueProblem."""
+    """The room with one value changed to typed text or a chosen word. Raises ValueProblem."""
     if name == "name":
         cleaned = " ".join(text.split())[:60]
         if not cleaned:
@@ -23,7 +23,7 @@ def changed_room(room: Room, name: str, text: str) -> Room:
 
 
 def copied_room(room: Room, taken: list[Room]) -> Room:
-    """A room that begins as another, with a name and an id of its own."""
+    """A copy of a room with its own name and id."""
     names = {r.name for r in taken}
     name = next(n for i in range(2, 1000) if (n := f"{room.name[:54]} {i}") not in names)
     return room.model_copy(update={"id": free_id(name, [r.id for r in taken]), "name": name})

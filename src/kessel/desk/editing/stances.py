@@ -1,4 +1,4 @@
-"""Stances: kept positions of all macros, switched or blended; and pinned controls."""
+"""Stances: stored positions of all macros, switched or blended; and pinned controls."""
 
 from __future__ import annotations
 
@@ -24,7 +24,7 @@ def stance_of(patch: Patch, stance_id: str) -> Stance:
 
 
 def keep_stance(patch: Patch, over: str = "") -> Step:
-    """Edits that keep where all macros stand, as a new stance or over one; and the step in words."""
+    """Edits that store the positions of all macros as a new stance or over one, and the step as text."""
     values = {m.id: m.value for m in _macros(patch)}
     if over:
         found = stance_of(patch, over)
@@ -36,14 +36,14 @@ def keep_stance(patch: Patch, over: str = "") -> Step:
 
 
 def take_stance(patch: Patch, stance_id: str) -> Step:
-    """Edits that bring all macros to a stance; and the step in words."""
+    """Edits that set all macros to a stance, and the step as text."""
     found = stance_of(patch, stance_id)
     there = {m.id for m in _macros(patch)}
     return [Edit(f"movers.{i}.value", float(v)) for i, v in found.values.items() if i in there], f"Stance {found.name}"
 
 
 def blended(patch: Patch, share: float) -> list[Edit]:
-    """Edits of a blend's share with the macros it leads to, so that undo leads back to where they stood."""
+    """Edits of a blend's share, with the macros that it sets, so that undo restores them."""
     by_id = {s.id: s for s in patch.stances}
     a, b = by_id.get(patch.blend.a), by_id.get(patch.blend.b)
     if a is None or b is None:
@@ -57,7 +57,7 @@ def blended(patch: Patch, share: float) -> list[Edit]:
 
 
 def pin(patch: Patch, path: str) -> Step:
-    """Edits that pin a control to the strip, or take it off; and the step in words."""
+    """Edits that pin a control to the strip or unpin it, and the step as text."""
     if path in patch.pins:
         return [Edit("pins", [p for p in patch.pins if p != path])], "Take a pin off"
     declaration(patch, path)

@@ -1,4 +1,4 @@
-"""Give an effect the values of a starting setting, and all bands those of one."""
+"""Apply a starting setting to an effect, and one band's settings to all bands."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ _KEEP = {"id", "name", "matched", "match", "on"}
 
 
 def start_from(patch: Patch, path: str, name: str) -> tuple[list[Edit], str]:
-    """Edits that give an item the values of a starting setting, all others as fresh; and the step in words."""
+    """Edits that give an item the values of a starting setting and reset the others, and the step as text."""
     part = get(patch, path)
     kind = PARTS.get(getattr(part, "kind", ""))
     found = next((v for n, v in kind.starting if n == name), None) if kind is not None else None
@@ -26,7 +26,7 @@ def start_from(patch: Patch, path: str, name: str) -> tuple[list[Edit], str]:
 
 
 def same_bands(patch: Patch, path: str) -> tuple[list[Edit], str]:
-    """Edits that give all bands of a multiband what one has, but for name and gain; and the step in words."""
+    """Edits that copy one band of a multiband to all bands, except name and gain, and the step as text."""
     one = get(patch, path)
     if not isinstance(one, BandDynamics):
         raise ValueProblem("only a band of a multiband can be given to the others")

@@ -1,4 +1,4 @@
-"""What stands on the part shelf from the start, and what new patches are made of."""
+"""The built-in parts of the part shelf, and starting points of new patches."""
 
 from __future__ import annotations
 
@@ -95,7 +95,7 @@ FRAYED = _layer(
 
 @cache
 def _turning_mouth() -> Wave:
-    """Eight frames from one mouth to another and back."""
+    """Eight frames from one vowel to another and back."""
     ends = [_points("round-mouth"), _points("open-mouth"), _points("flat-mouth")]
     frames = []
     for i in range(8):
@@ -123,7 +123,7 @@ def _kept(kind: str, name: str, part: Any, **more: Any) -> StoredPart:
 
 @cache
 def stock_parts() -> tuple[StoredPart, ...]:
-    """All parts that come with Kessel."""
+    """All built-in parts."""
     snap = Envelope(id="snap", name="Snap", attack=0.5, decay=180)
     open_up = Movement(id="open", mover="snap", target="stages.tone.cutoff", amount=2.2)
     pluck = BODY.model_copy(update={"name": "Pluck body", "stages": [_filter(240, resonance=6)]})

@@ -1,4 +1,4 @@
-"""Two frequencies tied at the interval they stand at, and untied."""
+"""Edits that tie two frequencies at their present interval, and untie them."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from .movements import Step, movable_controls
 
 
 def frequencies(patch: Patch) -> list[tuple[str, str]]:
-    """Paths and names of what can be tied."""
+    """Paths and names of the frequencies that can be tied."""
     found = []
     for path, name in movable_controls(patch):
         try:
@@ -21,7 +21,7 @@ def frequencies(patch: Patch) -> list[tuple[str, str]]:
 
 
 def tie(patch: Patch, path: str, other: str) -> Step:
-    """Edits that tie the frequency at ``path`` to another at the interval between them; and the step in words."""
+    """Edits that tie the frequency at ``path`` to another at their present interval, and the step as text."""
     for end in (path, other):
         frequency(patch, end)
     if other in all_tied(patch, path):
@@ -39,7 +39,7 @@ def tie(patch: Patch, path: str, other: str) -> Step:
 
 
 def untie(patch: Patch, tie_id: str) -> Step:
-    """Edits that let two frequencies go their own ways from where they stand; and the step in words."""
+    """Edits that untie two frequencies, and the step as text."""
     found = next((t for t in patch.ties if t.id == tie_id), None)
     if found is None:
         raise ValueProblem("that tie is no longer there")

@@ -1,4 +1,4 @@
-"""Hands on a drawn wave: strokes, harmonics, frames, and waves cut from audio."""
+"""Edits of drawn waves: strokes, harmonics, frames, and waves cut from audio."""
 
 from __future__ import annotations
 
@@ -47,7 +47,7 @@ def _source(patch: Patch, path: str) -> Oscillator:
 
 
 def wave_of(patch: Patch, path: str) -> Wave:
-    """The wave that an oscillator plays; of one that comes with Kessel a copy, not yet in the patch."""
+    """The wave of an oscillator. Of a built-in wave, a copy that is not in the patch yet."""
     word = _source(patch, path).wave
     if word.startswith(STOCK_PREFIX):
         new = free_id(word.removeprefix(STOCK_PREFIX), [w.id for w in patch.waves])
@@ -56,7 +56,7 @@ def wave_of(patch: Patch, path: str) -> Wave:
 
 
 def _put(patch: Patch, path: str, wave: Wave, label: str) -> Step:
-    """The wave in the patch, and the oscillator playing it as drawn."""
+    """Edits that store the wave in the patch and let the oscillator play it."""
     there = any(w.id == wave.id for w in patch.waves)
     waves = [wave if w.id == wave.id else w for w in patch.waves] if there else [*patch.waves, wave]
     edits = [Edit("waves", [w.model_dump() for w in waves])]
@@ -73,7 +73,7 @@ def _frame(wave: Wave, frame: int) -> int:
 
 
 def change_frame(patch: Patch, path: str, frame: int, deed: Callable[[_Real], _Real], label: str) -> Step:
-    """One frame of an oscillator's wave as ``deed`` makes it."""
+    """Edits that apply ``deed`` to one frame of an oscillator's wave."""
     wave = wave_of(patch, path)
     at = _frame(wave, frame)
     frames = list(wave.frames)
@@ -82,7 +82,7 @@ def change_frame(patch: Patch, path: str, frame: int, deed: Callable[[_Real], _R
 
 
 def stroke(patch: Patch, path: str, frame: int, strokes: Sequence[tuple[float, float, float, float]]) -> Step:
-    """Straight strokes over the cycle: (x from, y from, x to, y to), x 0..1, y -1..1."""
+    """Draw straight strokes over the cycle: (x from, y from, x to, y to), x 0..1, y -1..1."""
 
     def deed(y: _Real) -> _Real:
         for s in strokes:
@@ -95,7 +95,7 @@ def stroke(patch: Patch, path: str, frame: int, strokes: Sequence[tuple[float, f
 def set_bars(
     patch: Patch, path: str, frame: int, levels: Sequence[tuple[int, float]], phases: Sequence[tuple[int, float]]
 ) -> Step:
-    """Harmonics by number from 1: levels in dB (-72 is none) and sine phases in degrees."""
+    """Set harmonics by number from 1: levels in dB (-72 is none) and sine phases in degrees."""
 
     def deed(y: _Real) -> _Real:
         db, degrees = bars_of(y)
@@ -111,7 +111,7 @@ def set_bars(
 
 
 def touch(patch: Patch, path: str, frame: int, what: str, count: int = 0) -> Step:
-    """One press: reverse, invert, normalise, remove DC, smooth, soften highs, or keep the first harmonics."""
+    """One operation: reverse, invert, normalise, remove DC, smooth, soften highs, or keep the first harmonics."""
     if what == "keep-first":
         return change_frame(patch, path, frame, lambda y: keep_first(y, count), f"Keep {count} harmonics of")
     if what not in TOUCHES:
@@ -121,7 +121,7 @@ def touch(patch: Patch, path: str, frame: int, what: str, count: int = 0) -> Ste
 
 
 def change_frames(patch: Patch, path: str, what: str, frame: int, to: int = 0) -> Step:
-    """Frames in a row: duplicate, insert (a plain sine), delete, or morph the span from ``frame`` to ``to``."""
+    """Duplicate, insert (a sine), delete or morph frames. A morph goes from ``frame`` to ``to``."""
     wave = wave_of(patch, path)
     frames = frames_of(wave)
     at = _frame(wave, frame)
@@ -147,7 +147,7 @@ def change_frames(patch: Patch, path: str, what: str, frame: int, to: int = 0) -
 
 
 def use_wave(patch: Patch, path: str, word: str) -> Step:
-    """Let an oscillator play a wave of the patch or of the stock."""
+    """Let an oscillator play a wave of the patch or a built-in one."""
     if not known_wave(patch.waves, word):
         raise ValueProblem("there is no such wave: choose one of the list")
     source = _source(patch, path)
@@ -158,11 +158,11 @@ def use_wave(patch: Patch, path: str, word: str) -> Step:
 
 
 def put_wave(patch: Patch, path: str, wave: Wave) -> Step:
-    """A wave from elsewhere, kept in the patch under a free id and played by an oscillator."""
+    """Store a wave in the patch under a free id, and let an oscillator play it."""
     new = wave.model_copy(update={"id": free_id(wave.name, [w.id for w in patch.waves])})
     return _put(patch, path, new, f"Put in {wave.name}")
 
 
 def wave_audio(wave: Wave) -> _Real:
-    """A wave's frames one after the other, (1, n): what its WAV file holds."""
+    """The frames of a wave one after the other, (1, n), for a WAV file."""
     return np.concatenate(frames_of(wave))[None, :]

@@ -1,4 +1,4 @@
-"""The tracks behind a patch's backing, made away from the live thread."""
+"""The tracks of a patch's backing, prepared off the live thread."""
 
 from __future__ import annotations
 
@@ -20,7 +20,7 @@ def gains_of(backing: Backing) -> dict[str, float]:
 
 
 def _content(patch: Patch) -> tuple[Any, ...]:
-    """What the tracks are made of, without faders."""
+    """What the tracks depend on, without faders."""
     backing = patch.backing
     beat = backing.beat.model_copy(update={"on": True, "level": 0.0}) if backing.beat.on else None
     loops = tuple((p.id, p.audio, p.tempo, p.offset) for p in backing.loops if p.on)
@@ -29,7 +29,7 @@ def _content(patch: Patch) -> tuple[Any, ...]:
 
 
 class BackingMix:
-    """Keeps a run's tracks in step with a patch."""
+    """Keeps the tracks of a running stream up to date with a patch."""
 
     def __init__(self, library: Library, render_worker: RenderWorker) -> None:
         self._library, self._workbench = library, render_worker
@@ -39,7 +39,7 @@ class BackingMix:
         self.problem: str | None = None
 
     def follow(self, patch: Patch, wait: bool = False) -> None:
-        """Take over a patch's backing: faders at once, tracks when they are made (here and now with ``wait``)."""
+        """Apply a patch's backing: faders at once, tracks when they are ready. wait: prepare them now."""
         self.run.gains = gains_of(patch.backing)
         content = _content(patch)
         with self._lock:

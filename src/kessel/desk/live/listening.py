@@ -1,4 +1,4 @@
-"""What a stream is heard through, or instead of: a room, a recording. Never part of the measures."""
+"""What a stream is heard through, or instead of: a room, a recording. It is never part of the measures."""
 
 from __future__ import annotations
 
@@ -21,7 +21,7 @@ _SEAM = 480
 
 
 class Monitor:
-    """Of one stream. Changes are made beside the thread that plays and go over one quantum."""
+    """The monitoring of one stream. Changes are prepared off the live thread and crossfade over one quantum."""
 
     def __init__(self, library: Library, slug: str) -> None:
         self._library, self._slug = library, slug
@@ -35,14 +35,14 @@ class Monitor:
         self._wanted = False
 
     def enter(self, room_id: str) -> None:
-        """Hear everything in a room; without an id, flat. Raises ValueProblem."""
+        """Listen in a room; flat without an id. Raises ValueProblem."""
         run = RoomProcessor(self._library.checks.room(room_id)) if room_id else None
         with self._lock:
             self._leaving, self._room = self._room, run
             self._went_in = False
 
     def play_reference(self, on: bool, wanted: float | None) -> None:
-        """Hear the recording instead of the patch, as loud as ``wanted`` LUFS; or not. Raises ValueProblem."""
+        """Play the recording instead of the patch, at ``wanted`` LUFS, or stop doing so. Raises ValueProblem."""
         x: NDArray[np.float32] | None = None
         if on:
             kept = self._library.checks.reference(self._slug)
@@ -82,7 +82,7 @@ class Monitor:
 
 
 class HeardThrough:
-    """What a player's messages say about how a stream is heard."""
+    """Handles the player's messages about monitoring."""
 
     _open: OpenPatch
     listening: Monitor

@@ -1,4 +1,4 @@
-"""The player's messages: one model each, told apart by ``do``. No number that is not finite gets in."""
+"""Messages of the player: one model each, discriminated by ``do``. Numbers are finite."""
 
 from __future__ import annotations
 
@@ -20,13 +20,13 @@ SLOW = frozenset({"compare", "try", "record", "room", "reference", "wave", "curv
 
 
 class Message(BaseModel):
-    """Of all messages. What a message does not know is left alone, so that an older page goes on."""
+    """Base of all messages. Unknown fields are ignored, so that an older page works."""
 
     model_config = ConfigDict(extra="ignore", frozen=True, allow_inf_nan=False)
 
 
 class OnMessage(Message):
-    """Begin to send sound."""
+    """Start to send sound."""
 
     do: Literal["on"]
 
@@ -41,26 +41,26 @@ class HeardMessage(Message):
 
 
 class PlayMessage(Message):
-    """Run the phrase from its beginning."""
+    """Play the phrase from its beginning."""
 
     do: Literal["play"]
 
 
 class StopMessage(Message):
-    """Run it no more."""
+    """Stop the phrase."""
 
     do: Literal["stop"]
 
 
 class LoopMessage(Message):
-    """Again and again, or once."""
+    """Loop the phrase, or play it once."""
 
     do: Literal["loop"]
     on: bool
 
 
 class SoloMessage(Message):
-    """Hear some layers only, or one source (``layer/source``)."""
+    """Solo some layers, or one source (``layer/source``)."""
 
     do: Literal["solo"]
     layers: Annotated[list[Word], Field(max_length=16)]
@@ -68,14 +68,14 @@ class SoloMessage(Message):
 
 
 class ListenMessage(Message):
-    """Hear both sides, their sum, or their difference."""
+    """Listen in stereo, to the mid or to the side."""
 
     do: Literal["listen"]
     mode: Literal["stereo", "mono", "side"]
 
 
 class TurnMessage(Message):
-    """A control under a hand: heard, not kept."""
+    """A control while it is dragged: heard, not stored."""
 
     do: Literal["turn"]
     path: Path
@@ -85,20 +85,20 @@ class TurnMessage(Message):
 
 
 class DropMessage(Message):
-    """Hear what is kept again."""
+    """Go back to what is stored."""
 
     do: Literal["drop"]
 
 
 class GlimpseMessage(Message):
-    """Hold one moment of the loop, in beats; without one it goes on."""
+    """Hold one moment of the loop, in beats; without one, continue."""
 
     do: Literal["glimpse"]
     beat: Annotated[float, Field(ge=-1024, le=1024)] | None = None
 
 
 class NoteMessage(Message):
-    """A key."""
+    """A key of the keyboard."""
 
     do: Literal["note"]
     pitch: Annotated[int, Field(ge=0, le=127)]
@@ -107,14 +107,14 @@ class NoteMessage(Message):
 
 
 class MidiMessage(Message):
-    """One message of a controller."""
+    """A MIDI message of a controller."""
 
     do: Literal["midi"]
     bytes: Annotated[list[Byte], Field(max_length=64)]
 
 
 class WaveMessage(Message):
-    """A drawn wave under a hand."""
+    """A drawn wave while it is drawn: heard, not stored."""
 
     do: Literal["wave"]
     deed: Literal["stroke", "bars"]
@@ -126,7 +126,7 @@ class WaveMessage(Message):
 
 
 class CurveMessage(Message):
-    """A drawn curve under a hand."""
+    """A drawn curve while it is drawn: heard, not stored."""
 
     do: Literal["curve"]
     deed: Literal["stroke", "bend", "move"]
@@ -138,14 +138,14 @@ class CurveMessage(Message):
 
 
 class CompareMessage(Message):
-    """Hear the patch without an item, a chain or all chains."""
+    """Play the patch without an item, a chain or all chains."""
 
     do: Literal["compare"]
     what: Path | None = None
 
 
 class TryMessage(Message):
-    """Hear one of two settings of a chain."""
+    """Play one of two settings of a chain."""
 
     do: Literal["try"]
     place: Path
@@ -153,7 +153,7 @@ class TryMessage(Message):
 
 
 class RecordMessage(Message):
-    """Take down what is played, or end that."""
+    """Start or end recording."""
 
     do: Literal["record"]
     on: bool
@@ -161,14 +161,14 @@ class RecordMessage(Message):
 
 
 class RoomHeardMessage(Message):
-    """Hear everything in a room; without one, flat."""
+    """Listen in a room; flat without one."""
 
     do: Literal["room"]
     room: Word | None = None
 
 
 class ReferenceHeardMessage(Message):
-    """Hear the recording instead of the patch."""
+    """Play the recording instead of the patch."""
 
     do: Literal["reference"]
     on: bool

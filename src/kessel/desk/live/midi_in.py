@@ -1,7 +1,7 @@
-"""What a MIDI controller sends, as Kessel understands it.
+"""MIDI input from a controller.
 
-Any channel: notes, pitch bend, controller 1 as the wheel, channel pressure (and key pressure), controllers 16 to 23 as
-the eight sliders, 64 as a hold pedal.
+On any channel: notes, pitch bend, controller 1 as the wheel, channel and key pressure, controllers 16 to 23 as the
+eight sliders, 64 as the hold pedal.
 """
 
 from __future__ import annotations
@@ -17,7 +17,7 @@ What = Literal["note", "bend", "wheel", "pressure", "slider", "hold"]
 
 @dataclass(frozen=True)
 class Played:
-    """One thing a hand did. number: the note or slider; value: velocity 0..127, bend -1..1, or 0..1."""
+    """One input. number: the note or slider; value: velocity 0..127, bend -1..1, or 0..1."""
 
     what: What
     value: float
@@ -25,7 +25,7 @@ class Played:
 
 
 def read_midi(data: Sequence[int]) -> Played | None:
-    """The meaning of one message's bytes; None for what Kessel has no use for."""
+    """The meaning of a message's bytes. None if Kessel does not use it."""
     if not 2 <= len(data) <= 3 or any(not 0 <= b <= 255 for b in data):
         return None
     kind, first, second = data[0] & 0xF0, data[1] & 0x7F, (data[2] & 0x7F) if len(data) == 3 else 0

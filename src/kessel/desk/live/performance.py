@@ -1,4 +1,4 @@
-"""What hands do to a live stream: notes, a controller's bytes, sliders, and recording."""
+"""Performance on a live stream: notes, controllers, sliders, and recording."""
 
 from __future__ import annotations
 
@@ -26,7 +26,7 @@ REST = 0.4
 
 
 class LivePerformance(ABC):
-    """The part of a live stream that takes what is played."""
+    """The part of a live stream that handles performance."""
 
     _open: OpenPatch
     _patch: Patch
@@ -41,11 +41,11 @@ class LivePerformance(ABC):
 
     @abstractmethod
     def _command(self, act: Callable[[Engine], None]) -> None:
-        """Let the live thread do something to its engine before the next quantum."""
+        """Run a function on the engine before the next quantum, on the live thread."""
 
     @abstractmethod
     def _say(self, **fields: Any) -> None:
-        """Tell the player something."""
+        """Send a message to the player."""
 
     def _rest_hands(self) -> None:
         self._recording: Recording | None = None
@@ -55,7 +55,7 @@ class LivePerformance(ABC):
         self._slid_at = 0.0
 
     def _settle_slid(self) -> None:
-        """Keep where the sliders are, once they have come to rest."""
+        """Store the values of the sliders once they have come to rest."""
         if self._slid and time.monotonic() - self._slid_at > REST:
             slid, self._slid = self._slid, {}
             threading.Thread(target=self._keep_slid, args=(slid,), daemon=True).start()
@@ -75,7 +75,7 @@ class LivePerformance(ABC):
         self._command(lambda e: e.play(NoteEvent(e.time, on, f"hand-{pitch}", pitch, max(velocity, 1))))
 
     def _do_wave(self, message: messages.WaveMessage) -> None:
-        """A drawn wave while a hand is still on it: heard, not kept."""
+        """Play a drawn wave while it is drawn, without storing it."""
         kept = self._open.patch
         if message.deed == "stroke":
             edits, _ = wave_edits.stroke(kept, message.path, message.frame, message.strokes)
@@ -86,7 +86,7 @@ class LivePerformance(ABC):
             self._patch = self._pending = patch
 
     def _do_curve(self, message: messages.CurveMessage) -> None:
-        """A drawn curve while a hand is still on it: heard, not kept."""
+        """Play a drawn curve while it is drawn, without storing it."""
         kept = self._open.patch
         mover = message.mover
         if message.deed == "stroke":
@@ -101,7 +101,7 @@ class LivePerformance(ABC):
         self._say(say="curve", mover=mover, line=curve_edits.line_of(patch, mover))
 
     def _do_midi(self, message: messages.MidiMessage) -> None:
-        """The bytes of one message of a controller."""
+        """Handle the bytes of a controller's message."""
         played = read_midi(message.bytes)
         if played is None:
             return
@@ -115,21 +115,21 @@ class LivePerformance(ABC):
             self._control(played.what, played.value)
 
     def _do_compare(self, message: messages.CompareMessage) -> None:
-        """Hear the patch without an item, a chain or all chains, as loud as with it; with nothing named as it is."""
+        """Play the patch without an item, a chain or all chains at equal loudness; without a name, play it as it is."""
         what = message.what or ""
         kept = self._open.patch
         patch = without(kept, what, self._open.levels()) if what else kept
         self._hear(patch, kept)
 
     def _do_try(self, message: messages.TryMessage) -> None:
-        """Hear one of two settings of a chain, equally loud; with nothing named the patch as it is."""
+        """Play one of two settings of a chain at equal loudness; without a name, play the patch as it is."""
         place, which = message.place, message.which or ""
         kept = self._open.patch
         pair = self._open.pairs.get(place, SettingsPair())
         self._hear(pair.heard(kept, place, which) if which else kept, kept)
 
     def _hear(self, patch: Patch, kept: Patch) -> None:
-        """Play another patch than the one that is kept; what is turned goes on from the kept one."""
+        """Play another patch than the stored one. Edits continue from the stored one."""
         with self._wake:
             self._patch, self._pending = kept, patch
 
@@ -162,7 +162,7 @@ class LivePerformance(ABC):
             self._wake.notify_all()
 
     def _take_down(self, path: str, value: float) -> None:
-        """While recording, note where a macro is turned to; it is heard as the hand has it."""
+        """While recording, record the value of a macro. The live value is heard."""
         steps = path.split(".")
         if self._recording is None or steps[0] != "movers" or steps[-1] != "value":
             return
@@ -175,7 +175,7 @@ class LivePerformance(ABC):
                 self._patch = self._pending = apply(self._patch, [Edit(f"movers.{macro.id}.drawn", False)])
 
     def _keep_slid(self, slid: dict[str, float]) -> None:
-        """Keep where the sliders came to rest."""
+        """Store the values of the sliders."""
         for path, value in slid.items():
             try:
                 edited = self._open.turn(ControlChange(path, at=value))
@@ -214,7 +214,7 @@ class LivePerformance(ABC):
         self._say(say="edited", label=self._open.edit(edits, label).label)
 
     def _recorded(self, recording: Recording) -> tuple[list[Edit], str]:
-        """What was played, as one step."""
+        """Store what was played, as one step."""
         patch = self._open.patch
         turned = [e for macro, played in recording.macros.items() for e in record_macro(patch, macro, played)]
         if turned and not recording.notes and not recording.lanes:

@@ -1,4 +1,4 @@
-"""Recording what is played into the phrase, at the place that was heard."""
+"""Recording into the phrase, at the position that was heard."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from ..editing import SHORTEST
 
 @dataclass
 class Recording:
-    """Notes and lane points taken down while the phrase runs. Beats count on over the passes."""
+    """Notes and lane points that are recorded while the phrase plays. Beats continue over the passes."""
 
     beats: float
     snap: float = 0.25
@@ -19,7 +19,7 @@ class Recording:
     _open: dict[int, tuple[float, int]] = field(default_factory=dict)
 
     def note(self, beat: float, pitch: int, velocity: int) -> None:
-        """A key goes down (velocity over 0) or up at a beat."""
+        """A key is pressed (velocity above 0) or released at a beat."""
         begun = self._open.pop(pitch, None)
         if begun is not None:
             start, hard = begun
@@ -32,10 +32,10 @@ class Recording:
         self.lanes.setdefault(name, []).append((round(beat % self.beats, 4), value))
 
     def macro(self, beat: float, name: str, value: float) -> None:
-        """Where a macro stands at a beat, 0..1; its automation may be longer than the phrase."""
+        """The value of a macro at a beat, 0..1. Its automation may be longer than the phrase."""
         self.macros.setdefault(name, []).append((round(beat, 4), value))
 
     def finish(self, beat: float) -> None:
-        """End what is still held."""
+        """End the notes that are still held."""
         for pitch in list(self._open):
             self.note(beat, pitch, 0)

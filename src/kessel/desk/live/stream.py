@@ -1,8 +1,8 @@
 """The live stream: the engine runs quantum by quantum, a little ahead of what is heard.
 
-The player tells how much it has heard; the stream keeps a lead of a few quanta over that and no more, so a turned
-control is heard after the lead. When the engine can't keep up, the same stream is fed from the rendered loop, until a
-hand does something or a while has gone by.
+The player reports how much it has heard. The stream keeps a lead of a few quanta over that, which is the latency of a
+turned control. When the engine can't keep up, the stream is fed from the rendered loop, until something is changed or
+some time has passed.
 """
 
 from __future__ import annotations
@@ -57,7 +57,7 @@ Send = Callable[[bytes | str], None]
 
 
 def go_first() -> None:
-    """Ask for a better place for this thread, where the system lets us."""
+    """Raise the priority of this thread, if the system allows it."""
     with contextlib.suppress(OSError, AttributeError):
         os.setpriority(os.PRIO_PROCESS, threading.get_native_id(), -10)
 
@@ -122,7 +122,7 @@ class LiveStream(LivePerformance, HeardThrough):
         self.backing.follow(patch)
 
     def take(self, data: Any) -> None:
-        """Act on one message of the player, plain JSON data. What can't be done is answered with a plain line."""
+        """Handle a message of the player, plain JSON data. Problems are answered with one line."""
         path = data.get("path") if isinstance(data, dict) and isinstance(data.get("path"), str) else None
         try:
             message = message_of(data)
@@ -215,7 +215,7 @@ class LiveStream(LivePerformance, HeardThrough):
             self._wake.notify_all()
 
     def _turn_now(self, turns: list[ControlChange]) -> None:
-        """Take over what hands have turned since the last quantum, and say the values."""
+        """Apply the controls that were turned since the last quantum, and send their values."""
         for turn in turns:
             try:
                 # steps are counted from the value that is kept
@@ -243,7 +243,7 @@ class LiveStream(LivePerformance, HeardThrough):
 
     @property
     def lead_ms(self) -> float:
-        """How far ahead of what is heard the engine runs."""
+        """Lead of the engine over what is heard, in ms."""
         return 1000.0 * self._lead * _QUANTUM_SECONDS
 
     def _tell(self) -> None:
@@ -257,10 +257,10 @@ class LiveStream(LivePerformance, HeardThrough):
         )
 
     def _due(self) -> bool:
-        """Whether the next quantum has to go out.
+        """Whether the next quantum has to be sent.
 
-        What the player has heard since it last told is reckoned from the clock, for at most one lead, so that a late
-        word from a busy page does not hold the sound back.
+        What was heard since the last report is estimated from the clock, for at most one lead, so that a late report of
+        a busy page does not hold back the sound.
         """
         since = int((time.monotonic() - self._told) * RATE) if self._heard else 0
         heard = self._heard + min(since, self._lead * QUANTUM)
@@ -313,7 +313,7 @@ class LiveStream(LivePerformance, HeardThrough):
                 self._tell()
 
     def _take_over(self, engine: Engine, patch: Patch | None, commands: list[Callable[[Engine], None]]) -> None:
-        """Let the engine play another patch and do what was asked of it; what fails is logged, and it plays on."""
+        """Apply a new patch and commands to the engine. Failures are logged, and the stream continues."""
         try:
             if patch is not None:
                 engine.update(patch)
@@ -358,19 +358,19 @@ class LiveStream(LivePerformance, HeardThrough):
         self._costs.clear()
 
     def _try_again(self, hands: bool) -> None:
-        """Go live again after a while, sooner when a hand does something that only the engine can let be heard."""
+        """Use the engine again after a while, or at once if something is done that only the engine can play."""
         if self._since >= self._retry or (hands and self._since >= _WINDOW):
             self._go_live()
             self._retry = min(2 * self._retry, _LONGEST_RETRY)
             self._tell()
 
     def _do_glimpse(self, message: messages.GlimpseMessage) -> None:
-        """Let one moment of the loop stand as long as the hand does; without a beat it ends."""
+        """Hold one moment of the loop; without a beat, end it."""
         with self._wake:
             self._glimpse = message.beat
 
     def _grain(self, engine: Engine, beat: float) -> NDArray[np.float64]:
-        """A quantum of the moment at a beat: overlapping windows over the same stretch of the rendered loop."""
+        """A quantum of the held moment: overlapping windows over the same stretch of the rendered loop."""
         picture = self._open.measuring.picture
         if picture is None:
             return np.zeros((2, QUANTUM))
@@ -384,7 +384,7 @@ class LiveStream(LivePerformance, HeardThrough):
         return total
 
     def _next(self, engine: Engine) -> NDArray[np.float64]:
-        """The next quantum from the engine or out of the loop; from one to the other it goes over one quantum."""
+        """The next quantum, from the engine or from the loop, with a crossfade of one quantum between them."""
         fed, at = self.fed_from_loop, engine.time
         if self._glimpse is not None:
             x = self._grain(engine, self._glimpse)
@@ -405,7 +405,7 @@ class LiveStream(LivePerformance, HeardThrough):
         return np.asarray(live + _ACROSS * (kept - live) if fed else kept + _ACROSS * (live - kept))
 
     def _from_loop(self, engine: Engine, time: int) -> NDArray[np.float64]:
-        """The quantum at ``time`` out of the rendered loop, in step with the phrase."""
+        """The quantum at ``time`` from the rendered loop, in sync with the phrase."""
         picture = self._open.measuring.picture
         if picture is None or not engine.loop:
             return np.zeros((2, QUANTUM))

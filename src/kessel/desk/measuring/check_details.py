@@ -1,4 +1,4 @@
-"""What is looked into behind the findings of one open patch, each once for every version."""
+"""Details behind the findings of one open patch, each computed once per version."""
 
 from __future__ import annotations
 
@@ -26,7 +26,7 @@ def worst_by_check(findings: tuple[Finding, ...]) -> dict[str, str]:
 
 
 class CheckDetails:
-    """Keeps answers of the workbench by version, and verdicts over the history. Safe between threads."""
+    """Stores answers of the render worker by version, and verdicts over the history. Thread-safe."""
 
     def __init__(self, render_worker: RenderWorker, library: Library, slug: str) -> None:
         self._workbench, self._library, self._slug = render_worker, library, slug
@@ -37,7 +37,7 @@ class CheckDetails:
         self.sweep = KeySweep(render_worker)
 
     def find(self, version: int, patch: Patch, limits: Limits, name: str, /, **words: Any) -> Any:
-        """What ``asks`` answers of this version, kept. Raises ValueProblem."""
+        """The answer to a query about this version, stored. Raises ValueProblem."""
         key = f"{name} {json.dumps(words, sort_keys=True)}"
         against = limits.model_dump_json()
         with self._lock:
@@ -52,13 +52,13 @@ class CheckDetails:
         return found
 
     def known(self, version: int, limits: Limits, name: str, /, **words: Any) -> Any:
-        """What is known of this version, or None."""
+        """The stored answer for this version. None if there is none."""
         with self._lock:
             found = self._known.get(f"{name} {json.dumps(words, sort_keys=True)}")
         return found[2] if found is not None and found[:2] == (version, limits.model_dump_json()) else None
 
     def give_up(self) -> None:
-        """Look no further for fixes of an older version."""
+        """Stop looking for fixes of an older version."""
         with self._lock:
             job, self._seeking, self._unsought = self._seeking, None, None
         if job is not None:
@@ -67,7 +67,7 @@ class CheckDetails:
     def judged(
         self, version: int, patch: Patch, limits: Limits, findings: tuple[Finding, ...], measuring: Measuring
     ) -> None:
-        """Keep the verdicts of a version. Fixes, and what they would make worse, are looked for when asked for."""
+        """Store the verdicts of a version. Fixes and harms are computed on request."""
         self._library.checks.put_verdicts(self._slug, worst_by_check(findings))
         self.give_up()
         if all(f.verdict == "holds" for f in findings):
@@ -96,7 +96,7 @@ class CheckDetails:
             seek()
 
     def look(self) -> None:
-        """Somebody waits to know how what fails can be cured."""
+        """Look for fixes, because somebody waits for them."""
         with self._lock:
             seek, self._unsought = self._unsought, None
         if seek is not None:

@@ -1,4 +1,4 @@
-"""Every key of a range struck in the background, a few at a time, so that other measuring gets in between."""
+"""Every key of a range measured in the background, a few at a time, so that other jobs come in between."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ _KEPT = 6
 
 
 def content_of(patch: Patch) -> str:
-    """A word for everything in a patch that its keys depend on: not its notes, its name, what plays beside it."""
+    """A digest of everything in a patch that its keys depend on: not its notes, name or backing."""
     plain = patch.model_copy(
         update={"phrase": patch.phrase.model_copy(update={"notes": [], "bend": [], "wheel": [], "pressure": []})}
     )
@@ -26,7 +26,7 @@ def content_of(patch: Patch) -> str:
 
 
 class KeySweep:
-    """The keys of one open patch. Safe between threads."""
+    """The key measurements of one open patch. Thread-safe."""
 
     def __init__(self, render_worker: RenderWorker) -> None:
         self._workbench = render_worker
@@ -39,13 +39,13 @@ class KeySweep:
         self.problem: str | None = None
 
     def keys_of(self, patch: Patch) -> list[KeyFigures]:
-        """What is known of a patch's keys, the lowest first."""
+        """The known keys of a patch, lowest first."""
         with self._news:
             found = self._kept.get(content_of(patch), {})
             return [found[k] for k in sorted(found)]
 
     def running(self, patch: Patch) -> bool:
-        """Whether this patch's keys are being struck."""
+        """Whether this patch's keys are being measured."""
         with self._news:
             return self._running == content_of(patch)
 
@@ -56,7 +56,7 @@ class KeySweep:
             return self._count - sum(len(x) for x in self._left), self._count
 
     def start(self, patch: Patch, limits: Limits, first: int = FIRST, last: int = LAST) -> None:
-        """Strike the keys of a range that are not known yet; what is under way for another patch is given up."""
+        """Measure the unknown keys of a range. A sweep of another patch is cancelled."""
         with self._news:
             self._stop()
             word = content_of(patch)
@@ -72,7 +72,7 @@ class KeySweep:
         self._next(word, patch, limits)
 
     def cancel(self) -> None:
-        """Give up; what is known stays."""
+        """Cancel. Known keys stay."""
         with self._news:
             self._stop()
             self._news.notify_all()

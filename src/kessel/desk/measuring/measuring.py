@@ -1,4 +1,4 @@
-"""Measuring in the background: the newest patch wins, a stale result never overtakes it."""
+"""Measuring in the background: the newest version comes first, and older results never replace newer ones."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ _F = TypeVar("_F", bound=Callable[..., None])
 
 
 def weakly(told: _F) -> _F:
-    """A method that is called for as long as its object is there; a plain function as it is."""
+    """A bound method that is called while its object exists; a plain function unchanged."""
     if not isinstance(told, MethodType):
         return told
     held = WeakMethod(told)
@@ -37,9 +37,9 @@ STOPPED = "measuring was stopped: change something, or press Measure"
 
 @dataclass(frozen=True)
 class Measured:
-    """Findings of one version of a patch, with the picture they belong to.
+    """Findings of one version of a patch, with their picture.
 
-    stage: 0 while fixes are looked for, 1 while it is not known what they would make worse, 2 when all is said.
+    stage: 0 while fixes are sought, 1 while their harms are sought, 2 when all is known.
     """
 
     version: int
@@ -59,8 +59,9 @@ class Measuring:
         curious: Callable[[], None] = lambda: None,
         changed: Callable[[], None] = lambda: None,
     ) -> None:
-        """``leveled`` is told the levels of every version that is measured, ``judged`` its findings before anybody
-        else, ``curious`` that somebody waits to know how they can be cured, ``changed`` that something is new here."""
+        """``leveled`` is called with the levels of every measured version, ``judged`` with its findings, ``curious``
+        when somebody waits for fixes, ``changed`` when anything is new here.
+        """
         self._workbench = render_worker
         # who is told owns this one: held weakly, so that neither keeps the other
         self._leveled, self._judged = weakly(leveled), weakly(judged)
@@ -75,7 +76,7 @@ class Measuring:
         self._rendering = False
 
     def want(self, version: int, patch: Patch, limits: Limits, again: bool = False) -> None:
-        """Measure this version, again when that failed; one that is under way for an older version is given up."""
+        """Measure this version, again if that failed. An older version is cancelled."""
         with self._news:
             if version <= self._wanted and self.problem is None and not again:
                 return
@@ -108,7 +109,7 @@ class Measuring:
             self._leveled(version, told.levels)
 
     def stop(self) -> None:
-        """Measure this version no further, because somebody said so."""
+        """Stop measuring this version on the user's request."""
         with self._news:
             if not self._rendering:
                 return
@@ -121,13 +122,13 @@ class Measuring:
 
     @property
     def share(self) -> float | None:
-        """How far the rendering of the version that is wanted is, 0..1; None when none is under way."""
+        """Progress of the rendering of the wanted version, 0..1. None if none runs."""
         with self._news:
             return self._workbench.progress(self._job) if self._rendering and self._job is not None else None
 
     @contextmanager
     def looked_at(self) -> Iterator[None]:
-        """While the block lasts, somebody looks at the findings and wants to know how they can be cured."""
+        """During the block, somebody looks at the findings and wants their fixes."""
         with self._news:
             self._watching += 1
         self._curious()
@@ -142,7 +143,7 @@ class Measuring:
             return version == self._wanted
 
     def wait_picture(self, version: int, seconds: float) -> Picture | None:
-        """The picture of this version or a newer one, or the newest there is when the time is up."""
+        """The picture of this version or a newer one, or the newest after the time is up."""
         with self._news:
             self._news.wait_for(
                 lambda: self.problem or (self.picture is not None and self.picture.version >= version), seconds
@@ -175,7 +176,7 @@ class Measuring:
             return self._watching > 0
 
     def improve(self, version: int, findings: tuple[Finding, ...], stage: int) -> None:
-        """Put the present findings with all that is known of them in their place."""
+        """Replace the present findings by the same ones with more detail."""
         with self._news:
             if self.measured is not None and self.measured.version == version:
                 self.measured = replace(self.measured, findings=findings, stage=stage)

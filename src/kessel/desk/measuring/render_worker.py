@@ -1,4 +1,4 @@
-"""The server's side of the process that renders and measures."""
+"""The server's side of the worker process."""
 
 from __future__ import annotations
 
@@ -23,10 +23,10 @@ _ENDING = "Kessel is ending: start it again to go on measuring"
 
 
 class RenderWorker:
-    """Gives jobs to the process, starts it when it is needed and again should it die. Safe between threads."""
+    """Sends jobs to the process, which is started on demand and after it died. Thread-safe."""
 
     def __init__(self, folder: Path) -> None:
-        """``folder``: where the library keeps its audio."""
+        """``folder``: where the library stores its audio."""
         context = multiprocessing.get_context("spawn")
         self._given_up = context.Array("q", [-1] * GIVEN_UP, lock=False)
         self._progress = context.Array("d", [0.0] * GIVEN_UP, lock=False)
@@ -39,15 +39,15 @@ class RenderWorker:
 
     @property
     def pid(self) -> int | None:
-        """Number of the process, if it runs."""
+        """Id of the process, if it runs."""
         return self._worker.pid
 
     def start(self) -> None:
-        """Make the process ready before the first job."""
+        """Start the process before the first job."""
         self._worker.start()
 
     def ask(self, job: Job, tell: Callable[[JobReply], None]) -> int:
-        """Ask for a job; ``tell`` is called from another thread. Returns the job's number."""
+        """Ask for a job. ``tell`` is called on another thread. Returns the id of the job."""
 
         def ended(future: Future[Any]) -> None:
             with self._lock:
@@ -72,7 +72,7 @@ class RenderWorker:
         return str(error)
 
     def measure(self, version: int, patch: Patch, limits: Limits, tell: Callable[[JobReply], None]) -> int:
-        """Render and measure a patch. Returns the job's number."""
+        """Render and measure a patch. Returns the id of the job."""
         return self.ask(Measure(dump_patch(patch), version, limits), tell)
 
     def stage(self, patch: Patch, place: str, path: str) -> StageReport:
@@ -90,7 +90,7 @@ class RenderWorker:
         return self._wait(Match(dump_patch(patch), path), 8.0).number or 0.0
 
     def audio(self, patch: Patch, what: str) -> NDArray[np.float32]:
-        """What ``Render`` knows. Raises ValueProblem."""
+        """The result of a ``Render`` job. Raises ValueProblem."""
         found = self._wait(Render(dump_patch(patch), what), 60.0).audio
         assert found is not None
         return found
@@ -98,11 +98,11 @@ class RenderWorker:
     def ask_for(
         self, patch: Patch, limits: Limits, name: str, tell: Callable[[JobReply], None], /, **words: Any
     ) -> int:
-        """Ask one of ``asks``; ``tell`` is called from another thread. Returns the job's number."""
+        """Ask a query. ``tell`` is called on another thread. Returns the id of the job."""
         return self.ask(Query(dump_patch(patch), limits, name, words), tell)
 
     def find(self, patch: Patch, limits: Limits, name: str, /, patience: float = 60.0, **words: Any) -> Any:
-        """What one of ``asks`` answers. Raises ValueProblem."""
+        """The answer to a query. Raises ValueProblem."""
         return self._wait(Query(dump_patch(patch), limits, name, words), patience).found
 
     def _wait(self, job: Job, seconds: float) -> JobReply:
@@ -122,16 +122,16 @@ class RenderWorker:
         return found[0]
 
     def stream_started(self, streams: int) -> None:
-        """One more stream plays (1) or one less (-1): while any does, measuring steps aside."""
+        """Count one more stream (1) or one less (-1). While any plays, measuring gives way."""
         with self._playing.get_lock():
             self._playing.value += streams
 
     def progress(self, job: int) -> float:
-        """How far the rendering of a job is, 0..1."""
+        """Progress of the rendering of a job, 0..1."""
         return float(self._progress[job % GIVEN_UP])
 
     def give_up(self, job: int) -> None:
-        """Stop a job; it tells nothing more."""
+        """Cancel a job. It sends nothing more."""
         with self._lock:
             task = self._tasks.pop(job, None)
         self._given_up[job % GIVEN_UP] = job
@@ -139,6 +139,6 @@ class RenderWorker:
             self._worker.forget(task)
 
     def close(self) -> None:
-        """End the process; who waits for it is told."""
+        """End the process. Waiting callers fail."""
         self._closed = True
         self._worker.close()

@@ -1,4 +1,4 @@
-"""All patches of a set checked one after the other."""
+"""A check of all patches of a set, one after the other."""
 
 from __future__ import annotations
 
@@ -22,7 +22,7 @@ class SetCheckRow:
 
 
 class SetCheck:
-    """Checks the patches of one set in the background. Safe between threads."""
+    """Checks the patches of one set in the background. Thread-safe."""
 
     def __init__(self, library: Library, render_worker: RenderWorker, set_id: int) -> None:
         self._library, self._workbench, self._set_id = library, render_worker, set_id
@@ -34,12 +34,12 @@ class SetCheck:
 
     @property
     def limits(self) -> Limits:
-        """Of the set, as they are now."""
+        """The present limits of the set."""
         card = next(c for c in self._library.sets() if c.id == self._set_id)
         return Limits.model_validate(card.limits)
 
     def rows(self) -> list[SetCheckRow]:
-        """Every patch of the set; what was found of an older state of it or of other limits does not count."""
+        """Every patch of the set. Findings of an older state or of other limits do not count."""
         against = self.limits.model_dump_json()
         found = []
         with self._news:
@@ -65,7 +65,7 @@ class SetCheck:
         self._next()
 
     def cancel(self) -> None:
-        """Give up; what is known stays."""
+        """Cancel. Known findings stay."""
         with self._news:
             self.running = False
             if self._job is not None:
