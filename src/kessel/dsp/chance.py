@@ -1,7 +1,7 @@
-"""Chance without a running generator.
+"""Random values without a generator.
 
-Every random figure is a hash of what it belongs to (patch seed, layer, note, purpose), so that the same patch makes
-the same sound whatever was rendered before it.
+Every random value is a hash of what it belongs to (patch seed, layer, note, purpose), so that the same patch gives the
+same sound, whatever was rendered before.
 """
 
 from __future__ import annotations
@@ -12,16 +12,16 @@ TWO_64 = 18446744073709551616.0
 
 
 def key(*words: object) -> int:
-    """A 64-bit number from the words, the same on every machine."""
+    """A 64-bit hash of the words, the same on every machine."""
     text = "\x1f".join(str(w) for w in words)
     return int.from_bytes(hashlib.blake2b(text.encode(), digest_size=8).digest(), "big")
 
 
 def share(*words: object) -> float:
-    """A figure evenly spread over 0..1 from the words."""
+    """A uniform random value in 0..1, from the words."""
     return key(*words) / TWO_64
 
 
 def sign(*words: object) -> float:
-    """A figure evenly spread over -1..1 from the words."""
+    """A uniform random value in -1..1, from the words."""
     return 2.0 * share(*words) - 1.0

@@ -22,10 +22,10 @@ def _bend(x: Any, tension: Any) -> Any:
 
 @kernel("void(f8[::1], i8, i8, f8[::1], f8[::1], f8[::1])")
 def envelope(out: Any, a: int, b: int, times: Any, tension: Any, state: Any) -> None:
-    """Write an envelope into out[a:b], 0..1.
+    """Write an envelope to out[a:b], 0..1.
 
-    times: attack, hold, decay in samples, sustain 0..1, release in samples. tension: of attack, decay, release; 0 is a
-    straight line, above it the change comes early. state: (4,). Breakpoints fall on the sample.
+    times: attack, hold, decay in samples, sustain 0..1, release in samples. tension: curvature of attack, decay,
+    release; 0 is a straight line, above it the change comes early. state: (4,). Breakpoints are exact to the sample.
     """
     stage, pos, begun, value = int(state[0]), state[1], state[2], state[3]
     i = a
@@ -81,13 +81,13 @@ def envelope(out: Any, a: int, b: int, times: Any, tension: Any, state: Any) -> 
 
 
 def open_gate(state: NDArray[np.float64], again: bool, start: float = 0.0) -> None:
-    """Start an envelope at ``start``; ``again`` starts from its present value."""
+    """Start an envelope at ``start``, or at its present value if ``again``."""
     state[2] = state[3] if again else start
     state[3] = state[2]
     state[0], state[1] = ATTACK, 0.0
 
 
 def close_gate(state: NDArray[np.float64]) -> None:
-    """Let an envelope fall from its present value."""
+    """Release an envelope from its present value."""
     if state[0] != IDLE:
         state[0], state[1], state[2] = RELEASE, 0.0, state[3]

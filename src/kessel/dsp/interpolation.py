@@ -11,7 +11,7 @@ _SIXTH = 1.0 / 6.0
 
 @inline
 def cubic(d: Any, y0: Any, y1: Any, y2: Any, y3: Any) -> Any:
-    """The value ``d``, 0..1, past y1 on the curve through four evenly spaced points."""
+    """The value at ``d``, 0..1, past y1 on the cubic through four evenly spaced points."""
     # Newton's form: differences of the first, second and third order
     rise = y2 - y1
     second = rise + (y0 - y1)

@@ -1,4 +1,4 @@
-"""How the loops are compiled: eagerly, once, kept on disk, without the interpreter's lock."""
+"""Compilation of the loops: ahead of time, cached on disk, without the interpreter's lock."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ F = TypeVar("F", bound=Callable[..., Any])
 
 
 def compiled_folder() -> Path:
-    """Folder of the compiled loops: beside the user's cache unless KESSEL_COMPILED names another."""
+    """Folder of the compiled loops: in the user's cache, or where KESSEL_COMPILED says."""
     named = os.environ.get("KESSEL_COMPILED")
     if named:
         return Path(named)
@@ -30,21 +30,21 @@ import numba  # noqa: E402
 
 
 def kernel(signature: str) -> Callable[[F], F]:
-    """Compile a loop for one signature, with IEEE semantics and no checks for division by zero."""
+    """Compile a loop for one signature, with IEEE semantics and without checks for division by zero."""
     made: Any = numba.njit(signature, cache=True, nogil=True, error_model="numpy", fastmath=False)
     return made  # type: ignore[no-any-return]
 
 
 def portion(function: F) -> F:
-    """A loop over at most a quantum, for kernels that may be given several.
+    """A loop over at most one quantum, for kernels that process several.
 
-    States are cleared of what is next to nothing once a quantum, so that several at once are bit by bit as one by one.
+    States are flushed of denormals once per quantum, so that several at once give the same bits as one by one.
     """
     made: F = numba.njit(function, error_model="numpy", fastmath=False)
     return made
 
 
 def inline(function: F) -> F:
-    """A small function for use inside kernels."""
+    """A small function that is inlined into kernels."""
     made: F = numba.njit(function, inline="always", error_model="numpy")
     return made

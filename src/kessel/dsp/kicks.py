@@ -1,4 +1,4 @@
-"""How far something is turned down by a kick."""
+"""Gain reduction by a kick."""
 
 from __future__ import annotations
 
@@ -9,14 +9,14 @@ _Real = NDArray[np.float64]
 
 
 def ducked(since: _Real, attack: float, hold: float, release: float) -> _Real:
-    """How far down, 0..1, so many samples after a kick; all in samples. Down along a half wave, up along another."""
+    """Gain reduction, 0..1, so many samples after a kick. All times are in samples. Half-sine attack and release."""
     down = 0.5 - 0.5 * np.cos(np.pi * np.clip(since / max(attack, 1.0), 0.0, 1.0))
     up = 0.5 + 0.5 * np.cos(np.pi * np.clip((since - attack - hold) / max(release, 1.0), 0.0, 1.0))
     return np.asarray(np.where(since < 0, 0.0, np.minimum(down, up)))
 
 
 def kicked(position: _Real, kicks: _Real, round_length: float, attack: float, hold: float, release: float) -> _Real:
-    """How far down at places of a round of kicks, all in samples: the deepest of the last three kicks."""
+    """Gain reduction at positions of a cycle of kicks, in samples: the largest of the last three kicks."""
     if kicks.size == 0:
         return np.zeros_like(position)
     place = np.mod(position, round_length)

@@ -1,4 +1,4 @@
-"""Swings of LFOs, drawn curves, and following a level."""
+"""LFOs, drawn curves, and envelope followers."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ MOST_SOFT = 0.25
 
 @dataclass(frozen=True)
 class Drawn:
-    """A drawn curve: at (points,) rising places 0..1, value (points,) 0..1, tension (points,) of the way on."""
+    """A drawn curve: at (points,) rising positions 0..1, value (points,) 0..1, tension (points,) to the next point."""
 
     at: _Array
     value: _Array
@@ -28,8 +28,9 @@ class Drawn:
 
     @staticmethod
     def of(points: list[tuple[float, float, float]], samples: float = 0.0, soft: float = 0.0) -> Drawn:
-        """From (place, value, bend in per cent); places fall on whole samples of a length of ``samples``, where
-        given. Steps take ``soft`` of the length."""
+        """A curve from (position, value, bend in per cent). Positions are rounded to whole samples if ``samples`` is
+        given. Steps take ``soft`` of the length.
+        """
         at = np.array([p[0] for p in points])
         if samples > 0:
             at = np.round(at * samples) / samples
@@ -43,29 +44,30 @@ class Drawn:
         return Drawn(at, value, tension, soft, float(Drawn(at, value, tension)(np.array([soft]))[0]))
 
     def __call__(self, place: _Array) -> _Array:
-        """The value, 0..1, at places 0..1; any shape in, the same out."""
+        """The value, 0..1, at positions 0..1; the shape is kept."""
         out = np.empty(place.shape)
         flat = np.ascontiguousarray(place, dtype=np.float64).ravel()
         draw(out.ravel(), flat, self.at, self.value, self.tension, 0.0, 0.0, 0.0)
         return out
 
     def around(self, place: _Array) -> _Array:
-        """As ``__call__`` for a curve that goes round: what steps from its end to its beginning takes ``soft``."""
+        """Like ``__call__`` for a looped curve. A step from its end to its beginning takes ``soft``."""
         out = np.empty(place.size)
         draw(out, place, self.at, self.value, self.tension, self.soft, self.value[-1], self.goal)
         return out
 
     def rolling(self, out: _Array, begun: float, length: float, again: float) -> None:
-        """As ``around`` for samples that follow each other, written into out, (n,): the first is ``begun`` samples
-        into a curve of ``length`` samples, which begins anew after every ``again`` samples."""
+        """Like ``around`` for consecutive samples, written to out, (n,). The first is ``begun`` samples into a curve of
+        ``length`` samples, which restarts after every ``again`` samples.
+        """
         roll(out, begun, length, again, self.at, self.value, self.tension, self.soft, self.value[-1], self.goal)
 
 
 @kernel("void(f8[::1], f8[::1], f8[::1], f8[::1], f8[::1], f8, f8, f8)")
 def draw(out: Any, place: Any, at: Any, value: Any, tension: Any, soft: float, end: float, goal: float) -> None:
-    """Write a drawn curve at places 0..1 into out, both (n,). at, value, tension: (points,).
+    """Write a drawn curve at positions 0..1 to out, both (n,). at, value, tension: (points,).
 
-    Over the first ``soft`` it goes in a straight line from ``end`` to ``goal``.
+    Over the first ``soft`` it is a straight line from ``end`` to ``goal``.
     """
     last = at.size - 2
     i, of = 0, -1
@@ -103,9 +105,9 @@ def roll(
     end: float,
     goal: float,
 ) -> None:
-    """``draw`` at the places that samples in a row have on a curve that goes round.
+    """``draw`` at the positions of consecutive samples of a looped curve.
 
-    Within a bent way each power follows from the one before.
+    Within a bent segment, each power is computed from the one before.
     """
     last = at.size - 2
     i, of = 0, -1
@@ -169,7 +171,7 @@ def roll(
 
 
 def _eased(part: _Array, before: _Array | float, after: _Array | float, soft: _Array | float, y: _Array) -> _Array:
-    """``y``, but going from ``before`` to ``after`` in a straight line over the first ``soft`` of ``part``."""
+    """``y``, with a straight line from ``before`` to ``after`` over the first ``soft`` of ``part``."""
     share = part / np.maximum(soft, 1e-12)
     return np.asarray(np.where(part < soft, before + (np.asarray(after) - before) * share, y))
 
@@ -182,9 +184,9 @@ def swing(
     soft: _Array | float = 0.0,
     drawn: Drawn | None = None,
 ) -> _Array:
-    """An LFO's value, -1..1, at ``turns`` cycles from its start; any shape in, the same out.
+    """An LFO's value, -1..1, at ``turns`` cycles from its start; the shape is kept.
 
-    width: share that a square stays up. soft: share of a swing that a step takes. drawn: the curve of a drawn one.
+    width: duty cycle of a square. soft: share of a cycle that a step takes. drawn: the curve of a drawn LFO.
     """
     count = np.floor(turns)
     part = np.asarray(turns - count, dtype=np.float64)
@@ -216,9 +218,9 @@ def swing(
 
 @kernel("void(f8[::1], f8, f8)")
 def roll_sine(out: Any, first: float, step: float) -> None:
-    """Write a sine of samples in a row into out, (n,): from ``first`` cycles on, ``step`` cycles a sample.
+    """Write a sine of consecutive samples to out, (n,): from ``first`` cycles on, ``step`` cycles per sample.
 
-    Each follows from the one before by a turn; over a quantum that is right to 1e-12.
+    Each sample is a rotation of the one before, exact to 1e-12 over a quantum.
     """
     angle = 2.0 * np.pi * (first - np.floor(first))
     turn = 2.0 * np.pi * step
@@ -231,7 +233,7 @@ def roll_sine(out: Any, first: float, step: float) -> None:
 
 @kernel("void(f4[:,::1], f8, f8, f8[::1], f8[::1])")
 def follow(x: Any, rise: float, fall: float, out: Any, state: Any) -> None:
-    """Follow the larger of both sides of x, (2, n), into out, (n,): one-pole rise and fall. state: (1,)."""
+    """Follow the larger channel of x, (2, n), into out, (n,): one-pole attack and release. state: (1,)."""
     level = state[0]
     for i in range(x.shape[1]):
         now = max(abs(float(x[0, i])), abs(float(x[1, i])))

@@ -1,4 +1,4 @@
-"""Middle and side, and levels of both sides, above a lowest frequency."""
+"""Mid/side width and channel gains above a lowest frequency."""
 
 from __future__ import annotations
 
@@ -9,9 +9,9 @@ from .jit import kernel
 
 @kernel("void(f8[:,::1], f8[:,::1], f8[:,::1], f8[::1], f8[::1])")
 def widen(x: Any, side: Any, high: Any, width: Any, below: Any) -> None:
-    """Give x, (2, n), another side. side: (1, n) as it was; high: (1, n) what of it lies above the lowest frequency.
+    """Replace the side of x, (2, n). side: (1, n) as it was; high: (1, n) its part above the lowest frequency.
 
-    width: (n,) of what lies above, 1 as it was. below: (n,) of what lies below.
+    width: (n,) gain above it, 1 is unchanged. below: (n,) gain below it.
     """
     for i in range(x.shape[1]):
         change = (width[i] - 1.0) * high[0, i] + (below[i] - 1.0) * (side[0, i] - high[0, i])

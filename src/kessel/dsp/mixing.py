@@ -1,4 +1,4 @@
-"""Levels, places and meters."""
+"""Gains, placement on buses, and meters."""
 
 from __future__ import annotations
 
@@ -12,9 +12,9 @@ PLACE = 5
 
 @kernel("void(f4[:,::1], f8[:,::1], f8[:,::1], i8, f8[::1], f8[::1])")
 def place(x: Any, line: Any, bus: Any, at: int, old: Any, new: Any) -> None:
-    """Add x, (2, n) float32, into bus, (2, n), through a 2x2 gain and a delay, going from old to new over n samples.
+    """Add x, (2, n) float32, to bus, (2, n), through a 2x2 gain matrix and a delay, from old to new over n samples.
 
-    line: (2, size) ring that keeps x, written from index ``at``; old, new: (PLACE,). A change of delay is crossfaded.
+    line: (2, size) ring that holds x, written from index ``at``. old, new: (PLACE,). A change of delay is crossfaded.
     """
     n = x.shape[1]
     size = line.shape[1]
@@ -61,8 +61,9 @@ def place(x: Any, line: Any, bus: Any, at: int, old: Any, new: Any) -> None:
 
 @kernel("void(f4[:,::1], i8, f8[:,::1], f8[::1])")
 def place_part(x: Any, start: int, bus: Any, at: Any) -> None:
-    """Add x, (2, whole) float32, into a part of its bus, (2, n), from sample ``start`` on, at a place (PLACE,) that
-    stays."""
+    """Add x, (2, whole) float32, to a part of its bus, (2, n), from sample ``start`` on, with a constant placement
+    (PLACE,).
+    """
     late = int(at[4])
     ll, lr, rl, rr = at[0], at[1], at[2], at[3]
     for i in range(max(0, late - start), bus.shape[1]):
@@ -97,7 +98,7 @@ def meter(x: Any, a: int, b: int, acc: Any) -> None:
 
 @kernel("void(f8[:,::1], i8, i8, f8[::1], f8, f8[:,::1])")
 def apply_level(x: Any, a: int, b: int, gain: Any, share: float, out: Any) -> None:
-    """Add x times gain (n,) times share into out, samples a..b; x has one or two channels, out has two."""
+    """Add x times gain (n,) times share to out, samples a..b. x has one or two channels, out has two."""
     if x.shape[0] == 1:
         for i in range(a, b):
             v = x[0, i] * (gain[i] * share)
@@ -111,7 +112,7 @@ def apply_level(x: Any, a: int, b: int, gain: Any, share: float, out: Any) -> No
 
 @kernel("void(f8[:,::1], f8, f8)")
 def ramp_gain(x: Any, old: float, new: float) -> None:
-    """Multiply x, (channels, n), by a gain going from old to new."""
+    """Multiply x, (channels, n), by a gain that ramps from old to new."""
     n = x.shape[1]
     if old == new:
         if new == 1.0:
@@ -127,7 +128,7 @@ def ramp_gain(x: Any, old: float, new: float) -> None:
 
 @kernel("void(f8[:,::1], f8[:,::1])")
 def to_mid_side(x: Any, side: Any) -> None:
-    """Take the side out of x, (2, n), into side, (1, n); x becomes mid in both channels."""
+    """Move the side of x, (2, n), to side, (1, n). x becomes mid in both channels."""
     for i in range(x.shape[1]):
         m = 0.5 * (x[0, i] + x[1, i])
         side[0, i] = 0.5 * (x[0, i] - x[1, i])
@@ -137,7 +138,7 @@ def to_mid_side(x: Any, side: Any) -> None:
 
 @kernel("void(f8[:,::1], f8[:,::1])")
 def from_mid_side(x: Any, side: Any) -> None:
-    """Put side, (1, n), back on the mid in x, (2, n)."""
+    """Add side, (1, n), back to the mid in x, (2, n)."""
     for i in range(x.shape[1]):
         x[0, i] += side[0, i]
         x[1, i] -= side[0, i]
@@ -147,14 +148,14 @@ def from_mid_side(x: Any, side: Any) -> None:
 def moved_by(
     out: Any, rest: Any, shift: float, mover: Any, amount: float, base: float, low: float, high: float
 ) -> None:
-    """Write rest + shift + base + amount * mover, kept within low..high, into out; all (n,)."""
+    """Write rest + shift + base + amount * mover, clipped to low..high, to out; all (n,)."""
     for i in range(out.size):
         out[i] = min(max(rest[i] + shift + base + amount * mover[i], low), high)
 
 
 @kernel("void(f8[::1], f8[::1])")
 def furthest(x: Any, out: Any) -> None:
-    """Write what is furthest from nothing in each of as many equal parts of x, (n,), as out, (parts,), has places."""
+    """Write the extreme of each of as many equal parts of x, (n,), as out, (parts,), has elements."""
     wide = x.size // out.size
     for p in range(out.size):
         best = 0.0

@@ -1,4 +1,4 @@
-"""What is made once and kept: tables, responses, recordings and renderings, all under one bound of bytes."""
+"""A bounded cache for tables, responses, recordings and renderings."""
 
 from __future__ import annotations
 
@@ -22,7 +22,7 @@ _SMALL = 64
 
 
 def weight(value: Any) -> int:
-    """Bytes in memory of all arrays within a value, through dataclasses, dicts and sequences."""
+    """Bytes of all arrays in a value, through dataclasses, dicts and sequences."""
     if isinstance(value, np.memmap):
         return _SMALL
     if isinstance(value, np.ndarray):
@@ -38,10 +38,10 @@ def weight(value: Any) -> int:
 
 
 class Store:
-    """Values by key, the least used dropped first. Safe between threads.
+    """Values by key; the least recently used are dropped first. Thread-safe.
 
-    What is used within ``holding`` stays until the block after the next, also where there is no room for it. What was
-    dropped is found again for as long as somebody else has it.
+    What is used within ``holding`` stays until the end of the next such block, even beyond the limit. A dropped value
+    is found again while somebody else refers to it.
     """
 
     def __init__(self, megabytes: float) -> None:
@@ -56,7 +56,7 @@ class Store:
 
     @contextmanager
     def holding(self) -> Iterator[None]:
-        """What the block uses is held on to, and what the block before it used."""
+        """Hold on to what this block uses, and to what the block before it used."""
         with self._lock:
             self._fresh, self._used, self._begun = self._used, set(), True
         try:
@@ -66,7 +66,7 @@ class Store:
                 self._begun = False
 
     def get(self, key: Hashable, make: Callable[[], R]) -> R:
-        """What is kept under ``key``, made when it is not. None is not kept."""
+        """The value under ``key``; it is made if it is missing. None is not stored."""
         with self._lock:
             if self._begun:
                 self._used.add(key)
@@ -101,7 +101,7 @@ class Store:
         self.held -= self._kept.pop(key)[1]
 
     def forget(self, named: Callable[[Hashable], bool]) -> None:
-        """Drop what is kept under the keys that ``named`` names."""
+        """Drop the values whose keys ``named`` accepts."""
         with self._lock:
             for key in [k for k in self._kept if named(k)]:
                 self._drop(key)
@@ -114,7 +114,7 @@ KEPT = Store(MEGABYTES)
 
 
 def remembered(make: Callable[P, R]) -> Callable[P, R]:
-    """Keep what a function makes of its words, which can be hashed. What it returns is shared, not to be written to."""
+    """Cache the results of a function by its hashable arguments. Results are shared: do not write to them."""
 
     @wraps(make)
     def kept(*words: P.args, **named: P.kwargs) -> R:

@@ -1,1 +1,1 @@
-"""Delays: delay lines, feedback networks, convolution, and the responses they are used with."""
+"""Delay lines, feedback networks, convolution, and the responses for it."""

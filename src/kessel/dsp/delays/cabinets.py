@@ -1,7 +1,7 @@
-"""Responses of speakers in boxes, made by formula.
+"""Responses of speaker cabinets, from formulas.
 
-The magnitude is that of a second-order high-pass at the box's resonance, a bump or two where the cone breaks up, and a
-fourth-order fall above; the phase is the least one that goes with it (from the cepstrum, Oppenheim and Schafer).
+The magnitude is a second-order high-pass at the resonance of the cabinet, one or two peaks of the cone, and a
+fourth-order fall above. The phase is the minimum phase (from the cepstrum, Oppenheim and Schafer).
 """
 
 from __future__ import annotations
@@ -37,7 +37,7 @@ BOXES: dict[str, tuple[float, float, float, Bumps, Walls]] = {
 
 
 def magnitude(box: str, size: float, bass: float, treble: float, hz: NDArray[np.float64]) -> NDArray[np.float64]:
-    """Of a box alone at frequencies in Hz, linear. size: 1 as it is, larger is lower; bass, treble: dB."""
+    """Magnitude of a cabinet at frequencies in Hz, linear. size: 1 is nominal, larger is lower. bass, treble: dB."""
     low, q, high, bumps, _ = BOXES[box]
     low, high = low / size, high / size**0.5
     s = 1j * np.maximum(hz, 1.0) / low
@@ -55,7 +55,7 @@ def magnitude(box: str, size: float, bass: float, treble: float, hz: NDArray[np.
 
 
 def least_phase(magnitude_of: NDArray[np.float64], taps: int) -> NDArray[np.float64]:
-    """The response with a magnitude, (n / 2 + 1,), and the least phase that goes with it, (taps,)."""
+    """The minimum-phase response with a magnitude, (n / 2 + 1,); (taps,)."""
     n = 2 * (magnitude_of.size - 1)
     cepstrum = np.fft.irfft(np.log(np.maximum(magnitude_of, 1e-5)), n)
     cepstrum[1 : n // 2] *= 2.0
@@ -67,7 +67,7 @@ def least_phase(magnitude_of: NDArray[np.float64], taps: int) -> NDArray[np.floa
 
 @remembered
 def box_response(box: str, size: float, bass: float, treble: float, air: float) -> NDArray[np.float64]:
-    """A speaker's response, (2, TAPS). air: 0..1, how much of the walls and the room around is heard."""
+    """A speaker's response, (2, TAPS). air: 0..1, level of the room around it."""
     hz = np.asarray(np.fft.rfftfreq(_N, 1.0 / RATE), dtype=np.float64)
     x = least_phase(magnitude(box, size, bass, treble, hz), TAPS)
     out = np.repeat(x[None, :], 2, axis=0)

@@ -1,7 +1,7 @@
-"""Convolution with long responses, a quantum at a time and none late.
+"""Convolution with long responses, quantum by quantum, without latency.
 
-Uniformly partitioned overlap-save (Stockham 1966, in parts): the response in pieces of a quantum, each with its
-spectrum; the spectra of the sound's last quanta are kept.
+Uniformly partitioned overlap-save (Stockham 1966): the response is cut into pieces of a quantum, each with its
+spectrum; the spectra of the last quanta are kept.
 """
 
 from __future__ import annotations
@@ -17,7 +17,7 @@ _BINS = QUANTUM + 1
 
 
 class Response:
-    """A response as spectra of its parts: (parts, 2, bins)."""
+    """A response as the spectra of its parts: (parts, 2, bins)."""
 
     def __init__(self, x: NDArray[np.float64]) -> None:
         """x: (1 or 2, n)."""
@@ -31,7 +31,7 @@ class Response:
 
 @kernel("void(c16[:,:,::1], c16[:,:,::1], i8, c16[:,::1])")
 def _gather(past: Any, spectra: Any, at: int, out: Any) -> None:
-    """Sum of the products of past spectra, a ring (parts, 2, bins) whose newest stands at ``at``, and a response's."""
+    """Sum of the products of past spectra, a ring (parts, 2, bins) with its newest at ``at``, and a response's."""
     size = past.shape[0]
     for c in range(2):
         for k in range(out.shape[1]):
@@ -43,7 +43,7 @@ def _gather(past: Any, spectra: Any, at: int, out: Any) -> None:
 
 
 class Convolver:
-    """Convolves quanta with a response, which can be changed: the old goes into the new over a quantum."""
+    """Convolves quanta with a response. A new response crossfades in over a quantum."""
 
     def __init__(self) -> None:
         self._last = np.zeros((2, QUANTUM))
@@ -52,7 +52,7 @@ class Convolver:
         self._now: Response | None = None
 
     def rest(self) -> None:
-        """Forget what was heard."""
+        """Clear the input history."""
         self._last[:] = 0.0
         self._past[:] = 0.0
 

@@ -1,4 +1,4 @@
-"""Delay lines that are read between samples: copies, flanger, echo."""
+"""Delay lines with fractional delays: chorus copies, flanger, echo."""
 
 from __future__ import annotations
 
@@ -21,7 +21,7 @@ ECHO_STATE = 4
 
 @inline
 def _weights(t: Any) -> Any:
-    """Of the four samples around a place, a share t past the second of them (Lagrange)."""
+    """Weights of the four samples around a position, a share t past the second of them (Lagrange)."""
     return (
         t * (t - 1.0) * (t - 2.0) * (-1.0 / 6.0),
         (t + 1.0) * (t - 1.0) * (t - 2.0) * 0.5,
@@ -32,7 +32,7 @@ def _weights(t: Any) -> Any:
 
 @inline
 def _read(line: Any, at: Any, delay: Any) -> Any:
-    """A line between samples, by a cubic through the four around (Lagrange), ``delay`` samples before place ``at``."""
+    """Read a line ``delay`` samples before position ``at``, by cubic interpolation (Lagrange)."""
     size = line.size
     whole = int(delay)
     t = delay - whole
@@ -47,7 +47,7 @@ def _read(line: Any, at: Any, delay: Any) -> Any:
 
 @inline
 def _bounded(x: Any) -> Any:
-    """A straight line up to full scale; over it ever less, never more than twice."""
+    """Linear up to full scale, saturating above, never more than twice full scale."""
     if x > 1.0:
         return 2.0 - 1.0 / x
     if x < -1.0:
@@ -57,7 +57,7 @@ def _bounded(x: Any) -> Any:
 
 @kernel("void(f8[:,::1], f8[:,::1], f8[:,::1], i8, f8[:,:,::1], f8[:,::1])")
 def copies(x: Any, wet: Any, line: Any, at: int, delay: Any, gain: Any) -> None:
-    """Write x, (2, n), into a line (2, SHORT) from place ``at``, and the sum of its copies into wet, (2, n).
+    """Write x, (2, n), to a line (2, SHORT) from position ``at``, and the sum of its copies to wet, (2, n).
 
     delay: (voices, 2, n) in samples. gain: (voices, 2).
     """
@@ -76,7 +76,9 @@ def copies(x: Any, wet: Any, line: Any, at: int, delay: Any, gain: Any) -> None:
 
 @kernel("void(f8[:,::1], f8[:,::1], f8[:,::1], i8, f8[:,::1], f8[::1])")
 def flange(x: Any, wet: Any, line: Any, at: int, delay: Any, feedback: Any) -> None:
-    """Write what comes back of x, (2, n), through a line (2, SHORT) into wet. delay: (2, n) samples; feedback: (n,)."""
+    """Write the output of a delay line (2, SHORT) with feedback for x, (2, n), to wet. delay: (2, n) samples; feedback:
+    (n,).
+    """
     mask = line.shape[1] - 1
     for c in range(2):
         own = line[c]
@@ -168,11 +170,11 @@ def echo(
     high: Any,
     state: Any,
 ) -> None:
-    """Write the repeats of x, (2, n), through a line (2, LONG) into wet.
+    """Write the repeats of x, (2, n), through a line (2, LONG) to wet.
 
-    delay: (2, n) samples; steady: they stay. feedback: (n,) 0..1.1; cross: (n,) how far repeats change sides. low,
-    high: (n,) share of the way that one-pole filters in the loop go each sample: what is below is lost, what is above
-    is lost; 0 and 1 are off. state: (2, ECHO_STATE).
+    delay: (2, n) samples; steady: they are constant. feedback: (n,) 0..1.1; cross: (n,) share that changes sides. low,
+    high: (n,) coefficients of one-pole filters in the loop: high-pass and low-pass; 0 and 1 are off. state: (2,
+    ECHO_STATE).
     """
     for q in range(0, x.shape[1], QUANTUM):
         e = min(q + QUANTUM, x.shape[1])

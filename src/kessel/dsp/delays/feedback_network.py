@@ -1,8 +1,8 @@
-"""A room of eight delays that feed each other.
+"""A reverberator: eight delays with a feedback matrix.
 
-Jot and Chaigne 1991: a lossless mixing matrix (Householder's), delays without common measure, and of every delay as
-much loss as its length asks for, so that everything falls by 60 dB in the same time; a one-pole low-pass in each
-shortens what is high. Two all-passes before it and a few early reflections make it dense from the start.
+Jot and Chaigne 1991: a lossless mixing matrix (Householder), incommensurate delays, and for every delay the loss that
+its length needs, so that all decay by 60 dB in the same time. A one-pole low-pass in each shortens the highs. Two
+all-passes before it and a few early reflections make it dense from the start.
 """
 
 from __future__ import annotations
@@ -28,22 +28,22 @@ STATE = LINES
 
 
 def lengths(size: float) -> NDArray[np.float64]:
-    """Of every delay, in whole samples, at a size of 1 for a plain room: (LINES,)."""
+    """Lengths of the delays in samples, (LINES,), at a size of 1."""
     return np.clip(np.round(_MS * size * RATE / 1000.0), 32, ROOM - 4)
 
 
 def early_lengths(size: float) -> NDArray[np.float64]:
-    """Of the first reflections of both sides, in whole samples: (2, EARLY)."""
+    """Delays of the early reflections in samples, (2, EARLY)."""
     return np.clip(np.round(_EARLY_MS * size * RATE / 1000.0), 2, MOST_AHEAD // 4)
 
 
 def losses(samples: NDArray[np.float64], decay_seconds: float) -> NDArray[np.float64]:
-    """The gain of every delay for a fall by 60 dB in a time."""
+    """Gain of every delay for a decay by 60 dB in a time."""
     return np.asarray(10.0 ** (-3.0 * samples / (RATE * decay_seconds)))
 
 
 class Rest:
-    """What a network keeps."""
+    """State of a network."""
 
     def __init__(self) -> None:
         self.ahead = np.zeros((2, MOST_AHEAD))
@@ -76,11 +76,11 @@ def network(
     dull: Any,
     width: Any,
 ) -> None:
-    """Write the room's answer to x, (2, n), into wet, (2, n).
+    """Write the reverberation of x, (2, n), to wet, (2, n).
 
     was, now: lengths of the delays in samples at the start and the end, (LINES,); loss_was, loss_now: their gains.
-    before: (n,) samples before the room answers. much: (n,) level of the first reflections. dull: (n,) share of the
-    way the low-passes go each sample, 1 is off. width: (n,) 0..1.
+    before: (n,) pre-delay in samples. much: (n,) level of the early reflections. dull: (n,) coefficient of the
+    low-passes, 1 is off. width: (n,) 0..1.
     """
     n = x.shape[1]
     mask, room = ahead.shape[1] - 1, lines.shape[1] - 1

@@ -1,7 +1,7 @@
-"""Moving all partials by the same number of Hz.
+"""Frequency shift: all partials by the same number of Hz.
 
-The sound and the same a quarter turn later, from two chains of all-passes: a half-band filter (``halfband.design``)
-turned by a quarter of the rate, so that it passes what goes forward only.
+Two chains of all-passes in quadrature: a half-band filter (``halfband.design``) rotated by a quarter of the rate, so
+that it passes positive frequencies only.
 """
 
 from __future__ import annotations
@@ -24,7 +24,7 @@ STATE = 4 * SECTIONS + 1
 
 @kernel("void(f8[:,::1], f8[:,::1], f8[:,::1], f8[:,::1], f8[:,::1], f8[::1])")
 def shift(x: Any, wet: Any, cosine: Any, sine: Any, state: Any, coefficients: Any) -> None:
-    """Write x, (2, n), moved by turns whose cosine and sine are given, (2, n), into wet. state: (2, STATE)."""
+    """Write x, (2, n), shifted by rotations with the given cosine and sine, (2, n), to wet. state: (2, STATE)."""
     sections = coefficients.size
     for c in range(2):
         own = state[c]
@@ -49,5 +49,5 @@ def shift(x: Any, wet: Any, cosine: Any, sine: Any, state: Any, coefficients: An
 
 
 def rest() -> NDArray[np.float64]:
-    """At rest."""
+    """The initial state."""
     return np.zeros((2, STATE))

@@ -1,5 +1,4 @@
-"""Responses of rooms, made from seeded noise: early reflections, and a tail whose bands each die away in their own
-time."""
+"""Room responses from seeded noise: early reflections, and a tail whose bands have decay times of their own."""
 
 from __future__ import annotations
 
@@ -26,7 +25,7 @@ there are, their level, and how unlike both sides are."""
 
 @remembered
 def room_response(room: str, size: float, decay: float) -> NDArray[np.float64]:
-    """A room's response, (2, n). size: 1 as it is; decay: share of its own times."""
+    """A room's response, (2, n). size: 1 is nominal; decay: share of its nominal decay times."""
     times, first, count, level, apart = ROOMS[room]
     seconds = min(6.0, 1.1 * max(times) * decay)
     n = round(seconds * RATE)

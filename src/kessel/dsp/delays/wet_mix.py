@@ -1,4 +1,4 @@
-"""How the sound of an effect meets the dry one, its own lows cut."""
+"""Mixing of the wet sound of an effect, with its lows cut."""
 
 from __future__ import annotations
 
@@ -74,11 +74,11 @@ def _meet(
 def meet(
     x: Any, wet: Any, mix: Any, beside: bool, log_hz: Any, cut: bool, steady: bool, state: Any, prewarp_table: Any
 ) -> None:
-    """Put the sound of an effect, wet, (2, n), into x, (2, n), in place; wet is written over.
+    """Mix the wet sound, (2, n), into x, (2, n), in place. wet is overwritten.
 
-    mix: (n,) 0..1. beside: the dry sound stays whole up to a half, and from there on goes away; else what the effect
-    changes is added. cut: the wet sound, or the change, has nothing below log2 of a frequency in Hz, (n,), 12 dB per
-    octave; steady: that stays, and log_hz may be shorter. state: (2, STATE).
+    mix: (n,) 0..1. beside: the dry sound stays whole up to a half and fades above; otherwise what the effect changes is
+    added. cut: the wet sound, or the change, is high-passed at log2 of a frequency in Hz, (n,), 12 dB per octave;
+    steady: that is constant, and log_hz may be shorter. state: (2, STATE).
     """
     for q in range(0, x.shape[1], QUANTUM):
         _meet(x, wet, q, min(q + QUANTUM, x.shape[1]), mix, beside, log_hz, cut, steady, state, prewarp_table)

@@ -1,8 +1,8 @@
-"""Compressors and expanders: levels, static curves, gains in time.
+"""Compressors and expanders: levels, static curves, gains.
 
-Giannoulis, Massberg and Reiss 2012: feed-forward, the static curve with a soft knee in dB, and the gain itself smoothed
-in dB, so that 63 % of a step is there after the attack or release. Levels and gains are worked out every STEP samples;
-between them the gain goes in a straight line.
+Giannoulis, Massberg and Reiss 2012: feed-forward, a static curve with a soft knee in dB, and the gain smoothed in dB,
+so that it has covered 63 % of a step after the attack or release. Levels and gains are computed every STEP samples;
+between them the gain is linear.
 """
 
 from __future__ import annotations
@@ -26,12 +26,12 @@ _DB = math.log(10.0) / 20.0
 
 
 def level_rest() -> NDArray[np.float64]:
-    """A listener at rest."""
+    """The initial state of a level detector."""
     return np.zeros(LEVEL_STATE)
 
 
 def gain_rest() -> NDArray[np.float64]:
-    """A gain at rest: 0 dB, and the same as a factor."""
+    """The initial state of a gain: 0 dB, and the same as a factor."""
     return np.array([0.0, 1.0])
 
 
@@ -89,7 +89,7 @@ def levels(x: Any, mean: bool, hold: float, out: Any, state: Any) -> None:
 
 @inline
 def _over(level: Any, threshold: Any, knee: Any) -> Any:
-    """How far a level is over a threshold, with a soft knee."""
+    """How far a level exceeds a threshold, with a soft knee."""
     over = level - threshold
     if 2.0 * over <= -knee:
         return 0.0
@@ -158,13 +158,13 @@ def gains(
 
 
 def keeping(ms: NDArray[np.float64] | float) -> NDArray[np.float64]:
-    """The share of the way that is left after a step, for times in ms to 63 %."""
+    """The smoothing coefficient per step, for times in ms to 63 %."""
     return np.asarray(np.exp(-STEP * 1000.0 / (np.maximum(ms, 1e-3) * RATE)))
 
 
 @kernel("void(f8[:,::1], f8[::1], f8[::1], f8[::1])")
 def weigh(x: Any, gain: Any, after: Any, mix: Any) -> None:
-    """Multiply x, (2, n), by a gain (n,) times another, of which ``mix`` counts, in place."""
+    """Multiply x, (2, n), by a gain (n,) times another, with a share of ``mix``, in place."""
     for c in range(2):
         row = x[c]
         for i in range(row.size):
@@ -174,7 +174,7 @@ def weigh(x: Any, gain: Any, after: Any, mix: Any) -> None:
 
 @kernel("void(f8[:,::1], f8[:,::1], f8[::1], f8[::1], f8[::1])")
 def weigh_into(x: Any, y: Any, gain: Any, after: Any, mix: Any) -> None:
-    """Add y to x, both (2, n), at a gain as of ``weigh``."""
+    """Add y to x, both (2, n), with a gain as in ``weigh``."""
     for c in range(2):
         to, row = x[c], y[c]
         for i in range(row.size):
@@ -189,7 +189,7 @@ def static_gain(
     knee: float,
     most: float,
 ) -> NDArray[np.float64]:
-    """The gain in dB that a constant level in dB comes to; down, up: threshold and dB of gain a dB over or under it."""
+    """The gain in dB for a constant level in dB. down, up: threshold, and dB of gain per dB above or below it."""
 
     def over(at: NDArray[np.float64], threshold: float) -> NDArray[np.float64]:
         x = at - threshold

@@ -1,8 +1,8 @@
-"""A look-ahead limiter of the true peak.
+"""A look-ahead true-peak limiter.
 
-The peak between samples is read by four-times oversampling (ITU-R BS.1770-4, Annex 2, as a windowed-sinc
-interpolator) and a parabola through the highest three points. The needed gain is held over the look-ahead and smoothed
-by a moving mean of the same length, so it has always arrived when the peak comes.
+The peak between samples is found by four-times oversampling (ITU-R BS.1770-4, Annex 2, as a windowed-sinc interpolator)
+and a parabola through the highest three points. The needed gain is held over the look-ahead and smoothed by a moving
+average of the same length, so it is complete when the peak comes.
 """
 
 from __future__ import annotations
@@ -36,8 +36,9 @@ GAIN_BOUND = float(np.abs(POINTS).sum(axis=0).max())
 
 
 def _bend_bound() -> float:
-    """How far a point between two samples is at most from the straight line between them, in the largest second
-    difference of its surroundings: what a tap adds to the line, summed up twice."""
+    """Largest distance of a point between two samples from the straight line, in units of the largest second difference
+    around it.
+    """
     most = 0.0
     for p in (1, 2, 3):
         taps = POINTS[:, p].copy()
@@ -60,7 +61,7 @@ _SMOOTH, _POINTS = 9, 12
 
 @inline
 def _lowest(needed: Any, state: Any, want: Any) -> Any:
-    """The lowest gain needed over the look-ahead, with the newest: what is kept rises from the first to the last."""
+    """The lowest gain needed over the look-ahead, with the newest one, from a monotonic queue."""
     now = state[_COUNT]
     ahead = needed.shape[1]
     first, kept = int(state[_FIRST]), int(state[_KEPT])
@@ -79,7 +80,7 @@ def _lowest(needed: Any, state: Any, want: Any) -> Any:
 
 @portion
 def _under(x: Any, a: Any, b: Any, ceiling: Any, line: Any, smooth: Any, state: Any, bends: Any, under: Any) -> Any:
-    """Whether nothing in samples a..b, nor in what is still being looked at, can be over the ceiling."""
+    """Whether nothing in samples a..b, nor in the look-ahead, can exceed the ceiling."""
     if state[_GAIN] != 1.0 or state[_TOTAL] != smooth.shape[0] or state[_KEPT] > 0 or state[_CEILING] != ceiling:
         return False
     p = int(state[_PLACE])
@@ -111,7 +112,7 @@ def _under(x: Any, a: Any, b: Any, ceiling: Any, line: Any, smooth: Any, state: 
 
 @portion
 def _pass_on(x: Any, a: Any, b: Any, line: Any, smooth: Any, state: Any) -> None:
-    """Hold samples a..b back as they are."""
+    """Delay samples a..b unchanged."""
     n = b - a
     p = int(state[_PLACE])
     for c in range(2):
@@ -278,7 +279,7 @@ def limit(x: _Array, ceiling: float, fall: float, line: _Array, needed: _Array, 
 
 
 def rest() -> tuple[_Array, _Array, _Array, _Array]:
-    """line, needed, smooth and state of a limiter at rest."""
+    """line, needed, smooth and state of a new limiter."""
     state = np.zeros(STATE)
     state[_TOTAL], state[_GAIN], state[_QUIET] = float(MEAN), 1.0, float(TAPS)
     return np.zeros((2, 2 * SIZE)), np.zeros((2, AHEAD)), np.ones(MEAN), state

@@ -1,1 +1,1 @@
-"""Filters: state-variable, ladder, comb, all-pass, formants, crossovers, vocoder bands."""
+"""Filters: state-variable, ladder, comb, all-pass, formants, crossovers, vocoder."""

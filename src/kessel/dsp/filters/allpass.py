@@ -1,4 +1,4 @@
-"""A row of first-order all-passes with a loop around it, solved without a delay.
+"""A row of first-order all-passes with a delay-free feedback loop.
 
 Zavalishin, The Art of VA Filter Design, chapter 10 (phasers).
 """
@@ -21,7 +21,7 @@ MOST_PASSES = 12
 def allpass_row(
     x: Any, a: Any, b: Any, passes: Any, log_hz: Any, feedback: Any, mix: Any, state: Any, prewarp_table: Any
 ) -> Any:
-    """Turn x, (channels, n), in place, samples a..b.
+    """Apply the row to x, (channels, n), in place, samples a..b.
 
     log_hz: (n,) log2 of the corner in Hz. feedback: (n,) -1..1. mix: (n,) 0..1. state: (channels, MOST_PASSES).
     """
@@ -47,7 +47,7 @@ def allpass_row(
 
 
 def allpass_response(passes: int, cutoff: float, feedback: float, hz: NDArray[np.float64]) -> NDArray[np.complex128]:
-    """Response of the row alone at rest, at frequencies in Hz."""
+    """Response of the row alone, with constant controls, at frequencies in Hz."""
     s = bilinear(hz, cutoff)
     row = ((1.0 - s) / (1.0 + s)) ** passes
     return np.asarray(row / (1.0 - feedback * row))

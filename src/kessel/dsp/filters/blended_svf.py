@@ -1,7 +1,7 @@
-"""State-variable filters of any blend of low, band and high, 6 to 24 dB per octave, driven or not.
+"""State-variable filters with any blend of low, band and high, 6 to 24 dB per octave, with or without drive.
 
-Zavalishin, The Art of VA Filter Design. The states are those of ``filter_svf``, so that a filter can go from one loop
-to the other while it sounds.
+Zavalishin, The Art of VA Filter Design. The states are those of ``filter_svf``, so that a filter can change between
+both loops while it sounds.
 """
 
 from __future__ import annotations
@@ -41,10 +41,10 @@ def filter_shaped(
     state: Any,
     prewarp_table: Any,
 ) -> Any:
-    """Filter x, (channels, n), in place, samples a..b; ``poles`` is 1, 2 or 4.
+    """Filter x, (channels, n), in place, samples a..b. ``poles`` is 1, 2 or 4.
 
     log_hz: (n,) log2 of the cutoff in Hz. k1, k2: (n,) damping of the first and second section. low, band, high: (n,)
-    shares of what a section gives. drive, after: (n,) linear gain into and out of the soft edge, of which there is
+    weights of a section's outputs. drive, after: (n,) linear gain into and out of the soft edge, which has the weight
     ``share``, 0..1. mix: (n,) 0..1. state: (channels, SHAPED_STATE).
     """
     for c in range(x.shape[0]):
@@ -115,7 +115,7 @@ def shaped_response(
     blend: tuple[float, float, float],
     hz: NDArray[np.float64],
 ) -> NDArray[np.complex128]:
-    """Response of ``filter_shaped`` at rest without drive, at frequencies in Hz."""
+    """Response of ``filter_shaped`` with constant controls and no drive, at frequencies in Hz."""
     s = bilinear(hz, cutoff)
     low, band, high = blend
     if poles == 1:

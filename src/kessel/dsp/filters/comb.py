@@ -1,7 +1,7 @@
-"""A tuned echo: feedback comb with a fractional delay and a dulled loop.
+"""A feedback comb filter with a fractional delay and a low-pass in its loop.
 
-The delay is read by a windowed sinc (Laakso, Valimaki and others 1996, Splitting the unit delay), so that the ring
-keeps its strength up to 0.4 of the rate.
+The delay is read by a windowed sinc (Laakso, Välimäki and others 1996, Splitting the unit delay), so that the ring
+keeps its level up to 0.4 of the rate.
 """
 
 from __future__ import annotations
@@ -26,7 +26,7 @@ BOUND = 16.0
 
 @cache
 def sincs() -> NDArray[np.float64]:
-    """Weights of TAPS samples around a place between two, for PHASES places and the next whole one."""
+    """Weights of TAPS samples around a position between two samples, for PHASES positions and the next whole one."""
     place = np.arange(PHASES + 1) / PHASES
     t = np.arange(TAPS) - TAPS // 2 + 1
     d = t[None, :] - place[:, None]
@@ -40,11 +40,11 @@ def comb(
     x: Any, a: Any, b: Any, delay: Any, feedback: Any, dull: Any, after: Any, mix: Any, line: Any, mem: Any, at: Any,
     table: Any,
 ) -> Any:  # fmt: skip
-    """Ring x, (channels, n), in place, samples a..b.
+    """Apply the comb to x, (channels, n), in place, samples a..b.
 
     delay: (n,) samples, SHORTEST to LONGEST. feedback: (n,) -1..1. dull: (n,) g/(1+g) of a one-pole low-pass in the
-    loop, 1 for none. after: (n,) gain. mix: (n,) 0..1. line: (channels, LINE) ring, written from ``at`` on;
-    mem: (channels, 1). table: ``sincs()``.
+    loop, 1 is off. after: (n,) gain. mix: (n,) 0..1. line: (channels, LINE) ring, written from ``at`` on; mem:
+    (channels, 1). table: ``sincs()``.
     """
     for c in range(x.shape[0]):
         s = mem[c, 0]
@@ -83,12 +83,12 @@ def comb_gain(feedback: NDArray[np.float64] | float) -> NDArray[np.float64]:
 
 
 def comb_delay(hz: NDArray[np.float64], damping_hz: NDArray[np.float64]) -> NDArray[np.float64]:
-    """Delay in samples that rings at ``hz``, the low-pass of the loop taken into account."""
+    """Delay in samples that resonates at ``hz``, with the low-pass of the loop."""
     late = np.where(damping_hz < 20000.0, 0.5 / np.tan(np.pi * damping_hz / RATE), 0.0)
     return np.clip(RATE / hz - late, SHORTEST, LONGEST)
 
 
 def comb_response(delay: float, feedback: float, damping_hz: float, hz: NDArray[np.float64]) -> NDArray[np.complex128]:
-    """Response at rest, at frequencies in Hz; the ideal fractional delay."""
+    """Response with constant controls, at frequencies in Hz, for an ideal fractional delay."""
     low = 1.0 / (1.0 + bilinear(hz, damping_hz)) if damping_hz < 20000.0 else 1.0
     return np.asarray(comb_gain(feedback) / (1.0 - feedback * low * np.exp(-2j * np.pi * hz * delay / RATE)))

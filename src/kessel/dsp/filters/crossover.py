@@ -1,8 +1,8 @@
-"""Splits of a sound into bands that add up again.
+"""Crossovers whose bands sum to an all-pass.
 
-Linkwitz 1976: two Butterworth low-passes in a row and what is left of the all-pass they make with their high-pass
-twins. The all-pass comes out of the first filter, so that a split costs two filters. Bands below later splits go
-through the all-passes of those, so that all bands turn alike and their sum is an all-pass.
+Linkwitz 1976: two Butterworth low-passes in series, and the rest of the all-pass that they form with their high-pass
+twins. The all-pass comes out of the first filter, so that a split costs two filters. Bands below later splits pass the
+all-passes of those, so that the phases of all bands match.
 """
 
 from __future__ import annotations
@@ -21,7 +21,7 @@ STATE = 4
 
 
 def rest(splits: int) -> NDArray[np.float64]:
-    """State of a crossover at rest: a row for every pass, (passes, 2, STATE)."""
+    """The initial state of a crossover: a row for every pass, (passes, 2, STATE)."""
     return np.zeros((splits + splits * (splits - 1) // 2, 2, STATE))
 
 
@@ -91,9 +91,9 @@ def _split(
 
 @kernel("void(f8[:,::1], f8[:,::1], f8[:,::1], f8[::1], b1, f8[:,::1], f8[::1])")
 def split(x: Any, low: Any, high: Any, log_hz: Any, steady: Any, state: Any, prewarp_table: Any) -> None:
-    """Split x, (2, n), into low and high, (2, n), at log2 of a frequency in Hz, (n,); low may be x itself.
+    """Split x, (2, n), into low and high, (2, n), at log2 of a frequency in Hz, (n,). low may be x itself.
 
-    steady: the frequency stays; then log_hz may be shorter. state: (2, STATE).
+    steady: the frequency is constant; then log_hz may be shorter. state: (2, STATE).
     """
     for q in range(0, x.shape[1], QUANTUM):
         _split(x, low, high, q, min(q + QUANTUM, x.shape[1]), log_hz, steady, state, prewarp_table)
@@ -135,7 +135,7 @@ def _turn_along(x: Any, a: Any, b: Any, log_hz: Any, steady: Any, state: Any, pr
 
 @kernel("void(f8[:,::1], f8[::1], b1, f8[:,::1], f8[::1])")
 def turn_along(x: Any, log_hz: Any, steady: Any, state: Any, prewarp_table: Any) -> None:
-    """The all-pass of a split, on x, (2, n), in place. log_hz, steady: as of ``split``. state: (2, STATE)."""
+    """Apply the all-pass of a split to x, (2, n), in place. log_hz, steady: as in ``split``. state: (2, STATE)."""
     for q in range(0, x.shape[1], QUANTUM):
         _turn_along(x, q, min(q + QUANTUM, x.shape[1]), log_hz, steady, state, prewarp_table)
 
@@ -148,9 +148,9 @@ def crossover(
     state: NDArray[np.float64],
     prewarp_table: NDArray[np.float64],
 ) -> None:
-    """Split x, (2, n), into bands, (splits + 1, 2, n), the lowest first.
+    """Split x, (2, n), into bands, (splits + 1, 2, n), lowest first.
 
-    log_hz: of each split log2 of its frequency in Hz, (n,), rising. state: of ``rest``.
+    log_hz: log2 of each split's frequency in Hz, (n,), rising. state: from ``rest``.
     """
     last = len(log_hz)
     for s, edge in enumerate(log_hz):
@@ -164,7 +164,7 @@ def crossover(
 
 
 def response(hz: NDArray[np.float64], splits: list[float]) -> NDArray[np.complex128]:
-    """Of every band, the lowest first, at frequencies in Hz: (splits + 1, n)."""
+    """Response of every band, lowest first, at frequencies in Hz: (splits + 1, n)."""
     rest_of: NDArray[np.complex128] = np.ones(hz.shape, dtype=np.complex128)
     found: list[NDArray[np.complex128]] = []
     for at in splits:

@@ -1,8 +1,8 @@
-"""Formants: three band-passes side by side, steered on the chart of mouth opening against tongue position.
+"""Formants: three parallel band-passes, steered on a chart of mouth opening and tongue position.
 
 Formant frequencies and levels: averages of ten vowels spoken by men, women and children, in Peterson and Barney 1952,
-Control methods used in a study of the vowels, tables II. Between the vowels' places on the chart the formants go
-smoothly (weights by distance), in octaves.
+Control methods used in a study of the vowels, table II. Between the vowels on the chart, the formants are interpolated
+in octaves (weighted by distance).
 """
 
 from __future__ import annotations
@@ -26,8 +26,9 @@ WIDTHS_HZ = np.array([70.0, 100.0, 150.0])
 
 @dataclass(frozen=True)
 class VowelFormants:
-    """One vowel: a word it is heard in, its place on the chart (opening and tongue, 0..1), its formants in Hz for each
-    speaker and their levels in dB."""
+    """One vowel: an example word, its position on the chart (opening and tongue, 0..1), its formants in Hz for each
+    speaker and their levels in dB.
+    """
 
     word: str
     opening: float
@@ -53,7 +54,7 @@ _GRID = 49
 
 @cache
 def chart(speaker: str) -> NDArray[np.float64]:
-    """log2 of the formants in Hz and their levels in dB over the chart, (grid, grid, 6): by opening, by tongue."""
+    """Log2 of the formants in Hz and their levels in dB over the chart, (grid, grid, 6): by opening, by tongue."""
     who = SPEAKERS.index(speaker)
     place = np.array([(v.opening, v.tongue) for v in VOWELS])
     known = np.array([[*np.log2(v.hz[who]), *v.db] for v in VOWELS], dtype=np.float64)
@@ -67,7 +68,7 @@ def chart(speaker: str) -> NDArray[np.float64]:
 def formants(
     speaker: str, opening: NDArray[np.float64], tongue: NDArray[np.float64]
 ) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
-    """log2 of the formants in Hz and their levels in dB, each (3, n), at places 0..1 of the chart, (n,)."""
+    """Log2 of the formants in Hz and their levels in dB, each (3, n), at positions 0..1 of the chart, (n,)."""
     table = chart(speaker)
     y, x = np.clip(opening, 0, 1) * (_GRID - 1), np.clip(tongue, 0, 1) * (_GRID - 1)
     i, j = np.minimum(y.astype(int), _GRID - 2), np.minimum(x.astype(int), _GRID - 2)
@@ -87,10 +88,10 @@ def bands(
     spread: NDArray[np.float64],
     follow: NDArray[np.float64] | float = 0.0,
 ) -> tuple[NDArray[np.float64], NDArray[np.float64], NDArray[np.float64]]:
-    """log2 Hz, damping and linear level of the three band-passes, each (3, n).
+    """Log2 Hz, damping and linear level of the three band-passes, each (3, n).
 
-    opening, tongue: 0..1. size: of the voice, 1 as measured. sharpness: 1 as measured. spread: 1 as measured, 0 for
-    all formants on one. follow: octaves that all go up.
+    opening, tongue: 0..1. size: of the voice, 1 is as measured. sharpness: 1 is as measured. spread: 1 is as measured,
+    0 puts all formants on one. follow: octaves added to all.
     """
     log_hz, db = formants(speaker, opening, tongue)
     middle = log_hz.mean(axis=0)
@@ -104,10 +105,10 @@ def bands(
 def vowel(
     x: Any, a: Any, b: Any, log_hz: Any, damping: Any, level: Any, after: Any, mix: Any, state: Any, prewarp_table: Any
 ) -> Any:
-    """Shape x, (channels, n), in place, samples a..b.
+    """Apply the formants to x, (channels, n), in place, samples a..b.
 
-    log_hz, damping, level: (FORMANTS, n). after: (n,) gain of the vowel. mix: (n,) 0..1.
-    state: (channels, 2 FORMANTS). Neighbours are added with turned sign, so that there is no hole between them.
+    log_hz, damping, level: (FORMANTS, n). after: (n,) gain. mix: (n,) 0..1. state: (channels, 2 FORMANTS). Neighbours
+    are summed with opposite polarity, which avoids a notch between them.
     """
     for c in range(x.shape[0]):
         for i in range(a, b):
@@ -132,7 +133,7 @@ def vowel(
 def vowel_response(
     log_hz: NDArray[np.float64], damping: NDArray[np.float64], level: NDArray[np.float64], hz: NDArray[np.float64]
 ) -> NDArray[np.complex128]:
-    """Response of the vowel alone at rest, at frequencies in Hz. log_hz, damping, level: (FORMANTS,)."""
+    """Response of the formants alone, at frequencies in Hz. log_hz, damping, level: (FORMANTS,)."""
     out = np.zeros(hz.shape, dtype=np.complex128)
     for j in range(FORMANTS):
         s = bilinear(hz, 2.0 ** log_hz[j])

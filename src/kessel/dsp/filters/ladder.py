@@ -1,7 +1,7 @@
 """Four one-pole low-passes in a loop that saturates.
 
-Zavalishin, The Art of VA Filter Design, chapter 5: the loop is solved without a delay as if it were linear, and what
-goes into the first pole is then bent by the soft edge. With drive 0 dB and small signals it is linear.
+Zavalishin, The Art of VA Filter Design, chapter 5: the loop is solved without delay as if it were linear, and the input
+of the first pole is then saturated by the soft edge. It is linear for small signals at a drive of 0 dB.
 """
 
 from __future__ import annotations
@@ -33,8 +33,8 @@ def ladder(
 ) -> Any:
     """Filter x, (channels, n), in place, samples a..b.
 
-    log_hz: (n,) log2 of the cutoff in Hz. loop: (n,) gain of the loop, under 4. lows: (n,) 0..1 of the lows given
-    back. drive: (n,) linear gain into the edge, after: (n,) gain of the whole. mix: (n,) 0..1. state: (channels, 4).
+    log_hz: (n,) log2 of the cutoff in Hz. loop: (n,) loop gain, below 4. lows: (n,) 0..1, compensation of the lows.
+    drive: (n,) linear gain into the edge, after: (n,) output gain. mix: (n,) 0..1. state: (channels, 4).
     """
     for c in range(x.shape[0]):
         s1, s2, s3, s4 = state[c, 0], state[c, 1], state[c, 2], state[c, 3]
@@ -70,16 +70,16 @@ def ladder(
 
 
 def loop_gain(resonance_db: NDArray[np.float64] | float) -> NDArray[np.float64]:
-    """Gain of the loop that lifts the cutoff by ``resonance_db`` over no resonance; 4 would ring for ever."""
+    """Loop gain that lifts the cutoff by ``resonance_db`` over no resonance. 4 would oscillate."""
     return np.asarray(4.0 * (1.0 - 10.0 ** (-np.asarray(resonance_db, dtype=np.float64) / 20.0)))
 
 
 def ladder_gain(drive_db: NDArray[np.float64]) -> NDArray[np.float64]:
-    """Gain of the whole that keeps the level of a sine at -9 dBFS while it is driven; 1 at no drive."""
+    """Output gain that keeps the level of a driven sine at -9 dBFS. 1 without drive."""
     return np.asarray(10.0 ** (drive_db / 20.0) * level_back(drive_db) / level_back(np.zeros(1))[0])
 
 
 def ladder_response(cutoff: float, resonance_db: float, lows: float, hz: NDArray[np.float64]) -> NDArray[np.complex128]:
-    """Response to small signals at rest without drive, at frequencies in Hz. lows: 0..1."""
+    """Small-signal response with constant controls and no drive, at frequencies in Hz. lows: 0..1."""
     k = float(loop_gain(resonance_db))
     return np.asarray((1.0 + lows * k) / ((1.0 + bilinear(hz, cutoff)) ** 4 + k))

@@ -1,7 +1,7 @@
-"""The soft edge that filters are driven into: x / sqrt(1 + x²).
+"""The saturation of driven filters: x / sqrt(1 + x²).
 
-Its antiderivative is sqrt(1 + x²), so that the antiderivative anti-aliasing of Parker, Zavalishin and Le Bivic 2016
-needs no division that could fail: (F(x) - F(p)) / (x - p) = (x + p) / (F(x) + F(p)).
+Its antiderivative is sqrt(1 + x²), so the antiderivative anti-aliasing of Parker, Zavalishin and Le Bivic 2016 has no
+division that could fail: (F(x) - F(p)) / (x - p) = (x + p) / (F(x) + F(p)).
 """
 
 from __future__ import annotations
@@ -20,13 +20,13 @@ FULL_AT = 3.0
 
 @inline
 def edge(x: Any) -> Any:
-    """The edge itself."""
+    """The saturation itself."""
     return x / np.sqrt(1.0 + x * x)
 
 
 @inline
 def edge_between(x: Any, past: Any) -> Any:
-    """The mean of the edge from ``past`` to ``x``."""
+    """The mean of the saturation from ``past`` to ``x``."""
     return (x + past) / (np.sqrt(1.0 + x * x) + np.sqrt(1.0 + past * past))
 
 
@@ -40,11 +40,11 @@ def _table() -> tuple[NDArray[np.float64], NDArray[np.float64]]:
 
 
 def level_back(drive_db: NDArray[np.float64]) -> NDArray[np.float64]:
-    """The gain that gives a sine at -9 dBFS its level back after ``drive_db``: a fixed rule, never a follower."""
+    """Gain that restores the level of a sine at -9 dBFS after ``drive_db``. A fixed rule."""
     drives, gains = _table()
     return np.asarray(np.interp(drive_db, drives, gains))
 
 
 def edge_share(drive_db: NDArray[np.float64]) -> NDArray[np.float64]:
-    """How much of the edge there is, 0..1."""
+    """Weight of the saturation, 0..1."""
     return np.asarray(np.clip(drive_db / FULL_AT, 0.0, 1.0))

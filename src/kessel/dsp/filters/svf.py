@@ -1,7 +1,7 @@
 """State-variable filters, topology-preserving (trapezoidal).
 
 Zavalishin, The Art of VA Filter Design; Simper's notes on the trapezoidal state-variable filter, whose mixing
-coefficients the EQ bands use. The tangent comes from a table over log2 of the cutoff.
+coefficients the EQ bands use. The prewarped frequency comes from a table over log2 of the cutoff.
 """
 
 from __future__ import annotations
@@ -35,7 +35,7 @@ def prewarp(table: Any, log_hz: Any) -> Any:
 
 
 def prewarp_array(log_hz: NDArray[np.float64]) -> NDArray[np.float64]:
-    """tan(pi f / rate) of log2 of frequencies in Hz, as the loops read it."""
+    """tan(pi f / rate) of log2 of frequencies in Hz, with the table that the loops use."""
     x = (np.clip(log_hz, LOG_LOW, LOG_HIGH) - LOG_LOW) * _PER
     i = x.astype(np.int64)
     return np.asarray(PREWARP_TABLE[i] + (x - i) * (PREWARP_TABLE[i + 1] - PREWARP_TABLE[i]))
@@ -51,9 +51,9 @@ def _svf(x: Any, s1: Any, s2: Any, g: Any, p: Any, m0: Any, m1: Any, m2: Any) ->
 
 @inline
 def _weights(g: Any, p: Any, m0: Any, m1: Any, m2: Any) -> Any:
-    """What ``_svf`` does as sums of the input and the two states: of the output and of the new states.
+    """The step of ``_svf`` as weighted sums of the input and the two states: for the output and the new states.
 
-    Two additions from one state to the next instead of eight steps.
+    Two dependent additions per sample instead of eight.
     """
     u = p * g
     v = u * g
@@ -66,7 +66,7 @@ def _weights(g: Any, p: Any, m0: Any, m1: Any, m2: Any) -> Any:
 
 @inline
 def fixed_coefficients(g: Any, k: Any, m0: Any, m1: Any, m2: Any) -> Any:
-    """The sums of ``_weights`` for a filter at rest."""
+    """The sums of ``_weights`` for constant controls."""
     return _weights(g, 1.0 / (1.0 + g * (g + k)), m0, m1, m2)
 
 
@@ -198,11 +198,11 @@ def filter_svf(
     state: Any,
     prewarp_table: Any,
 ) -> Any:
-    """Filter x, (channels, n), in place, samples a..b; 12 dB per octave, or 24 with ``double``.
+    """Filter x, (channels, n), in place, samples a..b; 12 dB per octave, or 24 if ``double``.
 
-    log_hz: (n,) log2 of the cutoff in Hz. k1, k2: (n,) damping (1/Q) of the first and second section.
-    mix: (n,) share of the filtered sound, 0..1. steady: the four do not change over a..b; only their values at a count
-    where all is filtered, so that they may be shorter. state: (channels, 4).
+    log_hz: (n,) log2 of the cutoff in Hz. k1, k2: (n,) damping (1/Q) of the first and second section. mix: (n,) share
+    of the filtered sound, 0..1. steady: all four are constant over a..b; if the mix is 1, only their values at a are
+    read, and they may be shorter. state: (channels, 4).
     """
     for q in range(a, b, QUANTUM):
         at = min(q, log_hz.size - 1)
@@ -248,16 +248,16 @@ def _filter_mixed(x: Any, a: Any, b: Any, old: Any, new: Any, state: Any) -> Non
 
 @kernel("void(f8[:,::1], i8, i8, f8[::1], f8[::1], f8[:,::1])")
 def filter_mixed(x: Any, a: Any, b: Any, old: Any, new: Any, state: Any) -> Any:
-    """One EQ band in place; its coefficients (g, k, m0, m1, m2) go in a straight line from old to new.
+    """Apply one EQ band in place. Its coefficients (g, k, m0, m1, m2) are interpolated from old to new.
 
-    x: (channels, n), samples a..b, at most a quantum of them while it moves. state: (channels, 2).
+    x: (channels, n), samples a..b, at most a quantum while they change. state: (channels, 2).
     """
     for q in range(a, b, QUANTUM):
         _filter_mixed(x, q, min(q + QUANTUM, b), old, new, state)
 
 
 def damping(resonance_db: NDArray[np.float64] | float) -> NDArray[np.float64]:
-    """1/Q of a section whose rise at the cutoff over a flat corner is ``resonance_db``."""
+    """1/Q of a section that lifts the cutoff by ``resonance_db`` over a flat corner."""
     return np.asarray(BUTTERWORTH * np.exp(np.asarray(resonance_db, dtype=np.float64) * (-math.log(10.0) / 20.0)))
 
 
@@ -281,7 +281,7 @@ def band_coefficients(kind: str, hz: float, gain_db: float, q: float) -> NDArray
 
 
 def span_of_band(kind: str, hz: float, q: float) -> list[NDArray[np.float64]]:
-    """Coefficients of the sections that leave only what a band is about: around a bell or notch, beyond a corner."""
+    """Coefficients of the sections that isolate a band's region: around a bell or notch, beyond a corner."""
     g = math.tan(math.pi * min(hz, 0.49 * RATE) / RATE)
     if kind in ("bell", "notch"):
         return [np.array([g, 1.0 / q, 0.0, 1.0 / q, 0.0])] * 2
@@ -291,9 +291,9 @@ def span_of_band(kind: str, hz: float, q: float) -> list[NDArray[np.float64]]:
 
 
 def sections_of(kind: str, slope: int, hz: float, gain_db: float, q: float) -> list[NDArray[np.float64]]:
-    """Coefficients of the sections of an EQ band, as of ``band_coefficients``; slope: of cuts, in dB per octave.
+    """Coefficients of the sections of an EQ band, as in ``band_coefficients``. slope: of cuts, in dB per octave.
 
-    Cuts are Butterworth's, the poles of each pair by their angle; q over a flat corner lifts the last pair.
+    Cuts are Butterworth filters; q above a flat corner lifts the last pair of poles.
     """
     if kind not in ("low-cut", "high-cut"):
         return [band_coefficients(kind, hz, gain_db, q)]
@@ -316,7 +316,9 @@ def sections_of(kind: str, slope: int, hz: float, gain_db: float, q: float) -> l
 def svf_response(
     kind: int, double: bool, cutoff: float, resonance_db: float, hz: NDArray[np.float64]
 ) -> NDArray[np.complex128]:
-    """Response of ``filter_svf`` at rest, at frequencies in Hz: the analytic curve under the bilinear transform."""
+    """Response of ``filter_svf`` with constant controls, at frequencies in Hz: the analytic curve under the bilinear
+    transform.
+    """
     s = 1j * np.tan(np.pi * hz / RATE) / math.tan(math.pi * cutoff / RATE)
     k = float(damping(resonance_db))
     pair = (FOURTH_1, k * FOURTH_2 / BUTTERWORTH) if double and kind in (LOWPASS, HIGHPASS) else (k, k)

@@ -1,4 +1,4 @@
-"""A sound opened and closed band by band by another."""
+"""A vocoder: the bands of one sound are controlled by those of another."""
 
 from __future__ import annotations
 

@@ -1,1 +1,1 @@
-"""Nonlinear curves, oversampled."""
+"""Nonlinear curves with oversampling."""

@@ -1,4 +1,4 @@
-"""Twice the rate and back, by half-band filters made of two all-pass chains.
+"""Oversampling by two with half-band filters of two all-pass chains.
 
 Regalia, Mitra and Vaidyanathan 1988 (all-pass sums); coefficients by the elliptic design of Valenzuela and
 Constantinides 1983, from the nome of the transition band.
@@ -19,7 +19,7 @@ TRANSITION = 0.045
 
 
 def design(sections: int, transition: float) -> NDArray[np.float64]:
-    """All-pass coefficients of an elliptic half-band filter, rising, shape (sections,).
+    """All-pass coefficients of an elliptic half-band filter, rising, (sections,).
 
     transition: width of the transition band as a share of the doubled rate, 0..0.5.
     """
@@ -69,7 +69,7 @@ def load(state: Any, at: Any) -> Any:
 
 @inline
 def save(state: Any, at: Any, rows: Any) -> Any:
-    """Rows back into a flat state, what is next to nothing as nothing."""
+    """Store rows in a flat state, with denormals flushed."""
     for j in range(5):
         for q in range(4):
             v = rows[j][q]
@@ -90,8 +90,8 @@ def _section(k: Any, v: Any, was: Any, out: Any) -> Any:
 def chains(v: Any, s: Any) -> Any:
     """Both all-pass chains of two channels: v is (even, odd) of the left, (even, odd) of the right.
 
-    What comes out of a section is what the next one gets, so five rows hold the state of four sections. Kept in
-    registers, four lanes side by side.
+    The output of a section is the input of the next, so five rows hold the state of four sections, in registers, four
+    lanes side by side.
     """
     t0 = _section(_K0, v, s[0], s[1])
     t1 = _section(_K1, t0, s[1], s[2])
@@ -102,7 +102,7 @@ def chains(v: Any, s: Any) -> Any:
 
 @kernel("void(f8[:,::1], f8[:,::1], i8, i8, f8[::1])")
 def halve(x2: Any, out: Any, a: int, b: int, state: Any) -> None:
-    """Add x2, (channels, 2 n) at twice the rate, into out, (channels, n), samples a..b. state: (LINE,)."""
+    """Add x2, (channels, 2 n) at twice the rate, to out, (channels, n), samples a..b. state: (LINE,)."""
     s = load(state, 0)
     r = x2.shape[0] - 1
     for i in range(a, b):
@@ -115,7 +115,7 @@ def halve(x2: Any, out: Any, a: int, b: int, state: Any) -> None:
 
 @kernel("void(f8[:,::1], f8[:,::1], i8, i8, f8[::1])")
 def double(x: Any, out2: Any, a: int, b: int, state: Any) -> None:
-    """Write x, (2, n), samples a..b, at twice the rate into out2, (2, 2 n). state: (LINE,)."""
+    """Write x, (2, n), samples a..b, at twice the rate to out2, (2, 2 n). state: (LINE,)."""
     s = load(state, 0)
     for i in range(a, b):
         v, w = x[0, i], x[1, i]

@@ -1,6 +1,6 @@
-"""The soft curve, at twice the rate.
+"""The soft distortion, at twice the rate.
 
-The curve is the seventh-order continued fraction of the hyperbolic tangent, held where it reaches one.
+The curve is the seventh-order continued fraction of the hyperbolic tangent, clipped where it reaches one.
 """
 
 from __future__ import annotations
@@ -25,7 +25,7 @@ def _soft(x: Any) -> Any:
 
 
 def soft(x: NDArray[np.float64]) -> NDArray[np.float64]:
-    """The curve itself, for pictures and tests: any shape in, the same out."""
+    """The curve itself, for drawings and tests; the shape is kept."""
     x = np.clip(x, -KNEE, KNEE)
     s = x * x
     return np.asarray(
@@ -42,7 +42,7 @@ def _match_table() -> tuple[NDArray[np.float64], NDArray[np.float64]]:
 
 
 def makeup(drive_db: NDArray[np.float64]) -> NDArray[np.float64]:
-    """The gain that gives a sine at -9 dBFS its level back after ``drive_db``: a fixed rule, never a follower."""
+    """Gain that restores the level of a sine at -9 dBFS after ``drive_db``. A fixed rule."""
     drives, gains = _match_table()
     return np.asarray(np.interp(drive_db, drives, gains))
 
@@ -52,7 +52,7 @@ TABLE_LOW, TABLE_PER_DB = -24.0, 4.0
 
 
 def makeup_table() -> NDArray[np.float64]:
-    """The gains of ``makeup`` at every quarter of a dB."""
+    """The gains of ``makeup`` at every quarter dB."""
     return _match_table()[1]
 
 
@@ -60,7 +60,7 @@ def makeup_table() -> NDArray[np.float64]:
 def driven(drive_db: Any, trim_db: Any, table: Any, match: Any, drive: Any, after: Any) -> None:
     """Write linear gains into and out of a curve, (n,), from levels in dB.
 
-    match: whether the gain out takes the level back, by a table of makeup gains.
+    match: whether the gain out restores the level, by a table of makeup gains.
     """
     ten = np.log(10.0) / 20.0
     last = table.size - 2
@@ -157,7 +157,7 @@ def distort(
 
 @kernel("void(f8[:,::1], i8, i8, f8[:,::1])")
 def hold_back(x: Any, a: int, b: int, line: Any) -> None:
-    """Delay x, (channels, n), in place by line.shape[1] samples, bit by bit the same. line: (channels, lag)."""
+    """Delay x, (channels, n), in place by line.shape[1] samples, bit by bit. line: (channels, lag)."""
     lag = line.shape[1]
     if lag == 0:
         return

@@ -50,7 +50,7 @@ def _leaning_sum(x: Any, below: Any) -> Any:
 
 @inline
 def _drawn_at(table: Any, x: Any) -> Any:
-    """A drawn curve, and its antiderivative; beyond full scale it stays where it was."""
+    """A drawn curve and its antiderivative. Beyond full scale it is constant."""
     last = table.shape[1] - 1
     step = 2.0 / last
     if x <= -1.0:
@@ -129,7 +129,7 @@ def _wrap_mean(x: Any, past: Any) -> Any:
 
 @inline
 def _wrapped(x: Any, one: Any, two: Any, now: Any, before: Any) -> Any:
-    """Wrap over three samples, the newest first; now, before: the means between the first and the last two."""
+    """Wrap over three samples, newest first; now, before: the means between the first and the last two."""
     wide = x - two
     if abs(wide) >= 1e-4:
         return 2.0 * (now - before) / wide
@@ -144,7 +144,7 @@ def _wrapped(x: Any, one: Any, two: Any, now: Any, before: Any) -> Any:
 
 @inline
 def _between(kind: Any, x: Any, past: Any, sum_now: Any, sum_past: Any, table: Any) -> Any:
-    """The mean of the curve from ``past`` to ``x``, of the antiderivatives there."""
+    """The mean of the curve from ``past`` to ``x``, from the antiderivatives there."""
     d = x - past
     if abs(d) < 1e-5:
         return _curve(kind, 0.5 * (x + past), table)
@@ -315,7 +315,7 @@ def crush(
 
 
 def shaped(curve: str, x: NDArray[np.float64]) -> NDArray[np.float64]:
-    """A curve itself, for pictures and tests: any shape in, the same out."""
+    """A curve itself, for drawings and tests; the shape is kept."""
     if curve in ("tube", "one-sided"):
         w = np.where(x >= 0.0, 1.0, TUBE_BELOW if curve == "tube" else ONE_BELOW)
         return np.asarray(x / np.sqrt(1.0 + (x / w) ** 2))
@@ -339,12 +339,12 @@ def _match_table(curve: str) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
 
 
 def shaped_table(curve: str) -> NDArray[np.float64]:
-    """The gains of ``shaped_makeup`` at every quarter of a dB from -24 dB."""
+    """The gains of ``shaped_makeup`` at every quarter dB from -24 dB."""
     return _match_table("hard" if curve == "crush" else curve)[1]
 
 
 def shaped_makeup(curve: str, drive_db: NDArray[np.float64]) -> NDArray[np.float64]:
-    """The gain that gives a sine at -9 dBFS its level back after ``drive_db``: a fixed rule, never a follower."""
+    """Gain that restores the level of a sine at -9 dBFS after ``drive_db``. A fixed rule."""
     # crush clips before it rounds
     curve = "hard" if curve == "crush" else curve
     drives, gains = _match_table(curve)

@@ -1,1 +1,1 @@
-"""Sources: single cycles, oscillators, noise, recordings, and how sources modulate each other."""
+"""Sources: single cycles, oscillators, noise, recordings, and modulation between sources."""

@@ -1,4 +1,4 @@
-"""Twelve attack clicks and the drums of the built-in beat, all from formulas; mono, full scale 1.0, at 48 kHz."""
+"""Twelve attack clicks and the drums of the built-in beat, from formulas; mono, full scale 1.0, at 48 kHz."""
 
 from __future__ import annotations
 
@@ -27,7 +27,7 @@ def _fall(t: _Real, ms: float) -> _Real:
 
 
 def _tone(t: _Real, high: float, low: float, ms: float) -> _Real:
-    """A sine whose frequency falls from high to low with a time constant."""
+    """A sine whose frequency falls exponentially from high to low."""
     tau = ms / 1000.0
     return np.sin(2 * np.pi * (low * t + (high - low) * tau * (1.0 - np.exp(-t / tau))))
 
@@ -82,7 +82,7 @@ def click(slug: str) -> _Real:
 
 @remembered
 def kick(pitch: float) -> _Real:
-    """A kick drum whose tone settles at ``pitch`` Hz, (n,)."""
+    """A kick drum whose pitch settles at ``pitch`` Hz, (n,)."""
     t = _time(420)
     body = _tone(t, 6.0 * pitch + 120.0, pitch, 22) * _fall(t, 130) * np.minimum(1.0, t * 2000.0)
     return _finished(np.tanh(1.6 * body) + 0.25 * _bright(_noise(t.size, 21)) * _fall(t, 1.5))

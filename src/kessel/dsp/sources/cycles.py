@@ -55,7 +55,7 @@ class Cycle:
 
 @remembered
 def plain_partials(shape: str, width: float = 0.5) -> _Partials:
-    """Partials 1..MOST of a plain wave, its fundamental in sine phase; a pulse's begins with the rise."""
+    """Partials 1..MOST of a plain wave, with the fundamental in sine phase. A pulse starts with its rise."""
     saw = -1j * 2.0 / (np.pi * _K)
     if shape == "sine":
         return np.asarray(np.where(_K == 1, -1j, 0j))
@@ -76,7 +76,7 @@ def points_of(partials: _Partials, points: int = FINE) -> _Real:
 
 
 def partials_of_points(y: _Real, most: int = MOST) -> _Partials:
-    """Partials 1..most of a cycle given by evenly spaced points; a steady offset is left out."""
+    """Partials 1..most of a cycle given by evenly spaced points, without DC."""
     found = np.fft.rfft(y) * (2.0 / y.size)
     out = np.zeros(most, dtype=np.complex128)
     n = min(most, found.size - 2)
@@ -85,7 +85,7 @@ def partials_of_points(y: _Real, most: int = MOST) -> _Partials:
 
 
 def _bent(partials: _Partials, phase: _Real, fastest: float) -> _Partials:
-    """The wave read at ``phase`` (cycles, (FINE,)), where it runs at most ``fastest`` times as fast."""
+    """The wave read at ``phase`` (cycles, (FINE,)), at most ``fastest`` times as fast."""
     kept = partials[: max(1, int((FINE // 2 - 1) / max(fastest, 1.0)))]
     y = points_of(kept)
     at = np.mod(phase, 1.0) * FINE
@@ -100,7 +100,7 @@ _T = np.arange(FINE) / FINE
 
 @remembered
 def scattered_order(seed: int, most: int = 64) -> NDArray[np.int64]:
-    """For each of the first partials the one that takes its place; the first keeps its own."""
+    """For each of the first partials, the one that takes its place. The first stays."""
     order = np.arange(most)
     order[1:] = 1 + np.argsort([key(seed, "scatter", k) for k in range(1, most)])
     return order
@@ -156,7 +156,7 @@ def _padded(y: _Real) -> _Real:
 
 @remembered
 def table_of(cycle: Cycle, row: int) -> _Real:
-    """The cycle with the partials of a third-octave row, (POINTS + 3,): a sample before and two after."""
+    """The cycle with the partials of a third-octave row, (POINTS + 3,): one sample before and two after."""
     return _padded(points_of(partials_of(cycle)[: partials_kept(row)], POINTS))
 
 
@@ -176,7 +176,7 @@ def stretched_tables(cycle: Cycle, row: int, stretch: float) -> tuple[_Real, _Re
 
 
 def coarse(cycle: Cycle) -> Cycle:
-    """The cycle on the steps that moved controls are followed in, so that tables can be kept."""
+    """The cycle with moved controls rounded to coarse steps, so that tables can be cached."""
     one, two, share = cycle.frames
     return replace(
         cycle,

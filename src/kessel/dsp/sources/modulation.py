@@ -1,6 +1,6 @@
-"""Sources that work on each other: phase modulation (FM) and ring, at twice the rate.
+"""Modulation between sources: phase modulation (FM) and ring modulation, at twice the rate.
 
-Where no edge leads back, one source is made after the other for the whole stretch; where one does, all are made sample
+Without feedback, each source is rendered for the whole stretch before the next. With feedback, all are rendered sample
 by sample.
 """
 

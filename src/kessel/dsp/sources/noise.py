@@ -1,8 +1,8 @@
 """White, pink and brown noise from a counter.
 
-Pink is white through a row of first-order sections whose poles and zeros alternate two octaves apart, within 0.4 dB of
--3 dB an octave from 20 Hz to 20 kHz; brown is white through a leaky sum with its corner at 20 Hz. All have the power
-of the white noise.
+Pink is white noise through first-order sections whose poles and zeros alternate two octaves apart, within 0.4 dB of -3
+dB per octave from 20 Hz to 20 kHz. Brown is white noise through a leaky integrator with its corner at 20 Hz. All have
+the power of the white noise.
 """
 
 from __future__ import annotations
@@ -27,7 +27,7 @@ _LEAK = 1.0 - math.exp(-2.0 * math.pi * 20.0 / RATE)
 
 
 def _sections() -> tuple[tuple[float, ...], tuple[float, ...]]:
-    """Poles and zeros in the z plane, by their time constants."""
+    """Poles and zeros in the z plane, from their time constants."""
     poles = tuple(math.exp(-2.0 * math.pi * 9.0 * 4.0**i / RATE) for i in range(SECTIONS))
     zeros = tuple(math.exp(-2.0 * math.pi * 18.0 * 4.0**i / RATE) for i in range(SECTIONS))
     return poles, zeros
@@ -44,7 +44,7 @@ _BROWN_GAIN = math.sqrt((2.0 - _LEAK) / _LEAK)
 
 @inline
 def _white(key: Any, count: Any) -> Any:
-    """Evenly spread -1..1 from a counter (the finalising steps of SplitMix64, Steele et al. 2014)."""
+    """Uniform -1..1 from a counter (the finaliser of SplitMix64, Steele et al. 2014)."""
     z = key + count * _GOLD
     z = (z ^ (z >> _S30)) * _MIX1
     z = (z ^ (z >> _S27)) * _MIX2
@@ -69,9 +69,9 @@ def _coloured(w: Any, colour: Any, s: Any) -> Any:
 
 @kernel("void(f8[:,::1], i8, i8, i8, f8, u8, u8, f8[:,::1])")
 def noise(out: Any, a: int, b: int, colour: int, width: float, seed: Any, count: Any, state: Any) -> None:
-    """Write noise into out[:, a:b], (2, n); width 0 is the same on both sides, 1 one for each.
+    """Write noise to out[:, a:b], (2, n). width: 0 is the same in both channels, 1 is independent.
 
-    ``count`` is that of sample a. state: (2, STATE).
+    count: counter of sample a. state: (2, STATE).
     """
     for i in range(a, b):
         w = _coloured(_white(seed, count), colour, state[0])

@@ -1,8 +1,8 @@
-"""Sources of one voice: all copies of all its oscillators.
+"""Oscillators of one voice, with all their unison copies.
 
-Phase is a 64-bit integer that wraps by itself, so pitch does not drift; a table is read by cubic (Lagrange)
-interpolation. A pulse is the difference of two saws. Rows of tables from OWN on are the voice's own; where two rows
-are given, the sound goes from the first to the second over the quantum.
+Phase is a 64-bit integer that wraps, so pitch does not drift. Tables are read by cubic (Lagrange) interpolation. A
+pulse is the difference of two saws. Rows of tables from OWN on belong to the voice. If two rows are given, the sound
+crossfades between them over the quantum.
 """
 
 from __future__ import annotations
@@ -173,7 +173,7 @@ def sources_plain(
 
 @kernel("void(f8[:,::1], i8, i8, f8[:,::1], f8, f8[::1])")
 def add_ready(out: Any, a: Any, b: Any, ready: Any, gain: Any, level: Any) -> Any:
-    """Add what a noise or sample gives, (2, n), into out, (channels, n), samples a..b."""
+    """Add a noise or sample, (2, n), to out, (channels, n), samples a..b."""
     if out.shape[0] == 2:
         for i in range(a, b):
             g = gain * level[i]

@@ -1,4 +1,4 @@
-"""Recorded sound, read at any speed by cubic interpolation."""
+"""Recordings, read at any speed by cubic interpolation."""
 
 from __future__ import annotations
 
@@ -21,7 +21,7 @@ _Real = NDArray[np.float64]
 
 @dataclass(frozen=True)
 class Region:
-    """A stretch of a recording made ready: versions each an octave duller and half as long, (2, n + 3)."""
+    """A prepared stretch of a recording: versions, each an octave duller and half as long, (2, n + 3)."""
 
     versions: tuple[_Real, ...]
     length: int
@@ -29,10 +29,10 @@ class Region:
 
 
 def region_of(x: _Real, start: int, end: int, looped: bool) -> Region:
-    """Cut x, (channels, n), from start to end and make it ready to be read.
+    """Cut x, (channels, n), from start to end and prepare it.
 
-    A stretch played once fades out over its last 2 ms. A loop whose ends don't meet is joined: its last 5 ms go over
-    into what stands before its start, or, where there is nothing, its first 5 ms come out of what follows its end.
+    A stretch that is played once fades out over its last 2 ms. A loop whose ends do not match is crossfaded: its last 5
+    ms into what precedes its start or, if there is nothing, its first 5 ms from what follows its end.
     """
     x = np.repeat(x, 2, axis=0) if x.shape[0] == 1 else x
     start = min(max(start, 0), max(x.shape[1] - 2, 0))
@@ -84,10 +84,10 @@ def _ends(x: _Real, looped: bool) -> _Real:
 
 
 def stretch_of(region: Region, octave: int, places: _Real, reach: float, width: float) -> tuple[_Real, _Real, float]:
-    """What is read of a recording at ``places`` (original samples, (n,)) and ``reach`` samples around them.
+    """The part of a recording that is read at ``places`` (original samples, (n,)), with ``reach`` samples around it.
 
-    Returns the stretch of the version ``octave`` octaves duller, (2, m), the places in it, and how many original
-    samples its own stand apart. Outside the recording there is silence, or the loop goes on.
+    Returns the stretch of the version ``octave`` octaves duller, (2, m), the positions in it, and the spacing of its
+    samples in original samples. Outside the recording there is silence, or the loop continues.
     """
     data = region.versions[octave]
     size = data.shape[1] - 3
@@ -106,10 +106,10 @@ def stretch_of(region: Region, octave: int, places: _Real, reach: float, width: 
 
 @kernel("void(f8[:,::1], i8, i8, f8[:,::1], f8, f8[::1], f8[::1], i8, f8)")
 def play(out: Any, a: int, b: int, data: Any, scale: float, at: Any, rate: Any, looped: int, width: float) -> None:
-    """Write a recording into out[:, a:b], (2, n).
+    """Write a recording to out[:, a:b], (2, n).
 
-    data: (2, n + 3) a version whose samples stand ``scale`` original samples apart. at: (1,) place in original
-    samples, moved on by rate (n,). width: 0 folds it to mono.
+    data: (2, n + 3) a version whose samples are ``scale`` original samples apart. at: (1,) position in original
+    samples, advanced by rate (n,). width: 0 folds it to mono.
     """
     size = data.shape[1] - 3
     near, far = 0.5 * (1.0 + width), 0.5 * (1.0 - width)

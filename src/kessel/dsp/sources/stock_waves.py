@@ -1,4 +1,4 @@
-"""The forty drawn waves that come with Kessel, each from a formula of its own.
+"""The forty built-in drawn waves, each from a formula.
 
 A recipe gives complex partials from 1 on: Re(c_k exp(2 pi j k t)), t in cycles.
 """
@@ -42,7 +42,7 @@ def _square() -> _Partials:
 
 
 def _peaks(*peaks: tuple[float, float, float]) -> _Partials:
-    """A falling saw under formants: partial, width in partials, gain."""
+    """A saw spectrum with formants: partial, width in partials, gain."""
     gain = sum(g / (1.0 + ((_K - p) / w) ** 2) for p, w, g in peaks)
     return np.asarray(_SINE * (0.3 + gain) / _K)
 
@@ -110,7 +110,7 @@ assert tuple(_RECIPES) == tuple(slug for slug, _ in STOCK)
 
 @remembered
 def stock_partials(slug: str) -> _Partials:
-    """Partials of a stock wave with its peak at full scale. Raises KeyError."""
+    """Partials of a built-in wave with its peak at full scale. Raises KeyError."""
     c = _RECIPES[slug]()
     spectrum = np.zeros(4097, dtype=np.complex128)
     spectrum[1 : _N + 1] = 4096.0 * c

@@ -1,4 +1,4 @@
-"""Syllables to speak with: a buzz and a hiss through three formants that go from vowel to vowel."""
+"""The built-in voice of the vocoder: a buzz and a hiss through three formants that move from vowel to vowel."""
 
 from __future__ import annotations
 
@@ -41,7 +41,7 @@ def _resonated(x: NDArray[np.float64], hz: NDArray[np.float64], width: float) ->
 
 @remembered
 def spoken(words: str, step: int) -> NDArray[np.float64]:
-    """One round of the syllables, each ``step`` samples long: (n,), peak 0.9."""
+    """One cycle of the syllables, each ``step`` samples long: (n,), peak 0.9."""
     rng = np.random.default_rng(1952)
     parts = []
     for sound, vowels in _WORDS[words]:

@@ -1,8 +1,8 @@
 """Band-limited single cycles at third-octave steps.
 
-Row ``r`` of a shape holds the partials that stay under the audible limit for fundamentals up to a third octave above
-the row's lowest. Within a row the highest partial may pass half the sample rate by so little that what folds back
-stays above 16 kHz.
+Row ``r`` of a shape has the partials that stay below the audible limit for fundamentals up to a third octave above the
+row's lowest. Within a row, the highest partial may exceed half the sample rate by so little that its alias stays above
+16 kHz.
 """
 
 from __future__ import annotations
@@ -31,7 +31,7 @@ def _cycle(levels: NDArray[np.float64]) -> NDArray[np.float64]:
 
 
 def partials_kept(row: int) -> int:
-    """How many partials the given third-octave row holds."""
+    """Number of partials in a third-octave row."""
     lowest = LOWEST_HZ * 2.0 ** (row / STEPS_PER_OCTAVE)
     return max(1, min(int(KEPT_HZ / lowest), POINTS // 8))
 

@@ -1,6 +1,6 @@
-"""Drawn waves as arrays: frames, their partials, and what can be done to them.
+"""Drawn waves as arrays: frames, their partials, and operations on them.
 
-A frame is one cycle of FRAME_POINTS points, full scale 1.0; in a patch it is base64 text of 16-bit points.
+A frame is one cycle of FRAME_POINTS points, full scale 1.0. In a patch it is base64 text of 16-bit points.
 """
 
 from __future__ import annotations
@@ -25,7 +25,7 @@ _Partials = NDArray[np.complex128]
 
 
 def frame_text(points: _Real) -> str:
-    """A frame as a patch keeps it; points over full scale are brought down together."""
+    """A frame as text for a patch. A frame over full scale is scaled down."""
     top = float(np.abs(points).max(initial=0.0))
     scaled = points / max(1.0, top) * SCALE
     return base64.b64encode(np.round(scaled).astype("<i2").tobytes()).decode()
@@ -41,7 +41,7 @@ def frame_points(text: str) -> _Real:
 
 @remembered
 def frame_partials(text: str, most: int) -> _Partials:
-    """Partials 1..most of a frame, those it can hold; of a stock wave's word the exact ones."""
+    """Partials 1..most of a frame, as many as it can hold. For a built-in wave, the exact ones."""
     out = np.zeros(most, dtype=np.complex128)
     if text.startswith(STOCK_PREFIX):
         c = stock_partials(text.removeprefix(STOCK_PREFIX))
@@ -67,7 +67,7 @@ def _drawn(c: _Partials, points: int = FRAME_POINTS) -> _Real:
 def from_bars(points: _Real, levels_db: _Real, degrees: _Real) -> _Real:
     """The cycle with its first harmonics set: levels in dB (-72 and below is none) and sine phases in degrees.
 
-    Harmonics above the bars given stay as they are. levels_db, degrees: (n,), n at most BARS.
+    Higher harmonics stay. levels_db, degrees: (n,), n at most BARS.
     """
     c = partials(points)
     n = min(levels_db.size, BARS)
@@ -96,7 +96,7 @@ def draw(points: _Real, x0: float, y0: float, x1: float, y1: float) -> _Real:
 
 
 def morph(one: _Real, two: _Real, share: float) -> _Real:
-    """Between two cycles: the levels of the partials go from one to the other, the phases the short way."""
+    """Interpolation between two cycles: levels of the partials, and phases the short way round."""
     a, b = partials(one), partials(two)
     size = (1.0 - share) * np.abs(a) + share * np.abs(b)
     turn = np.angle(b * np.conj(a))
@@ -138,9 +138,9 @@ def keep_first(points: _Real, count: int) -> _Real:
 
 
 def cycles_from_audio(x: _Real, period: float, at: int, count: int) -> list[_Real]:
-    """``count`` cycles of ``period`` samples cut from x, (n,), beginning at the rising zero nearest to ``at``.
+    """``count`` cycles of ``period`` samples cut from x, (n,), from the rising zero crossing nearest to ``at``.
 
-    Each is brought to FRAME_POINTS by a cubic spline, its jump at the join spread over the cycle.
+    Each is resampled to FRAME_POINTS by a cubic spline, with the jump at its join spread over the cycle.
     """
     start = _rising_zero(x, at, period)
     frames = []
