@@ -1,4 +1,4 @@
-"""The command. It answers without a server running."""
+"""The command line. It works without a running server."""
 
 from .command import main
 

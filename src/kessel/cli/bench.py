@@ -1,4 +1,4 @@
-"""What rendering costs, in units of one filter pass of the same run."""
+"""Benchmark of rendering, in units of one filter pass in the same run."""
 
 from __future__ import annotations
 
@@ -36,7 +36,7 @@ def _seconds(work: Callable[[], object], rounds: int) -> float:
 
 
 def _peak_kib() -> float:
-    """The most memory that this process had, in KiB; not a number where the system does not tell."""
+    """Peak memory of this process in KiB. NaN if the system does not report it."""
     try:
         import resource
     except ImportError:
@@ -45,7 +45,7 @@ def _peak_kib() -> float:
 
 
 def _unit(samples: int) -> float:
-    """Seconds of one biquad over so many mono samples."""
+    """Seconds of one biquad pass over so many mono samples."""
     x = np.random.default_rng(1).standard_normal(samples)
     sos = butter(2, 0.1, output="sos")
     return _seconds(lambda: sosfilt(sos, x), 7)
@@ -65,7 +65,7 @@ def _sweep(patch: Patch, pitches: list[int]) -> None:
 
 
 def _live(patch: Patch, seconds: float) -> np.ndarray[tuple[int], np.dtype[np.float64]]:
-    """Cost of every quantum as a share of its duration, in per cent, while a cutoff is dragged."""
+    """Cost of every quantum in per cent of its duration, while a cutoff is dragged."""
     engine = Engine(patch)
     count = max(50, int(seconds * RATE / QUANTUM))
     taken = np.empty(count)
@@ -80,7 +80,7 @@ def _live(patch: Patch, seconds: float) -> np.ndarray[tuple[int], np.dtype[np.fl
 
 
 def bench(given: argparse.Namespace) -> int:
-    """Measure and print. What disturbs a run only adds to it: of several rounds the quickest counts."""
+    """Measure and print. Disturbances only add time, so the quickest of several rounds counts."""
     if not 1.0 <= given.seconds <= 600.0:
         raise Problem("--seconds goes from 1 to 600")
     if not 1 <= given.rounds <= 100:

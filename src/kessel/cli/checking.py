@@ -1,4 +1,4 @@
-"""The command that checks: one patch, or every patch of a set."""
+"""The check command: one patch, or every patch of a set."""
 
 from __future__ import annotations
 
@@ -20,7 +20,7 @@ from .patches import patch_named
 
 
 def check(given: argparse.Namespace) -> int:
-    """Say what holds and what fails."""
+    """Print what holds and what fails."""
     if (given.patch is None) == (given.set is None):
         raise Problem("name a patch, or a set with --set NAME")
     if given.set is not None:
@@ -98,7 +98,7 @@ def _check_set(given: argparse.Namespace) -> int:
 
 
 def _table(patches: dict[str, Patch], found: dict[str, list[Finding]]) -> None:
-    """One patch a line: its worst verdict, and what does not hold."""
+    """One patch per line: its worst verdict, and what does not hold."""
     wide = max((len(p.name) for p in patches.values()), default=8)
     for slug, findings in found.items():
         worst = max((f.verdict for f in findings), key=lambda v: WORSE[v], default="")

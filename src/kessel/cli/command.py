@@ -1,4 +1,4 @@
-"""The words of the command line, and how a problem is said: one line on stderr and exit status 2."""
+"""Commands and arguments. A problem is one line on stderr and exit status 2."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from pathlib import Path
 
 
 class Problem(Exception):
-    """Something the person has to change; its text says what."""
+    """Something that the user has to change. Its text says what."""
 
 
 class _Parser(argparse.ArgumentParser):
@@ -20,7 +20,7 @@ class _Parser(argparse.ArgumentParser):
 
 
 def data_folder() -> Path:
-    """Where the user's sets are kept unless ``--data`` names another folder."""
+    """The user's data folder, unless ``--data`` names another."""
     base = os.environ.get("XDG_DATA_HOME")
     return (Path(base) if base else Path.home() / ".local" / "share") / "kessel"
 
@@ -98,7 +98,7 @@ _WITH_LOOPS = frozenset({"render", "check", "measure", "align", "bench"})
 
 
 def _problems() -> tuple[type[Exception], ...]:
-    """What a person has to change. Asked for when something is raised: words alone need none of the loops."""
+    """Exceptions that the user can resolve. They are imported when one is raised, so that --help loads nothing."""
     from ..formats import FileProblem
     from ..patch import NoSuchPath, ValueProblem
 
@@ -106,7 +106,7 @@ def _problems() -> tuple[type[Exception], ...]:
 
 
 def main(argv: Sequence[str] | None = None) -> int:
-    """Run one command; returns the exit status."""
+    """Run one command. Returns the exit status."""
     given = _parser().parse_args(argv)
     module, name = _DOORS[given.word]
     try:
@@ -129,6 +129,6 @@ def main(argv: Sequence[str] | None = None) -> int:
 
 
 def _one_line(text: str) -> str:
-    """A text as one line that any terminal takes."""
+    """Text as one line that any terminal can print."""
     plain = text.encode("utf-8", "replace").decode("utf-8")
     return " ".join("".join(c if c.isprintable() else " " for c in plain).split())

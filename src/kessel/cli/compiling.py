@@ -1,4 +1,4 @@
-"""Compile the loops once, saying so; later starts load them."""
+"""Compilation of the loops, with progress. Later starts load them."""
 
 from __future__ import annotations
 
@@ -35,13 +35,13 @@ def _is_first_use() -> bool:
 
 
 def compile_on_first_use() -> None:
-    """Compile all loops where none is compiled yet."""
+    """Compile all loops if none is compiled yet."""
     if _is_first_use():
         compile_loops()
 
 
 def compile_loops(given: argparse.Namespace | None = None) -> int:
-    """Compile the loops of every module: several at once, with a line for each, when none is compiled yet."""
+    """Compile the loops of every module; in parallel and with progress if none is compiled yet."""
     names = _modules()
     if _is_first_use():
         workers = min(4, os.cpu_count() or 1)

@@ -1,4 +1,4 @@
-"""Where what is unexpected is written down: a rotating file of the data folder, and stderr when asked for."""
+"""Logging: a rotating file in the data folder, and stderr on request."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ _SHAPE = "%(asctime)s %(process)d %(levelname)s %(name)s: %(message)s"
 
 
 def write_logs(folder: Path, verbose: bool) -> None:
-    """Log to the folder from here on, with everything on stderr where ``verbose``."""
+    """Log to the folder from now on, and to stderr if ``verbose``."""
     root = logging.getLogger()
     root.setLevel(logging.INFO if verbose else logging.WARNING)
     handlers: list[logging.Handler] = []

@@ -1,4 +1,4 @@
-"""Commands that read patches and make no sound: list, schema."""
+"""Commands that read patches without sound: list, schema."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Commands that serve, and the demo set."""
+"""Commands that serve, and restore-demo."""
 
 from __future__ import annotations
 
@@ -23,7 +23,7 @@ if TYPE_CHECKING:
 
 
 def _desk(folder: Path) -> Desk:
-    """A desk on a folder; one that can't be used is told of before anything large is loaded. Raises Problem."""
+    """A desk on a folder. Problems of the folder are reported before anything large is loaded. Raises Problem."""
     try:
         library = Library(folder)
     except LibraryProblem as problem:
@@ -57,14 +57,14 @@ def _listening(port: int) -> socket.socket:
 
 
 class _Server(uvicorn.Server):
-    """Lets no question wait for what is not measured any more when it ends."""
+    """A server that ends waiting requests when it shuts down."""
 
     def __init__(self, config: uvicorn.Config, desk: Desk) -> None:
         super().__init__(config)
         self._desk = desk
 
     async def shutdown(self, sockets: list[socket.socket] | None = None) -> None:
-        """End measuring first."""
+        """Stop measuring first."""
         self._desk.render_worker.close()
         await super().shutdown(sockets)
 
@@ -98,12 +98,12 @@ def serve(given: argparse.Namespace, seed: bool = False) -> int:
 
 
 def demo(given: argparse.Namespace) -> int:
-    """Seed the demo set once and serve it."""
+    """Add the demo set once and serve it."""
     return serve(given, seed=True)
 
 
 def restore_demo(given: argparse.Namespace) -> int:
-    """Put the demo set back as shipped."""
+    """Restore the demo set as shipped."""
     desk = _desk(given.data.expanduser())
     try:
         _kept(desk.restore_demo)

@@ -1,4 +1,4 @@
-"""What is kept: sets, patches and their history, parts and audio, in SQLite and one folder."""
+"""Storage: sets, patches and their history, parts and audio, in SQLite and one folder."""
 
 from .database import LibraryProblem, NotKept, disk_refused
 from .history import Damaged, NoSuchPatch, Stale, Standing

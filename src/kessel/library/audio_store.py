@@ -1,4 +1,4 @@
-"""Audio kept in the data folder: one file each, named by its content, so that a name always means the same sound."""
+"""Audio files of the data folder, named by the digest of their content."""
 
 from __future__ import annotations
 
@@ -22,7 +22,7 @@ class AudioStore:
         self._sessions, self._folder = sessions, folder
 
     def keep(self, x: NDArray[np.floating[Any]], name: str, root: float | None) -> AudioCard:
-        """Keep audio, (1 or 2, n) at 48 kHz; what is there already is not kept twice. Raises NotKept."""
+        """Store audio, (1 or 2, n) at 48 kHz, unless it is stored already. Raises NotKept."""
         word = word_of_sound(x)
         path = self._path(word)
         if not path.exists():
@@ -31,7 +31,7 @@ class AudioStore:
         return self._entered(word, name, x.shape[0], x.shape[1] / 48000.0, root)
 
     def adopt(self, file: Path, word: str, name: str, channels: int, seconds: float, root: float | None) -> AudioCard:
-        """Keep a 48 kHz WAV file of 32-bit float by moving it here. Raises NotKept."""
+        """Store a 48 kHz WAV file of 32-bit float by moving it here. Raises NotKept."""
         path = self._path(word)
         if path.exists():
             file.unlink(missing_ok=True)
@@ -59,13 +59,13 @@ class AudioStore:
             return _card(row)
 
     def card(self, word: str) -> AudioCard | None:
-        """One piece's record."""
+        """The record of one piece of audio."""
         with self._sessions.read() as s:
             row = s.get(AudioTable, word)
             return _card(row) if row is not None else None
 
     def all(self) -> list[AudioCard]:
-        """All pieces, the newest first."""
+        """All audio, newest first."""
         with self._sessions.read() as s:
             return [_card(r) for r in s.scalars(select(AudioTable).order_by(AudioTable.made.desc()))]
 

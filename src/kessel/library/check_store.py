@@ -1,4 +1,4 @@
-"""What the checks keep: rooms, references, verdicts."""
+"""Data of the checks: rooms, references, verdicts."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ from .tables import PatchTable, ReferenceTable, RoomTable, VerdictTable, now
 
 
 class CheckStore:
-    """Rooms of one library, and what belongs to its patches' checks."""
+    """The rooms of one library, and the check data of its patches."""
 
     def __init__(self, sessions: Sessions) -> None:
         self._sessions = sessions
@@ -23,7 +23,7 @@ class CheckStore:
     # rooms
 
     def rooms(self) -> list[Room]:
-        """All rooms: those that come with Kessel, as they were changed, then those that were added."""
+        """All rooms: the built-in ones with their changes, then the user's own."""
         with self._sessions.read() as s:
             rows = list(s.scalars(select(RoomTable).order_by(RoomTable.made)))
         own = {r.id: Room.model_validate(r.body) if r.body else None for r in rows}
@@ -38,11 +38,11 @@ class CheckStore:
         return found
 
     def put_room(self, room: Room) -> None:
-        """Keep a room as it is now."""
+        """Store a room."""
         self._put_room(room.id, room.model_dump())
 
     def drop_room(self, room_id: str) -> None:
-        """Take a room away; one that comes with Kessel can be had back."""
+        """Remove a room. A built-in one can be restored."""
         if room_id in {r.id for r in stock_rooms()}:
             self._put_room(room_id, None)
             return
@@ -50,7 +50,7 @@ class CheckStore:
             s.execute(delete(RoomTable).where(RoomTable.id == room_id))
 
     def restore_rooms(self) -> None:
-        """Let the rooms that come with Kessel be as they came."""
+        """Restore the built-in rooms."""
         with self._sessions.write() as s:
             s.execute(delete(RoomTable).where(RoomTable.id.in_([r.id for r in stock_rooms()])))
 
@@ -68,13 +68,13 @@ class CheckStore:
         return s.scalar(select(PatchTable.id).where(PatchTable.slug == slug))
 
     def reference(self, slug: str) -> Reference | None:
-        """The recording a patch is held against."""
+        """The reference recording of a patch."""
         with self._sessions.read() as s:
             row = s.get(ReferenceTable, self._patch_id(s, slug) or -1)
             return Reference(row.audio, row.start, row.seconds, row.tempo) if row is not None else None
 
     def put_reference(self, slug: str, reference: Reference | None) -> None:
-        """Keep or let go of it."""
+        """Set or clear the reference recording."""
         with self._sessions.write() as s:
             patch_id = self._patch_id(s, slug)
             if patch_id is None:
@@ -86,7 +86,7 @@ class CheckStore:
     # verdicts
 
     def put_verdicts(self, slug: str, verdicts: dict[str, str]) -> None:
-        """Keep what the checks said of a patch as it stands; not where the database can't be written now."""
+        """Store the verdicts for a patch's present state. Skipped if the database can't be written now."""
         with suppress(NotKept), self._sessions.write() as s:
             row = s.execute(select(PatchTable.id, PatchTable.head).where(PatchTable.slug == slug)).first()
             if row is not None:

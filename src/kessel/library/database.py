@@ -1,4 +1,4 @@
-"""The database of one data folder: its lock, its connections, and what is said when it fails."""
+"""The database of a data folder: its lock, its connections, and its problems as text."""
 
 from __future__ import annotations
 
@@ -21,11 +21,11 @@ _PATIENCE_MS = 5000
 
 
 class LibraryProblem(Exception):
-    """The data folder can't be used; the text says what to do."""
+    """The data folder can't be used. The text says what to do."""
 
 
 class NotKept(Exception):
-    """The database did not take a change: nothing of it is kept. The text says why and what to do."""
+    """The database did not accept a change, and nothing of it is stored. The text says why and what to do."""
 
 
 _DISK = {
@@ -39,14 +39,14 @@ _DISK = {
 
 
 def disk_refused(problem: OSError) -> str:
-    """What the disk said, as what a person can do about it."""
+    """An error of the disk, as text that says what to do."""
     said = _DISK.get(problem.errno or 0, f"{problem.strerror or problem}: look after it, then do it again")
     return f"Not kept: {said}."
 
 
 @contextmanager
 def keeping_file() -> Iterator[None]:
-    """Say what an OSError means for a file that should have been kept. Raises NotKept."""
+    """Turn an OSError about a stored file into NotKept."""
     try:
         yield
     except OSError as problem:
@@ -78,7 +78,7 @@ def engine_of(folder: Path) -> Engine:
 
 
 def why(problem: BaseException) -> str:
-    """What the database said, as what a person can do about it."""
+    """An error of the database, as text that says what to do."""
     code = getattr(problem, "sqlite_errorcode", None)
     primary = code & 0xFF if isinstance(code, int) else None
     return {
@@ -94,7 +94,7 @@ def why(problem: BaseException) -> str:
 
 
 class Sessions:
-    """Reads and writes of one database. Safe between threads."""
+    """Reads and writes of one database. Thread-safe."""
 
     def __init__(self, engine: Engine) -> None:
         self._reads = engine
@@ -102,13 +102,13 @@ class Sessions:
 
     @contextmanager
     def read(self) -> Iterator[Session]:
-        """One look at the database as it stands. Raises NotKept."""
+        """A consistent read. Raises NotKept."""
         with self._told(), Session(self._reads, expire_on_commit=False) as session, session.begin():
             yield session
 
     @contextmanager
     def write(self) -> Iterator[Session]:
-        """One change, on disk when the block is left, or not at all. Raises NotKept."""
+        """One transaction, which is on disk when the block ends, or has no effect. Raises NotKept."""
         with self._told(), Session(self._writes) as session, session.begin():
             yield session
 
@@ -126,10 +126,10 @@ class Sessions:
 
 
 class FolderLock:
-    """The claim of one process on a data folder."""
+    """The lock of one process on a data folder."""
 
     def __init__(self, folder: Path) -> None:
-        """Claim the folder. Raises LibraryProblem, which says who has it."""
+        """Lock the folder. Raises LibraryProblem, which names the holder."""
         self._holder = folder / "kessel.holder"
         self._lock = FileLock(folder / "kessel.lock", thread_local=False)
         try:
@@ -144,7 +144,7 @@ class FolderLock:
         self.say(f"another Kessel (process {os.getpid()})")
 
     def say(self, who: str) -> None:
-        """Write down who has the folder, for others to read."""
+        """Record the holder, for others to read."""
         try:
             self._holder.write_text(who, encoding="utf-8")
         except OSError:
@@ -158,6 +158,6 @@ class FolderLock:
             return "another Kessel"
 
     def release(self) -> None:
-        """Let the folder go."""
+        """Unlock the folder."""
         self._holder.unlink(missing_ok=True)
         self._lock.release()

@@ -1,7 +1,7 @@
-"""The history of a patch: exact steps between documents, whole states now and then, sittings.
+"""The history of a patch: exact differences between documents, whole states now and then, sittings.
 
-Every write names the revision it was made from. One that was made from another revision than the database has is
-refused, and so is one of a deleted patch. The work of a step does not depend on how long the history is.
+Every write names the revision it was made from. It is refused if the database has another one, or if the patch was
+deleted. The work of a step does not depend on the length of the history.
 """
 
 from __future__ import annotations
@@ -36,7 +36,7 @@ class NoSuchPatch(KeyError):
 
 
 class Damaged(Exception):
-    """A patch whose row can't be read as a patch."""
+    """A patch whose row can't be read."""
 
     def __init__(self, slug: str, reason: str) -> None:
         super().__init__(f"the patch is damaged: {reason}")
@@ -49,7 +49,7 @@ class Stale(Exception):
 
 @dataclass(frozen=True)
 class Standing:
-    """Where a patch stands: its document, its revision, and the step that led there (0: the beginning)."""
+    """The present state of a patch: its document, its revision, and its step (0: the beginning)."""
 
     document: Any
     revision: int
@@ -58,9 +58,9 @@ class Standing:
 
 @dataclass(frozen=True)
 class Taken:
-    """A step that was taken back or done again, and where the patch stands now.
+    """A step that was undone or redone, and the present state of the patch.
 
-    ``fits`` is False for a step whose difference can't be used: it was passed, and the patch stays as it was.
+    ``fits`` is False for a step whose difference can't be used: it was skipped, and the patch is unchanged.
     """
 
     standing: Standing
@@ -77,7 +77,7 @@ def row_of(s: Session, slug: str) -> PatchTable:
 
 
 def body_of(s: Session, patch_id: int, slug: str = "") -> Any:
-    """A patch's document. Raises Damaged where it is no JSON."""
+    """A patch's document. Raises Damaged if it is no JSON."""
     found = s.scalar(select(type_coerce(PatchTable.body, Text)).where(PatchTable.id == patch_id))
     try:
         return json.loads(found or "")
@@ -86,25 +86,25 @@ def body_of(s: Session, patch_id: int, slug: str = "") -> Any:
 
 
 def word_of(document: Any) -> str:
-    """A word for a document's content."""
+    """A digest of a document."""
     return hashlib.sha256(json.dumps(document, sort_keys=True).encode()).hexdigest()[:32]
 
 
 def keep_state(s: Session, document: Any) -> str:
-    """Keep a whole document; the same content is kept once."""
+    """Store a whole document, once per content."""
     word = word_of(document)
     s.execute(insert(StateTable).prefix_with("OR IGNORE").values(word=word, body=document))
     return word
 
 
 class History:
-    """Steps of all patches of one database. Safe between threads."""
+    """Histories of all patches of one database. Thread-safe."""
 
     def __init__(self, sessions: Sessions) -> None:
         self._sessions = sessions
 
     def record(self, slug: str, revision: int, document: Any, label: str) -> Standing:
-        """Keep a patch as edited with the step that led to it; steps that were undone are dropped.
+        """Store an edited patch with its step. Undone steps are dropped.
 
         Raises NoSuchPatch, Stale or NotKept.
         """
@@ -125,9 +125,9 @@ class History:
             return _write(s, row, document, step.id)
 
     def amend(self, slug: str, revision: int, document: Any) -> Standing:
-        """Keep a patch with what belongs to the newest step but was known only later.
+        """Store a patch with data that belongs to the last step but was known only later.
 
-        The steps on both sides lead to and from the document as it is now. Raises as ``record``.
+        The neighbouring steps are adapted to the new document. Raises as ``record``.
         """
         with self._sessions.write() as s:
             row = _claimed(s, slug, revision)
@@ -142,7 +142,7 @@ class History:
             return _write(s, row, document, row.head)
 
     def take(self, slug: str, revision: int, redo: bool) -> Taken | None:
-        """Take the newest step back, or do the one again that was taken back last; None when there is none."""
+        """Undo the last step, or redo the one that was undone last. None if there is none."""
         with self._sessions.write() as s:
             row = _claimed(s, slug, revision)
             step = _neighbour(s, row, redo)
@@ -158,9 +158,9 @@ class History:
             return Taken(_write(s, row, document, head), step.label, fits)
 
     def go_to(self, slug: str, revision: int, step: int) -> tuple[Standing, int] | None:
-        """Let a step (0: the beginning) be the newest that stands; gives the number of steps between.
+        """Go to a step (0: the beginning). Returns the number of steps in between.
 
-        None where neither the steps between nor a state that is kept lead there.
+        None if neither the steps nor a stored state lead there.
         """
         with self._sessions.write() as s:
             row = _claimed(s, slug, revision)
@@ -183,7 +183,7 @@ class History:
             return [_as_record(r, row.head) for r in s.scalars(ask)][::-1]
 
     def states(self, slug: str, most: int = 16) -> list[tuple[HistoryStep, Any]]:
-        """The newest whole states of a patch with the steps that led to them, the newest first."""
+        """The newest whole states of a patch with their steps, newest first."""
         with self._sessions.read() as s:
             row = s.execute(select(PatchTable.id, PatchTable.head).where(PatchTable.slug == slug)).first()
             if row is None:
@@ -217,7 +217,7 @@ def _claimed(s: Session, slug: str, revision: int) -> PatchTable:
 
 
 def _write(s: Session, row: PatchTable, document: Any, head: int) -> Standing:
-    """Put a document in its place and raise the revision, in the transaction that compared it."""
+    """Replace the document and increment the revision, in the transaction that compared it."""
     new = row.revision + 1
     done = s.execute(
         update(PatchTable)
@@ -252,14 +252,14 @@ def _before(s: Session, patch_id: int, step: int) -> int:
 
 
 def _lead(s: Session, step: StepTable, before: Any, after: Any, whole: bool) -> None:
-    """Let a step lead from one document to another; ``whole``: keep the one behind it too."""
+    """Set the difference of a step between two documents. whole: store the one after it too."""
     step.there, step.back = difference(before, after), difference(after, before)
     step.before, step.after = word_of(before), word_of(after)
     step.state = keep_state(s, after) if whole else None
 
 
 def _led(document: Any, step: StepTable, redo: bool) -> Any | None:
-    """The document that a step leads to from this one; None where it was made between others."""
+    """The document that a step leads to from this one. None if the step was made between others."""
     try:
         found = patched(document, step.there if redo else step.back)
     except ValueError:
@@ -268,7 +268,7 @@ def _led(document: Any, step: StepTable, redo: bool) -> Any | None:
 
 
 def _begin_at(s: Session, patch_id: int, document: Any) -> None:
-    """Let the history of a patch begin with a document."""
+    """Start the history of a patch with a document."""
     first = select(SittingTable).where(SittingTable.patch_id == patch_id).order_by(SittingTable.id).limit(1)
     sitting = s.scalars(first).first()
     if sitting is not None:
@@ -276,7 +276,7 @@ def _begin_at(s: Session, patch_id: int, document: Any) -> None:
 
 
 def _sitting(s: Session, patch_id: int, document: Any) -> int:
-    """The sitting that a step of this moment belongs to."""
+    """The sitting that a step made now belongs to."""
     ask = select(SittingTable).where(SittingTable.patch_id == patch_id).order_by(SittingTable.id.desc())
     last, at = s.scalars(ask.limit(1)).first(), now()
     if last is None or at - last.ended > BREAK:
@@ -299,7 +299,7 @@ def _state(s: Session, word: str | None) -> Any | None:
 
 
 def _from_state(s: Session, patch_id: int, step: int, near: tuple[int, Any] | None = None) -> Any | None:
-    """The document behind a step, led to from ``near`` (a step and the document behind it) or the nearest states."""
+    """The document after a step, from ``near`` (a step and its document) or from the nearest stored states."""
     with_state = select(StepTable.id, StepTable.state).where(
         StepTable.patch_id == patch_id, StepTable.state.is_not(None)
     )
@@ -320,7 +320,7 @@ def _from_state(s: Session, patch_id: int, step: int, near: tuple[int, Any] | No
 
 
 def _word_behind(s: Session, patch_id: int, step: int) -> str | None:
-    """The word of the document behind a step."""
+    """The digest of the document after a step."""
     if step:
         return s.scalar(select(StepTable.after).where(StepTable.id == step))
     ask = select(StepTable.before).where(StepTable.patch_id == patch_id).order_by(StepTable.id)
@@ -328,7 +328,7 @@ def _word_behind(s: Session, patch_id: int, step: int) -> str | None:
 
 
 def _walked(s: Session, patch_id: int, document: Any, at: int, step: int) -> Any | None:
-    """The document behind ``step`` from the one behind ``at``; None where a step between does not fit."""
+    """The document after ``step``, from the one after ``at``. None if a step in between does not fit."""
     redo = step > at
     low, high = sorted((step, at))
     ask = select(StepTable.there if redo else StepTable.back).where(
@@ -343,7 +343,7 @@ def _walked(s: Session, patch_id: int, document: Any, at: int, step: int) -> Any
 
 
 def rewrite(s: Session, patch_id: int, documents: Sequence[Any], steps: Sequence[StepTable]) -> None:
-    """Let the steps of a patch lead along documents, one more than there are steps."""
+    """Recompute the steps of a patch between documents, one more than there are steps."""
     for n, step in enumerate(steps):
         step.since = n % STATE_EVERY
         _lead(s, step, documents[n], documents[n + 1], step.since == 0)
@@ -351,7 +351,7 @@ def rewrite(s: Session, patch_id: int, documents: Sequence[Any], steps: Sequence
 
 
 def drop_loose_states(s: Session) -> None:
-    """Forget whole states that nothing names any more."""
+    """Delete whole states that nothing refers to."""
     s.execute(
         text(
             "DELETE FROM states WHERE NOT EXISTS (SELECT 1 FROM steps WHERE steps.state = states.word)"

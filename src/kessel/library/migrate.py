@@ -1,4 +1,4 @@
-"""Bring a database to the newest tables, after a copy of it is made."""
+"""Migration of a database to the newest tables, after a backup."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ KEPT_COPIES = 7
 
 
 def backup(folder: Path, word: str) -> Path:
-    """Copy the database of a folder into its ``backups``, the newest seven kept. Raises OSError, sqlite3.Error."""
+    """Copy the database of a folder to its ``backups``; the newest seven are kept. Raises OSError, sqlite3.Error."""
     beside = folder / "backups"
     beside.mkdir(exist_ok=True)
     copy = beside / f"kessel-{word}-{datetime.now(UTC):%Y%m%d-%H%M%S}.db"
@@ -31,7 +31,7 @@ def backup(folder: Path, word: str) -> Path:
 
 
 def check_whole(folder: Path) -> bool:
-    """Whether the folder has a database; raises LibraryProblem for one that can't be used."""
+    """Whether the folder has a database. Raises LibraryProblem if it can't be used."""
     path = folder / DATABASE
     if not path.exists():
         return False
@@ -51,7 +51,7 @@ def check_whole(folder: Path) -> bool:
 
 
 def migrate(folder: Path) -> None:
-    """Run the migrations that are still missing, all or none. Raises LibraryProblem."""
+    """Run the missing migrations, all or none. Raises LibraryProblem."""
     there = check_whole(folder)
     config = Config()
     config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))

@@ -1,4 +1,4 @@
-"""Parts kept under a name."""
+"""The part shelf: parts stored under a name."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ class PartStore:
         self._sessions = sessions
 
     def keep(self, kind: str, name: str, body: Any) -> PartCard:
-        """Keep a part, plain JSON data, under a name."""
+        """Store a part, plain JSON data, under a name."""
         with self._sessions.write() as s:
             row = PartTable(kind=kind, name=name[:60], body=body, made=now())
             s.add(row)
@@ -32,20 +32,20 @@ class PartStore:
             return PartCard(r.id, r.kind, r.name, r.body) if r is not None else None
 
     def all(self) -> list[PartCard]:
-        """All parts, the newest first."""
+        """All parts, newest first."""
         with self._sessions.read() as s:
             rows = s.scalars(select(PartTable).order_by(PartTable.id.desc()))
             return [PartCard(r.id, r.kind, r.name, r.body) for r in rows]
 
     def remove(self, part: int) -> None:
-        """Take a part off the shelf."""
+        """Remove a part."""
         with self._sessions.write() as s:
             row = s.get(PartTable, part)
             if row is not None:
                 s.delete(row)
 
     def rename(self, part: int, name: str) -> None:
-        """Call a part by another name."""
+        """Rename a part."""
         with self._sessions.write() as s:
             row = s.get(PartTable, part)
             if row is not None and name:

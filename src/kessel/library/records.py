@@ -1,4 +1,4 @@
-"""What the store hands out: plain records, no live rows."""
+"""Records that the library returns: plain data, no live rows."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ class SetCard:
 
 @dataclass(frozen=True)
 class PatchCard:
-    """A patch without its body. ``damaged``: its row can't be read as it should."""
+    """A patch without its document. ``damaged``: its row can't be read."""
 
     slug: str
     set_id: int
@@ -33,7 +33,7 @@ class PatchCard:
 
 @dataclass(frozen=True)
 class HistoryStep:
-    """A step of a patch's history, with the sitting it belongs to; ``whole``: the state behind it is kept whole."""
+    """A step of a patch's history, with its sitting. ``whole``: the state after it is stored whole."""
 
     id: int
     label: str
@@ -45,7 +45,7 @@ class HistoryStep:
 
 @dataclass(frozen=True)
 class PartCard:
-    """A part on the part shelf; ``body`` is plain JSON data. Parts that come with Kessel have negative ids."""
+    """A part on the part shelf. ``body`` is plain JSON data. Built-in parts have negative ids."""
 
     id: int
     kind: str
@@ -66,7 +66,7 @@ class AudioCard:
 
 @dataclass(frozen=True)
 class Reference:
-    """The recording a patch is held against: ``seconds`` of it from ``start`` on, and its tempo in BPM."""
+    """The reference recording of a patch: ``seconds`` of it from ``start`` on, and its tempo in BPM."""
 
     audio: str
     start: float

@@ -1,4 +1,4 @@
-"""The store: every change is one transaction that is on disk when the call returns."""
+"""The library: every change is one transaction that is on disk when the call returns."""
 
 from __future__ import annotations
 
@@ -27,7 +27,7 @@ _log = logging.getLogger(__name__)
 
 
 def _unusable(folder: Path, problem: Exception) -> LibraryProblem:
-    """Why a folder can't be opened."""
+    """Why a folder can't be opened, as text."""
     if isinstance(problem, LibraryProblem):
         return problem
     if isinstance(problem, DBAPIError) and problem.orig is not None:
@@ -42,12 +42,12 @@ def _unusable(folder: Path, problem: Exception) -> LibraryProblem:
 
 
 class Library:
-    """Sets and patches in one folder, which is claimed while it is open. Safe between threads."""
+    """Sets and patches of one folder, which is locked while it is open. Thread-safe."""
 
     def __init__(self, folder: Path, beside: bool = False) -> None:
-        """Open the folder, making what is missing and bringing what is older up to date. Raises LibraryProblem.
+        """Open the folder; create what is missing and upgrade what is older. Raises LibraryProblem.
 
-        ``beside``: to look only, also where another process has claimed the folder and keeps it up to date.
+        ``beside``: read only, also if another process has locked the folder.
         """
         try:
             folder.mkdir(parents=True, exist_ok=True)
@@ -77,7 +77,7 @@ class Library:
         self.history = History(self._sessions)
 
     def close(self) -> None:
-        """Let go of the database and of the folder."""
+        """Close the database and unlock the folder."""
         self._engine.dispose()
         if self.lock is not None:
             self.lock.release()
@@ -85,18 +85,18 @@ class Library:
     # sets
 
     def sets(self) -> list[SetCard]:
-        """All sets in the order they were made."""
+        """All sets in the order of creation."""
         with self._sessions.read() as s:
             return [SetCard(r.id, r.name, r.limits, r.demo) for r in s.scalars(select(SetTable).order_by(SetTable.id))]
 
     def set_of(self, slug: str) -> SetCard:
-        """The set a patch stands in. Raises NoSuchPatch."""
+        """The set of a patch. Raises NoSuchPatch."""
         with self._sessions.read() as s:
             r = s.get_one(SetTable, row_of(s, slug).set_id)
             return SetCard(r.id, r.name, r.limits, r.demo)
 
     def add_set(self, name: str, demo: bool = False) -> int:
-        """Make a set; returns its id."""
+        """Create a set. Returns its id."""
         with self._sessions.write() as s:
             row = SetTable(name=name, limits={}, demo=demo)
             s.add(row)
@@ -104,7 +104,7 @@ class Library:
             return row.id
 
     def put_limits(self, set_id: int, limits: Any) -> None:
-        """Keep a set's limits, plain JSON data."""
+        """Store a set's limits, plain JSON data."""
         with self._sessions.write() as s:
             s.get_one(SetTable, set_id).limits = limits
 
@@ -115,7 +115,7 @@ class Library:
         return PatchCard(r.slug, r.set_id, r.name, r.demo, r.edited, r.deleted is not None, r.revision)
 
     def patches(self, set_id: int | None = None) -> list[PatchCard]:
-        """Patches that are not deleted, of one set or of all, in the order they were made."""
+        """Patches that are not deleted, of one set or of all, in the order of creation."""
         with self._sessions.read() as s:
             ask = select(PatchTable).where(PatchTable.deleted.is_(None)).order_by(PatchTable.id)
             if set_id is not None:
@@ -127,7 +127,7 @@ class Library:
                 return [self._card_of(s, i) for i in ids]
 
     def _card_of(self, s: Session, patch_id: int) -> PatchCard:
-        """One row of those that can't be read all at once."""
+        """The record of one row, if not all rows can be read at once."""
         try:
             return self._card(s.get_one(PatchTable, patch_id))
         except (ValueError, TypeError):
@@ -137,7 +137,7 @@ class Library:
             return PatchCard(str(slug), set_id, str(slug), None, now(), bool(deleted), revision, True)
 
     def card(self, slug: str) -> PatchCard:
-        """One patch's record, also of one that is deleted. Raises NoSuchPatch."""
+        """The record of a patch, even of a deleted one. Raises NoSuchPatch."""
         with self._sessions.read() as s:
             found = s.scalar(select(PatchTable.id).where(PatchTable.slug == slug))
             if found is None:
@@ -149,7 +149,7 @@ class Library:
         return self.standing(slug)[0]
 
     def standing(self, slug: str) -> tuple[Patch, Standing]:
-        """A patch that is not deleted, and where it stands. Raises NoSuchPatch or Damaged."""
+        """A patch that is not deleted, and its present state. Raises NoSuchPatch or Damaged."""
         with self._sessions.read() as s:
             found = s.execute(
                 select(PatchTable.id, PatchTable.revision, PatchTable.head)
@@ -164,7 +164,7 @@ class Library:
                 raise Damaged(slug, str(problem)[:200]) from None
 
     def raw(self, slug: str) -> bytes:
-        """What the row of a patch holds, just as it is. Raises NoSuchPatch."""
+        """The row of a patch, as it is. Raises NoSuchPatch."""
         with self._sessions.read() as s:
             found = s.scalar(select(type_coerce(PatchTable.body, Text)).where(PatchTable.slug == slug))
             if found is None:
@@ -172,7 +172,7 @@ class Library:
             return found if isinstance(found, bytes) else str(found).encode("utf-8", "replace")
 
     def good_states(self, slug: str) -> list[tuple[str, Patch]]:
-        """Whole states of a patch's history that can be read, in words, the newest first."""
+        """Readable whole states of a patch's history, described, newest first."""
         found = []
         for step, document in self.history.states(slug):
             try:
@@ -182,7 +182,7 @@ class Library:
         return found
 
     def mend(self, slug: str, patch: Patch, label: str) -> None:
-        """Put a patch in the place of a damaged one; its history goes on from there. Raises NoSuchPatch."""
+        """Replace a damaged patch. Its history continues from there. Raises NoSuchPatch."""
         with self._sessions.write() as s:
             row = row_of(s, slug)
             s.execute(delete(StepTable).where(StepTable.patch_id == row.id, StepTable.id > row.head))
@@ -204,12 +204,12 @@ class Library:
         s.execute(update(PatchTable).where(PatchTable.id == row.id).values(revision=row.revision + 1, **values))
 
     def add(self, set_id: int, patch: Patch) -> str:
-        """Keep a new patch; returns its slug."""
+        """Store a new patch. Returns its slug."""
         with self._sessions.write() as s:
             return self._add(s, set_id, patch, None)
 
     def delete(self, slug: str) -> None:
-        """Take a patch off the shelf; it can be put back. Raises NoSuchPatch."""
+        """Delete a patch; it can be restored. Raises NoSuchPatch."""
         self._mark_deleted(slug, True)
 
     def put_back(self, slug: str) -> None:
@@ -229,7 +229,7 @@ class Library:
     # the demo set
 
     def seed_demo(self, name: str, patches: dict[str, Patch]) -> bool:
-        """Make the demo set once; False when it was made before."""
+        """Add the demo set once. Returns False if it was added before."""
         with self._sessions.write() as s:
             if s.scalar(select(SetTable).where(SetTable.demo.is_(True))) is not None:
                 return False
@@ -241,7 +241,7 @@ class Library:
             return True
 
     def restore_demo(self, name: str, patches: dict[str, Patch]) -> None:
-        """Put every demo patch back as shipped, also deleted ones; nothing else changes."""
+        """Restore every demo patch as shipped, even deleted ones. Nothing else changes."""
         self.seed_demo(name, patches)
         with self._sessions.write() as s:
             shelf = s.scalars(select(SetTable).where(SetTable.demo.is_(True))).one()

@@ -1,4 +1,4 @@
-"""The tables."""
+"""The tables of the database."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from sqlalchemy.types import TypeDecorator
 
 
 class UtcDateTime(TypeDecorator[datetime]):
-    """A time, kept as UTC and given back with its zone."""
+    """A time that is stored as UTC and returned with its zone."""
 
     impl = DateTime
     cache_ok = True
@@ -31,11 +31,11 @@ def now() -> datetime:
 
 
 class Base(DeclarativeBase):
-    """Of all tables."""
+    """Base of all tables."""
 
 
 class SetTable(Base):
-    """A shelf of patches, with the limits its checks hold them against."""
+    """A set of patches, with the limits of its checks."""
 
     __tablename__ = "sets"
 
@@ -46,10 +46,10 @@ class SetTable(Base):
 
 
 class PatchTable(Base):
-    """A patch as it now stands.
+    """The present state of a patch.
 
-    ``format`` is the version of the patch file that its body and its history are written in (0: steps of a history
-    that still hold edits). Every write raises ``revision`` by one. ``head`` is the step that stands (0: the beginning).
+    ``format`` is the version of the patch file of its document and its history (0: steps that still hold edits). Every
+    write increments ``revision``. ``head`` is the present step (0: the beginning).
     """
 
     __tablename__ = "patches"
@@ -69,7 +69,7 @@ class PatchTable(Base):
 
 
 class SittingTable(Base):
-    """A stretch of work on a patch without a long break; ``state``: how the patch stood when it began."""
+    """A period of work on a patch without a long break. ``state``: the patch at its beginning."""
 
     __tablename__ = "sittings"
     __table_args__ = (Index("sittings_by_patch", "patch_id", "id"),)
@@ -82,7 +82,7 @@ class SittingTable(Base):
 
 
 class StateTable(Base):
-    """A whole patch document, kept once under a word made from its content."""
+    """A whole patch document, stored once under its digest."""
 
     __tablename__ = "states"
 
@@ -91,10 +91,10 @@ class StateTable(Base):
 
 
 class StepTable(Base):
-    """One step of a patch's history: the differences there and back between the documents ``before`` and ``after`` it,
-    which are named by words of their content.
+    """One step of a patch's history: the differences in both directions between the documents ``before`` and ``after``
+    it, which are named by their digests.
 
-    ``state`` names the whole document after it, where it is kept; ``since`` counts the steps since one was.
+    ``state`` names the whole document after it, if it is stored. ``since`` counts the steps since one was.
     """
 
     __tablename__ = "steps"
@@ -118,7 +118,7 @@ class StepTable(Base):
 
 
 class PartTable(Base):
-    """A part kept on the part shelf."""
+    """A part on the part shelf."""
 
     __tablename__ = "parts"
 
@@ -130,7 +130,7 @@ class PartTable(Base):
 
 
 class AudioTable(Base):
-    """Audio kept as a file of the data folder, named by its content; root is its pitch in Hz where it has one."""
+    """Audio stored as a file of the data folder, named by its digest. root is its pitch in Hz, if it has one."""
 
     __tablename__ = "audio"
 
@@ -143,7 +143,7 @@ class AudioTable(Base):
 
 
 class RoomTable(Base):
-    """A room that was changed, added or taken away; the body of one that is gone is null."""
+    """A room that was changed, added or removed. The body of a removed one is null."""
 
     __tablename__ = "rooms"
 
@@ -153,7 +153,7 @@ class RoomTable(Base):
 
 
 class ReferenceTable(Base):
-    """The recording a patch is held against: seconds of it from a start on, and its tempo."""
+    """The reference recording of a patch: seconds of it from a start on, and its tempo."""
 
     __tablename__ = "reference_stretches"
 
@@ -165,7 +165,7 @@ class ReferenceTable(Base):
 
 
 class VerdictTable(Base):
-    """What the checks said behind a step of a patch's history (0: the beginning): verdicts by check."""
+    """Verdicts of the checks after a step of a patch's history (0: the beginning), by check."""
 
     __tablename__ = "verdicts"
 

@@ -1,7 +1,6 @@
-"""Bring what a database holds to the newest version of the patch file: bodies, whole histories, parts.
+"""Upgrade of the content of a database to the newest version of the patch file: patches, histories, parts.
 
-Documents are led up the ladder one by one, and the steps between them are made anew, so that an undo stays exact across
-versions.
+Documents are upgraded one by one, and the steps between them are recomputed, so that undo stays exact across versions.
 """
 
 from __future__ import annotations
@@ -25,7 +24,7 @@ _log = logging.getLogger(__name__)
 
 
 def upgrade(sessions: Sessions, folder: Path) -> None:
-    """Lead everything up that is of an older version. Raises NotKept or OSError."""
+    """Upgrade everything of an older version. Raises NotKept or OSError."""
     with sessions.read() as s:
         old = list(s.execute(select(PatchTable.id, PatchTable.format).where(PatchTable.format < VERSION)))
     if old and any(version for _, version in old):
@@ -56,7 +55,7 @@ def _upgrade_patch(s: Session, patch_id: int, version: int) -> None:
 
 
 def _documents(body: Any, steps: list[StepTable], done: int) -> list[Any]:
-    """All documents along a history of differences, each led up the ladder."""
+    """All documents of a history of differences, upgraded."""
     found = [body]
     for step in reversed(steps[:done]):
         found.insert(0, patched(found[0], step.back))
@@ -66,7 +65,7 @@ def _documents(body: Any, steps: list[StepTable], done: int) -> list[Any]:
 
 
 def _documents_of_edits(body: Any, steps: list[StepTable], done: int) -> list[Any]:
-    """All documents along a history of edits; a step whose edits can't be applied changes nothing."""
+    """All documents of a history of edits. A step whose edits can't be applied changes nothing."""
     found = [document_of(patch_from(body))]
     for step in reversed(steps[:done]):
         found.insert(0, _after_edits(found[0], step.back))
@@ -84,7 +83,7 @@ def _after_edits(document: Any, kept: Any) -> Any:
 
 
 def _upgrade_parts(s: Session) -> None:
-    """Lead the parts on the shelf up; one that is damaged stays as it is."""
+    """Upgrade the parts on the shelf. A damaged one is left as it is."""
     for part_id, text in s.execute(select(PartTable.id, type_coerce(PartTable.body, Text))).all():
         try:
             body = json.loads(text)
