@@ -1,4 +1,4 @@
-"""Routes, view models, templates. Knows the desk and what is below it."""
+"""The web application: routes, view models, templates."""
 
 from .app import create_app
 

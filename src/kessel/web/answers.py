@@ -1,4 +1,4 @@
-"""What a post answers: a line for the help line, and what the page is to ask for anew."""
+"""Answers to posts: a line of text, and the events that make fragments reload."""
 
 from __future__ import annotations
 
@@ -11,10 +11,10 @@ from ..desk import Edited
 
 
 def said(label: str | None, *events: str, version: int | None = None, **chosen: str) -> Response:
-    """A line, and the events that fragments of the page wait for (htmx's HX-Trigger header).
+    """A line of text, and the events that fragments of the page wait for (htmx's HX-Trigger header).
 
-    ``edited``: the patch has a new version. ``redrawn``: what edits it looks different. ``rejudged``: its findings may
-    differ. ``chosen``: what the page is to show, such as a layer, an item or a tab.
+    ``edited``: the patch has a new version. ``redrawn``: its controls look different. ``rejudged``: its findings may
+    differ. ``chosen``: what the page is to select, such as a layer, an item or a tab.
     """
     body: dict[str, Any] = {"label": label} | ({} if version is None else {"version": version})
     trigger: dict[str, dict[str, str]] = ({"chosen": chosen} if chosen else {}) | {event: {} for event in events}
@@ -22,7 +22,9 @@ def said(label: str | None, *events: str, version: int | None = None, **chosen: 
 
 
 def changed(edited: Edited | None, item: str = "", **chosen: str) -> Response:
-    """What an edit led to, and what the page is to show: an item, a layer, a tab, a frame. None: nothing to undo."""
+    """The answer to an edit, with what the page is to select: an item, a layer, a tab, a frame. None: nothing was
+    changed.
+    """
     if edited is None:
         return said(None)
     shown = ({"item": item} if item else {}) | chosen

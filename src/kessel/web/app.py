@@ -45,7 +45,7 @@ def create_app(desk: Desk) -> FastAPI:
 
     @app.get("/healthz")
     def healthz() -> PlainTextResponse:
-        """Answers when the application can serve."""
+        """Answers if the application can serve."""
         desk.library.sets()
         return PlainTextResponse("ok\n")
 

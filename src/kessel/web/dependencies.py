@@ -1,4 +1,4 @@
-"""What routes work on, handed to them by the framework: the desk, and the patch that an address names."""
+"""Dependencies of the routes: the desk, and the patch that an address names."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ from ..library import Damaged, NoSuchPatch
 
 
 def desk_of(request: Request) -> Desk:
-    """The desk this application works on."""
+    """The desk of this application."""
     desk: Desk = request.app.state.desk
     return desk
 
@@ -21,7 +21,7 @@ DeskOf = Annotated[Desk, Depends(desk_of)]
 
 
 def opened(desk: DeskOf, slug: str) -> OpenPatch:
-    """The patch at ``/patch/{slug}``, open on the desk. Raises NoSuchPatch, Damaged."""
+    """The open patch of ``/patch/{slug}``. Raises NoSuchPatch, Damaged."""
     return desk.open(slug)
 
 
@@ -29,7 +29,7 @@ Opened = Annotated[OpenPatch, Depends(opened)]
 
 
 async def opened_for(socket: WebSocket, slug: str) -> OpenPatch | None:
-    """The patch a socket is about, the socket accepted. Returns None and closes the socket where there is none."""
+    """The patch of a socket, which is accepted. If there is none, the socket is closed, and None is returned."""
     desk: Desk = socket.app.state.desk
     try:
         found = await asyncio.to_thread(desk.open, slug)

@@ -1,7 +1,7 @@
-"""Who may ask, and how much they may send.
+"""Who may send requests, and how much.
 
-The server answers to its own host names only, so that no foreign page reaches it by rebinding a name. Writes and
-sockets need the page's own origin. Bodies are limited, and every answer carries a strict policy.
+The server answers to its own host names only, which prevents DNS rebinding. Writes and sockets need the page's own
+origin. Bodies are limited, and every answer has a strict policy.
 """
 
 from __future__ import annotations
@@ -51,12 +51,12 @@ def same_origin(scope: Scope, headers: Headers) -> bool:
 
 
 def largest_body(path: str) -> int:
-    """Bytes that a request to a path may send: more where a file is taken in."""
+    """Largest body in bytes for a path. Paths that receive files allow more."""
     return next((most + 100_000 for end, most in _FILES.items() if path.endswith(end)), LARGEST_BODY)
 
 
 def too_large(most: int) -> str:
-    """What is answered to a body of more than so many bytes."""
+    """The answer to a body of more than so many bytes."""
     return f"That is too large: {most // 1_000_000} MB at most.\n"
 
 
@@ -67,7 +67,7 @@ class SameOrigin:
         self._app = app
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
-        """Let a request through, or answer why not."""
+        """Pass a request on, or refuse it."""
         asks = scope["type"] == "lifespan" or scope.get("method") in _SAFE
         if asks or same_origin(scope, Headers(scope=scope)):
             await self._app(scope, receive, send)
@@ -79,7 +79,7 @@ class SameOrigin:
 
 
 class BodyLimit:
-    """Limits bodies by what is sent to a path."""
+    """Limits bodies by path."""
 
     def __init__(self, app: ASGIApp) -> None:
         self._limited = {
@@ -88,7 +88,7 @@ class BodyLimit:
         }
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
-        """Pass a request on with its limit; what says that it is larger is answered at once."""
+        """Pass a request on with its limit. One that declares more is refused at once."""
         most = largest_body(scope.get("path", ""))
         length = Headers(scope=scope).get("content-length", "0") if scope["type"] == "http" else "0"
         if length.isdigit() and int(length) > most:
@@ -116,13 +116,13 @@ class HeadFromGet:
 
 
 class ResponsePolicy:
-    """Gives every answer its headers of security and caching."""
+    """Adds the headers of security and caching to every answer."""
 
     def __init__(self, app: ASGIApp) -> None:
         self._app = app
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
-        """Pass a request on, and dress its answer."""
+        """Pass a request on, and add the headers to its answer."""
 
         async def dressed(message: Message) -> None:
             if message["type"] == "http.response.start":
@@ -139,7 +139,7 @@ class ResponsePolicy:
 
 
 def add_guards(app: FastAPI) -> None:
-    """Put all guards around the application, the outermost last."""
+    """Add all middlewares to the application, the outermost last."""
     app.add_middleware(BodyLimit)
     app.add_middleware(HeadFromGet)
     app.add_middleware(SameOrigin)

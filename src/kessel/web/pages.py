@@ -1,4 +1,4 @@
-"""Templates, and how a page or a fragment is answered."""
+"""Templates, and rendered answers."""
 
 from __future__ import annotations
 
@@ -24,12 +24,12 @@ environment.globals["kessel_version"] = __version__
 
 
 def page(name: str, status: int = 200, trigger: dict[str, Any] | None = None, **context: Any) -> HTMLResponse:
-    """A rendered template; ``trigger`` tells the page what happened (htmx's HX-Trigger header)."""
+    """A rendered template. ``trigger``: events for the page (htmx's HX-Trigger header)."""
     headers = {"HX-Trigger": json.dumps(trigger)} if trigger else None
     return HTMLResponse(environment.get_template(name).render(**context), status, headers)
 
 
 def warm() -> None:
-    """Compile every template now, so that no request has to while sound is playing."""
+    """Compile all templates now, so that no request has to while sound is playing."""
     for name in environment.list_templates(extensions=["html"]):
         environment.get_template(name)

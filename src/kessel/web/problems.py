@@ -1,4 +1,4 @@
-"""Problems as a person reads them: one line that says what to do, never a traceback."""
+"""Problems as one line that says what to do, never a traceback."""
 
 from __future__ import annotations
 
@@ -26,7 +26,7 @@ def _browses(request: Request) -> bool:
 
 
 def answer(request: Request, status: int, text: str) -> Response:
-    """A page for who browses, a plain line for a script or a fragment."""
+    """A page for a browser, a plain line for a script or a fragment."""
     if _browses(request):
         found: HTMLResponse = page("problem.html", status, text=text, title=HTTPStatus(status).phrase)
         return found
@@ -34,7 +34,7 @@ def answer(request: Request, status: int, text: str) -> Response:
 
 
 def add_problem_handlers(app: FastAPI) -> None:
-    """Teach the application to say its problems."""
+    """Register the handlers of all expected exceptions."""
 
     async def said(request: Request, problem: Exception) -> Response:
         return answer(request, 422, str(problem))

@@ -1,4 +1,4 @@
-"""Files that a page sends, and the ticket under which their import is asked after."""
+"""Files that a page sends, with the ticket of their import."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ RowId = Annotated[int, Field(ge=-(2**31), le=2**63 - 1)]
 
 
 class Sent:
-    """A file that was sent: its data, its name as it can be shown, and its ticket."""
+    """A file that was sent: its data, its displayable name, and its ticket."""
 
     def __init__(
         self,

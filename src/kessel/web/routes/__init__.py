@@ -1,1 +1,1 @@
-"""Routes, one file a concern."""
+"""Routes, one file per resource."""

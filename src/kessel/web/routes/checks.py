@@ -1,4 +1,4 @@
-"""Checks: limits, aligning, the keys, rooms, neighbours, the reference, the whole set."""
+"""Routes of the checks: limits, alignment, keys, rooms, neighbours, the reference, the whole set."""
 
 from __future__ import annotations
 
@@ -29,7 +29,7 @@ _STRETCH = {"start": ("From", 0.0, 3600.0), "seconds": ("Length", 0.2, 60.0), "t
 
 @router.post("/patch/{slug}/limit")
 def limit(open_patch: Opened, name: _Name, value: _Text) -> Response:
-    """Another limit for the set of a patch."""
+    """Change a limit of the patch's set."""
     return said(open_patch.put_limit(name, value), "rejudged")
 
 
@@ -37,7 +37,7 @@ def limit(open_patch: Opened, name: _Name, value: _Text) -> Response:
 def align(
     open_patch: Opened, version: Annotated[int, Form()], key: Annotated[str, Form(max_length=160)] = ""
 ) -> Response:
-    """Align one pair, or all that keep step."""
+    """Align one pair, or all pairs with a fixed phase."""
     return changed(open_patch.align(key or None, version))
 
 
@@ -49,7 +49,7 @@ def vectors(
     at: Annotated[float | None, Query(ge=-1, le=2)] = None,
     steps: Annotated[float | None, Query(ge=-1000, le=1000)] = None,
 ) -> JSONResponse:
-    """The vectors of a pair with one control turned but not kept, for a hand that is still turning."""
+    """The vectors of a pair while one control is dragged."""
     known = open_patch.known("pairs") or ()
     detail = next((d for d in known if d.pair.key == key), None)
     try:
@@ -65,7 +65,7 @@ def vectors(
 
 @router.post("/patch/{slug}/sweep")
 def sweep(open_patch: Opened, first: _Key, last: _Key) -> Response:
-    """Strike every key of a range in the background."""
+    """Measure every key of a range in the background."""
     if not first <= last <= first + 60:
         raise ValueProblem("a range of keys goes up, over five octaves at most")
     open_patch.checking.sweep.start(open_patch.patch, open_patch.limits, first, last)
@@ -74,14 +74,14 @@ def sweep(open_patch: Opened, first: _Key, last: _Key) -> Response:
 
 @router.post("/patch/{slug}/sweep-cancel")
 def cancel_sweep(open_patch: Opened) -> Response:
-    """Give it up; what is known stays."""
+    """Cancel the sweep. Known keys stay."""
     open_patch.checking.sweep.cancel()
     return said("Stopped; the keys that were struck are kept", "rejudged")
 
 
 @router.post("/patch/{slug}/even-keys")
 def even_keys(open_patch: Opened, first: _Key, last: _Key) -> Response:
-    """Even the loudness out along the keys, as one step."""
+    """Even the loudness over the keys, as one step."""
     known = [k for k in open_patch.checking.sweep.keys_of(open_patch.patch) if first <= k.pitch <= last]
     if len(known) < last - first + 1:
         raise ValueProblem("strike all keys first: only then is it known how the level goes")
@@ -99,7 +99,7 @@ def even_keys(open_patch: Opened, first: _Key, last: _Key) -> Response:
 
 @router.post("/patch/{slug}/room")
 def room(slug: str, desk: DeskOf, room: _Name, name: _Name, value: _Text) -> Response:
-    """Another value for a room."""
+    """Change a value of a room."""
     store = desk.library.checks
     new = changed_room(store.room(room), name, value)
     store.put_room(new)
@@ -108,7 +108,7 @@ def room(slug: str, desk: DeskOf, room: _Name, name: _Name, value: _Text) -> Res
 
 @router.post("/patch/{slug}/room-add")
 def add_room(slug: str, desk: DeskOf, room: _Name) -> Response:
-    """A room of one's own that begins as another."""
+    """Copy a room."""
     store = desk.library.checks
     rooms = store.rooms()
     if len(rooms) >= 24:
@@ -120,7 +120,7 @@ def add_room(slug: str, desk: DeskOf, room: _Name) -> Response:
 
 @router.post("/patch/{slug}/room-drop")
 def drop_room(slug: str, desk: DeskOf, room: _Name) -> Response:
-    """Take a room off the list."""
+    """Remove a room."""
     store = desk.library.checks
     if len(store.rooms()) == 1:
         raise ValueProblem("one room has to stay")
@@ -131,7 +131,7 @@ def drop_room(slug: str, desk: DeskOf, room: _Name) -> Response:
 
 @router.post("/patch/{slug}/rooms-restore")
 def restore_rooms(slug: str, desk: DeskOf) -> Response:
-    """The rooms that come with Kessel, as they came."""
+    """Restore the built-in rooms."""
     desk.library.checks.restore_rooms()
     return said("The six rooms are as they came", "rejudged")
 
@@ -143,7 +143,7 @@ def restore_rooms(slug: str, desk: DeskOf) -> Response:
 def duck(
     open_patch: Opened, depth: Annotated[float, Form(ge=0, le=60)], hold: Annotated[float, Form(ge=0, le=500)]
 ) -> Response:
-    """Turn the patch down under the kick."""
+    """Duck the patch under the kick."""
     edits = [
         Edit("output.duck.on", True),
         Edit("output.duck.depth", round(depth, 1)),
@@ -155,7 +155,7 @@ def duck(
 
 @router.post("/patch/{slug}/tune-kick")
 def tune(open_patch: Opened, hz: Annotated[float, Form(ge=30, le=120)]) -> Response:
-    """Give the backing beat's kick another pitch."""
+    """Change the pitch of the backing beat's kick."""
     edits = [Edit("backing.beat.kick_pitch", round(hz, 1))]
     return changed(open_patch.edit(edits, f"Tune the kick to {hz:.0f} Hz"))
 
@@ -165,14 +165,14 @@ def tune(open_patch: Opened, hz: Annotated[float, Form(ge=30, le=120)]) -> Respo
 
 @router.post("/patch/{slug}/reference/file")
 def reference_file(slug: str, desk: DeskOf, open_patch: Opened, sent: SentFile) -> Response:
-    """A recording to hold the patch against."""
+    """Import a reference recording."""
     card = desk.take_audio(sent.data, sent.name, sent.ticket, LONGEST_SECONDS)
     return _hold(slug, desk, open_patch, card.word)
 
 
 @router.post("/patch/{slug}/reference")
 def reference(slug: str, desk: DeskOf, open_patch: Opened, word: _Text) -> Response:
-    """Audio that is here already."""
+    """Use imported audio as the reference."""
     return _hold(slug, desk, open_patch, word)
 
 
@@ -187,7 +187,7 @@ def _hold(slug: str, desk: Desk, open_patch: OpenPatch, word: str) -> Response:
 
 @router.post("/patch/{slug}/reference/stretch")
 def stretch(slug: str, desk: DeskOf, name: _Name, value: _Text) -> Response:
-    """Which stretch of the recording counts, and its tempo."""
+    """Change the stretch of the recording that counts, or its tempo."""
     store = desk.library.checks
     kept = store.reference(slug)
     if kept is None or name not in _STRETCH:
@@ -212,7 +212,7 @@ def whole_stretch(
     start: Annotated[float, Form(ge=0, le=3600)],
     seconds: Annotated[float, Form(ge=0, le=3600)],
 ) -> Response:
-    """A stretch that was drawn with the hand: half a second to a minute of it."""
+    """Set the stretch by dragging: half a second to a minute."""
     store = desk.library.checks
     kept = store.reference(slug)
     if kept is None:
@@ -231,7 +231,7 @@ def float_of(text: str) -> float:
 
 @router.post("/patch/{slug}/reference/drop")
 def drop_reference(slug: str, desk: DeskOf) -> Response:
-    """Hold the patch against nothing."""
+    """Clear the reference."""
     desk.library.checks.put_reference(slug, None)
     return said("No reference any more", "rejudged")
 
@@ -248,7 +248,7 @@ def check_set(desk: DeskOf, set_id: RowId) -> Response:
 
 @router.post("/set/{set_id}/check-cancel")
 def cancel_set(desk: DeskOf, set_id: RowId) -> Response:
-    """Give it up; what is known stays."""
+    """Cancel the check. Known findings stay."""
     desk.set_check(set_id).cancel()
     return said("Stopped; what was checked is kept", "rejudged")
 
@@ -263,13 +263,13 @@ def _picture(grey: np.ndarray[Any, np.dtype[np.float64]]) -> Response:
 
 @router.get("/patch/{slug}/scope.png")
 def scope(open_patch: Opened, version: Annotated[int, Query()] = 0) -> Response:
-    """How often the loop stands at each place of middle (up) and side (across)."""
+    """Distribution of the loop over middle (up) and side (across), as a PNG."""
     return _picture(open_patch.find("mono").scope)
 
 
 @router.get("/patch/{slug}/low.png")
 def low(open_patch: Opened, version: Annotated[int, Query()] = 0) -> Response:
-    """Levels from 20 to 250 Hz over the loop."""
+    """Levels from 20 to 250 Hz over the loop, as a PNG."""
     levels = open_patch.find("low").levels
     share = np.clip((levels[::-1] - _LOW_BOTTOM_DB) / (_LOW_TOP_DB - _LOW_BOTTOM_DB), 0.0, 1.0)
     return _picture(share**1.6)

@@ -1,4 +1,4 @@
-"""Edits: a turned control, parts, fixes, undo and redo. What is answered is already kept."""
+"""Routes of edits: controls, parts, fixes, undo and redo. Edits are stored before they are answered."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ _Path = Annotated[str, Form(max_length=200)]
 
 
 class Turned(BaseModel):
-    """A control turned by hand: exactly one of text, at, axis, steps or default."""
+    """A change of a control: exactly one of text, at, axis, steps or default."""
 
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
@@ -32,7 +32,7 @@ class Turned(BaseModel):
 
 @router.post("/patch/{slug}/turn")
 def turn(open_patch: Opened, turned: Turned) -> JSONResponse:
-    """Set one control."""
+    """Change one control."""
     ways = (turned.text, turned.at, turned.axis, turned.steps, turned.default or None)
     if sum(way is not None for way in ways) != 1:
         raise ValueProblem("say one of text, at, axis, steps or default")
@@ -43,13 +43,13 @@ def turn(open_patch: Opened, turned: Turned) -> JSONResponse:
 
 @router.post("/patch/{slug}/undo")
 def undo(open_patch: Opened) -> Response:
-    """One step back."""
+    """Undo the last step."""
     return changed(open_patch.undo())
 
 
 @router.post("/patch/{slug}/redo")
 def redo(open_patch: Opened) -> Response:
-    """One step forth."""
+    """Redo the next step."""
     return changed(open_patch.redo())
 
 
@@ -72,7 +72,7 @@ def add(open_patch: Opened, path: _Path, kind: Annotated[str, Form(max_length=40
 
 @router.post("/patch/{slug}/remove")
 def remove(open_patch: Opened, path: _Path) -> Response:
-    """Take a part away."""
+    """Remove a part."""
     edits, label = remove_part(open_patch.patch, path)
     return changed(open_patch.edit(edits, label))
 
@@ -84,7 +84,7 @@ def move(
     by: Annotated[int, Form(ge=-12, le=12)] = 0,
     to: Annotated[int | None, Form(ge=0, le=63)] = None,
 ) -> Response:
-    """Move a part in its list, by some places or to one."""
+    """Move a part in its list, by some places or to a place."""
     edits, label = move_part(open_patch.patch, path, by, to)
     return changed(open_patch.edit(edits, label))
 
@@ -93,7 +93,7 @@ def move(
 def octave(
     open_patch: Opened, layer: Annotated[str, Form(max_length=40)], by: Annotated[int, Form(ge=-1, le=1)]
 ) -> Response:
-    """Move a layer by an octave."""
+    """Transpose a layer by an octave."""
     edits, label = move_octave(open_patch.patch, layer, by)
     return changed(open_patch.edit(edits, label))
 
@@ -105,14 +105,14 @@ def modulate_source(
     source: Annotated[str, Form(max_length=40)],
     way: Annotated[str, Form(max_length=10)] = "phase",
 ) -> Response:
-    """Let one source work on another."""
+    """Let one source modulate another."""
     edits, label = modulate(open_patch.patch, path, source, way)
     return changed(open_patch.edit(edits, label))
 
 
 @router.post("/patch/{slug}/turn-into")
 def become(open_patch: Opened, path: _Path, kind: Annotated[str, Form(max_length=40)]) -> Response:
-    """Another kind of stage where one stands."""
+    """Turn a stage into another kind."""
     return changed(open_patch.edit(*turn_into(open_patch.patch, path, kind)))
 
 
@@ -123,5 +123,5 @@ def fix(
     index: Annotated[int, Form(ge=0, le=9)],
     version: Annotated[int, Form(ge=0)],
 ) -> Response:
-    """Apply a fix that a finding offered."""
+    """Apply a fix of a finding."""
     return changed(open_patch.fix(key, index, version))

@@ -1,4 +1,4 @@
-"""Whole layers and kept parts: duplicate, split off, tie, freeze, copy, paste, the part shelf."""
+"""Routes of layers and stored parts: duplicate, split off, tie, freeze, copy, paste, the part shelf."""
 
 from __future__ import annotations
 
@@ -33,39 +33,39 @@ _Word = Annotated[str, Form(max_length=64)]
 
 @router.post("/patch/{slug}/duplicate-layer")
 def duplicate(open_patch: Opened, layer: _Word) -> Response:
-    """A copy of a layer above it."""
+    """Duplicate a layer."""
     edits, label, new = duplicate_layer(open_patch.patch, layer)
     return changed(open_patch.edit(edits, label), layer=new)
 
 
 @router.post("/patch/{slug}/split-off")
 def own_layer(open_patch: Opened, path: _Path) -> Response:
-    """A source to a layer of its own."""
+    """Move a source to a layer of its own."""
     edits, label, new = split_off(open_patch.patch, path)
     return changed(open_patch.edit(edits, label), layer=new)
 
 
 @router.post("/patch/{slug}/tie")
 def tie(open_patch: Opened, lower: _Word, upper: _Word) -> Response:
-    """One edge for two layers."""
+    """Join the edges of two layers at a split."""
     return changed(open_patch.edit(*tie_split(open_patch.patch, lower, upper)))
 
 
 @router.post("/patch/{slug}/out-of-step")
 def go_own_way(open_patch: Opened, layer: _Word) -> Response:
-    """Let a layer's stages and envelope go their own ways."""
+    """Unlink a layer."""
     return changed(open_patch.edit(*unlink_layer(open_patch.patch, layer)))
 
 
 @router.post("/patch/{slug}/untie")
 def untie(open_patch: Opened, split: _Word) -> Response:
-    """Two edges again."""
+    """Separate the edges of a split."""
     return changed(open_patch.edit(*untie_split(open_patch.patch, split)))
 
 
 @router.post("/patch/{slug}/hatch")
 def hatch(open_patch: Opened, layer: _Word, hatch: _Word) -> Response:
-    """The hatch that stands for a layer."""
+    """Change the hatch of a layer."""
     if hatch not in HATCHES:
         raise ValueProblem(f"the hatches are {', '.join(HATCHES)}")
     name = open_patch.patch.layer(layer).name if any(x.id == layer for x in open_patch.patch.layers) else layer
@@ -102,7 +102,7 @@ def freeze_into(slug: str, desk: DeskOf, layer: Annotated[str, Query(max_length=
 
 @router.post("/patch/{slug}/copy")
 def copy(desk: DeskOf, open_patch: Opened, kind: _Word, path: _Path) -> Response:
-    """A part into the clipboard."""
+    """Copy a part to the clipboard."""
     desk.clipboard = take_out(open_patch.patch, kind, path)
     return said(f"Copied {desk.clipboard.name}", "redrawn")
 
@@ -123,7 +123,7 @@ def _put(open_patch: OpenPatch, kept: StoredPart, layer: str, item: str) -> Resp
 
 @router.post("/patch/{slug}/paste")
 def paste(desk: DeskOf, open_patch: Opened, layer: _Word = "", item: _Word = "") -> Response:
-    """What is in the clipboard, into the layer."""
+    """Paste the clipboard into the layer."""
     if desk.clipboard is None:
         raise ValueProblem("nothing was copied yet: copy a layer, a source, a row of stages or another part first")
     return _put(open_patch, desk.clipboard, layer, item)
@@ -133,7 +133,7 @@ def paste(desk: DeskOf, open_patch: Opened, layer: _Word = "", item: _Word = "")
 def keep(
     desk: DeskOf, open_patch: Opened, kind: _Word, path: _Path, name: Annotated[str, Form(max_length=60)] = ""
 ) -> Response:
-    """A part onto the part shelf."""
+    """Store a part on the part shelf."""
     kept = take_out(open_patch.patch, kind, path)
     desk.keep_part(kept, name or kept.name)
     return said(f"Kept {name or kept.name} on the part shelf", "redrawn")
@@ -143,20 +143,20 @@ def keep(
 def put(
     desk: DeskOf, open_patch: Opened, part: Annotated[RowId, Form()], layer: _Word = "", item: _Word = ""
 ) -> Response:
-    """A part of the shelf into the layer."""
+    """Insert a part of the shelf into the layer."""
     return _put(open_patch, desk.part(part), layer, item)
 
 
 @router.post("/patch/{slug}/parts/{part}/remove")
 def remove(slug: str, desk: DeskOf, part: RowId) -> Response:
-    """A part off the shelf."""
+    """Remove a part from the shelf."""
     desk.library.parts.remove(part)
     return said("Taken off the part shelf", "redrawn")
 
 
 @router.post("/patch/{slug}/parts/{part}/name")
 def rename(slug: str, desk: DeskOf, part: RowId, name: Annotated[str, Form(max_length=60)]) -> Response:
-    """Another name for a part."""
+    """Rename a part of the shelf."""
     cleaned = " ".join(name.split())
     if not cleaned:
         raise ValueProblem("a name can't be empty")

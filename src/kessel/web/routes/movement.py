@@ -1,4 +1,4 @@
-"""Movements, drawn curves, macros and stances, pins, and the loop seen in time."""
+"""Routes of movements, drawn curves, macros, stances, pins, and the loop in time."""
 
 from __future__ import annotations
 
@@ -34,7 +34,7 @@ TOP_DB, BOTTOM_DB = -6.0, -84.0
 
 @router.post("/patch/{slug}/let-move")
 def let_move(open_patch: Opened, mover: _Path, target: _Path) -> Response:
-    """Let a mover drive a control; a new one where the word says so."""
+    """Let a mover drive a control. ``new:KIND`` adds a mover first."""
     before = {m.id for m in open_patch.patch.movers}
     edited = open_patch.edit(*add_movement(open_patch.patch, mover, target))
     new = next((m for m in edited.patch.movers if m.id not in before), None)
@@ -58,31 +58,31 @@ def aim_at(open_patch: Opened, movement: _Word, target: _Path) -> Response:
 
 @router.post("/patch/{slug}/turn-round")
 def round_about(open_patch: Opened, movement: _Word) -> Response:
-    """Let a movement go the other way."""
+    """Swap the start and the end of a movement."""
     return changed(open_patch.edit(*turn_round(open_patch.patch, movement)))
 
 
 @router.post("/patch/{slug}/tie-to")
 def tie_to(open_patch: Opened, path: _Path, other: _Path) -> Response:
-    """Let a frequency go along with another."""
+    """Tie a frequency to another."""
     return changed(open_patch.edit(*tie(open_patch.patch, path, other)))
 
 
 @router.post("/patch/{slug}/untie-from")
 def let_go(open_patch: Opened, tie: _Word) -> Response:
-    """Let two frequencies go their own ways."""
+    """Untie two frequencies."""
     return changed(open_patch.edit(*untie(open_patch.patch, tie)))
 
 
 @router.post("/patch/{slug}/clear-lost")
 def clear(open_patch: Opened) -> Response:
-    """Take away the movements whose target is gone."""
+    """Remove the movements whose target is gone."""
     return changed(open_patch.edit(*clear_lost(open_patch.patch)))
 
 
 @router.get("/patch/{slug}/control-menu")
 def menu(slug: str, open_patch: Opened, path: Annotated[str, Query(max_length=200)]) -> HTMLResponse:
-    """What can be done with one control."""
+    """The menu of one control."""
     return page(
         "editor/control_menu.html", slug=slug, menu=control_menu(open_patch.patch, path, open_patch.measuring.picture)
     )
@@ -92,7 +92,7 @@ def menu(slug: str, open_patch: Opened, path: Annotated[str, Query(max_length=20
 
 
 class CurveGesture(BaseModel):
-    """What a hand did to a drawn curve."""
+    """An edit of a drawn curve."""
 
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
@@ -121,13 +121,13 @@ def _drawn(patch: Patch, hand: CurveGesture) -> curve_edits.Step:
 
 @router.post("/patch/{slug}/curve")
 def curve(open_patch: Opened, hand: CurveGesture) -> Response:
-    """One move of a hand on a drawn curve."""
+    """Edit a drawn curve."""
     return changed(open_patch.edit(*_drawn(open_patch.patch, hand)))
 
 
 @router.get("/patch/{slug}/curve-box")
 def curve_box(slug: str, open_patch: Opened, asked: AskedOf) -> HTMLResponse:
-    """The drawn curve as it stands now."""
+    """The drawn curve."""
     if asked.view == "shaping":
         return page("movement/curve_box.html", slug=slug, moving=shaped_curve(open_patch.patch, asked))
     moving = moving_view(open_patch.patch, None, asked, slug, 0)
@@ -145,19 +145,19 @@ def strip(slug: str, open_patch: Opened) -> HTMLResponse:
 
 @router.post("/patch/{slug}/stance")
 def keep(open_patch: Opened, over: _Word = "") -> Response:
-    """Keep where all macros stand."""
+    """Store the positions of all macros."""
     return changed(open_patch.edit(*keep_stance(open_patch.patch, over)))
 
 
 @router.post("/patch/{slug}/take-stance")
 def take(open_patch: Opened, stance: _Word) -> Response:
-    """Bring all macros to a stance."""
+    """Set all macros to a stance."""
     return changed(open_patch.edit(*take_stance(open_patch.patch, stance)))
 
 
 @router.post("/patch/{slug}/pin")
 def pin_it(open_patch: Opened, path: _Path) -> Response:
-    """Pin a control to the strip, or take it off."""
+    """Pin a control to the strip, or unpin it."""
     return changed(open_patch.edit(*pin(open_patch.patch, path)))
 
 
@@ -173,7 +173,7 @@ def _known(patch: Patch, what: str) -> str:
 
 @router.get("/patch/{slug}/spectrogram.png")
 def picture(open_patch: Opened, what: Annotated[str, Query(max_length=80)] = "sum") -> Response:
-    """Levels of the loop over time and frequency: the darker the louder, the highest frequency in the upper row."""
+    """The spectrogram of the loop as a PNG: darker is louder, the highest frequency on top."""
     levels = open_patch.render_worker.audio(open_patch.patch, f"spectrogram {_known(open_patch.patch, what)}")
     share = np.clip((levels[::-1] - BOTTOM_DB) / (TOP_DB - BOTTOM_DB), 0.0, 1.0)
     data = png_bytes((255.0 * (1.0 - share**1.6)).astype(np.uint8))
@@ -187,7 +187,7 @@ def moment(
     at: Annotated[float, Query(ge=0, le=1)],
     what: Annotated[str, Query(max_length=80)] = "sum",
 ) -> HTMLResponse:
-    """The spectrum around one place of the loop, 0..1, on the shared axis."""
+    """The spectrum around one position of the loop, 0..1, on the shared axis."""
     patch = open_patch.patch
     levels = open_patch.render_worker.audio(patch, f"moment {at:.6f} {_known(patch, what)}")
     return page("movement/moment.html", slug=slug, moment=moment_view(patch, levels, open_patch.measuring.picture, at))

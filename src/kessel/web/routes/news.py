@@ -1,4 +1,4 @@
-"""The socket of news: which version of a patch is the newest, what is measured of it, how far measuring is."""
+"""The socket of news: the newest version of a patch, what is measured of it, and progress."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ _TICK = 0.5
 
 @router.websocket("/patch/{slug}/news")
 async def news(socket: WebSocket, slug: str) -> None:
-    """Tells a page whenever something is new, and how far measuring is while it is under way."""
+    """Send every change, and the progress of measuring."""
     open_patch = await opened_for(socket, slug)
     if open_patch is None:
         return
@@ -57,13 +57,13 @@ async def news(socket: WebSocket, slug: str) -> None:
 
 @router.post("/patch/{slug}/measure-stop")
 def stop(open_patch: Opened) -> Response:
-    """Measure the present version no further."""
+    """Stop measuring the present version."""
     open_patch.measuring.stop()
     return said("Measuring stopped")
 
 
 @router.post("/patch/{slug}/measure-again")
 def again(open_patch: Opened) -> Response:
-    """Measure the present version, also where that failed or was stopped."""
+    """Measure the present version, even if that failed or was stopped."""
     open_patch.measure()
     return said("Measuring")

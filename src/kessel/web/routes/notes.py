@@ -1,4 +1,4 @@
-"""The phrase: its panel, hands on its notes and lanes, MIDI files in and out."""
+"""Routes of the phrase: its panel, edits of notes and lanes, MIDI import and export."""
 
 from __future__ import annotations
 
@@ -23,7 +23,7 @@ _Word = Annotated[str, Query(max_length=20)]
 
 @router.get("/patch/{slug}/phrase-panel")
 def panel(slug: str, open_patch: Opened, snap: _Word = "1/16", lane: _Word = "velocity", shown: _Word = "") -> Response:
-    """The note editor; nothing where it already stands as it is."""
+    """The note editor. Empty if the page shows it already."""
     patch = open_patch.patch
     found = phrase_panel(patch, snap, lane)
     if shown == found.stamp:
@@ -32,7 +32,7 @@ def panel(slug: str, open_patch: Opened, snap: _Word = "1/16", lane: _Word = "ve
 
 
 class PhraseGesture(BaseModel):
-    """What a hand did to the notes. beats and pitch are as the hand left them; the grid is kept to here."""
+    """An edit of the phrase. beats and pitch are as dragged; the grid is applied here."""
 
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
@@ -76,19 +76,19 @@ def _step(patch: Patch, hand: PhraseGesture) -> note_edits.Step:
 
 @router.post("/patch/{slug}/notes")
 def notes(open_patch: Opened, hand: PhraseGesture) -> Response:
-    """One move of a hand on the phrase."""
+    """Edit the phrase."""
     return changed(open_patch.edit(*_step(open_patch.patch, hand)))
 
 
 @router.post("/patch/{slug}/repeat-phrase")
 def repeat(open_patch: Opened, bars: Annotated[int, Form(ge=1, le=16)]) -> Response:
-    """The phrase over and over until it fills a number of bars."""
+    """Repeat the phrase until it fills a number of bars."""
     return changed(open_patch.edit(*note_edits.repeated(open_patch.patch, bars)))
 
 
 @router.post("/patch/{slug}/midi")
 def take_midi(desk: DeskOf, open_patch: Opened, sent: SentFile) -> Response:
-    """A MIDI file as the phrase."""
+    """Import a MIDI file as the phrase."""
     read = desk.take_midi(sent.data, sent.name, open_patch.patch.phrase, sent.ticket)
     edits, label = note_edits.use_midi(open_patch.patch, read, sent.name)
     return changed(open_patch.edit(edits, f"{label}; {read.left_out}" if read.left_out else label))
@@ -96,7 +96,7 @@ def take_midi(desk: DeskOf, open_patch: Opened, sent: SentFile) -> Response:
 
 @router.get("/patch/{slug}/phrase.mid")
 def give_midi(slug: str, open_patch: Opened) -> Response:
-    """The phrase as a MIDI file."""
+    """Export the phrase as a MIDI file."""
     patch = open_patch.patch
     if not patch.phrase.notes:
         raise ValueProblem("there is no note to write: draw one first")

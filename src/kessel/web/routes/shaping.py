@@ -1,4 +1,4 @@
-"""Chains: starting settings, branches, and two settings side by side."""
+"""Routes of chains: starting settings, branches, and two settings side by side."""
 
 from __future__ import annotations
 
@@ -19,13 +19,13 @@ _Setting = Annotated[Literal["A", "B"], Form()]
 
 @router.post("/patch/{slug}/start-from")
 def start(open_patch: Opened, path: _Path, name: Annotated[str, Form(max_length=60)]) -> Response:
-    """Give an effect one of its starting settings."""
+    """Apply a starting setting to an effect."""
     return changed(open_patch.edit(*start_from(open_patch.patch, path, name)))
 
 
 @router.post("/patch/{slug}/same-bands")
 def same(open_patch: Opened, path: _Path) -> Response:
-    """Give all bands of a multiband what one of them has."""
+    """Copy one band of a multiband to all bands."""
     return changed(open_patch.edit(*same_bands(open_patch.patch, path)))
 
 
@@ -45,7 +45,7 @@ def _pair(open_patch: OpenPatch, place: str) -> SettingsPair:
 
 @router.post("/patch/{slug}/hold-setting")
 def hold(open_patch: Opened, place: _Path, which: _Setting) -> Response:
-    """Hold a chain as it stands as one of two settings."""
+    """Store the present chain as one of two settings."""
     pair = open_patch.pairs.setdefault(place, SettingsPair())
     pair.hold(which, open_patch.patch, place, open_patch.levels())
     return said(f"Held as {which}", "chosen", "redrawn")
@@ -53,20 +53,20 @@ def hold(open_patch: Opened, place: _Path, which: _Setting) -> Response:
 
 @router.post("/patch/{slug}/take-setting")
 def take(open_patch: Opened, place: _Path, which: _Setting) -> Response:
-    """Let a held setting be the chain."""
+    """Apply a stored setting to the chain."""
     return changed(open_patch.edit(*_pair(open_patch, place).edits(place, which)))
 
 
 @router.post("/patch/{slug}/blind")
 def blind(open_patch: Opened, place: _Path) -> Response:
-    """Begin three rounds without knowing which setting is which."""
+    """Begin a blind test of three rounds."""
     _pair(open_patch, place).begin()
     return said("Round 1 of 3: listen to 1 and 2, and say which is better", "chosen", "redrawn")
 
 
 @router.post("/patch/{slug}/pick-setting")
 def pick(open_patch: Opened, place: _Path, which: Annotated[Literal["1", "2"], Form()]) -> Response:
-    """Say which of the two was better."""
+    """Pick the better of the two."""
     pair = _pair(open_patch, place)
     pair.pick(which)
     assert pair.blind is not None

@@ -1,4 +1,4 @@
-"""The library: the set, new, duplicate, rename, delete, import and export."""
+"""Routes of the library: sets, new, duplicate, rename, delete, import and export."""
 
 from __future__ import annotations
 
@@ -25,13 +25,13 @@ _Ticket = Annotated[str, InPath(max_length=40, pattern="^[a-z0-9-]+$")]
 
 @router.get("/")
 def start() -> RedirectResponse:
-    """The library is the way in."""
+    """Redirect to the library."""
     return RedirectResponse("/library", 303)
 
 
 @router.get("/library")
 def library(desk: DeskOf, gone: Annotated[str, Query(max_length=80)] = "") -> HTMLResponse:
-    """All sets and their patches; ``gone``: one that was deleted just now."""
+    """All sets and their patches. ``gone``: a patch that was just deleted."""
     store = desk.library
     card = store.card(gone) if gone else None
     deleted = card if card is not None and card.deleted else None
@@ -45,7 +45,7 @@ def _shelf(desk: Desk, gone: str | None = None, problem: str | None = None) -> H
 
 @router.get("/patch/{slug}/card")
 def card(request: Request, slug: str, desk: DeskOf) -> HTMLResponse:
-    """The measured part of a patch's row; what was measured of the same revision is not measured again."""
+    """The measured part of a patch's row. It is measured once per revision."""
     cards = request.app.state.cards
     revision, against = desk.library.card(slug).revision, desk.library.set_of(slug).limits
     known = cards.get(slug)
@@ -62,42 +62,42 @@ def card(request: Request, slug: str, desk: DeskOf) -> HTMLResponse:
 
 @router.get("/patch/{slug}/damaged")
 def damaged(slug: str, desk: DeskOf) -> HTMLResponse:
-    """What can be done about a patch whose row can't be read."""
+    """The options for a patch whose row can't be read."""
     library = desk.library
     return page("library/damaged.html", slug=slug, card=library.card(slug), states=library.good_states(slug))
 
 
 @router.post("/patch/{slug}/mend")
 def mend(slug: str, desk: DeskOf, state: Annotated[int, Form(ge=0, le=99)]) -> Response:
-    """A good state of its history in the place of a damaged patch."""
+    """Replace a damaged patch by a good state of its history."""
     desk.mend(slug, state)
     return RedirectResponse(f"/patch/{slug}", 303)
 
 
 @router.post("/patch/{slug}/delete-damaged")
 def delete_damaged(slug: str, desk: DeskOf) -> Response:
-    """A damaged patch off the shelf, with a way back."""
+    """Delete a damaged patch; it can be restored."""
     desk.delete(slug)
     return RedirectResponse(f"/library?gone={slug}", 303)
 
 
 @router.get("/patch/{slug}/as-it-is")
 def as_it_is(slug: str, desk: DeskOf) -> Response:
-    """What the row of a patch holds, just as it is."""
+    """The row of the patch, as it is."""
     library = desk.library
     return _attached(library.raw(slug), f"{library.card(slug).slug}-damaged.txt", "application/octet-stream")
 
 
 @router.post("/library/new")
 def new(desk: DeskOf, start: Annotated[str, Form(max_length=100)] = "sine") -> Response:
-    """A new patch from a starting point or a kept patch (patch:SLUG), opened."""
+    """Create and open a patch from a starting point or from another patch (patch:SLUG)."""
     slug = desk.new_from(start.removeprefix("patch:")) if start.startswith("patch:") else desk.new(start)
     return Response(status_code=204, headers={"HX-Redirect": f"/patch/{slug}"})
 
 
 @router.post("/library/import")
 def take_in(desk: DeskOf, sent: SentFile) -> HTMLResponse:
-    """A patch file, kept as a new patch."""
+    """Import a patch file as a new patch."""
     try:
         desk.take_in(sent.data, sent.name, sent.ticket)
     except (FileProblem, ValueProblem) as problem:
@@ -108,7 +108,7 @@ def take_in(desk: DeskOf, sent: SentFile) -> HTMLResponse:
 
 @router.get("/imports/{ticket}")
 def progress(desk: DeskOf, ticket: _Ticket) -> JSONResponse:
-    """How far an import is."""
+    """Progress of an import."""
     found = desk.intake.progress(ticket)
     if found is None:
         return JSONResponse({"share": 0.0, "known": False})
@@ -117,35 +117,35 @@ def progress(desk: DeskOf, ticket: _Ticket) -> JSONResponse:
 
 @router.post("/imports/{ticket}/cancel")
 def cancel(desk: DeskOf, ticket: _Ticket) -> Response:
-    """Give an import up."""
+    """Cancel an import."""
     desk.intake.cancel(ticket)
     return said("Cancelled")
 
 
 @router.post("/patch/{slug}/duplicate")
 def duplicate(slug: str, desk: DeskOf) -> HTMLResponse:
-    """A copy beside it."""
+    """Duplicate a patch."""
     desk.duplicate(slug)
     return _shelf(desk)
 
 
 @router.post("/patch/{slug}/rename")
 def rename(slug: str, desk: DeskOf, name: Annotated[str, Form(max_length=200)]) -> HTMLResponse:
-    """Another name; the address stays."""
+    """Rename a patch. Its address stays."""
     desk.rename(slug, name)
     return _shelf(desk)
 
 
 @router.post("/patch/{slug}/delete")
 def delete(slug: str, desk: DeskOf) -> HTMLResponse:
-    """Off the shelf, with a way back."""
+    """Delete a patch; it can be restored."""
     desk.delete(slug)
     return _shelf(desk, gone=slug)
 
 
 @router.post("/patch/{slug}/put-back")
 def put_back(slug: str, desk: DeskOf) -> HTMLResponse:
-    """Onto the shelf again."""
+    """Restore a deleted patch."""
     desk.put_back(slug)
     return _shelf(desk)
 
@@ -162,7 +162,7 @@ def export(slug: str, open_patch: Opened) -> Response:
 
 @router.get("/patch/{slug}/export")
 def export_whole(request: Request, slug: str, open_patch: Opened) -> Response:
-    """The patch file; with its audio in a zip file when it has any."""
+    """The patch file, in a zip with its audio if it has any."""
     patch = open_patch.patch
     if not words_of(patch):
         return export(slug, open_patch)
@@ -171,7 +171,7 @@ def export_whole(request: Request, slug: str, open_patch: Opened) -> Response:
 
 @router.get("/patch/{slug}/loop.wav")
 def loop_wav(slug: str, open_patch: Opened) -> Response:
-    """The loop once, 48 kHz, 32-bit float."""
+    """The loop as a WAV file, 48 kHz, 32-bit float."""
     open_patch.measure()
     picture = open_patch.measuring.wait_picture(open_patch.version, _WAIT)
     if picture is None or picture.version < open_patch.version:

@@ -1,4 +1,4 @@
-"""What stands beside the findings: the history, the part shelf, the backing."""
+"""Routes of the side panels: the history, the part shelf, the backing."""
 
 from __future__ import annotations
 
@@ -19,14 +19,14 @@ router = APIRouter()
 
 @router.get("/patch/{slug}/side/history")
 def history(slug: str, open_patch: Opened, most: Annotated[int, Query(ge=1, le=1_000_000)] = 200) -> HTMLResponse:
-    """The newest steps of the patch, readable."""
+    """The newest steps of the history."""
     steps = open_patch.steps(most)
     return page("frame/history.html", slug=slug, steps=history_view(steps), most=most, more=len(steps) == most)
 
 
 @router.post("/patch/{slug}/go-to")
 def go_to(open_patch: Opened, step: Annotated[int, Form(ge=0, le=2**63 - 1)]) -> Response:
-    """Back or forth to a step."""
+    """Go to a step of the history."""
     taken = open_patch.go_to(step)
     label = f"{taken} step" + ("" if taken == 1 else "s")
     return said(label, "edited", "redrawn", version=open_patch.version)
@@ -40,14 +40,14 @@ def parts(slug: str, desk: DeskOf, kind: Annotated[str, Query(max_length=20)] = 
 
 @router.get("/patch/{slug}/side/backing")
 def backing(slug: str, desk: DeskOf, open_patch: Opened) -> HTMLResponse:
-    """What plays beside the patch."""
+    """The backing."""
     others = [(c.slug, c.name) for c in desk.library.patches() if c.slug != slug]
     return page("frame/backing.html", slug=slug, backing=backing_view(open_patch.patch, others))
 
 
 @router.post("/patch/{slug}/backing/loop")
 def add_loop(desk: DeskOf, open_patch: Opened, sent: SentFile) -> Response:
-    """An imported loop beside the patch; its tempo is reckoned from its length in whole bars."""
+    """Import a loop as backing. Its tempo is computed from its length in whole bars."""
     card = desk.take_audio(sent.data, sent.name, sent.ticket)
     patch = open_patch.patch
     taken = [p.id for p in (*patch.backing.loops, *patch.backing.patches)] + ["beat"]  # type: ignore[attr-defined]
@@ -59,14 +59,14 @@ def add_loop(desk: DeskOf, open_patch: Opened, sent: SentFile) -> Response:
 
 
 def _tempo_of(seconds: float, near: float) -> float:
-    """The tempo at which a recording is a whole number of beats, closest to a given one."""
+    """The tempo, nearest to a given one, at which a recording is a whole number of beats."""
     beats = max(1, round(seconds * near / 60.0))
     return min(max(round(beats * 60.0 / seconds, 1), 40.0), 240.0)
 
 
 @router.post("/patch/{slug}/backing/patch")
 def add_patch(slug: str, desk: DeskOf, open_patch: Opened, other: Annotated[str, Form(max_length=80)]) -> Response:
-    """Another patch beside this one."""
+    """Add another patch as backing."""
     patch = open_patch.patch
     card = desk.library.card(other)
     if other == slug:

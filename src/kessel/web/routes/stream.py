@@ -19,7 +19,7 @@ _LONGEST = 65536
 
 @router.websocket("/patch/{slug}/live")
 async def live(socket: WebSocket, slug: str) -> None:
-    """Sound out, the player's messages in."""
+    """Send sound, and receive the player's messages."""
     open_patch = await opened_for(socket, slug)
     if open_patch is None:
         return

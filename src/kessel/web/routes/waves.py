@@ -1,4 +1,4 @@
-"""Drawn waves and audio: strokes, harmonics, frames, files in and out."""
+"""Routes of drawn waves and audio: strokes, harmonics, frames, import and export."""
 
 from __future__ import annotations
 
@@ -21,7 +21,7 @@ _Stroke = tuple[float, float, float, float]
 
 
 class WaveGesture(BaseModel):
-    """What a hand did to a wave. Strokes: x from, y from, x to, y to; harmonics count from 1."""
+    """An edit of a wave. Strokes: x from, y from, x to, y to. Harmonics count from 1."""
 
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
@@ -51,7 +51,7 @@ def _step(patch: Patch, hand: WaveGesture) -> wave_edits.Step:
 
 @router.post("/patch/{slug}/wave")
 def wave(open_patch: Opened, hand: WaveGesture) -> Response:
-    """One move of a hand on a drawn wave."""
+    """Edit a drawn wave."""
     edited = open_patch.edit(*_step(open_patch.patch, hand))
     after = {"duplicate": hand.frame + 1, "insert": hand.frame + 1, "delete": max(0, hand.frame - 1)}
     if hand.do == "frames" and hand.what in after:
@@ -67,14 +67,14 @@ def import_wave(
     sent: SentFile,
     way: Annotated[Literal["cycle", "run", "frames"], Form()] = "cycle",
 ) -> Response:
-    """A drawn wave cut from an audio file."""
+    """Cut a drawn wave from an audio file."""
     made = desk.take_wave(sent.data, sent.name, way, sent.ticket)
     return changed(open_patch.edit(*wave_edits.put_wave(open_patch.patch, path, made)), frame="0")
 
 
 @router.get("/patch/{slug}/wave.wav")
 def export_wave(open_patch: Opened, path: Annotated[str, Query(max_length=200)]) -> Response:
-    """A drawn wave's frames, one after the other."""
+    """Export the frames of a drawn wave as a WAV file."""
     made = wave_edits.wave_of(open_patch.patch, path)
     return Response(
         wav_bytes(wave_edits.wave_audio(made)),
@@ -85,7 +85,7 @@ def export_wave(open_patch: Opened, path: Annotated[str, Query(max_length=200)])
 
 @router.post("/patch/{slug}/import-audio")
 def import_audio(desk: DeskOf, open_patch: Opened, path: _Path, sent: SentFile) -> Response:
-    """An audio file into a sample source, or into an effect that plays through a recording."""
+    """Import an audio file into a sample source, or as the response of an effect."""
     source = get(open_patch.patch, path)
     if isinstance(source, Cabinet | Space | Vocoder):
         card = desk.take_audio(sent.data, sent.name, sent.ticket)

@@ -1,4 +1,4 @@
-"""The Layers workspace and its fragments."""
+"""Routes of the workspaces and their fragments."""
 
 from __future__ import annotations
 
@@ -42,7 +42,7 @@ def asked_of(
     pick: _Item = "",
     spot: _Word = "",
 ) -> Selection:
-    """What the page asks to be shown."""
+    """The selection that the page asks for."""
     view = view if view in VIEWS else VIEWS[0]
     return Selection(layer, tab, item, group, frame, view, what, curve, sort, only, zoom, topic, pick, spot)
 
@@ -57,7 +57,7 @@ def _editor(desk: Desk, open_patch: OpenPatch, asked: Selection) -> Editor:
 
 @router.get("/patch/{slug}")
 def layers(slug: str, desk: DeskOf, open_patch: Opened, asked: AskedOf) -> HTMLResponse:
-    """The whole workspace."""
+    """A whole workspace."""
     open_patch.measure()
     patch, picture = open_patch.patch, open_patch.measuring.picture
     editor = _editor(desk, open_patch, asked)
@@ -86,7 +86,7 @@ def _drawing(
     version: int,
     fresh: bool = False,
 ) -> dict[str, Any]:
-    """The main drawing of the workspace that is asked for; ``fresh``: what takes time may be waited for."""
+    """The main drawing of a workspace. ``fresh``: it may wait for slow parts."""
     patch = open_patch.patch
     shown = _known(open_patch, picture)
     if asked.view == "movement":
@@ -99,7 +99,7 @@ def _drawing(
 
 
 def _known(open_patch: OpenPatch, picture: Picture | None) -> dict[str, Any]:
-    """The version of the picture that is shown, -1 without one; whether more comes by itself, and what stands there."""
+    """The version of the shown picture (or -1), whether a newer one comes by itself, and a text until then."""
     comes = open_patch.measuring.problem is None
     return {
         "version": picture.version if picture is not None else -1,
@@ -116,7 +116,7 @@ def _header(open_patch: OpenPatch, picture: Picture | None) -> Header:
 def sheet(
     slug: str, desk: DeskOf, open_patch: Opened, asked: AskedOf, now: Annotated[bool, Query()] = False
 ) -> HTMLResponse:
-    """The main drawing, measured, with the header's figures and the phrase; with ``now`` as it is known."""
+    """The main drawing with the header's figures and the phrase. ``now``: as it is known, without waiting."""
     measuring = open_patch.measuring
     if measuring.problem is None:
         open_patch.measure()
@@ -141,9 +141,9 @@ def rail(
     stage: Annotated[int, Query(ge=0, le=2)] = 0,
     now: Annotated[bool, Query()] = False,
 ) -> HTMLResponse:
-    """The findings, as soon as so much of them is known; with ``now`` as they are known.
+    """The findings, once enough of them are known. ``now``: as they are known, without waiting.
 
-    What else goes by them comes along: the header's figures and, in Checks, the verdicts of the topics.
+    The answer also carries the header's figures and, in Checks, the verdicts of the topics.
     """
     measuring = open_patch.measuring
     if measuring.problem is None:
@@ -177,7 +177,7 @@ def drawing(
     at: Annotated[float | None, Query(ge=-1, le=2)] = None,
     steps: Annotated[float | None, Query(ge=-1000, le=1000)] = None,
 ) -> JSONResponse:
-    """A source's drawing with one control turned but not kept, for a hand that is still turning."""
+    """A source's drawing while one of its controls is dragged."""
     patch = open_patch.patch
     try:
         patch = apply(patch, apply_change(patch, ControlChange(path, at=at, steps=steps)))
