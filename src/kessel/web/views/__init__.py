@@ -1,1 +1,1 @@
-"""View models: plain values for the templates, read from declarations and measures."""
+"""View models: plain values for the templates, derived from declarations and measures."""

@@ -1,4 +1,4 @@
-"""Controls as the screen shows them, read from their one declaration."""
+"""Views of controls, derived from their declarations."""
 
 from __future__ import annotations
 
@@ -34,7 +34,7 @@ from ...patch import (
 
 @dataclass(frozen=True)
 class Rule:
-    """A number on a ruled scale. ``at`` and ``travel`` are places on it in per cent."""
+    """A number on a ruled scale. ``at`` and ``travel`` are positions in per cent."""
 
     kind = "rule"
     path: str
@@ -51,7 +51,7 @@ class Rule:
 
     @property
     def id(self) -> str:
-        """Of the element."""
+        """Id of the element."""
         return "c-" + self.path.replace(".", "-")
 
 
@@ -68,7 +68,7 @@ class Words:
 
     @property
     def id(self) -> str:
-        """Of the element."""
+        """Id of the element."""
         return "c-" + self.path.replace(".", "-")
 
     @property
@@ -90,7 +90,7 @@ class Picker:
 
     @property
     def id(self) -> str:
-        """Of the element."""
+        """Id of the element."""
         return "c-" + self.path.replace(".", "-")
 
 
@@ -121,7 +121,7 @@ def _label(word: str) -> str:
 
 
 def mover_name(patch: Patch, movement: Movement) -> str:
-    """Name of a movement's mover."""
+    """The name of a movement's mover."""
     return next(m.name for m in patch.movers if m.id == movement.mover)
 
 
@@ -130,7 +130,7 @@ Audio = Sequence[tuple[str, str]]
 
 
 def _things(patch: Patch, found: Pick, path: str, audio: Audio) -> list[tuple[str, list[tuple[str, str]]]]:
-    """What can be picked, in groups."""
+    """The things to pick from, in groups."""
     if found.of == "wave":
         stock = [(STOCK_PREFIX + slug, name) for slug, name in STOCK]
         own = [(w.id, w.name) for w in patch.waves]
@@ -212,7 +212,7 @@ def _travel(found: Control, path: str, picture: Picture | None) -> tuple[float, 
 
 
 def ran(found: Control, path: str, picture: Picture | None) -> str:
-    """How far a moved control went, in words; nothing while that is not known."""
+    """The range of a moved control as text. Empty while it is unknown."""
     reach = picture.travel.get(path) if picture is not None else None
     if reach is None:
         return ""
@@ -221,7 +221,7 @@ def ran(found: Control, path: str, picture: Picture | None) -> str:
 
 
 def travels(patch: Patch, picture: Picture | None) -> dict[str, tuple[float, float, str]]:
-    """Where every moved control went on its rule, by path: place and width in per cent, and the same in words."""
+    """The travel of every moved control on its rule, by path: position and width in per cent, and as text."""
     found = {}
     for path in picture.travel if picture is not None else ():
         with suppress(NoSuchPath):
@@ -233,7 +233,7 @@ def travels(patch: Patch, picture: Picture | None) -> dict[str, tuple[float, flo
 
 
 def end_view(patch: Patch, movement: Movement) -> Rule:
-    """The far end of a movement, on the moved control's own rule."""
+    """The end value of a movement, on the moved control's own rule."""
     path = f"movements.{movement.id}.amount"
     found = movement_end(patch, path)
     assert found is not None
@@ -263,7 +263,7 @@ _BESIDE = ("cutoff", "level", "pitch", "semitones")
 
 
 def _main_controls(mover: Mover) -> tuple[str, ...]:
-    """The controls by which a mover is mostly shaped."""
+    """The main controls of a mover."""
     if isinstance(mover, Envelope):
         return ("attack", "decay") if mover.clock == "ms" else ("attack_beats", "decay_beats")
     if isinstance(mover, Lfo):
@@ -274,7 +274,9 @@ def _main_controls(mover: Mover) -> tuple[str, ...]:
 
 
 def with_ends(patch: Patch, paths: list[str], picture: Picture | None, audio: Audio = ()) -> list[View]:
-    """Views of controls, each followed by the far ends of what moves it; a cutoff, level or pitch by that too."""
+    """Views of controls, each followed by the end values of its movements and, for a cutoff, level or pitch, by the
+    main controls of its movers.
+    """
     found: list[View] = []
     beside: set[str] = set()
     for path in paths:

@@ -1,4 +1,4 @@
-"""Where the evidence of a finding stands: a topic of the Checks workspace, or a place in another workspace."""
+"""Where the evidence of a finding is: a topic of the Checks workspace, or a place in another workspace."""
 
 from __future__ import annotations
 
@@ -40,7 +40,7 @@ VIEW_OF = {
 
 @dataclass(frozen=True)
 class Spot:
-    """What a button that leads there has to ask for; words that are empty stay as they are."""
+    """What a button that leads there selects. Empty words change nothing."""
 
     topic: str = ""
     view: str = ""
@@ -51,12 +51,12 @@ class Spot:
 
 
 def _item(steps: list[str]) -> str:
-    """Of what stands behind a chain's path, the item, or the item of a branch's way."""
+    """The item of a chain's path, or of a branch path."""
     return ".".join(steps[:5] if len(steps) >= 5 and steps[1] == "ways" else steps[:1])
 
 
 def spot_of(check: str, where: Where | None = None) -> Spot:
-    """Of a finding, or of a check where it found nothing."""
+    """The spot of a finding, or of a check without findings."""
     if check in TOPIC_OF:
         return Spot(topic=TOPIC_OF[check])
     view = VIEW_OF.get(check, "")

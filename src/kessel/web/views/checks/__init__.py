@@ -1,4 +1,4 @@
-"""The Checks workspace: does it hold, and why not."""
+"""The Checks workspace: its topics."""
 
 from __future__ import annotations
 
@@ -33,7 +33,7 @@ _PATIENCE = 5.0
 
 @dataclass(frozen=True)
 class Topic:
-    """A page of the workspace, with the worst verdict that belongs to it."""
+    """A page of the workspace, with its worst verdict."""
 
     word: str
     name: str
@@ -43,7 +43,7 @@ class Topic:
 
 @dataclass(frozen=True)
 class ChecksView:
-    """The page that is asked for: ``topic`` names its template, ``it`` is what that draws."""
+    """The selected page. ``topic`` names its template; ``it`` is the view of it."""
 
     topic: str
     topics: tuple[Topic, ...]
@@ -69,7 +69,7 @@ def _finding(look: CheckContext, check: str) -> FindingView | None:
 
 
 def _judged(look: CheckContext) -> None:
-    """Wait for the verdicts of this version, where there is time."""
+    """Wait for the verdicts of this version, if there is time."""
     version = look.open_patch.version
     if look.fresh:
         look.open_patch.measuring.wait_findings(version, _LONGEST, 0)
@@ -122,7 +122,7 @@ TOPICS: tuple[tuple[str, str, Callable[[CheckContext], Any]], ...] = (
 
 
 def _shown(look: CheckContext, topic: str, begun: int) -> int:
-    """The version that a topic shows: what goes by the findings may be older than what is asked for."""
+    """The version that a topic shows. Topics that show findings may be older than what was asked for."""
     if topic in ("summary", "level"):
         return look.measured.version if look.measured is not None else -1
     return begun
@@ -133,7 +133,7 @@ def _topic_of(word: str) -> tuple[str, str, Callable[[CheckContext], Any]]:
 
 
 def topics_of(open_patch: OpenPatch, asked: Selection) -> tuple[Topic, ...]:
-    """All topics with what is known of them, and which one is shown."""
+    """All topics with what is known of them, and the selected one."""
     measured, shown = open_patch.measuring.measured, _topic_of(asked.topic)[0]
     found = []
     for word, name, _ in TOPICS:
@@ -144,7 +144,7 @@ def topics_of(open_patch: OpenPatch, asked: Selection) -> tuple[Topic, ...]:
 
 
 def checks_view(desk: Desk, open_patch: OpenPatch, asked: Selection, fresh: bool) -> ChecksView:
-    """The topic that is asked for; ``fresh``: what takes time may be waited for."""
+    """The selected topic. ``fresh``: it may wait for slow parts."""
     look = CheckContext(desk, open_patch, asked, fresh)
     begun = open_patch.version
     topic, _, draw = _topic_of(asked.topic)

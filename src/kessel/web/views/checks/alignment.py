@@ -1,4 +1,4 @@
-"""How pairs add up, note by note: vectors, bars, coherence, and what aligning would do."""
+"""How pairs add up, note by note: vectors, bars, coherence, and the result of aligning."""
 
 from __future__ import annotations
 
@@ -21,7 +21,7 @@ _MOST = 14
 
 @dataclass(frozen=True)
 class PairChoice:
-    """A pair that can be chosen."""
+    """A pair that can be selected."""
 
     key: str
     title: str
@@ -33,9 +33,9 @@ class PairChoice:
 
 @dataclass(frozen=True)
 class Dial:
-    """A note's vectors in a circle of radius 40 around 50: one side from the middle, the other from its end.
+    """A note's vectors in a circle of radius 40 around 50: one side from the centre, the other from its end.
 
-    best: how far the two would reach. spot: the note's id.
+    best: length of a perfect sum. spot: the note's id.
     """
 
     spot: str
@@ -50,7 +50,7 @@ class Dial:
 
 @dataclass(frozen=True)
 class NoteBar:
-    """A note's sum loss as a bar from the top, per cent of the height; onset and after, where they are known."""
+    """A note's sum loss as a bar from the top, in per cent of the height; onset and after, if they are known."""
 
     x: float
     width: float
@@ -64,7 +64,7 @@ class NoteBar:
 
 @dataclass(frozen=True)
 class AlignmentView:
-    """The chosen pair, and all there are."""
+    """The selected pair, and all pairs."""
 
     choices: tuple[PairChoice, ...]
     key: str
@@ -85,7 +85,7 @@ class AlignmentView:
 
 
 def vectors(n: NoteSum, further: float = 0.0) -> tuple[tuple[float, float], tuple[float, float]]:
-    """Where the first vector of a note ends and where both together do, the second turned by so many degrees more."""
+    """The ends of a note's first vector and of its sum, with the second rotated by so many degrees more."""
     whole = max(n.a + n.b, 1e-9)
     turn = math.radians(n.phase + further)
     a = (50.0 + 40.0 * n.a / whole, 50.0)
@@ -155,7 +155,7 @@ def _verdict(d: details.PairDetail) -> str:
 
 
 def alignment_view(look: CheckContext) -> AlignmentView:
-    """The pair that is asked for, or the worst."""
+    """The selected pair, or the worst."""
     found: tuple[details.PairDetail, ...] = look.find("pairs") or ()
     asked = look.asked.pick
     chosen = next((d for d in found if d.pair.key == asked), found[0] if found else None)
@@ -217,7 +217,7 @@ def alignment_view(look: CheckContext) -> AlignmentView:
 
 
 def foreseen(patch: Patch, new: Patch, d: details.PairDetail, path: str) -> list[dict[str, object]]:
-    """Every note's vectors with a control of the turned side as it is in ``new``; none where that can't be reckoned."""
+    """Every note's vectors with a control of the turned side as in ``new``. None if that can't be predicted."""
     was, now = get(patch, path), get(new, path)
     pair = d.pair
     steps = path.split(".")

@@ -23,7 +23,7 @@ RANGES = ((FIRST, LAST), (FIRST, 60), (28, 40), (12, 48))
 
 @dataclass(frozen=True)
 class KeyCell:
-    """One key's figure: how dark it is, 0..1, and whether it fails."""
+    """One key's figure: its shade, 0..1, and whether it fails."""
 
     share: float
     text: str
@@ -34,7 +34,7 @@ class KeyCell:
 
 @dataclass(frozen=True)
 class KeyColumn:
-    """One key: its place and width in per cent."""
+    """One key: its position and width in per cent."""
 
     name: str
     black: bool
@@ -95,14 +95,14 @@ def _cell(
 
 
 def span_of(look: CheckContext) -> tuple[int, int]:
-    """The range that is asked for."""
+    """The selected range."""
     low, _, high = look.asked.pick.partition("-")
     found = next((r for r in RANGES if f"{r[0]}-{r[1]}" == f"{low}-{high}"), None)
     return found or RANGES[0]
 
 
 def keys_view(look: CheckContext) -> KeysView:
-    """What is known of the keys."""
+    """The known keys."""
     sweep, patch, limits = look.open_patch.checking.sweep, look.patch, look.limits
     known = {k.pitch: k for k in sweep.keys_of(patch)}
     first, last = span_of(look)

@@ -1,4 +1,4 @@
-"""Loudness and peaks over the loop, and what every layer brings to them."""
+"""Loudness and peaks over the loop, and the levels of the layers."""
 
 from __future__ import annotations
 
@@ -30,7 +30,7 @@ class LayerRow:
 
 @dataclass(frozen=True)
 class LevelView:
-    """Lines in 1000 by 100; places from the top in per cent."""
+    """Lines in 1000 by 100; positions from the top in per cent."""
 
     facts: tuple[tuple[str, str], ...]
     momentary: str
@@ -46,7 +46,7 @@ class LevelView:
 
 
 def _line(levels: _Real, span: tuple[float, float]) -> str:
-    """What is silent, or lower than the drawing, runs out of sight below it."""
+    """A line. Silence, and levels below the drawing, are outside of it."""
     y = np.array([down(float(v), *span) if v > span[1] else 104.0 for v in levels])
     return polyline(np.linspace(0.0, 1000.0, max(y.size, 2))[: y.size], y)
 
@@ -56,7 +56,7 @@ def _unit(text: str, unit: str) -> str:
 
 
 def level_view(look: CheckContext, findings: tuple[FindingView, ...]) -> LevelView | None:
-    """Of what leaves the output."""
+    """The levels of the output."""
     d: LevelDetail | None = look.find("level")
     if d is None:
         return None

@@ -1,4 +1,4 @@
-"""What the views of the Checks workspace look at."""
+"""The context of the views of the Checks workspace."""
 
 from __future__ import annotations
 
@@ -13,9 +13,9 @@ from ..editor import Selection
 
 @dataclass
 class CheckContext:
-    """An open patch with what is asked of it. ``fresh``: what takes time may be waited for.
+    """An open patch and the selection. ``fresh``: it may wait for slow parts.
 
-    waiting: whether something has to be measured yet; problem: why something can't be.
+    waiting: whether something has to be measured yet. problem: why something can't be.
     """
 
     desk: Desk
@@ -27,12 +27,12 @@ class CheckContext:
 
     @property
     def patch(self) -> Patch:
-        """As it stands."""
+        """The present patch."""
         return self.open_patch.patch
 
     @property
     def limits(self) -> Limits:
-        """Of its set."""
+        """The limits of its set."""
         return self.open_patch.limits
 
     @property
@@ -41,7 +41,7 @@ class CheckContext:
         return self.open_patch.measuring.measured
 
     def find(self, name: str, /, **words: Any) -> Any:
-        """What ``asks`` answers; None when it has to be measured first, or can't be."""
+        """The answer to a query. None if it has to be measured first, or can't be."""
         if not self.fresh:
             found = self.open_patch.known(name, **words)
             self.waiting = self.waiting or found is None
@@ -58,7 +58,7 @@ def _unsigned_zero(text: str) -> str:
 
 
 def db(value: float | None, digits: int = 1, empty: str = "silent") -> str:
-    """A figure in dB with a true minus, without its unit."""
+    """A figure in dB with a true minus sign, without its unit."""
     return empty if value is None else _unsigned_zero(f"{value:.{digits}f}").replace("-", "−")
 
 

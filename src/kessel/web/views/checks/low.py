@@ -1,4 +1,4 @@
-"""The low end: who carries it, every note's partials, what lies under the floor."""
+"""The low end: layers' shares, every note's harmonics, rumble."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ TOP_DB, BOTTOM_DB = -6.0, -66.0
 
 @dataclass(frozen=True)
 class Area:
-    """A layer's share under the sum's line, as a closed path in 1000 by 1000."""
+    """A layer's share below the sum's line, as a closed path in 1000 by 1000."""
 
     name: str
     hatch: str
@@ -25,9 +25,10 @@ class Area:
 
 @dataclass(frozen=True)
 class NoteRow:
-    """A note: partials 1..4 as (height in per cent, text), whether it is hollow, by layer who carries partial 1.
+    """A note: harmonics 1..4 as (height in per cent, text), whether its fundamental is weak, and each layer's part of
+    it.
 
-    thin: partials that are weaker here than on the other notes, in words.
+    thin: harmonics that are weaker here than on the other notes, as text.
     """
 
     name: str
@@ -42,7 +43,7 @@ class NoteRow:
 
 @dataclass(frozen=True)
 class LowEndView:
-    """All of it; places along 20 to 250 Hz in per cent."""
+    """The low end. Positions are on an axis from 20 to 250 Hz, in per cent."""
 
     areas: tuple[Area, ...]
     line: str
@@ -57,13 +58,13 @@ class LowEndView:
 
 
 def low_across(hz: float) -> float:
-    """Place of a frequency between 20 and 250 Hz, 0..100."""
+    """Position of a frequency between 20 and 250 Hz, 0..100."""
     x = 100.0 * np.log(max(hz, 1e-3) / details.LOW_HZ) / np.log(details.HIGH_HZ / details.LOW_HZ)
     return round(float(min(max(x, 0.0), 100.0)), 3)
 
 
 def low_keys() -> tuple[tuple[float, float, bool, str], ...]:
-    """Piano keys along the axis: place, width, black, name of the Cs."""
+    """Piano keys along the axis: position, width, black, names of the Cs."""
     found = []
     for pitch in range(16, 60):
         low, high = pitch_hz(pitch - 0.5), pitch_hz(pitch + 0.5)
@@ -99,7 +100,7 @@ def _areas(look: CheckContext, d: details.LowDetail) -> tuple[tuple[Area, ...], 
 
 
 def low_view(look: CheckContext) -> LowEndView | None:
-    """Of the loop."""
+    """The low end of the loop."""
     d: details.LowDetail | None = look.find("low")
     if d is None:
         return None

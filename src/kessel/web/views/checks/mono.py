@@ -1,4 +1,4 @@
-"""What mono costs along the frequency axis, in time, and by layer and stage."""
+"""Mono loss along the frequency axis, in time, and by layer and stage."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ DEEPEST = -9.0
 
 @dataclass(frozen=True)
 class ThirdOctaveBar:
-    """A third octave: its place, how far down the bar goes in per cent, and its figures."""
+    """A third octave: its position, the length of its bar in per cent, and its figures."""
 
     x: float
     width: float
@@ -28,7 +28,7 @@ class ThirdOctaveBar:
 
 @dataclass(frozen=True)
 class MonoCause:
-    """A layer or stage: its own loss in the lows and in all, and a share of all that is lost, in per cent."""
+    """A layer or stage: its own loss in the lows and in all, and its share of the total, in per cent."""
 
     name: str
     hatch: str
@@ -39,7 +39,7 @@ class MonoCause:
 
 @dataclass(frozen=True)
 class MonoView:
-    """All of it."""
+    """The mono loss and its causes."""
 
     bars: tuple[ThirdOctaveBar, ...]
     correlation: str
@@ -62,7 +62,7 @@ def _height(loss: float | None) -> float:
 
 
 def mono_view(look: CheckContext) -> MonoView | None:
-    """Of what leaves the output."""
+    """The mono loss of the output."""
     d: MonoDetail | None = look.find("mono")
     if d is None:
         return None

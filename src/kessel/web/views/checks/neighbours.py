@@ -22,7 +22,7 @@ _TICKS = tuple((low_across(hz), str(hz)) for hz in (20, 30, 40, 60, 80, 100, 150
 
 @dataclass(frozen=True)
 class Fact:
-    """A note while both sound."""
+    """A note and the neighbour while both sound."""
 
     note: str
     beat: str
@@ -35,7 +35,7 @@ class Fact:
 
 @dataclass(frozen=True)
 class NeighboursView:
-    """The chosen one; lines in 1000 by 100 over the loop and in 1000 by 1000 along 20 to 250 Hz."""
+    """The selected neighbour. Lines are in 1000 by 100 over the loop, and in 1000 by 1000 along 20 to 250 Hz."""
 
     choices: tuple[tuple[str, str, bool], ...]
     others: tuple[tuple[str, str], ...]
@@ -65,7 +65,7 @@ _EMPTY = NeighboursView(
 
 
 def words_of(look: CheckContext, word: str) -> dict[str, Any] | None:
-    """What the ask needs to know of a neighbour; None when it is not there any more."""
+    """The arguments of the query about a neighbour. None if it does not exist any more."""
     name = dict(names_of(look.patch.backing)).get(word)
     if name is None:
         return None
@@ -102,7 +102,7 @@ def _words(d: Neighbours) -> tuple[str, ...]:
 
 
 def neighbours_view(look: CheckContext, finding: FindingView | None) -> NeighboursView:
-    """The kick, unless another is asked for."""
+    """The selected neighbour, by default the kick."""
     patch = look.patch
     names = names_of(patch.backing)
     word = look.asked.pick if look.asked.pick in dict(names) else "kick"

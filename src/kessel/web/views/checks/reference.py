@@ -1,4 +1,4 @@
-"""The patch beside a recording, equally loud."""
+"""The patch beside a recording, at equal loudness."""
 
 from __future__ import annotations
 
@@ -29,7 +29,7 @@ class BandRow:
 
 @dataclass(frozen=True)
 class ReferenceView:
-    """What is known, or how to begin. x, width of a difference: its place on the axis in per cent."""
+    """The comparison, or how to begin. x, width of a difference: its position on the axis in per cent."""
 
     name: str
     audio: tuple[tuple[str, str], ...]
@@ -63,7 +63,7 @@ def _outline(word: str) -> str:
 
 
 def reference_view(look: CheckContext) -> ReferenceView:
-    """Against the kept stretch."""
+    """The comparison with the reference."""
     store = look.desk.library
     audio = tuple((a.word, a.name) for a in store.audio.all())
     kept = store.checks.reference(look.open_patch.slug)

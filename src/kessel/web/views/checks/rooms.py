@@ -14,7 +14,7 @@ from .look import CheckContext, db, signed
 
 @dataclass(frozen=True)
 class RoomRow:
-    """A room in the table: loudness against flat, peak, who is left, and the pitch."""
+    """A room in the table: loudness against flat, peak, shares of the layers, and the pitch."""
 
     id: str
     name: str
@@ -29,7 +29,7 @@ class RoomRow:
 
 @dataclass(frozen=True)
 class Field:
-    """A number or a word of a room, as text that can be typed over or a choice."""
+    """A number or a word of a room, as editable text or a choice."""
 
     name: str
     title: str
@@ -40,7 +40,7 @@ class Field:
 
 @dataclass(frozen=True)
 class RoomsView:
-    """The table, and the chosen room."""
+    """The table, and the selected room."""
 
     rows: tuple[RoomRow, ...]
     id: str
@@ -53,7 +53,7 @@ class RoomsView:
 
 
 def fields_of(room: Room) -> tuple[Field, ...]:
-    """Everything that can be set, from its one declaration."""
+    """All fields of a room, from their declarations."""
     found = []
     for name, c in declarations(Room).items():
         value = getattr(room, name)
@@ -78,7 +78,7 @@ def _pitch(r: InRoom) -> tuple[str, str]:
 
 
 def words_of(rooms: Sequence[Room]) -> dict[str, Any]:
-    """What the ask for rooms needs to know."""
+    """The arguments of the query about rooms."""
     return {"rooms": [r.model_dump() for r in rooms]}
 
 

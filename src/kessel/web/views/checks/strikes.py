@@ -1,4 +1,4 @@
-"""The same note sixteen times, laid over each other."""
+"""The same note sixteen times, overlaid."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ _SECONDS = 0.16
 
 @dataclass(frozen=True)
 class Angles:
-    """A pair's angle at every strike, as places in per cent of the height (180° above to -180° below)."""
+    """A pair's angle at every repeat, as positions in per cent of the height (180° at the top, -180° at the bottom)."""
 
     title: str
     spread: str
@@ -26,7 +26,7 @@ class Angles:
 
 @dataclass(frozen=True)
 class RepeatedNotesView:
-    """Waves as lines in 1000 by 100; levels as places in per cent of the height around their mean."""
+    """Waves as lines in 1000 by 100; levels as positions in per cent of the height around their mean."""
 
     note: str
     waves: tuple[str, ...]
@@ -43,7 +43,7 @@ class RepeatedNotesView:
 
 
 def strikes_view(look: CheckContext, finding: FindingView | None) -> RepeatedNotesView | None:
-    """Of the phrase's lowest note."""
+    """The repeats of the phrase's lowest note."""
     found: RepeatedNotes | None = look.find("strikes")
     if found is None:
         return None

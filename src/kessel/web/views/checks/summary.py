@@ -1,4 +1,4 @@
-"""Does it hold? All checks in a table, their limits, and the verdicts over the history."""
+"""All checks in a table, their limits, and the verdicts over the history."""
 
 from __future__ import annotations
 
@@ -32,7 +32,7 @@ _STEPS = 60
 
 @dataclass(frozen=True)
 class CheckRow:
-    """One check. spot: where its evidence stands."""
+    """One check. spot: where its evidence is."""
 
     name: str
     verdict: str
@@ -46,7 +46,7 @@ class CheckRow:
 
 @dataclass(frozen=True)
 class VerdictStep:
-    """One step of the history with its verdicts, row by row: fails, look, holds, or nothing known."""
+    """One step of the history with its verdicts, row by row: fails, look, holds, or unknown."""
 
     id: int
     label: str
@@ -56,7 +56,7 @@ class VerdictStep:
 
 @dataclass(frozen=True)
 class SummaryView:
-    """The answer at a glance. tracks: names of the rows of the history; limits: all of the set's, where asked for."""
+    """The summary. tracks: names of the rows of the history. limits: all of the set's, on request."""
 
     verdict: str
     answer: str
@@ -93,7 +93,7 @@ def _history(look: CheckContext, rows: tuple[str, ...]) -> tuple[VerdictStep, ..
 
 
 def _asked_for(look: CheckContext) -> tuple[CheckRow, ...]:
-    """What is only measured when it is asked for, as far as it is known of this version; no check counts it."""
+    """What is measured on request only, as far as it is known of this version. No check counts it."""
     keys = look.open_patch.checking.sweep.keys_of(look.patch)
     if keys:
         span = playable(keys, look.limits)
@@ -115,7 +115,7 @@ def _asked_for(look: CheckContext) -> tuple[CheckRow, ...]:
 
 
 def summary_view(look: CheckContext) -> SummaryView:
-    """From the newest findings."""
+    """The summary of the newest findings."""
     measured = look.measured
     found = measured.findings if measured is not None else ()
     rows = tuple(_row(name, checks, [f for f in found if f.check in checks], look) for name, checks in _GROUPS)

@@ -22,7 +22,7 @@ COLUMNS = (
 
 @dataclass(frozen=True)
 class SetRow:
-    """A patch: (verdict, words) by column, and what else fails or is worth a look."""
+    """A patch: (verdict, text) by column, and what else fails or is worth a look."""
 
     slug: str
     name: str
@@ -35,7 +35,7 @@ class SetRow:
 
 @dataclass(frozen=True)
 class WholeSet:
-    """The table."""
+    """The table of a set."""
 
     set_id: int
     name: str
@@ -64,7 +64,7 @@ def _row(c: SetCheckRow, slug: str) -> SetRow:
 
 
 def set_view(desk: Desk, set_id: int, slug: str = "") -> WholeSet:
-    """What is known of a set's patches."""
+    """The known findings of a set's patches."""
     check = desk.set_check(set_id)
     rows = tuple(_row(c, slug) for c in check.rows())
     done, count = check.progress

@@ -1,4 +1,4 @@
-"""The editor: the tabs of a layer and of what all layers share."""
+"""The editor: the tabs of a layer, and of what all layers share."""
 
 from .editor import VIEWS, Editor, Selection, editor_view, first_tab, tabs_of
 from .item_panel import ChainPlace, place_of

@@ -1,4 +1,4 @@
-"""The editor of the chosen layer, and of what all layers share."""
+"""The editor of the selected layer, and of what all layers share."""
 
 from __future__ import annotations
 
@@ -20,7 +20,7 @@ VIEWS = ("layers", "movement", "shaping", "checks")
 
 @dataclass(frozen=True)
 class Selection:
-    """What the page asks the editor to show."""
+    """What the page selects in the editor."""
 
     layer: str = ""
     tab: str = "sources"
@@ -39,12 +39,12 @@ class Selection:
 
     @property
     def named(self) -> list[tuple[str, str]]:
-        """Every choice by name, in the order the page keeps them."""
+        """All selections by name, in the order of the page."""
         return [(f.name, str(getattr(self, f.name))) for f in fields(self)]
 
     @property
     def words(self) -> str:
-        """All choices in a line, to tell whether an answer is to what the page still asks."""
+        """All selections as one line, to tell whether an answer is still wanted."""
         return "|".join(value.replace("|", " ") for _, value in self.named)
 
 
@@ -59,7 +59,7 @@ class Tab:
 
 @dataclass(frozen=True)
 class Editor:
-    """The whole editor."""
+    """The content of the editor."""
 
     layer: str
     name: str
@@ -74,13 +74,13 @@ class Editor:
 
     @property
     def shown(self) -> Selection:
-        """What is shown: what was asked, or the first where that is not there."""
+        """What is shown: the selection, or the first item if it does not exist."""
         frame = self.panel.wave.frame if self.panel.wave else 0
         return replace(self.asked, layer=self.layer, tab=self.tab, item=self.item, group=self.group, frame=frame)
 
     @property
     def columns(self) -> list[list[View]]:
-        """The views, five to a column."""
+        """The views, five per column."""
         return [self.panel.views[i : i + 5] for i in range(0, len(self.panel.views), 5)]
 
 
@@ -114,7 +114,7 @@ def tabs_of(view: str) -> list[str]:
 
 
 def first_tab(view: str, patch: Patch) -> str:
-    """The tab that a workspace begins with."""
+    """The first tab of a workspace."""
     if view == "checks":
         return "place"
     if view == "shaping":
@@ -137,7 +137,7 @@ def _counts(patch: Patch, layer: Layer) -> dict[str, int]:
 def editor_view(
     patch: Patch, picture: Picture | None, asked: Selection, audio: Audio = (), clipboard: StoredPart | None = None
 ) -> Editor:
-    """The editor; what is not known falls back to the first."""
+    """The editor. Unknown selections fall back to the first item."""
     ids = [layer.id for layer in patch.layers]
     layer = patch.layer(asked.layer) if asked.layer in ids else patch.layers[min(1, len(ids) - 1)]
     counts = _counts(patch, layer)

@@ -1,4 +1,4 @@
-"""Tabs of what the sound goes through: voice stages, chains, branches, returns."""
+"""Tabs of voice stages, chains, branches and returns."""
 
 from __future__ import annotations
 
@@ -96,7 +96,7 @@ EVERY = "every"
 
 
 def _every(patch: Patch, bands: str, first: Any) -> list[View]:
-    """Controls of all bands at once, shown where the first band has them."""
+    """Controls for all bands at once, from those that the first band shows."""
     found: list[View] = []
     for name in fields(first):
         if name == "solo":
@@ -111,7 +111,7 @@ def _every(patch: Patch, bands: str, first: Any) -> list[View]:
 
 
 def _chart(part: Vowel, own: str, look: PanelContext) -> Chart:
-    """The chart of mouth and tongue, with the way the moved ones went."""
+    """The vowel chart, with the path of moved positions."""
     words = tuple((100.0 * v.tongue, 100.0 * v.opening, v.word) for v in VOWELS)
     line = ""
     paths = look.picture.paths if look.picture is not None else {}
@@ -127,7 +127,7 @@ def _chart(part: Vowel, own: str, look: PanelContext) -> Chart:
 
 
 def items_panel(look: PanelContext, base: str, parts: list[Any], kept_as: str, *kinds: str) -> Panel:
-    """Voice stages: chips, controls and a drawing of the chosen one."""
+    """Voice stages: chips, and the controls and drawing of the selected one."""
     part = chosen(parts, look.item)
     panel = Panel(chips(list(parts), base, part), adders(base, *kinds))
     if look.layer.branches.way == "branches":
@@ -141,7 +141,7 @@ def items_panel(look: PanelContext, base: str, parts: list[Any], kept_as: str, *
 
 
 def _chosen(look: PanelContext, panel: Panel, own: str, part: Any, layer: Layer | None) -> None:
-    """What is shown of the chosen part. layer: of a voice stage."""
+    """The controls of the selected part. layer: the layer of a voice stage."""
     panel.drawing = _item_drawing(part, look.group)
     peak = look.picture.stages.get(own) if look.picture is not None else None
     if peak is not None and panel.drawing is not None:
@@ -198,7 +198,7 @@ def _band_word(band: Any) -> str:
 
 @dataclass(frozen=True)
 class ChainPlace:
-    """A chain that can be looked at: its path, its items, and which of them is chosen, by its way below the chain."""
+    """A chain: its path, its items, and the selected one as a path below the chain."""
 
     base: str
     items: list[Any]
@@ -206,12 +206,12 @@ class ChainPlace:
 
     @property
     def path(self) -> str:
-        """Of the chosen item; the chain's own when there is none."""
+        """Path of the selected item, or of the chain if there is none."""
         return f"{self.base}.{self.below}" if self.below else self.base
 
 
 def place_of(patch: Patch, layer: Layer, tab: str, what: str, item: str) -> ChainPlace:
-    """The chain that a tab is about, and the item of it that is asked for, or its first."""
+    """The chain of a tab, and the selected item or its first."""
     base = f"layers.{layer.id}.chain"
     items: list[Any] = list(layer.chain)
     if tab == "worked":
@@ -244,7 +244,7 @@ def _adding(path: str, label: str, branches: bool) -> Adding:
 
 
 def _chain_chips(place: ChainPlace) -> list[Chip]:
-    """One chip an item; of the branch that is chosen its ways and their items too."""
+    """One chip per item; for a selected branch, also for its paths and their items."""
     found = []
     first = place.below.split(".")[0]
     for item in place.items:
@@ -263,7 +263,7 @@ def _chain_chips(place: ChainPlace) -> list[Chip]:
 
 
 def chain_at(look: PanelContext, place: ChainPlace) -> Panel:
-    """A chain: chips, what can be added, controls of the chosen item."""
+    """A chain: chips, kinds that can be added, and the controls of the selected item."""
     panel = Panel(_chain_chips(place))
     panel.ordered, panel.place = True, place.base
     panel.adding.append(_adding(place.base, "Add to the chain", True))
@@ -283,12 +283,12 @@ def chain_at(look: PanelContext, place: ChainPlace) -> Panel:
 
 
 def chain_panel(look: PanelContext) -> Panel:
-    """The layer's chain."""
+    """The chain of the layer."""
     return chain_at(look, place_of(look.patch, look.layer, "chain", look.what, look.item))
 
 
 def worked_panel(look: PanelContext) -> Panel:
-    """The worked path's chain, and what it sends to the returns."""
+    """The chain of the worked path, and its sends."""
     panel = chain_at(look, place_of(look.patch, look.layer, "worked", look.what, look.item))
     if not panel.views:
         panel.views = _send_views(look, "sends", list(look.patch.sends), "Worked path")
@@ -305,7 +305,7 @@ def _send_views(look: PanelContext, place: str, sends: list[Any], who: str) -> l
 
 
 def returns_panel(look: PanelContext) -> Panel:
-    """The returns: each with its level, low cut, what is sent to it, and its chain."""
+    """The returns: level, low cut, sends to it, and its chain."""
     patch = look.patch
     place = place_of(patch, look.layer, "returns", look.what, look.item)
     if not patch.returns:

@@ -1,4 +1,4 @@
-"""The other tabs of the editor: stages, level, voices, place, chains, movers, output."""
+"""The other tabs of the editor: stages, level, voices, place, output."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ from .panel import Act, Drawing, Panel, PanelContext, fields, keeping
 
 
 def _in_step(look: PanelContext, panel: Panel) -> Panel:
-    """The panel with the layers that follow what is turned in it."""
+    """The panel, with the linked layers and a button that unlinks."""
     names = [look.patch.layer(i).name for i in linked_layers(look.patch, look.layer.id)]
     if names:
         others = " and ".join(names)
@@ -45,7 +45,7 @@ def level_panel(look: PanelContext) -> Panel:
 
 
 def place_panel(look: PanelContext) -> Panel:
-    """Level, place, range, path, hatch, and what its edges are tied to."""
+    """Level, pan, range, path, hatch, and splits."""
     patch, layer = look.patch, look.layer
     own = f"layers.{layer.id}"
     names = ("level", "pan", "width", "polarity", "delay", "path", "range.low", "range.high", "range.where")
@@ -77,7 +77,7 @@ def voices_panel(look: PanelContext) -> Panel:
 
 
 def output_panel(look: PanelContext) -> Panel:
-    """The output stage in the order of the sound, and the tuning."""
+    """The output stage in signal order, and the tuning."""
     output = look.patch.output
     duck = [f for f in fields(output.duck) if f == "on" or output.duck.on]
     own = ("gain", "fold", "fold_follows", "fold_times", "mono_below")

@@ -13,7 +13,7 @@ SORTS = (("target", "by target"), ("mover", "by mover"), ("size", "widest first"
 
 @dataclass(frozen=True)
 class MovementRow:
-    """One movement: its words, and the paths of what can be typed over."""
+    """One movement: its sentence, and the paths of its editable values."""
 
     id: str
     target: str
@@ -36,7 +36,7 @@ class MovementRow:
 
 @dataclass(frozen=True)
 class MovementList:
-    """The rows that are shown, and what they can be sorted and filtered by."""
+    """The shown rows, and the options for sorting and filtering."""
 
     rows: tuple[MovementRow, ...]
     count: int
@@ -91,7 +91,7 @@ def _wide(patch: Patch, m: Movement) -> float:
 
 
 def movement_list(patch: Patch, picture: Picture | None, sort: str, only: str) -> MovementList:
-    """The list; ``only``: a layer (``layer:ID``), a mover (``mover:ID``), or words of the sentence."""
+    """The list. ``only``: a layer (``layer:ID``), a mover (``mover:ID``), or words of the sentence."""
     rows = [(m, _row(patch, m, picture)) for m in patch.movements]
     kind, _, word = only.partition(":")
     if kind == "layer" and word:
@@ -124,7 +124,7 @@ def movement_list(patch: Patch, picture: Picture | None, sort: str, only: str) -
 
 @dataclass(frozen=True)
 class Tied:
-    """One tie of a control: words before and after its interval, and where that is set."""
+    """One tie of a control: words before and after its interval, and the path of the interval."""
 
     id: str
     before: str
@@ -146,7 +146,7 @@ def _tied(patch: Patch, tie: Tie, path: str) -> Tied:
 
 @dataclass(frozen=True)
 class ControlMenu:
-    """What can be done with one control: what moves it, what could, what it is tied to, and its pin."""
+    """The menu of one control: its movers, possible movers, ties, and its pin."""
 
     path: str
     name: str
@@ -171,7 +171,7 @@ def _feeding(patch: Patch, path: str) -> tuple[tuple[str, str], ...]:
 
 
 def _others(patch: Patch, path: str) -> tuple[tuple[str, str], ...]:
-    """What a frequency can be tied to."""
+    """Frequencies that a frequency can be tied to."""
     found = frequencies(patch)
     if path not in dict(found):
         return ()

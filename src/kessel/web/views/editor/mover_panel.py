@@ -1,4 +1,4 @@
-"""The tabs of what moves: movers, and movements as sentences."""
+"""The tabs of movers, and of movements as sentences."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ _IN_ORDER = (
 
 
 def envelope_fields(part: Segments) -> list[str]:
-    """An envelope's controls in the order of a note."""
+    """An envelope's shown controls in the order of a note."""
     shown = fields(part)
     return [f for f in _IN_ORDER if f in shown]
 
@@ -37,7 +37,7 @@ def _drawing(mover: Mover, tempo: float) -> Drawing:
 
 
 def movers_panel(look: PanelContext) -> Panel:
-    """What moves, and what it drives."""
+    """Movers, and their movements."""
     patch = look.patch
     mover = chosen(list(patch.movers), look.item)
     idle = set(unused(patch))

@@ -1,4 +1,4 @@
-"""What the tabs of the editor are made of."""
+"""Building blocks of the editor's tabs."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ T = TypeVar("T")
 
 @dataclass(frozen=True)
 class PanelContext:
-    """What a tab is asked to show: of which layer, which part, which group of its controls, which frame.
+    """What a tab shows: of which layer, which part, which group of its controls, which frame.
 
     shaping: the workspace draws the part itself.
     """
@@ -35,7 +35,9 @@ class PanelContext:
 
 @dataclass(frozen=True)
 class Chart:
-    """The vowel chart: paths of mouth and tongue, where it stands in per cent, the vowels, and the way it went."""
+    """The vowel chart: paths of its two controls, the position in per cent, the vowels, and the path of moved
+    positions.
+    """
 
     mouth: str
     tongue: str
@@ -49,7 +51,7 @@ class Chart:
 
 @dataclass(frozen=True)
 class Chip:
-    """One part that can be chosen; ``path`` is where it stands."""
+    """One part that can be selected, with its path."""
 
     id: str
     name: str
@@ -59,15 +61,15 @@ class Chip:
     mark: str = ""
 
     def resting(self) -> Chip:
-        """The chip of a part that does nothing yet."""
+        """The chip of a part that has no effect yet."""
         return replace(self, idle=True)
 
 
 @dataclass(frozen=True)
 class Drawing:
-    """A small drawing of 180 by 60: lines, a caption, its kind, and bars (place, height) under it in per cent.
+    """A small drawing of 180 by 60: lines, a caption, and bars (position, height) in per cent.
 
-    ``source`` names the source it follows while a hand turns its controls.
+    ``source``: the source that it follows while controls are dragged.
     """
 
     title: str
@@ -80,7 +82,7 @@ class Drawing:
 
 @dataclass(frozen=True)
 class Act:
-    """A button: where it posts what, its words, and its tip."""
+    """A button: where it posts what, its label, and its tip."""
 
     to: str
     values: dict[str, Any]
@@ -90,7 +92,7 @@ class Act:
 
 @dataclass(frozen=True)
 class WaveView:
-    """A drawn wave as it is edited: the cycle as a line, bars of harmonics (level and phase in per cent), frames."""
+    """A drawn wave: the cycle as a line, harmonics (level and phase in per cent), frames."""
 
     path: str
     name: str
@@ -112,7 +114,7 @@ class WaveView:
 
 @dataclass(frozen=True)
 class ActPick:
-    """A list to pick from, where each pick does something: ``field`` of the form gets the value picked."""
+    """A list whose entries are actions. ``field`` of the form receives the picked value."""
 
     to: str
     values: dict[str, str]
@@ -123,7 +125,7 @@ class ActPick:
 
 @dataclass(frozen=True)
 class Adding:
-    """A list of kinds that can be added at a path, in families."""
+    """Kinds that can be added at a path, by family."""
 
     path: str
     label: str
@@ -132,7 +134,7 @@ class Adding:
 
 @dataclass
 class Panel:
-    """What a tab shows."""
+    """The content of a tab."""
 
     chips: list[Chip] = field(default_factory=list)
     adders: list[tuple[str, str, str]] = field(default_factory=list)
@@ -164,7 +166,7 @@ def adders(path: str, *kinds: str) -> list[tuple[str, str, str]]:
 
 
 def fields(part: Part, owner: Layer | None = None) -> list[str]:
-    """Names of the controls of a part that do something as it stands; ``owner``: the layer of a source or a stage."""
+    """Names of the controls of a part that have an effect now. ``owner``: the layer of a source or a stage."""
     return list(shown_controls(part, owner))
 
 
@@ -174,12 +176,12 @@ def chosen(parts: list[T], item: str) -> T | None:
 
 
 def chips(parts: list[Any], base: str, on: object) -> list[Chip]:
-    """One chip a part."""
+    """One chip per part."""
     return [Chip(p.id, getattr(p, "name", p.id), f"{base}.{p.id}", p is on) for p in parts]
 
 
 def keeping(kind: str, path: str) -> list[Act]:
-    """Copy a part, and keep it on the part shelf."""
+    """Buttons that copy a part, and store it on the part shelf."""
     return [
         Act("copy", {"kind": kind, "path": path}, "Copy", "Copy it, to be pasted here or in another patch"),
         Act("keep", {"kind": kind, "path": path}, "Keep", "Keep it on the part shelf"),

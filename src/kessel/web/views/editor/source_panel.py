@@ -34,7 +34,7 @@ _SAMPLE = {
 
 
 def source_drawing(patch: Patch, layer: Layer, source: Oscillator | Noise | Sample) -> Drawing:
-    """A source as it sounds: an oscillator's cycle and partials, a recording's outline."""
+    """A source as it sounds: the cycle and harmonics of an oscillator, the outline of a recording."""
     if isinstance(source, Noise):
         y = np.random.default_rng(7).uniform(-0.9, 0.9, 90)
         y = np.cumsum(y - y.mean()) / 4 if source.colour == "brown" else y
@@ -55,7 +55,7 @@ def source_drawing(patch: Patch, layer: Layer, source: Oscillator | Noise | Samp
 
 
 def sources_panel(look: PanelContext) -> Panel:
-    """Sources of the layer, one of them in full."""
+    """The sources of the layer, one of them selected."""
     layer = look.layer
     base = f"layers.{layer.id}.sources"
     source = chosen(list(layer.sources), look.item)

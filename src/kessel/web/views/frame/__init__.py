@@ -1,4 +1,4 @@
-"""What surrounds every workspace: header, findings, side panels, the strip of macros."""
+"""The frame of every workspace: header, findings, side panels, the strip of macros."""
 
 from .header import STOPPED, WAITS, Header, figure, header_view
 from .rail import FindingView, finding_view, rail_view

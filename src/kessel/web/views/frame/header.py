@@ -14,7 +14,7 @@ WAITS, STOPPED = "measuring…", "not measured"
 
 @dataclass(frozen=True)
 class Header:
-    """What the header shows."""
+    """The content of the header."""
 
     name: str
     tempo: Rule
@@ -24,12 +24,12 @@ class Header:
 
 
 def figure(value: float | None, empty: str = "silent") -> str:
-    """A figure with one decimal and a true minus."""
+    """A number with one decimal and a true minus sign."""
     return empty if value is None else f"{value:.1f}".replace("-", MINUS)
 
 
 def header_view(patch: Patch, picture: Picture | None, measuring: bool = True) -> Header:
-    """From the patch and what was last measured; ``measuring``: whether what is not known yet comes by itself."""
+    """The header of a patch. ``measuring``: whether missing figures come by themselves."""
     unknown = "…" if measuring else "–"
     tempo, bars = control_view(patch, "tempo"), control_view(patch, "phrase.bars")
     assert isinstance(tempo, Rule) and isinstance(bars, Rule)

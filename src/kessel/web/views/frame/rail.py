@@ -15,7 +15,7 @@ from .header import WAITS
 
 @dataclass(frozen=True)
 class FixView:
-    """A fix as a button, with what it changes and what was measured with it in place."""
+    """A fix as a button, with its changes and the figure that was measured with it."""
 
     index: int
     label: str
@@ -69,7 +69,7 @@ def _changes(patch: Patch, finding: Finding, index: int) -> str:
 
 
 def finding_view(patch: Patch, f: Finding, before: Mapping[str, str]) -> FindingView:
-    """A finding of a measured patch; ``before`` holds what it said before its fix."""
+    """A finding of a measured patch. ``before``: its figure before its fix."""
     low, high = f.where.low_hz, f.where.high_hz
     x = across(low) if low else None
     fixes = tuple(
@@ -99,7 +99,7 @@ def finding_view(patch: Patch, f: Finding, before: Mapping[str, str]) -> Finding
 
 
 def rail_view(measured: Measured | None, version: int, before: Mapping[str, str], problem: str | None = None) -> Rail:
-    """From the newest findings; ``version`` is the patch's own, ``before`` holds what a finding said before its fix."""
+    """The newest findings. ``version`` is the patch's own; ``before``: figures before fixes."""
     if problem is not None:
         return Rail(version, True, problem, (), broken=True)
     if measured is None:

@@ -13,9 +13,9 @@ from ..controls import View, control_view
 
 @dataclass(frozen=True)
 class StepView:
-    """One step: its number, what it did, whether it is undone or the newest that stands, and when it was done.
+    """One step: its number, its text, whether it is undone or the last, and its time.
 
-    ``sitting`` names the stretch of work whose newest step it is; empty for its other steps.
+    ``sitting``: the period of work, shown at its newest step only.
     """
 
     id: int
@@ -27,7 +27,7 @@ class StepView:
 
 
 def history_view(steps: Sequence[HistoryStep]) -> list[StepView]:
-    """Steps, the newest first."""
+    """Steps, newest first."""
     standing = [s.id for s in steps if not s.undone]
     newest = standing[-1] if standing else 0
     found: list[StepView] = []
@@ -42,7 +42,7 @@ def history_view(steps: Sequence[HistoryStep]) -> list[StepView]:
 
 @dataclass(frozen=True)
 class ShelfGroup:
-    """Parts of one kind: number, name, and whether it was kept by hand."""
+    """Parts of one kind: number, name, and whether it is the user's own."""
 
     kind: str
     name: str
@@ -79,7 +79,7 @@ class Beside:
 
 @dataclass(frozen=True)
 class BackingView:
-    """The beat, and what else plays beside the patch."""
+    """The beat, and the other tracks of the backing."""
 
     beat: tuple[View, ...]
     others: tuple[Beside, ...]

@@ -1,4 +1,4 @@
-"""The strip that follows through all workspaces: macros, stances, pinned controls."""
+"""The strip of all workspaces: macros, stances, pinned controls."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ from ..controls import Picker, Rule, View, control_view
 
 @dataclass(frozen=True)
 class MacroView:
-    """One macro with all it moves."""
+    """One macro and what it moves."""
 
     id: str
     name: str
@@ -23,7 +23,7 @@ class MacroView:
 
 @dataclass(frozen=True)
 class StripRow:
-    """Everything on the strip."""
+    """The content of the strip."""
 
     macros: tuple[MacroView, ...]
     room: bool

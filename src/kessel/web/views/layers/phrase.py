@@ -11,7 +11,7 @@ from ..svg import way_line
 
 @dataclass(frozen=True)
 class PhraseBar:
-    """One note: place and size in per cent of the strip."""
+    """One note: position and size in per cent of the strip."""
 
     x: float
     y: float
@@ -22,7 +22,7 @@ class PhraseBar:
 
 @dataclass(frozen=True)
 class PhraseView:
-    """Notes over the beats, and the path of one moved control."""
+    """The notes over the beats, and the path of one moved control."""
 
     key: str
     count: str
@@ -33,7 +33,7 @@ class PhraseView:
 
 
 def phrase_view(patch: Patch, picture: Picture | None) -> PhraseView:
-    """The patch's phrase."""
+    """The phrase of a patch."""
     phrase = patch.phrase
     pitches = [n.pitch for n in phrase.notes] or [36]
     low, high = min(pitches), max(max(pitches), min(pitches) + 5)
@@ -52,7 +52,7 @@ def phrase_view(patch: Patch, picture: Picture | None) -> PhraseView:
 
 
 def _path(patch: Patch, picture: Picture | None) -> tuple[str, str]:
-    """The way of the moved control that travels furthest on its rule, as a line in 1000 by 100."""
+    """The moved control with the largest travel, as a line in 1000 by 100."""
     if picture is None:
         return "", ""
     best, reach = "", 0.0

@@ -18,7 +18,7 @@ LEAST_ROWS = 26
 
 @dataclass(frozen=True)
 class NoteView:
-    """A note: place and width in per cent, its row from the top, and whether it slides on from the one before."""
+    """A note: position and width in per cent, its row from the top, and whether it slides from the one before."""
 
     id: str
     x: float
@@ -42,7 +42,7 @@ class RowView:
 
 @dataclass(frozen=True)
 class PhrasePanel:
-    """All that the note editor shows."""
+    """The content of the note editor."""
 
     snap: str
     step: float
@@ -63,7 +63,7 @@ class PhrasePanel:
 
     @property
     def stamp(self) -> str:
-        """Tells this note editor from any that shows something else."""
+        """Identifies the content of this note editor."""
         return blake2b(repr(self).encode(), digest_size=8).hexdigest()
 
 
@@ -79,7 +79,7 @@ def _lane_line(patch: Patch, lane: str) -> str:
 
 
 def phrase_panel(patch: Patch, snap: str, lane: str) -> PhrasePanel:
-    """The patch's phrase as it is edited."""
+    """The note editor of a patch."""
     phrase = patch.phrase
     beats = phrase.beats
     pitches = [n.pitch for n in phrase.notes] or [29]

@@ -33,7 +33,7 @@ ROW = 15
 
 @dataclass(frozen=True)
 class FrequencyHandle:
-    """Something on the drawing that can be dragged along the axis: an edge, a split, a cutoff, the mono edge."""
+    """A handle on the drawing that is dragged along the axis: an edge, a split, a cutoff, the mono edge."""
 
     path: str
     label: str
@@ -47,7 +47,7 @@ class FrequencyHandle:
 
     @property
     def id(self) -> str:
-        """Of the element."""
+        """Id of the element."""
         return "h-" + self.path.replace(".", "-")
 
 
@@ -66,7 +66,7 @@ class RangeBracket:
 
 @dataclass(frozen=True)
 class LayerStrip:
-    """One layer's stratum."""
+    """The strip of one layer."""
 
     id: str
     number: int
@@ -87,7 +87,7 @@ class LayerStrip:
 
 @dataclass(frozen=True)
 class SumView:
-    """What leaves the output."""
+    """The strip of the output."""
 
     line: str
     hold: str
@@ -175,7 +175,7 @@ RESPONSE_TOP, RESPONSE_BOTTOM = 30.0, -48.0
 
 
 def response_line(patch: Patch, layer: Layer) -> str:
-    """The response of a layer's stages at rest along the axis, one unit a point across and 1000 high."""
+    """The response of a layer's unmoved stages along the axis, one unit per point across and 1000 high."""
     hz = axis()
     pitch = float(min((n.pitch for n in patch.phrase.notes), default=36) + layer.play.transpose)
     both: list[np.ndarray] = []
@@ -196,7 +196,7 @@ def response_line(patch: Patch, layer: Layer) -> str:
 
 
 def strip_view(patch: Patch, layer: Layer, number: int, picture: Picture | None, chosen: str) -> LayerStrip:
-    """One layer."""
+    """The strip of one layer."""
     base = f"layers.{layer.id}"
     level, path = control_view(patch, f"{base}.level", picture), control_view(patch, f"{base}.path")
     assert isinstance(level, Rule) and isinstance(path, Words)
@@ -242,7 +242,7 @@ def _sum_view(patch: Patch, picture: Picture | None) -> SumView:
 
 
 def sheet_view(patch: Patch, picture: Picture | None, chosen: str = "", version: int = 0) -> SheetView:
-    """The drawing of a patch with the newest measures there are; ``version`` is the patch's own."""
+    """The drawing of a patch with the newest measures. ``version`` is the patch's own."""
     strips = [strip_view(patch, layer, n + 1, picture, chosen) for n, layer in enumerate(patch.layers)]
     return SheetView(
         strips=tuple(reversed(strips)),

@@ -1,4 +1,4 @@
-"""The library's rows."""
+"""The rows of the library."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ from ..svg import level_line
 
 @dataclass(frozen=True)
 class PatchRow:
-    """One patch on the shelf."""
+    """The row of one patch."""
 
     slug: str
     name: str
@@ -50,7 +50,7 @@ class Card:
 
 
 def ago(then: datetime, now: datetime | None = None) -> str:
-    """How long ago, in words."""
+    """How long ago, as text."""
     minutes = int(((now or datetime.now(UTC)) - then).total_seconds() // 60)
     if minutes < 1:
         return "just now"
@@ -75,7 +75,7 @@ def _row(library: Library, card: PatchCard) -> PatchRow:
 
 
 def shelf_view(library: Library) -> list[Shelf]:
-    """Every set that holds a patch."""
+    """All sets with patches."""
     found = []
     for card in library.sets():
         rows = tuple(_row(library, p) for p in library.patches(card.id))
@@ -84,7 +84,7 @@ def shelf_view(library: Library) -> list[Shelf]:
 
 
 def card_view(slug: str, measured: Measured | None) -> Card:
-    """What was measured on a patch."""
+    """The measured part of a patch's row."""
     if measured is None:
         return Card(slug, False, "", "…", "…", 0, 0)
     p = measured.picture

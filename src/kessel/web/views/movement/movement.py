@@ -1,4 +1,4 @@
-"""The movement workspace: the loop in time, what moves in it, and the drawn curve under it."""
+"""The Movement workspace: the loop in time, the moved controls, and the drawn curve."""
 
 from __future__ import annotations
 
@@ -49,14 +49,14 @@ _DASHES = ("whole", "long", "short", "dots")
 
 
 def up(hz: float) -> float:
-    """Place of a frequency from the top of the spectrogram, in per cent."""
+    """Position of a frequency from the top of the spectrogram, in per cent."""
     share = math.log(min(max(hz, LOW_HZ), HIGH_HZ) / LOW_HZ) / math.log(HIGH_HZ / LOW_HZ)
     return round(100.0 * (1.0 - share), 3)
 
 
 @dataclass(frozen=True)
 class MovedPlace:
-    """What can be looked at: the sum or a layer."""
+    """What is shown: the sum or a layer."""
 
     word: str
     name: str
@@ -66,7 +66,7 @@ class MovedPlace:
 
 @dataclass(frozen=True)
 class MovedPath:
-    """Where a moved control went over the loop: a line in 1000 by 100, and its ends in words."""
+    """The values of a moved control over the loop: a line in 1000 by 100, and its ends as text."""
 
     path: str
     name: str
@@ -78,7 +78,7 @@ class MovedPath:
 
 @dataclass(frozen=True)
 class CurvePointHandle:
-    """A point of the drawn curve: index, place and height in per cent of its box."""
+    """A point of the drawn curve: index, position and height in per cent of its box."""
 
     index: int
     x: float
@@ -90,7 +90,7 @@ class CurvePointHandle:
 
 @dataclass(frozen=True)
 class CurveView:
-    """The drawn curve, edited where it plays first; ``x`` and ``width`` of that in per cent of the loop."""
+    """The drawn curve. ``x`` and ``width``: its first pass, where it is edited, in per cent of the loop."""
 
     mover: str
     name: str
@@ -110,7 +110,7 @@ class CurveView:
 
 @dataclass(frozen=True)
 class MovementView:
-    """All of the workspace's drawing."""
+    """The content of the workspace."""
 
     whats: tuple[MovedPlace, ...]
     what: str
@@ -129,7 +129,7 @@ class MovementView:
 
 
 def _ways(patch: Patch, picture: Picture | None, layer: str) -> tuple[list[MovedPath], list[MovedPath]]:
-    """Cutoffs and all other moved controls; of one layer, with the movers' own, or of all."""
+    """Moved cutoffs and all other moved controls, of one layer (with those of its movers) or of all."""
     cutoffs: list[MovedPath] = []
     lanes: list[MovedPath] = []
     for path, values in (picture.paths if picture is not None else {}).items():
@@ -158,12 +158,12 @@ CURVE_PAD = 7.0
 
 
 def _down(value: Any) -> Any:
-    """Place of a curve's value from the top of its box, in per cent."""
+    """Position of a curve's value from the top of its box, in per cent."""
     return CURVE_PAD + (100.0 - 2.0 * CURVE_PAD) * (1.0 - value)
 
 
 def _starts(patch: Patch, mover: curve_edits.Holder, length: float) -> list[float]:
-    """Beats at which a curve begins over the loop."""
+    """Beats at which a curve starts within the loop."""
     beats = patch.phrase.beats
     by_note = isinstance(mover, Curve | Lfo) and mover.restart == "note"
     if by_note or (isinstance(mover, Curve) and mover.play == "hold"):
@@ -184,8 +184,9 @@ _NARROW = 0.2
 
 
 def curve_view(patch: Patch, mover_id: str, zoom: str = "") -> CurveView | None:
-    """The drawn curve of a mover or of a chain item at a path, in step with the loop or (``whole``) enlarged; None when
-    it has none."""
+    """The drawn curve of a mover or of a chain item at a path, aligned with the loop or (``whole``) enlarged. None if
+    it has none.
+    """
     try:
         mover = curve_edits.curve_of(patch, mover_id)
     except ValueProblem:
@@ -244,7 +245,7 @@ def curve_view(patch: Patch, mover_id: str, zoom: str = "") -> CurveView | None:
 
 
 def ruler_of(patch: Patch) -> tuple[tuple[float, bool, str], ...]:
-    """Beats of the loop: place in per cent, whether a bar begins there, and its number."""
+    """Beats of the loop: position in per cent, whether a bar starts there, and its number."""
     beats = patch.phrase.beats
     return tuple(
         (100.0 * b / beats, b % 4 == 0, f"{b // 4 + 1}" if b % 4 == 0 else "") for b in range(math.ceil(beats))
@@ -252,7 +253,7 @@ def ruler_of(patch: Patch) -> tuple[tuple[float, bool, str], ...]:
 
 
 def _notes(patch: Patch) -> tuple[tuple[float, float, str], ...]:
-    """Place and width of every note in per cent of the loop, and its name where there is room for it."""
+    """Position and width of every note in per cent of the loop, and its name if there is room."""
     beats = patch.phrase.beats
     found: list[tuple[float, float, str]] = []
     free = 0.0
@@ -266,7 +267,7 @@ def _notes(patch: Patch) -> tuple[tuple[float, float, str], ...]:
 
 
 def moving_view(patch: Patch, picture: Picture | None, asked: Selection, slug: str, version: int) -> MovementView:
-    """The workspace of a patch with the newest measures there are."""
+    """The workspace of a patch with the newest measures."""
     ids = [layer.id for layer in patch.layers]
     layer = asked.what if asked.what in ids else ""
     whats = [MovedPlace("sum", "Sum", "", not layer)]
@@ -298,7 +299,7 @@ def moving_view(patch: Patch, picture: Picture | None, asked: Selection, slug: s
 
 @dataclass(frozen=True)
 class MomentView:
-    """One moment of the loop: its spectrum on the shared axis, and where every moved cutoff stands."""
+    """One moment of the loop: its spectrum on the shared axis, and the value of every moved cutoff."""
 
     at: float
     words: str
@@ -309,7 +310,7 @@ class MomentView:
 
 
 def moment_view(patch: Patch, levels: np.ndarray, picture: Picture | None, at: float) -> MomentView:
-    """The moment at a place of the loop, 0..1; levels in dB along the axis."""
+    """The moment at a position of the loop, 0..1. Levels are in dB along the axis."""
     marks = []
     for path, values in (picture.paths if picture is not None else {}).items():
         with suppress(NoSuchPath):

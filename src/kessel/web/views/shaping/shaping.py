@@ -1,4 +1,4 @@
-"""The shaping workspace: what a stage does to the sound, and whether it only gets louder."""
+"""The Shaping workspace: what a stage does to the sound, apart from making it louder."""
 
 from __future__ import annotations
 
@@ -37,7 +37,7 @@ from .stage_row import MeterGroup, groups_of
 
 @dataclass(frozen=True)
 class ChainView:
-    """A chain that can be chosen."""
+    """A chain that can be selected."""
 
     tab: str
     layer: str
@@ -50,7 +50,7 @@ class ChainView:
 
 @dataclass(frozen=True)
 class CompareView:
-    """What is compared: the item, its chain; the two settings held of it; the rounds."""
+    """The comparison: the item, its chain; its two stored settings; the blind test."""
 
     item: str
     item_name: str
@@ -65,7 +65,7 @@ class CompareView:
 
 @dataclass(frozen=True)
 class DrawnCurve:
-    """The curve that is drawn for an item, as the box of drawn curves wants it."""
+    """The drawn curve of an item, for the curve box."""
 
     curve: CurveView | None
     curves: tuple[tuple[str, str, bool], ...]
@@ -74,7 +74,7 @@ class DrawnCurve:
 
 @dataclass(frozen=True)
 class ShapingView:
-    """All of the workspace's drawing."""
+    """The content of the workspace."""
 
     chains: tuple[ChainView, ...]
     groups: tuple[MeterGroup, ...]
@@ -119,7 +119,7 @@ def _handle(patch: Patch, path: str, label: str, kind: str, row: int = 0, also: 
 
 
 def _handles(patch: Patch, own: str, part: Any) -> tuple[list[FrequencyHandle], float | None]:
-    """What of an item can be dragged along the axis, and the low cut of its own sound as a place."""
+    """Handles of an item on the axis, and the low cut of its wet sound as a position."""
     found: list[FrequencyHandle] = []
     cut: float | None = None
     if isinstance(part, Eq):
@@ -153,7 +153,7 @@ def _handles(patch: Patch, own: str, part: Any) -> tuple[list[FrequencyHandle], 
 
 
 def _words(report: StageReport | None, part: Any, matched: float | None) -> tuple[str, ...]:
-    """What a stage did, in sentences; none while that is not known."""
+    """What a stage did, as sentences. None while it is unknown."""
     if report is None:
         return ()
     a, b = report.into, report.out
@@ -196,7 +196,7 @@ def _compare(open_patch: OpenPatch, place: ChainPlace, part: Any, place_name: st
 
 
 def _response(patch: Patch, part: Any) -> str:
-    """An item's own response along the axis, one unit a point across and 1000 high, from 24 dB to -48 dB."""
+    """An item's own response along the axis, one unit per point across and 1000 high, from 24 dB to -48 dB."""
     if getattr(part, "kind", "") not in ("eq", "filter", "ladder", "comb", "vowel", "allpass"):
         return ""
     pitch = float(min((n.pitch for n in patch.phrase.notes), default=36))
@@ -208,14 +208,14 @@ def _response(patch: Patch, part: Any) -> str:
 
 
 def replace_trim(part: Any) -> Any:
-    """The item without the level after it."""
+    """The item without its trim."""
     return part.model_copy(update={"trim": 0.0}) if hasattr(part, "trim") else part
 
 
 def shaping_view(
     open_patch: OpenPatch, picture: Picture | None, asked: Selection, version: int, fresh: bool
 ) -> ShapingView:
-    """The drawing of the chosen item of the chosen chain; ``fresh``: its report may be waited for."""
+    """The drawing of the selected item. ``fresh``: it may wait for its report."""
     patch, begun = open_patch.patch, open_patch.version
     tab = asked.tab if asked.tab in tabs_of("shaping") else first_tab("shaping", patch)
     layer = next((x for x in patch.layers if x.id == asked.layer), patch.layers[min(1, len(patch.layers) - 1)])
@@ -292,7 +292,7 @@ def _drawn(patch: Patch, path: str, part: Any, zoom: str) -> DrawnCurve | None:
 
 
 def shaped_curve(patch: Patch, asked: Selection) -> DrawnCurve:
-    """The curve of the item that is asked for, as it stands now."""
+    """The drawn curve of the selected item."""
     tab = asked.tab if asked.tab in tabs_of("shaping") else first_tab("shaping", patch)
     layer = next((x for x in patch.layers if x.id == asked.layer), patch.layers[min(1, len(patch.layers) - 1)])
     place = place_of(patch, layer, tab, asked.what, asked.item)

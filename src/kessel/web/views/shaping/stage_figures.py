@@ -1,4 +1,4 @@
-"""What a stage does, as small drawings: its curve with what the signal reaches, partials, its gain along the loop."""
+"""Small drawings of a stage: its curve with the range of the signal, harmonics, its gain over the loop."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ from ..svg import polyline
 
 @dataclass(frozen=True)
 class Lane:
-    """What an effect did over the loop: a line in 1000 by 100 from nothing at the top, its scale, its most."""
+    """Gain of an effect over the loop: a line in 1000 by 100 from 0 dB at the top, its scale, its extreme."""
 
     name: str
     line: str
@@ -28,8 +28,9 @@ class Lane:
 
 @dataclass(frozen=True)
 class Figure:
-    """A square drawing of 100 by 100: what it shows, its line, a band of what the signal reaches (place, width), dots
-    (x, y), bars (x, before, after, name), and words under it."""
+    """A square drawing of 100 by 100: title, line, range of the signal (position, width), dots (x, y), bars (x, before,
+    after, name), and text below.
+    """
 
     title: str
     line: str = ""
@@ -42,7 +43,7 @@ class Figure:
 
 @dataclass(frozen=True)
 class Partial:
-    """A partial before and after, in per cent of the height, and in words."""
+    """A harmonic before and after, in per cent of the height, and as text."""
 
     number: int
     before: float

@@ -1,4 +1,4 @@
-"""The row of meters: the peak after every stage, in the order of the sound."""
+"""The row of meters: the peak behind every stage, in signal order."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ CLIP = 0.0
 
 @dataclass(frozen=True)
 class MeterCell:
-    """One stage in the row of meters: how high its peak stands in per cent, and the peak in words."""
+    """One stage: its peak in per cent of the height, and as text."""
 
     name: str
     tab: str
@@ -32,7 +32,7 @@ class MeterCell:
 
 @dataclass(frozen=True)
 class MeterGroup:
-    """Stages of one place in the row."""
+    """The stages of one place."""
 
     name: str
     hatch: str
@@ -40,14 +40,14 @@ class MeterGroup:
 
 
 class _MeterRow:
-    """The row of meters while it is made."""
+    """Builds the row of meters."""
 
     def __init__(self, patch: Patch, picture: Picture | None, path: str) -> None:
         self.patch, self.peaks, self.path = patch, picture.stages if picture else {}, path
         self.first_found = False
 
     def cell(self, path: str, name: str, off: bool, **goto: str) -> MeterCell:
-        """One stage."""
+        """Add one stage."""
         peak = self.peaks.get(path)
         clips = peak is not None and peak > CLIP and not off
         first = clips and not self.first_found
@@ -59,7 +59,7 @@ class _MeterRow:
                     off=off, **words)  # fmt: skip
 
     def chain(self, items: list[Any], base: str, **goto: str) -> list[MeterCell]:
-        """A chain's items, of a branch its ways' too."""
+        """Add the items of a chain, with those in its branches."""
         found = []
         for item in items:
             for way in getattr(item, "ways", []):
