@@ -1,6 +1,6 @@
 """Serve the demo set, and start again whenever a source file changes. For work on Kessel itself.
 
-    python bench/serve_and_reload.py [PORT]
+python bench/serve_and_reload.py [PORT]
 """
 
 import os

@@ -3,6 +3,7 @@
 from .backing import PATTERNS, Backing, BackingLoop, BackingPatch, Beat
 from .base import Name, Part, free_id, visible
 from .catalogue import PARTS
+from .control_path import ControlPath
 from .controls import Choice, Control, Declared, Pick, Toggle, declarations, declared, shown_controls
 from .describe import describe
 from .difference import Difference, DoesNotFit, difference, patched, same
@@ -159,6 +160,7 @@ __all__ = [
     "Comb",
     "Compressor",
     "Control",
+    "ControlPath",
     "Curve",
     "CurvePoint",
     "Declared",

@@ -8,6 +8,7 @@ from typing import Any
 
 from pydantic import ValidationError
 
+from .control_path import ControlPath
 from .controls import Choice, Control, Pick, Toggle
 from .linked import is_linked, keep_linked
 from .model import Patch
@@ -42,7 +43,7 @@ def plain(problem: ValidationError) -> str:
 def _put(data: Any, patch: Patch, path: str, value: Any) -> None:
     lookup(patch, path)
     here = data
-    steps = path.split(".")
+    steps = ControlPath(path).steps
     for step in steps[:-1]:
         here = here[step] if isinstance(here, dict) else next(i for i in here if i["id"] == step)
     if isinstance(here, dict):
@@ -53,7 +54,7 @@ def _put(data: Any, patch: Patch, path: str, value: Any) -> None:
 
 def beside_split(patch: Patch, path: str) -> str | None:
     """The path of the edge that a split shares with the edge at ``path``."""
-    parts = path.split(".")
+    parts = ControlPath(path).steps
     if len(parts) == 4 and parts[0] == "layers" and parts[2] == "range":
         for split in patch.splits:
             if parts[3] == "high" and split.lower == parts[1]:
@@ -69,7 +70,8 @@ _TOGETHER = frozenset({"range", "phrase", "blend"})
 
 def _plain_control(patch: Patch, edit: Edit) -> bool:
     """Whether the edit sets one control, on which nothing else depends, to a value within its limits."""
-    if not _TOGETHER.isdisjoint(edit.path.split(".")) or is_linked(patch, edit.path) or is_tied(patch, edit.path):
+    together = not _TOGETHER.isdisjoint(ControlPath(edit.path).steps)
+    if together or is_linked(patch, edit.path) or is_tied(patch, edit.path):
         return False
     try:
         found = declaration(patch, edit.path)
@@ -101,7 +103,7 @@ def apply(patch: Patch, edits: Iterable[Edit]) -> Patch:
     """
     edits = list(edits)
     if len(edits) == 1 and _plain_control(patch, edits[0]):
-        changed: Patch = _put_control(patch, edits[0].path.split("."), edits[0].value)
+        changed: Patch = _put_control(patch, ControlPath(edits[0].path).steps, edits[0].value)
         return changed
     data = patch.model_dump()
     for edit in edits:
@@ -110,7 +112,7 @@ def apply(patch: Patch, edits: Iterable[Edit]) -> Patch:
         if other is not None:
             _put(data, patch, other, edit.value)
     keep_linked(patch, data, [e.path for e in edits])
-    named = {e.path.split(".")[0] for e in edits}
+    named = {ControlPath(e.path).root for e in edits}
     _keep_aim(patch, data)
     if "blend" in named and "movers" not in named:
         _blend(data, any(e.path == "blend.share" for e in edits))

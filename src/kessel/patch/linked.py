@@ -6,6 +6,7 @@ from collections.abc import Iterable
 from typing import Any
 
 from .base import free_id
+from .control_path import ControlPath
 from .model import Patch
 
 _PARTS = ("stages", "branches", "envelope")
@@ -19,13 +20,13 @@ def linked_layers(patch: Patch, layer_id: str) -> list[str]:
 
 def _layer_of(path: str) -> str | None:
     """The layer whose stages or envelope a path belongs to."""
-    parts = path.split(".")
+    parts = ControlPath(path).steps
     return parts[1] if len(parts) > 2 and parts[0] == "layers" and parts[2] in _PARTS else None
 
 
 def is_linked(patch: Patch, path: str) -> bool:
     """Whether other layers follow an edit at this path."""
-    parts = path.split(".")
+    parts = ControlPath(path).steps
     if parts[0] == "movements" and len(parts) == 3:
         path = next((m.target for m in patch.movements if m.id == parts[1]), "")
     layer = _layer_of(path)
@@ -44,7 +45,7 @@ def _touched(patch: Patch, data: dict[str, Any], paths: Iterable[str]) -> list[s
         layer = _layer_of(path)
         if layer is not None:
             found.append(layer)
-        elif path.split(".")[0] == "movements":
+        elif ControlPath(path).root == "movements":
             before = [m.model_dump() for m in patch.movements]
             found += [
                 x.id for x in patch.layers if x.in_step and _moving(before, x.id) != _moving(data["movements"], x.id)

@@ -9,6 +9,7 @@ from pydantic import Field, model_validator
 from .backing import Backing
 from .base import Id, Name, Part, distinct
 from .conditions import when
+from .control_path import ControlPath
 from .controls import choice, control, toggle
 from .effects import MOST_RETURNS, ChainItem, Kick, Return, Send, built_in_returns, built_in_sends
 from .layer import Layer
@@ -182,8 +183,8 @@ class Patch(Part):
             for named in (movement.mover, movement.scaled_by):
                 feed = movers.get(named)
                 if isinstance(feed, Feed) and feed.source:
-                    own = feed.source.split(".")[:2]
-                    if movement.target.split(".")[:3] != [*own, "stages"]:
+                    own = ControlPath(feed.source).steps[:2]
+                    if ControlPath(movement.target).steps[:3] != (*own, "stages"):
                         raise ValueError(f"{feed.name} moves voice stages of the layer of its source only")
         circle = cycle_of(mover_dependencies(self.movements))
         if circle:
@@ -197,7 +198,7 @@ class Patch(Part):
 
 def source_of(patch: Patch, feed: Feed) -> tuple[str, str]:
     """The ids of layer and source of an audio-rate mover. Raises ValueError."""
-    parts = feed.source.split(".")
+    parts = ControlPath(feed.source).steps
     if len(parts) != 4 or (parts[0], parts[2]) != ("layers", "sources"):
         raise ValueError(f"{feed.name} needs the path of a source, such as layers.body.sources.saw")
     for layer in patch.layers:

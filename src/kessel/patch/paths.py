@@ -11,6 +11,7 @@ from typing import Any, TypeVar
 
 from pydantic import BaseModel
 
+from .control_path import ControlPath
 from .controls import Control, Declared, declarations, declared
 from .units import ValueProblem
 
@@ -29,7 +30,7 @@ def lookup(root: BaseModel, path: str) -> tuple[BaseModel, str, Any]:
     here: Any = root
     owner: BaseModel = root
     name = ""
-    for step in path.split("."):
+    for step in ControlPath(path).steps:
         if isinstance(here, BaseModel):
             if step not in type(here).model_fields:
                 raise NoSuchPath(path)
@@ -85,7 +86,7 @@ def movable(root: BaseModel, path: str) -> Control:
         found = number(root, path)
     except NoSuchPath as problem:
         raise ValueProblem(f"a movement drives nothing: {problem}") from None
-    if not found.moves or path.split(".")[0] not in ("layers", "movers", "worked", "returns", "sends"):
+    if not found.moves or ControlPath(path).root not in ("layers", "movers", "worked", "returns", "sends"):
         raise ValueProblem(f"{found.name} can't be moved")
     return found
 
@@ -110,7 +111,7 @@ def title(root: BaseModel, path: str) -> str:
     """A control's full name: ``Body filter cutoff``."""
     words: list[str] = []
     here: Any = root
-    steps = path.split(".")
+    steps = ControlPath(path).steps
     if steps[0] == "movements" and len(steps) == 3:
         movement = lookup(root, f"movements.{steps[1]}")[2]
         found = declarations(type(movement)).get(steps[2])

@@ -6,6 +6,7 @@ from collections.abc import Iterable, Sequence
 from typing import Any
 
 from .base import free_id
+from .control_path import ControlPath
 from .controls import Control
 from .model import Patch
 from .movement import Tie
@@ -34,7 +35,7 @@ def whole(patch: Patch, tie: Tie) -> bool:
 
 def is_tied(patch: Patch, path: str) -> bool:
     """Whether an edit at this path carries over to other controls by a tie."""
-    parts = path.split(".")
+    parts = ControlPath(path).steps
     if parts[0] == "movements" and len(parts) == 3:
         path = next((m.target for m in patch.movements if m.id == parts[1]), "")
     return parts[0] == "ties" or any(path in (end, follow_of(end)) for tie in patch.ties for end in tie.ends)
@@ -42,7 +43,7 @@ def is_tied(patch: Patch, path: str) -> bool:
 
 def follow_of(path: str) -> str:
     """The path of the key follow that belongs to a cutoff. None for other frequencies."""
-    stem, _, name = path.rpartition(".")
+    stem, name = ControlPath(path).parent, ControlPath(path).name
     return f"{stem}.key_follow" if name == "cutoff" else ""
 
 
@@ -59,7 +60,7 @@ def all_tied(patch: Patch, *paths: str) -> list[str]:
 def place_in(data: Any, path: str) -> tuple[dict[str, Any], str] | None:
     """The part and the field of a path in the dump of a patch."""
     here = data
-    steps = path.split(".")
+    steps = ControlPath(path).steps
     for step in steps[:-1]:
         here = here.get(step) if isinstance(here, dict) else next((i for i in here or [] if i["id"] == step), None)
     return (here, steps[-1]) if isinstance(here, dict) and steps[-1] in here else None
@@ -77,7 +78,7 @@ def _can_move(data: dict[str, Any], movement: dict[str, Any], path: str) -> bool
     """Whether a movement may drive this path too. An audio-rate source moves stages of its own layer only."""
     for named in (movement["mover"], movement.get("scaled_by")):
         feed = next((m for m in data["movers"] if m["id"] == named and m["kind"] == "feed"), None)
-        if feed is not None and path.split(".")[:3] != [*feed["source"].split(".")[:2], "stages"]:
+        if feed is not None and ControlPath(path).steps[:3] != (*ControlPath(feed["source"]).steps[:2], "stages"):
             return False
     return True
 

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from typing import Any
 
 from ...engine import places_of_chains
-from ...patch import Edit, Layer, Patch, get
+from ...patch import ControlPath, Edit, Layer, Patch, get
 
 
 def items_below(items: list[Any], place: str) -> Iterator[tuple[str, Any]]:
@@ -27,7 +27,7 @@ def all_items(patch: Patch) -> Iterator[tuple[str, str, Any]]:
 
 def whose_of(patch: Patch, path: str) -> tuple[tuple[str, ...], str]:
     """The layer that a path belongs to, and its name or that of the path."""
-    steps = path.split(".")
+    steps = ControlPath(path).steps
     if steps[0] == "layers":
         return (steps[1],), patch.layer(steps[1]).name
     if steps[0] == "returns":
@@ -54,7 +54,7 @@ def less_of(patch: Patch, path: str, mixes: tuple[float, ...]) -> Iterator[tuple
 
 def before_item(patch: Patch, place: str, path: str) -> str:
     """The path of an item's input: the item before it, or the chain or branch path that it stands in."""
-    stem, _, last = path.rpartition(".")
+    stem, last = ControlPath(path).parent, ControlPath(path).name
     items = get(patch, stem)
     at = next(n for n, i in enumerate(items) if i.id == last)
     if at:

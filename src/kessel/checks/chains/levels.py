@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from ...engine import RATE
 from ...measure import decibels
-from ...patch import Distortion, Edit, Layer, Multiband, TimeEffect, get, number, write
+from ...patch import ControlPath, Distortion, Edit, Layer, Multiband, TimeEffect, get, number, write
 from ..evidence import Evidence
 from ..finding import Finding, Fix, Limits, Where, first_that_holds
 from .items import all_items, before_item, stages_in_order, whose_of
@@ -90,7 +90,7 @@ def wet_lows(e: Evidence, limits: Limits) -> list[Finding]:
     for place, path, item in all_items(e.patch):
         if not isinstance(item, TimeEffect) or item.low_cut >= limits.wet_low_hz:
             continue
-        steps = place.split(".")
+        steps = ControlPath(place).steps
         if steps[0] == "returns" and next(r for r in e.patch.returns if r.id == steps[1]).low_cut >= limits.wet_low_hz:
             continue
         level = _wet(e, place, path, limits.wet_low_hz)
@@ -238,7 +238,7 @@ def stage_idles(e: Evidence, limits: Limits) -> list[Finding]:
         if change is not None and change > _IDLE_DB:
             continue
         layers, whose = whose_of(e.patch, path)
-        stem, _, last = path.rpartition(".")
+        stem, last = ControlPath(path).parent, ControlPath(path).name
         left = [i.model_dump() for i in get(e.patch, stem) if i.id != last]
         found.append(
             Finding(

@@ -8,7 +8,22 @@ from itertools import pairwise
 import numpy as np
 
 from ...engine import RATE, envelope_after, samples_per_beat
-from ...patch import Curve, Edit, Envelope, Hand, Layer, Lfo, Macro, Movement, Mover, note_name, number, title, write
+from ...patch import (
+    ControlPath,
+    Curve,
+    Edit,
+    Envelope,
+    Hand,
+    Layer,
+    Lfo,
+    Macro,
+    Movement,
+    Mover,
+    note_name,
+    number,
+    title,
+    write,
+)
 from ..evidence import Evidence, HeardNote
 from ..finding import Finding, Fix, Limits, Where
 
@@ -67,7 +82,7 @@ def idle_movement(e: Evidence, limits: Limits) -> list[Finding]:
             continue
         control = number(e.patch, m.target)
         low, high = (control.from_scale(v) for v in reach)
-        steps = m.target.split(".")
+        steps = ControlPath(m.target).steps
         layers = (steps[1],) if steps[0] == "layers" else ()
         name = title(e.patch, m.target)
         if control.position(high) - control.position(low) < _LEAST_WAY:
@@ -154,7 +169,7 @@ def short_notes(e: Evidence, limits: Limits) -> list[Finding]:
     moved: set[tuple[str, str]] = set()
     for m in e.patch.movements:
         mover = next(x for x in e.patch.movers if x.id == m.mover)
-        steps = m.target.split(".")
+        steps = ControlPath(m.target).steps
         if m.lost or steps[0] != "layers" or not isinstance(mover, Envelope) or (mover.id, steps[1]) in moved:
             continue
         layer = e.patch.layer(steps[1])

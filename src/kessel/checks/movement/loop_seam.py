@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from ...engine import loop_samples, mover_over, samples_per_beat
-from ...patch import Curve, Edit, Lfo, Macro, Mover, movers_of, number, write
+from ...patch import ControlPath, Curve, Edit, Lfo, Macro, Mover, movers_of, number, write
 from ..evidence import Evidence
 from ..finding import Finding, Fix, Limits, Where
 
@@ -34,7 +34,7 @@ def _turns(e: Evidence, mover: Mover) -> float | None:
         return None
     if isinstance(mover, Lfo) and (mover.once or "chance" in mover.shape):
         return None
-    if f"movers.{mover.id}" in {m.target.rsplit(".", 1)[0] for m in e.patch.movements if not m.lost}:
+    if f"movers.{mover.id}" in {ControlPath(m.target).parent for m in e.patch.movements if not m.lost}:
         # its own length is moved
         return None
     if mover.clock == "beats":

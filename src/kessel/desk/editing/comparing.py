@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import random
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
 from ...checks import ChainLevels
-from ...patch import ChainItem, Edit, Eq, Patch, ValueProblem, get, lookup
+from ...patch import ChainItem, ControlPath, Edit, Eq, Patch, ValueProblem, get, lookup
 
 ROUNDS = 3
 ALL = "all"
@@ -19,7 +20,7 @@ def _gain(db: float) -> Eq:
     return Eq(id=_GAIN, name="Level", matched=True, match=min(max(db, -60.0), 60.0))
 
 
-def _with_chain(patch: Any, steps: list[str], items: list[ChainItem]) -> Any:
+def _with_chain(patch: Any, steps: Sequence[str], items: list[ChainItem]) -> Any:
     """A copy of a patch with another list of items at a place, without validation, as it is only heard."""
     first, rest = steps[0], steps[1:]
     if isinstance(patch, list):
@@ -50,7 +51,7 @@ def without(patch: Patch, what: str, levels: ChainLevels) -> Patch:
         if before and after and before.loudness is not None and after.loudness is not None:
             gain = after.loudness - before.loudness
         return _heard(patch, what, [*(i.model_copy(update={"on": False}) for i in items), _gain(gain)])
-    place, _, last = what.rpartition(".")
+    place, last = ControlPath(what).parent, ControlPath(what).name
     _, _, found = lookup(patch, what)
     items = list(get(patch, place))
     if getattr(found, "id", None) != last or not hasattr(found, "matched"):
@@ -61,7 +62,7 @@ def without(patch: Patch, what: str, levels: ChainLevels) -> Patch:
 
 
 def _heard(patch: Patch, place: str, items: list[ChainItem]) -> Patch:
-    made: Patch = _with_chain(patch, place.split("."), items)
+    made: Patch = _with_chain(patch, ControlPath(place).steps, items)
     return made
 
 

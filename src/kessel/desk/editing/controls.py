@@ -8,6 +8,7 @@ from typing import Any
 
 from ...patch import (
     Control,
+    ControlPath,
     Edit,
     Movement,
     NoSuchPath,
@@ -55,7 +56,7 @@ class ControlChange:
 
 def movement_end(patch: Patch, path: str) -> tuple[Movement, Control] | None:
     """The movement and the moved control if ``path`` is a movement's amount."""
-    parts = path.split(".")
+    parts = ControlPath(path).steps
     if len(parts) != 3 or parts[0] != "movements" or parts[2] != "amount":
         return None
     found = next((m for m in patch.movements if m.id == parts[1]), None)
@@ -113,7 +114,7 @@ def value_shown(patch: Patch, path: str) -> Shown:
     if distance is not None:
         return Shown(amount_text(patch, distance[0]), None, None)
     present = get(patch, path)
-    if path.rsplit(".", 1)[-1] == "name" and isinstance(present, str):
+    if ControlPath(path).name == "name" and isinstance(present, str):
         return Shown(present, None, None)
     found = declaration(patch, path)
     if not isinstance(found, Control):
@@ -166,7 +167,7 @@ def _turned(patch: Patch, turn: ControlChange) -> Edit:
         movement, control = distance
         amount = 0.0 if turn.text is None else _distance(control, turn.text)
         return Edit(f"movements.{movement.id}.amount", round(amount, 6))
-    if turn.path.rsplit(".", 1)[-1] == "name" and turn.text is not None and isinstance(get(patch, turn.path), str):
+    if ControlPath(turn.path).name == "name" and turn.text is not None and isinstance(get(patch, turn.path), str):
         return Edit(turn.path, turn.text)
     found = declaration(patch, turn.path)
     if not isinstance(found, Control):

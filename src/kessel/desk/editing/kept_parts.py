@@ -12,6 +12,7 @@ from ...formats import climb
 from ...patch import (
     VERSION,
     ChainItem,
+    ControlPath,
     Edit,
     Layer,
     LevelEnvelope,
@@ -104,7 +105,7 @@ def take_out(patch: Patch, kind: str, path: str) -> StoredPart:
         _CHECKS[kind].validate_python(_dump(part))
     except (ValidationError, AttributeError):
         raise ValueProblem(f"there is no {KINDS[kind].lower()} at that place") from None
-    steps = path.split(".")
+    steps = ControlPath(path).steps
     owner = patch.layer(steps[1]).name if steps[0] == "layers" and kind != "layer" else ""
     name = str(getattr(part, "name", "")) or f"{owner} {KINDS[kind].lower()}".strip()
     if not part and isinstance(part, list):
@@ -142,7 +143,7 @@ def _with_movers(patch: Patch, kept: StoredPart, path: str) -> list[Edit]:
 
 def _chain_at(patch: Patch, path: str) -> str:
     """The path of a chain. Empty if there is none."""
-    steps = path.split(".")
+    steps = ControlPath(path).steps
     if path != "worked" and not (len(steps) == 3 and steps[0] in ("layers", "returns") and steps[2] == "chain"):
         return ""
     try:

@@ -6,6 +6,7 @@ from typing import Any
 
 from ...patch import (
     HATCHES,
+    ControlPath,
     Edit,
     Feed,
     Layer,
@@ -105,7 +106,7 @@ def split_off(patch: Patch, path: str) -> tuple[list[Edit], str, str]:
     """
     _room(patch)
     source: Any = part_at(patch, path, (Oscillator, Noise, Sample), "source")
-    layer_id = path.split(".")[1]
+    layer_id = ControlPath(path).layer
     layer = part_at(patch, f"layers.{layer_id}", Layer, "layer")
     if len(layer.sources) == 1:
         raise ValueProblem(f"{source.name} is alone in {layer.name} already")

@@ -7,6 +7,7 @@ from typing import Any
 from ...patch import (
     MOVERS,
     Control,
+    ControlPath,
     Edit,
     Feed,
     Movement,
@@ -36,7 +37,7 @@ def movable_controls(patch: Patch, layer_id: str = "", movers: bool = False) -> 
                 if isinstance(control, Control) and control.moves:
                     found.append((path, title(patch, path)))
     for path, control, _ in walk(patch) if not layer_id else ():
-        if isinstance(control, Control) and control.moves and path.split(".")[0] in ("worked", "returns", "sends"):
+        if isinstance(control, Control) and control.moves and ControlPath(path).root in ("worked", "returns", "sends"):
             found.append((path, title(patch, path)))
     for mover in patch.movers if movers else ():
         for path, control, _ in walk(mover, f"movers.{mover.id}"):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from ...patch import Edit, Feed, Movement, Patch, free_id, mover_dependencies
+from ...patch import ControlPath, Edit, Feed, Movement, Patch, free_id, mover_dependencies
 
 HERE = "@"
 """Before what is told from the part on: the source of a feed."""
@@ -66,13 +66,13 @@ def moved_in(patch: Patch, kept: list[Movement], movers: _Dumps, movements: _Dum
     found = [m.model_dump() for m in kept]
     taken = [m["id"] for m in found]
     for movement in movements:
-        steps = movement["target"].split(".")
+        steps = ControlPath(movement["target"]).steps
         if steps[0] == "movers" and steps[1] in names:
             if steps[1] in shared:
                 continue
-            target = ".".join(["movers", names[steps[1]], *steps[2:]])
+            target = ControlPath.of("movers", names[steps[1]], *steps[2:])
         else:
-            target = f"{path}.{movement['target']}"
+            target = ControlPath(path).below(movement["target"])
         made_id = free_id(movement["id"], taken)
         taken.append(made_id)
         by = names.get(movement.get("scaled_by", ""), "")

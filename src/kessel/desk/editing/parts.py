@@ -14,6 +14,7 @@ from ...patch import (
     STAGES,
     Branch,
     BranchPath,
+    ControlPath,
     Edit,
     Eq,
     EqBand,
@@ -61,7 +62,7 @@ def _list_at(patch: Patch, path: str) -> list[Any]:
 
 def _fits(patch: Patch, path: str) -> tuple[str, ...]:
     """The kinds of parts that a list takes."""
-    stem, _, last = path.rpartition(".")
+    stem, last = ControlPath(path).parent, ControlPath(path).name
     if last != "bands":
         return _FITS.get(last, ())
     owner = get(patch, stem)
@@ -81,7 +82,7 @@ def add_part(patch: Patch, path: str, kind: str) -> tuple[list[Edit], str, str]:
     new_id = free_id(label, [i.id for i in items])
     number = new_id.removeprefix(free_id(label, [])).removeprefix("-")
     part = PARTS[kind].make(new_id, f"{label} {number}".strip())
-    if isinstance(part, ItemPart) and path.rsplit(".", 1)[-1] != "stages":
+    if isinstance(part, ItemPart) and ControlPath(path).name != "stages":
         # what comes in is as loud as what was there, so that louder is not taken for better
         part = part.model_copy(update={"matched": True})
     if isinstance(part, EqBand):
@@ -122,7 +123,7 @@ def part_name(part: Any) -> str:
 
 
 def _split_path(patch: Patch, path: str) -> tuple[str, list[Any], Any]:
-    stem, _, last = path.rpartition(".")
+    stem, last = ControlPath(path).parent, ControlPath(path).name
     _, _, part = lookup(patch, path)
     if not stem or getattr(part, "id", None) != last:
         raise ValueProblem("there is no part of that name to take away or move")
@@ -178,7 +179,7 @@ def _without_mover(patch: Patch, mover: str) -> list[Edit]:
 def turn_into(patch: Patch, path: str, kind: str) -> tuple[list[Edit], str]:
     """Edits that turn a stage into another kind, keeping the controls that both have, and the step as text."""
     stem, items, part = _split_path(patch, path)
-    if kind not in _FITS.get(stem.rsplit(".", 1)[-1], ()) or not isinstance(part, StagePart):
+    if kind not in _FITS.get(ControlPath(stem).name, ()) or not isinstance(part, StagePart):
         raise ValueProblem(f"no {kind[:24]} can stand there")
     old, wanted = PARTS[part.kind], PARTS[kind]  # type: ignore[attr-defined]
     name = part.name.replace(old.label, wanted.label) if part.name.startswith(old.label) else part.name
@@ -222,7 +223,7 @@ def move_octave(patch: Patch, layer_id: str, by: int) -> tuple[list[Edit], str]:
 def branch_around(patch: Patch, path: str) -> tuple[list[Edit], str, str]:
     """Edits that put a chain item into the upper band of a new branch, its id, and the step as text."""
     stem, items, part = _split_path(patch, path)
-    if stem.rsplit(".", 1)[-1] not in ("chain", "worked") or isinstance(part, Branch):
+    if ControlPath(stem).name not in ("chain", "worked") or isinstance(part, Branch):
         raise ValueProblem("there is no branch inside a branch")
     new_id = free_id("Branch", [i.id for i in items])
     made = Branch(

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from ...patch import PARTS, BandDynamics, Branch, Edit, Patch, ValueProblem, get
+from ...patch import PARTS, BandDynamics, Branch, ControlPath, Edit, Patch, ValueProblem, get
 
 _KEEP = {"id", "name", "matched", "match", "on"}
 
@@ -20,7 +20,7 @@ def start_from(patch: Patch, path: str, name: str) -> tuple[list[Edit], str]:
     if isinstance(part, Branch) and "ways" not in found:
         values["ways"] = part.model_dump()["ways"]
     made = type(part).model_validate(values)
-    place, _, last = path.rpartition(".")
+    place, last = ControlPath(path).parent, ControlPath(path).name
     items = get(patch, place)
     return [Edit(place, [made.model_dump() if i.id == last else i.model_dump() for i in items])], f"{part.name}: {name}"
 
@@ -30,7 +30,7 @@ def same_bands(patch: Patch, path: str) -> tuple[list[Edit], str]:
     one = get(patch, path)
     if not isinstance(one, BandDynamics):
         raise ValueProblem("only a band of a multiband can be given to the others")
-    place = path.rpartition(".")[0]
+    place = ControlPath(path).parent
     given = {k: v for k, v in one.model_dump().items() if k not in ("id", "name", "gain", "solo")}
     bands = [b.model_dump() | given for b in get(patch, place)]
     return [Edit(place, bands)], f"All bands as {one.name}"

@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Any
 
 from ...engine import QUANTUM, RATE, Engine, NoteEvent
 from ...library import NoSuchPatch, NotKept
-from ...patch import Edit, Macro, NoSuchPath, Patch, ValueProblem, apply
+from ...patch import ControlPath, Edit, Macro, NoSuchPath, Patch, ValueProblem, apply
 from ..editing import ControlChange, SettingsPair, grid_of, record, record_macro, without
 from ..editing import curves as curve_edits
 from ..editing import waves as wave_edits
@@ -163,7 +163,7 @@ class LivePerformance(ABC):
 
     def _take_down(self, path: str, value: float) -> None:
         """While recording, record the value of a macro. The live value is heard."""
-        steps = path.split(".")
+        steps = ControlPath(path).steps
         if self._recording is None or steps[0] != "movers" or steps[-1] != "value":
             return
         macro = next((m for m in self._patch.movers if m.id == steps[1]), None)

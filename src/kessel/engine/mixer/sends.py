@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from ...patch import SILENT_DB, Patch, Send
+from ...patch import SILENT_DB, ControlPath, Patch, Send
 from ..modulation import ModulationValues, SmoothedParameter, as_gain, gain_of, parameter_of
 
 Gain = NDArray[np.float32]
@@ -40,7 +40,9 @@ class Sends:
 
 def moved_sends(patch: Patch, place: str) -> set[str]:
     """Ids of the returns whose sends from a place are moved."""
-    found = (m.target.split(".") for m in patch.movements if not m.lost and m.target.startswith(f"{place}."))
+    found = (
+        ControlPath(m.target).steps for m in patch.movements if not m.lost and ControlPath(m.target).is_below(place)
+    )
     return {steps[-2] for steps in found if steps[-1] == "level"}
 
 

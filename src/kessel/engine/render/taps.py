@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ...dsp import QUANTUM
-from ...patch import Branch, ChainItem, Patch
+from ...patch import Branch, ChainItem, ControlPath, Patch
 from ..effects import Chain, ChainRecorder, VoiceContext, latency_of
 from ..mixer import OutputStage, chain_latency, fed
 from ..modulation import Array
@@ -73,7 +73,7 @@ def tap_chain(patch: Patch, place: str, cache: RenderCache, stop: CancelToken | 
     layers = render_layers(patch, cache, stop)
     record = ChainRecorder(taps=True)
     pad = max(t.latency for t in layers.values())
-    steps = place.split(".")
+    steps = ControlPath(place).steps
     items: list[ChainItem]
     if steps[0] == "layers":
         layer = patch.layer(steps[1])

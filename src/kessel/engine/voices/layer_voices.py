@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from ...dsp import QUANTUM, RATE
 from ...dsp.mixing import apply_level
 from ...dsp.sources.oscillators import NOWHERE
-from ...patch import KEY_TRACK_CENTER, Control, Oscillator, Patch, declarations, pitch_hz
+from ...patch import KEY_TRACK_CENTER, Control, ControlPath, Oscillator, Patch, declarations, pitch_hz
 from ..clock import NoteEvent
 from ..effects import VoiceContext, constant_block
 from ..modulation import (
@@ -271,7 +271,7 @@ class LayerVoices:
 
     def _follow_of(self, path: str) -> float:
         """The key follow of a moved control, as a factor."""
-        steps = path.split(".")
+        steps = ControlPath(path).steps
         if steps[-1] != "cutoff" or steps[2] != "stages":
             return 0.0
         return float(self.row.processors[steps[3]][1].part.key_follow) / 100.0

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from graphlib import CycleError, TopologicalSorter
 
+from ..control_path import ControlPath
 from .kinds import Mover
 from .movers import Follower, Movement
 
@@ -30,7 +31,7 @@ def mover_dependencies(movements: Iterable[Movement]) -> dict[str, set[str]]:
     """The movers that drive a mover's own controls, by id."""
     found: dict[str, set[str]] = {}
     for m in movements:
-        parts = m.target.split(".")
+        parts = ControlPath(m.target).steps
         if not m.lost and parts[0] == "movers":
             found.setdefault(parts[1], set()).update({m.mover, m.scaled_by} - {""})
     return found

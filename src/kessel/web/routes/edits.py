@@ -9,7 +9,7 @@ from fastapi.responses import JSONResponse, Response
 from pydantic import BaseModel, ConfigDict, Field
 
 from ...desk import ControlChange, modulate, move_octave, move_part, remove_part, turn_into, value_shown
-from ...patch import ValueProblem
+from ...patch import ControlPath, ValueProblem
 from ..answers import changed
 from ..dependencies import Opened
 
@@ -59,14 +59,14 @@ def add(open_patch: Opened, path: _Path, kind: Annotated[str, Form(max_length=40
     edited, new_id = open_patch.add(path, kind)
     if path == "layers":
         return changed(edited, layer=new_id)
-    *_, last = path.split(".")
+    last = ControlPath(path).name
     if last == "returns":
         return changed(edited, what=new_id, tab="returns")
     if last in ("items", "ways"):
         # within a branch an item is called by its way from the chain on
-        steps = path.split(".")
+        steps = ControlPath(path).steps
         at = steps.index("ways") - 1
-        return changed(edited, ".".join([*steps[at:], new_id]))
+        return changed(edited, ControlPath.of(*steps[at:], new_id))
     return changed(edited, group=new_id) if last == "bands" else changed(edited, new_id)
 
 

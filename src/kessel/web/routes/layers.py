@@ -20,7 +20,7 @@ from ...desk import (
     unlink_layer,
     untie_split,
 )
-from ...patch import HATCHES, Edit, ValueProblem
+from ...patch import HATCHES, ControlPath, Edit, ValueProblem
 from ..answers import changed, said
 from ..dependencies import DeskOf, Opened
 from ..pages import page
@@ -115,7 +115,7 @@ def _put(open_patch: OpenPatch, kept: StoredPart, layer: str, item: str) -> Resp
     if kept.kind == "layer":
         return changed(edited, layer=new)
     tabs = {"item": "chain", "source": "sources", "envelope": "level", "mover": "movers", "wave": "wave"}
-    if kept.kind in ("item", "chain") and item.split(".")[0] in ("worked", "returns"):
+    if kept.kind in ("item", "chain") and ControlPath(item).root in ("worked", "returns"):
         return changed(edited, new if kept.kind == "item" else "")
     tab = tabs.get(kept.kind, kept.kind)
     return changed(edited, item if kept.kind == "wave" else new, tab=tab)

@@ -14,6 +14,7 @@ from ...patch import (
     STOCK_PREFIX,
     Choice,
     Control,
+    ControlPath,
     Curve,
     Envelope,
     Lfo,
@@ -159,7 +160,7 @@ def _things(patch: Patch, found: Pick, path: str, audio: Audio) -> list[tuple[st
         return [("", [("", "nothing"), *((m.id, m.name) for m in patch.movers)])]
     if found.of == "stance":
         return [("", [("", "none"), *((s.id, s.name) for s in patch.stances)])]
-    steps = path.split(".")
+    steps = ControlPath(path).steps
     layer = patch.layer(steps[1])
     others = [(s.id, s.name) for s in layer.sources if isinstance(s, Oscillator) and s.id != steps[3]]
     return [("", [("", "none"), *others])]
@@ -286,7 +287,7 @@ def with_ends(patch: Patch, paths: list[str], picture: Picture | None, audio: Au
                 continue
             found.append(end_view(patch, m))
             mover = next(x for x in patch.movers if x.id == m.mover)
-            if path.rsplit(".", 1)[-1] not in _BESIDE or mover.id in beside:
+            if ControlPath(path).name not in _BESIDE or mover.id in beside:
                 continue
             beside.add(mover.id)
             for name in _main_controls(mover):

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from ...checks import Where
+from ...patch import ControlPath
 
 TOPIC_OF = {
     "layers-add-up": "alignment",
@@ -50,7 +52,7 @@ class Spot:
     what: str = ""
 
 
-def _item(steps: list[str]) -> str:
+def _item(steps: Sequence[str]) -> str:
     """The item of a chain's path, or of a branch path."""
     return ".".join(steps[:5] if len(steps) >= 5 and steps[1] == "ways" else steps[:1])
 
@@ -63,7 +65,7 @@ def spot_of(check: str, where: Where | None = None) -> Spot:
     if where is None or not view:
         return Spot(view=view)
     layer = where.layers[0] if where.layers else ""
-    steps = (where.path or "").split(".")
+    steps = ControlPath(where.path or "").steps
     if view == "movement":
         return Spot(view=view, layer=layer)
     if steps[0] == "worked":

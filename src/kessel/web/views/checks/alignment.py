@@ -9,7 +9,7 @@ import numpy as np
 
 from ....checks import details
 from ....checks.pairs import AlignPlan, NoteSum, turned_by
-from ....patch import Patch, get, note_name, write
+from ....patch import ControlPath, Patch, get, note_name, write
 from ..controls import View, control_view
 from ..svg import across, broken_line
 from .look import CheckContext, db
@@ -220,8 +220,8 @@ def foreseen(patch: Patch, new: Patch, d: details.PairDetail, path: str) -> list
     """Every note's vectors with a control of the turned side as in ``new``. None if that can't be predicted."""
     was, now = get(patch, path), get(new, path)
     pair = d.pair
-    steps = path.split(".")
-    if steps[:2] != ["layers", pair.turned.id]:
+    steps = ControlPath(path).steps
+    if steps[:2] != ("layers", pair.turned.id):
         return []
     if steps[-1] not in ("delay", "polarity", "phase"):
         return []

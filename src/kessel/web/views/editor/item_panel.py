@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -19,6 +20,7 @@ from ....patch import (
     Branch,
     BranchPath,
     Cabinet,
+    ControlPath,
     Eq,
     Layer,
     Multiband,
@@ -157,7 +159,7 @@ def _chosen(look: PanelContext, panel: Panel, own: str, part: Any, layer: Layer 
     panel.name = str(getattr(part, "name", ""))
     if look.shaping:
         panel.drawing = None
-    place = own.rpartition(".")[0]
+    place = ControlPath(own).parent
     kind = PARTS.get(getattr(part, "kind", ""))
     if kind is not None and kind.is_stage:
         others = tuple((k.word, k.label) for k in STAGES if k is not kind)
@@ -187,7 +189,7 @@ def _chosen(look: PanelContext, panel: Panel, own: str, part: Any, layer: Layer 
         panel.imports, panel.path = True, own
     if isinstance(part, Branch) and len(part.ways) < 4:
         panel.adders += adders(f"{own}.ways", "way")
-    if layer is None and not isinstance(part, Branch | BranchPath) and place.rsplit(".", 1)[-1] in ("chain", "worked"):
+    if layer is None and not isinstance(part, Branch | BranchPath) and ControlPath(place).name in ("chain", "worked"):
         tip = "Put it into a branch, so that only a band or a copy goes through it"
         panel.acts.append(Act("branch", {"path": own}, "Branch", tip))
 
@@ -219,11 +221,11 @@ def place_of(patch: Patch, layer: Layer, tab: str, what: str, item: str) -> Chai
     elif tab == "returns":
         found = next((r for r in patch.returns if r.id == what), patch.returns[0] if patch.returns else None)
         base, items = (f"returns.{found.id}.chain", list(found.chain)) if found else ("returns", [])
-    below = item if _there(items, item.split(".")) else (items[0].id if items else "")
+    below = item if _there(items, ControlPath(item).steps) else (items[0].id if items else "")
     return ChainPlace(base, items, below)
 
 
-def _there(items: list[Any], steps: list[str]) -> bool:
+def _there(items: list[Any], steps: Sequence[str]) -> bool:
     part = next((i for i in items if i.id == steps[0]), None)
     if part is None or len(steps) == 1:
         return part is not None
@@ -246,7 +248,7 @@ def _adding(path: str, label: str, branches: bool) -> Adding:
 def _chain_chips(place: ChainPlace) -> list[Chip]:
     """One chip per item; for a selected branch, also for its paths and their items."""
     found = []
-    first = place.below.split(".")[0]
+    first = ControlPath(place.below).root
     for item in place.items:
         found.append(Chip(item.id, item.name, f"{place.base}.{item.id}", item.id == place.below, not item.on))
         if not isinstance(item, Branch) or item.id != first:
@@ -271,10 +273,11 @@ def chain_at(look: PanelContext, place: ChainPlace) -> Panel:
         panel.empty = "Nothing here yet: add an effect and the sound goes through it."
         return panel
     part = get(look.patch, place.path)
-    steps = place.below.split(".")
+    steps = ControlPath(place.below).steps
     if len(steps) >= 3:
-        way = get(look.patch, f"{place.base}.{'.'.join(steps[:3])}")
-        panel.adding.append(_adding(f"{place.base}.{'.'.join(steps[:3])}.items", f"Add to {way.name}", False))
+        way_path = ControlPath(place.base).below(*steps[:3])
+        way = get(look.patch, way_path)
+        panel.adding.append(_adding(way_path.below("items"), f"Add to {way.name}", False))
     _chosen(look, panel, place.path, part, None)
     if not isinstance(part, BranchPath):
         panel.acts = keeping("item", place.path) + panel.acts

@@ -5,7 +5,21 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ....desk import Picture, frequencies, movable_controls, unused
-from ....patch import MOVERS, Movement, NoSuchPath, Patch, Tie, all_tied, amount_text, get, number, said, shown, title
+from ....patch import (
+    MOVERS,
+    ControlPath,
+    Movement,
+    NoSuchPath,
+    Patch,
+    Tie,
+    all_tied,
+    amount_text,
+    get,
+    number,
+    said,
+    shown,
+    title,
+)
 from ..controls import Words, control_view, ran
 
 SORTS = (("target", "by target"), ("mover", "by mover"), ("size", "widest first"), ("made", "as made"))
@@ -55,7 +69,7 @@ def _row(patch: Patch, m: Movement, picture: Picture | None) -> MovementRow:
     mover = next(x for x in patch.movers if x.id == m.mover)
     both = control_view(patch, f"movements.{m.id}.both_ways")
     assert isinstance(both, Words)
-    steps = m.target.split(".")
+    steps = ControlPath(m.target).steps
     rest, travelled = "", ""
     if not m.lost:
         control = number(patch, m.target)
@@ -163,7 +177,7 @@ class ControlMenu:
 
 def _feeding(patch: Patch, path: str) -> tuple[tuple[str, str], ...]:
     """Sources that can move a voice stage's control at audio rate."""
-    steps = path.split(".")
+    steps = ControlPath(path).steps
     if steps[0] != "layers" or steps[2] != "stages":
         return ()
     layer = patch.layer(steps[1])
@@ -188,7 +202,7 @@ def control_menu(patch: Patch, path: str, picture: Picture | None) -> ControlMen
     if own:
         unit = number(patch, path).unit
         mirrors = tuple((p, n) for p, n in targets.items() if p != path and number(patch, p).unit == unit)
-    mine = path.split(".")[1] if path.startswith("movers.") else ""
+    mine = ControlPath(path).steps[1] if path.startswith("movers.") else ""
     return ControlMenu(
         path=path,
         name=view.full,

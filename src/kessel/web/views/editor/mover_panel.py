@@ -4,7 +4,21 @@ from __future__ import annotations
 
 from ....desk import movable_controls, unused
 from ....engine import drawn_curve, envelope_curve, lfo_curve
-from ....patch import MOVERS, Curve, Envelope, Feed, Lfo, Macro, Mover, Segments, manner, said, title, write
+from ....patch import (
+    MOVERS,
+    ControlPath,
+    Curve,
+    Envelope,
+    Feed,
+    Lfo,
+    Macro,
+    Mover,
+    Segments,
+    manner,
+    said,
+    title,
+    write,
+)
 from ..controls import with_ends
 from ..svg import curve
 from .movement_list import movement_list
@@ -65,7 +79,7 @@ def movers_panel(look: PanelContext) -> Panel:
         panel.goto = (mover.id, "Draw it over the loop")
     targets = movable_controls(patch, look.layer.id, movers=True)
     if isinstance(mover, Feed):
-        layer = mover.source.split(".")[1] if mover.source else ""
+        layer = ControlPath(mover.source).layer
         targets = [(p, n) for p, n in targets if p.startswith(f"layers.{layer}.stages.")] if layer else []
     targets = [(p, n) for p, n in targets if not p.startswith(own + ".")]
     panel.picks = [ActPick("let-move", {"mover": mover.id}, "target", "Let it move", tuple(targets))]

@@ -15,6 +15,7 @@ from ....desk.editing import curves as curve_edits
 from ....engine import drawn_curve
 from ....patch import (
     BeatShape,
+    ControlPath,
     Curve,
     Distortion,
     Lfo,
@@ -133,7 +134,7 @@ def _ways(patch: Patch, picture: Picture | None, layer: str) -> tuple[list[Moved
     cutoffs: list[MovedPath] = []
     lanes: list[MovedPath] = []
     for path, values in (picture.paths if picture is not None else {}).items():
-        steps = path.split(".")
+        steps = ControlPath(path).steps
         if (layer and steps[0] == "layers" and steps[1] != layer) or not np.isfinite(values).any():
             continue
         with suppress(NoSuchPath):
