@@ -2,7 +2,7 @@
 
 import os
 
-# layers already share the processors between them; small matrix solves that spread over threads as well only spin
+# layers already run in parallel; threads within small matrix solves only wait for each other
 os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 
 __version__ = "0.2.0"

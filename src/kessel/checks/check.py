@@ -75,7 +75,7 @@ def with_harms(found: Sequence[Finding], e: Evidence, limits: Limits | None = No
     known: dict[str, tuple[str, ...]] = {}
 
     def harms(finding: Finding, edits: tuple[Edit, ...]) -> tuple[str, ...]:
-        # values may be lists, which have no hash
+        # values may be lists, which are not hashable
         word = repr(edits)
         if word not in known:
             after = check(e.with_edits(edits), limits, stop=e.stop)

@@ -19,7 +19,7 @@ _Real = NDArray[np.floating[Any]]
 LOW_HZ, HIGH_HZ = 20.0, 250.0
 POINTS = 320
 COHERENCE_HZ = 20.0 * 2.0 ** (np.arange(60) / 6.0)
-"""Sixth octaves of the shared axis."""
+"""Sixth-octave frequencies on the shared axis."""
 
 
 @dataclass(frozen=True)

@@ -35,7 +35,7 @@ _Made = TypeVar("_Made")
 ONSET_SECONDS = 0.08
 _STRETCH = 64 * QUANTUM
 SUM = "sum "
-"""Stands for what leaves the output where a layer is named; no id has a space in it."""
+"""Stands for the output where a layer is named; the space keeps it apart from every id."""
 
 
 @dataclass(frozen=True)
@@ -246,7 +246,7 @@ class Evidence:
         tones = hz * np.arange(1, max(1, min(max(count, 12), int(0.45 * RATE / hz))) + 1)
         out = np.zeros((starts.size, len(signals), count), dtype=np.complex128)
         got = min(count, tones.size)
-        # all frames are as long and hold the same tones: one fit serves them all
+        # all frames have the same length and tones: one least-squares fit serves them all
         rows = np.stack([self.stretch(s, note, int(start), size) for start in starts for s in signals])
         out[:, :, :got] = tones_of(rows, tones)[:, :got].reshape(starts.size, len(signals), got)
         return out
@@ -257,7 +257,7 @@ class Evidence:
         """
         key = (note.id, hz, count, glide_ms)
         if key not in self._partials:
-            # one fit serves all that sounds
+            # one fit serves all sounds
             signals = [*(self.middle(i) for i in self.pitched), self.middle_of_sum]
             self._partials[key] = self.frames(signals, note, hz, count, glide_ms)
         return self._partials[key][:, -1 if layer == SUM else self.pitched.index(layer)]

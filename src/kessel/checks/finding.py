@@ -73,7 +73,7 @@ class Fix:
 
 
 Candidate = tuple[str, tuple[Edit, ...]]
-"""What a fix would be called, and its edits."""
+"""The name of a possible fix, and its edits."""
 
 
 def first_that_holds(

@@ -23,7 +23,7 @@ from ..patch import Edit, Patch, apply
 from .command import Problem
 
 REFERENCE = "bench-reference.json"
-"""The patch of the benchmark; it ships beside the demo set."""
+"""The benchmark's patch; it ships with the demo set."""
 
 
 def _seconds(work: Callable[[], object], rounds: int) -> float:

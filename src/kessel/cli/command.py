@@ -79,7 +79,7 @@ def _parser() -> argparse.ArgumentParser:
     return top
 
 
-# loaded when asked for: measuring a file needs no server
+# loaded on demand: measuring a file needs no server
 _DOORS = {
     "demo": ("serving", "demo"),
     "serve": ("serving", "serve"),
@@ -94,7 +94,7 @@ _DOORS = {
     "bench": ("bench", "bench"),
 }
 _WITH_LOOPS = frozenset({"render", "check", "measure", "align", "bench"})
-"""Commands that need the compiled loops; on first use all are compiled at once, with a line of progress."""
+"""Commands that need the compiled loops. The first use compiles all of them and shows its progress."""
 
 
 def _problems() -> tuple[type[Exception], ...]:

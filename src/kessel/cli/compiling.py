@@ -15,7 +15,7 @@ from .. import dsp
 from ..dsp.jit import compiled_folder
 
 _FIRST = ("nonlinear.waveshaping", "filters.svf", "sources.oscillators", "dynamics.limiter")
-"""What others are made from, or what takes longest."""
+"""Modules that others depend on, or that take longest to compile."""
 
 
 def _compile(name: str) -> str:

@@ -28,7 +28,7 @@ def write_logs(folder: Path, verbose: bool) -> None:
     for handler in handlers:
         handler.setFormatter(logging.Formatter(_SHAPE))
         root.addHandler(handler)
-    # a full disk is told to who edits; it must not be told once more for every line that can't be logged
+    # whoever edits is told about a full disk; do not repeat it for every line that cannot be logged
     logging.raiseExceptions = verbose
     threading.excepthook = _thread_failed
     sys.excepthook = _failed

@@ -85,13 +85,13 @@ def serve(given: argparse.Namespace, seed: bool = False) -> int:
     desk.intake.start()
     from ..web import create_app
 
-    # a stream's loops give the interpreter away some sixty times a quantum: it has to come back at once each time
+    # a stream's loops release the interpreter some sixty times a quantum and need it back at once each time
     sys.setswitchinterval(0.00005)
-    # what is loaded by now stays: a sweep over all of it would stop the stream for 50 ms
+    # freeze what is loaded by now: collecting all of it would stop the stream for 50 ms
     keep_loaded()
     print(f"Kessel is at http://127.0.0.1:{port}/ (data in {given.data}; stop with Ctrl+C)", flush=True)
     config = uvicorn.Config(create_app(desk), log_config=None, access_log=False, ws_max_size=65536)
-    # uvicorn passes the signal on when it is done: everything is put away then, as it is after Ctrl+C
+    # uvicorn raises the signal again when it is done: clean up as after Ctrl+C
     signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
     _Server(config, desk).run(sockets=[listener])
     return 0

@@ -27,7 +27,7 @@ from .measuring import RenderWorker, SetCheck
 from .open_patch import OpenPatch
 
 KEPT_OPEN = 4
-"""Open patches that stay at hand when nobody has them any more."""
+"""Number of patches that stay open after nobody uses them."""
 
 
 def _title(patch: Patch, word: str) -> str:
@@ -136,7 +136,7 @@ class Desk:
             for word, sound in taken.sounds.items():
                 card = self._adopted(sound, _title(patch, word))
                 if card.word != word:
-                    # it was kept by another name: the patch is pointed at what it is now
+                    # stored under another name: point the patch at its present one
                     patch = load_patch(dump_patch(patch).replace(f'"{word}"', f'"{card.word}"'))
         return self.library.add(self.home(), patch)
 

@@ -30,7 +30,7 @@ from .measuring import CheckDetails, Measuring, RenderWorker
 _T = TypeVar("_T")
 
 _MATCHED = 3
-"""So often level matches are set after an edit; what is not settled by then stays as it is."""
+"""Most rounds of level matching after an edit; gains that have not settled by then stay as they are."""
 
 
 @dataclass(frozen=True)
@@ -79,9 +79,9 @@ class OpenPatch:
         self.patch, standing = library.standing(slug)
         self.version = standing.revision
         self._asked = self.version
-        """The version that somebody asked for last; later ones differ from it by what level matches found."""
+        """The version that was requested last; later versions differ from it only by matched levels."""
         self.checking = CheckDetails(render_worker, library, slug)
-        # cures of a patch that nobody has open any more are not looked for
+        # do not look for cures of a patch that nobody has open
         weakref.finalize(self, self.checking.give_up).atexit = False
         self.measuring = Measuring(render_worker, self._leveled, self._judged, self.checking.look, self._tell_news)
         self.pairs: dict[str, SettingsPair] = {}
@@ -206,7 +206,7 @@ class OpenPatch:
             if edits and self.version - self._asked < _MATCHED:
                 new, asked = apply(self.patch, edits), self._asked
                 with suppress(ChangedElsewhere, NoSuchPatch, NotKept):
-                    # what is not kept now is found again by the next measuring
+                    # a gain that is not saved now is found again by the next measurement
                     document = document_of(new)
                     self._took(new, self._write(lambda v: self.library.history.amend(self.slug, v, document)))
                     self._asked = asked
@@ -250,7 +250,7 @@ class OpenPatch:
         new: dict[str, Any] = next((i for i in edits[0].value if i["id"] == new_id), {})
         if new.get("matched"):
             with suppress(ValueProblem):
-                # a machine that is busy lets it come in as it is; the next measuring matches it
+                # on a busy machine the part comes in unmatched; the next measurement matches it
                 new["match"] = self.render_worker.match(apply(self.patch, edits), f"{path}.{new_id}")
         return self.edit(edits, label), new_id
 

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from .jit import inline, kernel
 
 IDLE, ATTACK, HOLD, DECAY, SUSTAIN, RELEASE = 0, 1, 2, 3, 4, 5
-# state: stage, samples into it, value it began at, present value
+# state: stage, samples since its start, value at its start, present value
 
 
 @inline
@@ -36,7 +36,7 @@ def envelope(out: Any, a: int, b: int, times: Any, tension: Any, state: Any) -> 
                 out[j] = 0.0
             break
         if stage == SUSTAIN:
-            # a new sustain level is reached in a quantum, without a step
+            # a new sustain level is reached within one quantum, without a step
             goal = times[3]
             n = b - i
             first = value

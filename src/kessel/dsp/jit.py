@@ -23,7 +23,7 @@ def compiled_folder() -> Path:
 
 
 os.environ.setdefault("NUMBA_CACHE_DIR", str(compiled_folder()))
-# independent sums written side by side become one instruction: the half-bands and the limiter live from it
+# lets the compiler join independent sums into one instruction: half-bands and limiter depend on it
 os.environ.setdefault("NUMBA_SLP_VECTORIZE", "1")
 
 import numba  # noqa: E402

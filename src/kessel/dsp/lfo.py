@@ -13,7 +13,7 @@ from .jit import kernel
 
 _Array = NDArray[np.float64]
 MOST_SOFT = 0.25
-"""A step takes a quarter of a swing at most."""
+"""A smoothed step takes at most a quarter of a cycle."""
 
 
 @dataclass(frozen=True)

@@ -7,7 +7,7 @@ from typing import Any
 from .jit import kernel
 
 PLACE = 5
-# a place: gain of left from left, left from right, right from left, right from right, delay in samples
+# a position: gains left to left, right to left, left to right, right to right, then the delay in samples
 
 
 @kernel("void(f4[:,::1], f8[:,::1], f8[:,::1], i8, f8[::1], f8[::1])")
@@ -76,7 +76,7 @@ def place_part(x: Any, start: int, bus: Any, at: Any) -> None:
 def meter(x: Any, a: int, b: int, acc: Any) -> None:
     """Add samples a..b of x, (channels, n), to a meter. acc: peak, sum of squares per channel, samples."""
     p0, p1, p2, p3 = acc[0], acc[0], acc[0], acc[0]
-    # four sums and peaks side by side, as one would wait for each addition before the next
+    # four sums and peaks in parallel: a single one would wait for every addition
     s0, s1, s2, s3 = 0.0, 0.0, 0.0, 0.0
     for c in range(x.shape[0]):
         own = x[c, a:b]

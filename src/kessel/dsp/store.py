@@ -17,7 +17,7 @@ P = ParamSpec("P")
 R = TypeVar("R")
 
 MEGABYTES = 32
-"""What one process keeps."""
+"""Size of the store of one process."""
 _SMALL = 64
 
 

@@ -20,7 +20,7 @@ _Any = NDArray[np.floating[Any]]
 _RECORDING, _REGION = _RESOLVED = "recording", "region"
 _CLICKS = frozenset(slug for slug, _ in CLICKS)
 LONGEST = 60 * RATE
-"""Samples of the longest sound that is played as a whole."""
+"""Most samples of a sound that is played from memory."""
 
 _lock = threading.Lock()
 _resolvers: list[Callable[[str], _Any | None]] = []

@@ -46,7 +46,7 @@ class Schedule:
             end = start + max(48, round(min(n.length, phrase.beats) * beat) - 1)
             marks.append((start, 1, n.id, n.pitch, n.velocity))
             marks.append((end, 0, n.id, n.pitch, n.velocity))
-        # at one sample a note ends before another begins
+        # at the same sample, note-offs come before note-ons
         self._marks = sorted(marks)
         self._times = [m[0] for m in self._marks]
         self._longest = max((m[0] for m in marks), default=0)
@@ -118,7 +118,7 @@ PATTERNS: dict[str, tuple[str, str, str]] = {
         "x... x... x... x...  x... x... x..x x...",
     ),
 }
-"""Kick, snare and hats on sixteenths over two bars."""
+"""Kick, snare and hats in sixteenths over two bars."""
 
 
 def kick_beats(pattern: str) -> list[float]:

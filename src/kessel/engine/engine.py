@@ -208,7 +208,7 @@ class Engine:
                     own = self.placers.setdefault(f"{layer.id}/{to}", BusMixer())
                     own.add(blocks[layer.id] * gain, {to: buses[to]}, {to: sending(layer, places, self.worked.latency)})
         movers = self.worked.quantum(buses["worked"], self._now, events)
-        # rounded as the kept renderings are, so that both give the same samples
+        # rounded like the cached renderings, so that both give the same samples
         worked = buses["worked"].astype(np.float32)
         for to, bus in buses.items():
             if to in self.returns:

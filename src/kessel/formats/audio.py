@@ -90,7 +90,7 @@ def sound_of(file: File, name: str, longest: float) -> Iterator[tuple[NDArray[np
             last = x.shape[0] < _BLOCK
             y = x if stream is None else stream.resample_chunk(x, last=last)
             if last and stream is not None:
-                # the resampler rounds its last sample up or down as it likes
+                # the resampler may round its length up or down
                 wanted = max(0, round(got * RATE / rate) - given)
                 y = np.pad(y[:wanted], ((0, max(0, wanted - y.shape[0])), (0, 0)))
             given += y.shape[0]

@@ -18,9 +18,9 @@ from .reading import file_name, reading
 LARGEST_BUNDLE = 48_000_000
 MOST_ENTRIES = 200
 MOST_INFLATED = 240_000_000
-"""Bytes that may come out of a zip file in all."""
+"""Most bytes that a zip file may inflate to."""
 MOST_SECONDS = 600
-"""Seconds of audio in all."""
+"""Most seconds of audio in all files together."""
 _PIECE = 1 << 16
 
 

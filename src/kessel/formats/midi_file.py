@@ -85,7 +85,7 @@ def _phrase(
     like: Phrase,
     whole: float,
 ) -> ReadMidi:
-    # a part that begins later in a song is brought to its own bar
+    # a part that begins later in a song is moved to its own first bar
     away = 4.0 * (notes[0][0] // 4.0)
     moved = [(s - away, d, p, v) for s, d, p, v in notes]
     end = max(s + d for s, d, _, _ in moved)

@@ -14,7 +14,7 @@ from .reading import FileProblem, reading, shown
 from .whole import write_whole
 
 LARGEST_PATCH = 2_000_000
-"""Bytes; a patch with everything in it has about 300,000."""
+"""Bytes; a patch with every feature in use has about 300,000."""
 
 
 class PatchProblem(FileProblem):

@@ -18,9 +18,9 @@ from .jobs import GivenUp, IntakeJob, ReadAudio
 from .reader import serve
 
 _SECONDS = 20.0
-"""Time for one file."""
+"""Seconds allowed for one file."""
 _SECONDS_LONG = 180.0
-"""Time for a recording that may be long."""
+"""Seconds allowed for a long recording."""
 _REMEMBERED = 64
 
 

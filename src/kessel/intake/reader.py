@@ -35,7 +35,7 @@ from .cycles import wave_from_audio
 from .jobs import IntakeJob, KeptSound, ReadAudio, ReadBundle, ReadMidiFile, ReadWave, TakenBundle
 
 MOST_MEMORY = 230 * 1024 * 1024
-"""Bytes that reading one file may take."""
+"""Most bytes of memory for reading one file."""
 _NICE = 5
 _PITCHED_SECONDS = 61
 
@@ -44,7 +44,7 @@ def serve(wire: Connection) -> None:
     """Read files until the wire closes."""
     with suppress(OSError, AttributeError):
         os.nice(_NICE)
-    # what every first file would load is loaded now, so that the bound counts files only
+    # load now what the first file would load, so that the memory limit counts files only
     audio_from(wav_bytes(np.zeros((1, 480)) + 0.1), "warm", 1.0)
     bound_memory(MOST_MEMORY)
     serve_jobs(wire, act, (FileProblem, ValueProblem))

@@ -58,7 +58,7 @@ def _compact(value: Any) -> str:
 
 
 def _first_words(connection: Any, record: Any) -> None:
-    # transactions are begun by us, so that one that writes has the database to itself from its first word on
+    # begin transactions explicitly: a writing one then holds the database from its first statement on
     connection.isolation_level = None
     for line in ("journal_mode=WAL", "synchronous=FULL", "foreign_keys=ON", f"busy_timeout={_PATIENCE_MS}"):
         connection.execute(f"PRAGMA {line}")
@@ -148,7 +148,7 @@ class FolderLock:
         try:
             self._holder.write_text(who, encoding="utf-8")
         except OSError:
-            # it only words a message
+            # used only to word a message
             return
 
     def _who(self) -> str:

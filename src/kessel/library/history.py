@@ -22,10 +22,10 @@ from .records import HistoryStep
 from .tables import PatchTable, SittingTable, StateTable, StepTable, now
 
 BREAK = timedelta(minutes=45)
-"""A sitting ends where nothing is done for so long."""
+"""A sitting ends when nothing is done for this long."""
 
 STATE_EVERY = 32
-"""Steps between two whole states, at the most."""
+"""Most steps between two whole states."""
 
 
 class NoSuchPatch(KeyError):

@@ -38,7 +38,7 @@ def check_whole(folder: Path) -> bool:
     try:
         with closing(sqlite3.connect(path, timeout=2.0)) as connection:
             found = connection.execute("PRAGMA quick_check(1)").fetchone()
-            # a lock that another program holds for writing shows only to who wants to write
+            # a write lock of another program shows only when this connection wants to write
             connection.execute("BEGIN IMMEDIATE")
             connection.execute("ROLLBACK")
     except sqlite3.Error as problem:
@@ -56,7 +56,7 @@ def migrate(folder: Path) -> None:
     config = Config()
     config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
     known = ScriptDirectory.from_config(config)
-    # tables that are made anew would take with them what refers to them: foreign keys are off here
+    # foreign keys are off: rebuilding a table would otherwise delete the rows that refer to it
     engine = create_engine(f"sqlite:///{folder / DATABASE}")
     event.listen(engine, "connect", lambda connection, _: setattr(connection, "isolation_level", None))
     event.listen(engine, "begin", lambda connection: connection.exec_driver_sql("BEGIN IMMEDIATE"))

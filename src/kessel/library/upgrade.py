@@ -48,7 +48,7 @@ def _upgrade_patch(s: Session, patch_id: int, version: int) -> None:
         rewrite(s, patch_id, documents, steps)
         values: dict[str, Any] = {"body": documents[done], "name": str(documents[done]["name"])[:60]}
     except (Damaged, ValueError, KeyError, TypeError) as problem:
-        # a damaged row stays as it is, and is shown as damaged
+        # leave a damaged row as it is; the library shows it as damaged
         _log.warning("patch %s can't be brought to version %d: %s", row.slug, VERSION, problem)
         values = {}
     s.execute(update(PatchTable).where(PatchTable.id == patch_id).values(format=VERSION, **values))

@@ -81,7 +81,7 @@ def _tones(x: _Real, low: float, high: float) -> _Real:
     """Frequencies of tones that both signals of x, (2, n), have between low and high."""
     n = x.shape[1]
     size = 1 << (8 * n - 1).bit_length()
-    # side lobes under -100 dB, so that none is taken for a tone
+    # side lobes below -100 dB, so that none is mistaken for a tone
     taper = np.kaiser(n, 14.0)
     f = np.abs(np.fft.rfft(x * taper, size, axis=1)) / (0.5 * taper.sum())
     hz = np.fft.rfftfreq(size, 1.0 / RATE)

@@ -17,7 +17,7 @@ _K_WEIGHT = np.array(
         [1.0, -2.0, 1.0, 1.0, -1.99004745483398, 0.99007225036621],
     ]
 )
-"""The standard's printed coefficients at 48 kHz: the head's shelf, then the high-pass."""
+"""ITU-R BS.1770 coefficients at 48 kHz: the shelf for the head, then the high-pass."""
 _HOP = RATE // 10
 _OFFSET = -0.691
 

@@ -61,7 +61,7 @@ def detect_pitch(x: _Real) -> float | None:
     if at > longest:
         return None
     period = _dip(d, at)
-    # the same dip many periods on tells the period more finely
+    # the same minimum many periods later gives the period more finely
     times = 2
     while round(period * times) + 2 < d.size:
         near = round(period * times)

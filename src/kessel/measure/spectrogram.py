@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 RATE = 48000
 SIZES = (8192, 4096, 2048)
 FIRST_HZ, OCTAVES = 130.0, 2.0
-"""Below the first only the longest window, that many octaves above it only the shortest."""
+"""Below this frequency only the longest window is used; this many octaves above it only the shortest."""
 LOW_HZ, HIGH_HZ = 20.0, 20000.0
 
 
@@ -35,7 +35,7 @@ def spectrogram(x: NDArray[np.float64], rows: int = 192, columns: int = 600) -> 
     """
     hz = LOW_HZ * (HIGH_HZ / LOW_HZ) ** (np.arange(rows) / (rows - 1))
     step = hz * (np.log(HIGH_HZ / LOW_HZ) / (rows - 1))
-    # from window to window over an octave, so that no border is seen
+    # crossfade between window lengths over an octave, so that no border shows
     reach = np.clip(np.log2(hz / FIRST_HZ) / OCTAVES, 0.0, 1.0) * (len(SIZES) - 1)
     out = np.zeros((rows, columns))
     for n, size in enumerate(SIZES):
@@ -45,7 +45,7 @@ def spectrogram(x: NDArray[np.float64], rows: int = 192, columns: int = 600) -> 
         for row in np.flatnonzero(share):
             half = 0.5 * step[row] * size / RATE
             if half > 0.5:
-                # a row that holds more than one line shows the loudest of them
+                # a row that covers several bins shows the loudest
                 found = levels[round(place[row] - half) : max(round(place[row] + half), round(place[row] - half) + 1)]
                 out[row] += share[row] * found.max(axis=0)
             else:

@@ -97,6 +97,6 @@ def counts(field: str, least: int) -> Shown:
 
 
 NEVER = Shown(())
-"""Not shown: it is set by Kessel."""
+"""Never shown: Kessel sets the value."""
 IN_CHAINS = when("owner", None)
 """Shown for items of chains, not for voice stages."""

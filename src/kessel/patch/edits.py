@@ -65,7 +65,7 @@ def beside_split(patch: Patch, path: str) -> str | None:
 
 
 _TOGETHER = frozenset({"range", "phrase", "blend"})
-"""Parts whose controls are checked against others."""
+"""Parts whose controls are validated together."""
 
 
 def _plain_control(patch: Patch, edit: Edit) -> bool:
@@ -118,7 +118,7 @@ def apply(patch: Patch, edits: Iterable[Edit]) -> Patch:
         _blend(data, any(e.path == "blend.share" for e in edits))
     try:
         if data["ties"]:
-            # only what is sound goes on to what is tied
+            # only a valid value is passed on to tied controls
             data = Patch.model_validate(data).model_dump()
             keep_tied(patch, data, [e.path for e in edits])
         return Patch.model_validate(data)

@@ -139,7 +139,7 @@ def title(root: BaseModel, path: str) -> str:
                 raise NoSuchPath(path)
             words.append(str(getattr(here, "name", "")))
             if hasattr(here, "source") and hasattr(here, "way") and isinstance(root, BaseModel):
-                # what works on a source has the name of the source that does it
+                # an audio-rate connection is named after its source
                 with suppress(NoSuchPath):
                     worker = lookup(root, f"{path.split('.modulators.')[0].rsplit('.', 1)[0]}.{here.source}")[2]
                     words.append(f"by {worker.name}")

@@ -14,7 +14,7 @@ from .paths import NoSuchPath, get, movable
 from .units import ValueProblem
 
 _SAME = 1e-7
-"""Share by which a frequency may miss its interval: what rounding leaves."""
+"""Relative error allowed in a tied frequency: rounding."""
 
 
 def frequency(patch: Patch, path: str) -> Control:
@@ -123,7 +123,7 @@ def keep_tied(patch: Patch, data: dict[str, Any], paths: Iterable[str]) -> None:
     leads: list[str] = []
     for tie in ties:
         if known.get(tie.id) == tie and not whole(patch, tie):
-            # an end that is back follows the one that stayed
+            # a restored end follows the end that stayed
             leads += [p for p in tie.ends if _declared(patch, p) is not None]
             continue
         leads += [p for p in tie.ends if p in named or follow_of(p) in named]

@@ -73,7 +73,7 @@ def note_name(pitch: int) -> str:
 
 
 KEY_TRACK_CENTER = 36.0
-"""C2: the key on which everything that follows the key stands where it is set."""
+"""C2: the center key, on which key tracking leaves every value as it is set."""
 
 
 def pitch_hz(pitch: float, tuning: float = 440.0) -> float:

@@ -148,7 +148,7 @@ class Supervisor:
                     line.sent.pop(task.number, None)
                 self._unsent(task, problem)
                 self._feed()
-            # what the job holds on to is not held while the next one is waited for
+            # drop the job's references before waiting for the next one
             del task
 
     def _send_again(self, line: _Line, task: Task) -> None:
@@ -198,7 +198,7 @@ class Supervisor:
         if task.timer is not None:
             task.timer.cancel()
         with contextlib.suppress(Exception):
-            # whoever was first to end it has the word
+            # the first reason to end it wins
             if error is not None:
                 task.future.set_exception(error)
             else:

@@ -17,7 +17,7 @@ from .problems import add_problem_handlers
 from .routes import checks, edits, layers, movement, news, notes, shaping, shelf, sides, stream, waves, workspace
 
 THREADS = 160
-"""Requests that are answered at a time."""
+"""Requests that are answered at the same time."""
 
 
 def create_app(desk: Desk) -> FastAPI:
@@ -25,16 +25,16 @@ def create_app(desk: Desk) -> FastAPI:
 
     @asynccontextmanager
     async def living(app: FastAPI) -> AsyncIterator[None]:
-        # the socket's messages pass through this thread
+        # socket messages pass through this thread
         go_first()
-        # answers that wait for a rendering or a file hold a thread each: they must never use them all up
+        # each answer that waits for a rendering or a file holds a thread: they must never use up all threads
         anyio.to_thread.current_default_thread_limiter().total_tokens = THREADS
         yield
         desk.close()
 
     app = FastAPI(title="Kessel", docs_url=None, redoc_url=None, openapi_url=None, lifespan=living)
     app.state.desk = desk
-    # figures of the library's rows: some kilobytes each, while the patches themselves are let go
+    # figures of the library's rows take a few kilobytes each; the patches themselves are released
     app.state.cards = {}
     warm()
     add_guards(app)

@@ -76,7 +76,7 @@ def add_problem_handlers(app: FastAPI) -> None:
         return answer(request, 500, "Kessel has a fault here; it is in the log of the data folder. Reload the page.")
 
     async def impossible(request: Request, problem: Exception) -> Response:
-        # an edit made a part that the rules of a patch refuse
+        # an edit produced a part that the patch model refuses
         assert isinstance(problem, ValidationError)
         return answer(request, 422, plain(problem))
 

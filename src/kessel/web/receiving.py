@@ -10,7 +10,7 @@ from pydantic import Field
 from ..formats import file_name
 
 RowId = Annotated[int, Field(ge=-(2**31), le=2**63 - 1)]
-"""A number that the database can hold."""
+"""An integer that the database can hold."""
 
 
 class Sent:

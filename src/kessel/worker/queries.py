@@ -149,10 +149,10 @@ QUERIES: dict[str, Callable[[Work, dict[str, Any]], Any]] = {
 
 
 PATIENT = ("fixes", "harms", "keys", "findings")
-"""Asks that nobody waits for: they are put off when another comes."""
+"""Queries that nobody waits for: they make way when another comes."""
 
 UNASKED = ("fixes", "harms")
-"""Of them, those that begin by themselves: only once no hand has moved for a while."""
+"""Those of them that start by themselves, once nothing has been edited for a while."""
 
 
 def answer(name: str, words: dict[str, Any], work: Work) -> Any:

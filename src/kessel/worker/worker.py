@@ -46,15 +46,15 @@ from .queries import LastMeasurement, Work, answer
 _log = logging.getLogger(__name__)
 _NICE = 3
 _QUIET = 0.5
-"""Seconds without a message before what begins by itself begins, so that an edit on the way does not waste it."""
+"""Seconds without a message before background queries start, so that an edit on its way does not waste them."""
 _MATCHING = 4
-"""Rounds in which level matches find their gains; what stands later in a chain waits for what stands before."""
+"""Most rounds of level matching: a later item depends on the gains of the earlier ones."""
 GIVEN_UP = 256
-"""How many of the newest jobs can be told to stop."""
+"""Number of the newest jobs that can be cancelled."""
 STEPS_ASIDE, LONGEST_STEP = 1.5, 6.0
-"""Seconds after which a job steps aside for a newer one; twice as many after each time, so that it comes to an end."""
+"""Seconds after which a job makes way for a newer one; doubled each time, so that it ends."""
 BETWEEN_TRIMS = 1_000_000
-"""Samples that are rendered until memory is given back within a job."""
+"""Samples rendered within a job before memory is returned to the system."""
 
 _own = threading.local()
 
@@ -208,7 +208,7 @@ def serve(wire: Connection, given_up: Any, progress: Any, playing: Any, folder: 
         try:
             patch = asked.job.patch
             stop.planned = planned_samples(patch)
-            # a thread that never stepped aside
+            # a thread that never made way
             with ThreadPoolExecutor(1, thread_name_prefix="job") as fresh:
                 fresh.submit(work, asked.job, patch, bench, stop, tell).result()
         except RenderCancelled:
@@ -251,7 +251,7 @@ def work(job: Job, patch: Patch, bench: Bench, stop: CancelToken, tell: Tell) ->
 def _(job: Measure, patch: Patch, bench: Bench, stop: CancelToken, tell: Tell) -> None:
     kept = bench.kept
     if kept.evidence is not None and kept.evidence.patch != patch:
-        # two patches' evidence at once is more than there is room for
+        # there is no room for the evidence of two patches at once
         kept.evidence = kept.findings = None
     evidence = Evidence(patch, bench.takes, stop, seeks=False)
     with bench.takes.store.holding():
@@ -260,7 +260,7 @@ def _(job: Measure, patch: Patch, bench: Bench, stop: CancelToken, tell: Tell) -
     findings = check(evidence, job.limits, stop=stop)
     kept.evidence, kept.limits, kept.findings = evidence, job.limits, None
     matching = any_matched(evidence.patch)
-    # what is wrong is said at once; how it can be cured is asked for when nothing else waits
+    # report findings at once; look for cures when nothing else waits
     curable = any(f.verdict != "holds" for f in findings)
     tell(JobReply(findings=tuple(findings), partial=curable, last=not matching))
     if matching:

@@ -28,7 +28,7 @@ def crest_lost(e: Evidence, limits: Limits) -> list[Finding]:
     for place in places_of_chains(e.patch):
         items = [i for i in get(e.patch, place) if i.on]
         if not items or place.startswith("returns."):
-            # what comes back of a room is softer and longer than what goes in, and meant to be
+            # reverberation is meant to be quieter and longer than its input
             continue
         lost, each = _losses(e, place)
         if lost is None or lost <= limits.crest_db:

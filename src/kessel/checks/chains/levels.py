@@ -18,9 +18,9 @@ from .stage_report import alias_of
 
 _Real = NDArray[np.floating[Any]]
 _IDLE_DB = -70.0
-"""What a stage changes less than this, against what goes into it, it does not change at all."""
+"""A stage that changes its input by less than this, in dB against the input, counts as idle."""
 _APART = 0.01
-"""dB by which levels before and behind an item differ when it does something."""
+"""Smallest level difference in dB, before against after an item, that shows it does something."""
 
 
 def stage_clips(e: Evidence, limits: Limits) -> list[Finding]:

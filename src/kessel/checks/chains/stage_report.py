@@ -18,7 +18,7 @@ from ..evidence import heard_notes
 
 _Real = NDArray[np.floating[Any]]
 SILENT_LUFS = -70.0
-"""Under this there is nothing that a level could be matched to."""
+"""Below this loudness there is nothing to match a level to."""
 
 
 @dataclass(frozen=True)
@@ -171,7 +171,7 @@ def _partials(
     hz = pitch_hz(note.pitch, patch.tuning)
     skip = min(round(0.08 * RATE), note.length // 4)
     at = (note.start + skip + np.arange(max(1, note.length - skip))) % signals[0].size
-    # sources may stand octaves under or over the note: the lowest partial there is counts as the first
+    # sources may sound octaves below or above the note: the lowest partial present counts as the first
     hz = _lowest(signals[0][at], hz)
     tones = hz * np.arange(1, 11)
     tones = tones[tones < 0.45 * RATE]

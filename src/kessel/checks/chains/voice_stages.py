@@ -13,9 +13,9 @@ from ..finding import Finding, Fix, Limits, Where
 from ..lows import note_levels, worst_note
 
 _RINGS = 3.0
-"""dB of resonance from which a stage is said to ring."""
+"""Resonance in dB from which a stage counts as ringing."""
 _FEEDS = 30.0
-"""The same for feedback, in per cent."""
+"""Feedback in per cent from which a stage counts as ringing."""
 
 
 def _kindest(e: Evidence, layer: Layer, stage: Stage, note: HeardNote, hz: float) -> float:
@@ -105,7 +105,7 @@ def _less(e: Evidence, path: str, name: str, present: float, peak: float, limit:
         lambda x: x.stages[path][0],
         lambda peak: peak <= limit,
     )
-    # what hardly helps is no cure
+    # a change that hardly helps is no cure
     return fix if fix is None or fix.after is None or fix.after <= limit or fix.after < peak - 1.0 else None
 
 

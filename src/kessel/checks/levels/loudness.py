@@ -15,7 +15,7 @@ def _levels_up(e: Evidence, limits: Limits, value: float) -> Fix | None:
     control = number(e.patch, path)
     present = float(getattr(e.patch.output, path.removeprefix("output.")))
     candidates = []
-    # a ceiling takes some of what goes into it: then more for what is left
+    # a ceiling reduces part of the gain: raise it again by what is missing
     for more in (1.0,) if loud else (1.0, 1.5, 2.2):
         way = (limits.loud_lufs - inside if loud else limits.soft_lufs + inside) - value
         new = round(present + more * way, 1)

@@ -15,7 +15,7 @@ from ..pairs import kept_above, moved_splits
 
 PARTIALS = 4
 _MATTERS_DB = 9.0
-"""A partial that on no note comes closer to the strongest than this has an eighth of its power at most, and is not
+"""A partial that stays this many dB below the strongest one on every note has at most an eighth of its power. It is not
 missed where it is weaker still."""
 _LOWEST_DB = 60.0
 _TINY = 1e-5
@@ -123,7 +123,7 @@ def _following(e: Evidence, weight: Weight) -> Iterator[Candidate]:
             edits = [Edit(f"{path}.key_follow", 100.0)]
             cutoff = getattr(stage, "cutoff", None)
             if cutoff is not None:
-                # on the middle key it stands where it stood
+                # on the center key the value stays the same
                 control = number(e.patch, f"{path}.cutoff")
                 hz = control.tidy(cutoff * 2.0 ** ((follow / 100.0 - 1.0) * (middle - KEY_TRACK_CENTER) / 12.0))
                 edits.append(Edit(f"{path}.cutoff", hz))
@@ -137,7 +137,7 @@ def _even(e: Evidence, weight: Weight, limits: Limits) -> tuple[Fix, ...]:
         return max((w.spread for w in weights_of(x)), default=0.0)
 
     def still_there(x: Evidence) -> float:
-        # a split that takes the partial from every note cures nothing
+        # a split that removes the partial from every note is no cure
         return spread(x) if any(w.partial == weight.partial for w in weights_of(x)) else weight.spread
 
     def enough(value: float) -> bool:

@@ -16,7 +16,7 @@ from ..finding import Limits
 _Real = NDArray[np.float64]
 _ALL_GONE = -60.0
 _QUIET_DB = 60.0
-"""A third octave so far under the loudest is not spoken of."""
+"""Third-octave bands this many dB below the loudest are not reported."""
 
 
 @dataclass(frozen=True)

@@ -28,11 +28,11 @@ from ..evidence import Evidence, HeardNote
 from ..finding import Finding, Fix, Limits, Where
 
 _LEAST_WAY = 0.004
-"""Share of its rule that a control has to go to be said to move."""
+"""Share of its range that a control must cover to count as moving."""
 _FAR_UNDER = 54.0
-"""dB under a layer's loudest: where a travel is looked at twice."""
+"""dB below a layer's loudest moment from which a movement is examined more closely."""
 _SILENT_MOVE = -40.0
-"""dB against the layer: what a movement that is not heard changes."""
+"""Change in dB against the layer below which a movement counts as inaudible."""
 
 
 def _rests(mover: Mover, e: Evidence) -> bool:

@@ -10,7 +10,7 @@ from ..evidence import Evidence
 from ..finding import Finding, Fix, Limits, Where
 
 _LEAST_JUMP = 0.1
-"""Of the mover's whole way."""
+"""Share of the mover's whole range."""
 
 
 def _used(e: Evidence) -> dict[str, list[str]]:
@@ -35,7 +35,7 @@ def _turns(e: Evidence, mover: Mover) -> float | None:
     if isinstance(mover, Lfo) and (mover.once or "chance" in mover.shape):
         return None
     if f"movers.{mover.id}" in {ControlPath(m.target).parent for m in e.patch.movements if not m.lost}:
-        # its own length is moved
+        # a mover changes its length
         return None
     if mover.clock == "beats":
         return n / (mover.length * beat)

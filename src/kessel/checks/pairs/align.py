@@ -23,7 +23,7 @@ _Real = NDArray[np.float64]
 PHASES = np.arange(0.0, 360.0, 5.0)
 DELAYS = 24
 _NEAR = 0.3
-"""dB: a simpler choice that comes this close is preferred."""
+"""dB: a simpler choice within this of the best is preferred."""
 
 
 @dataclass(frozen=True)
@@ -47,7 +47,7 @@ def _foreseen(pair: LayerPair, lowest: float, phases: _Real, delays: _Real) -> _
         a, b, k, hz = a[:, loud], b[:, loud], k[loud], hz[loud]
         turn = np.exp(1j * np.radians(phases)[:, None] * (k * pair.ratio / lowest))
         late = np.exp(-2j * np.pi * delays[:, None] * hz / 1000.0)
-        # the frames come in through three sums a partial: |a + t b|^2 is |a|^2 + |b|^2 + 2 Re(t b conj(a))
+        # three sums per partial stand for all frames: |a + t b|^2 = |a|^2 + |b|^2 + 2 Re(t b conj(a))
         own = np.square(np.abs(a)).sum(axis=0) + np.square(np.abs(b)).sum(axis=0)
         cross = (b * np.conj(a)).sum(axis=0)
         apart = np.square(np.abs(a) + np.abs(b)).sum(axis=0)

@@ -54,7 +54,7 @@ def _fixes(e: Evidence, pair: LayerPair, limits: Limits) -> tuple[Fix, ...]:
         found = same_pair(x, pair)
         if found is None:
             return None
-        # one that begins or ceases to keep step would be held against another limit
+        # a pair that starts or stops keeping step would be judged by another limit
         return found.worst.sum_loss if found.apart == pair.apart else -math.inf
 
     return (*e.full_cure(parted(e, pair), left, lambda loss: loss >= limit), *aligned)

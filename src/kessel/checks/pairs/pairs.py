@@ -19,13 +19,13 @@ _Complex = NDArray[np.complex128]
 
 COUNT = 8
 HIGHEST_HZ = 500.0
-"""Pairs whose lowest common partial lies above are not judged: there, nobody hears a cancellation as missing bass."""
+"""Pairs whose lowest common partial is above this are not judged: a cancellation there is not heard as missing bass."""
 INCOHERENT = 0.5
 _BEATS = 0.8
-"""Coherence that a pair has once its beat is taken out, for it to be one beat and no wander."""
+"""Coherence after removing the beat from which a pair counts as beating steadily rather than drifting."""
 _QUIET = 1e-3
 _HEARD = 10.0 ** (-24.0 / 20.0)
-"""Of the strongest partial on a note: what two sounds share under it is no overlap that anybody hears."""
+"""Share of a note's strongest partial below which an overlap of two sounds is inaudible."""
 _LOUD = 10.0 ** (-25.0 / 20.0)
 
 

@@ -14,9 +14,9 @@ from ..finding import Candidate, Limits
 from .pairs import LayerPair
 
 _THIRDS = (1, -1, 2, -2, 3, -3, 4, 5)
-"""Where a split is tried, in thirds of an octave from where it stands: near places first."""
+"""Split positions to try, in third octaves from the present one, nearest first."""
 _OVER = (1.0, 1.5, 2.0, 3.0)
-"""Where a layer is kept above, against the highest frequency it shares."""
+"""Low cuts to try, as multiples of the highest shared frequency."""
 
 
 def _round(hz: float) -> float:

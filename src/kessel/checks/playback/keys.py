@@ -18,12 +18,12 @@ from ..lows import NotePartials, note_partials
 from ..pairs import pairs_of
 
 AT_ONCE = 5
-"""Keys that are struck in one go."""
+"""Keys that are rendered together."""
 NOTE_BEATS = 2.0
 FIRST, LAST = 24, 48
 """C1 to C3."""
 _KEYS_OVER = 72.0
-"""Semitones over which a key mover goes from nothing to all, from C0 on."""
+"""Semitones, from C0 up, over which key tracking goes from zero to full."""
 _KEY_FROM = 12.0
 
 _Real = NDArray[np.float64]
@@ -137,7 +137,7 @@ def level_by_key(patch: Patch, keys: Sequence[KeyFigures]) -> tuple[Edit, ...]:
     if slope is None or abs(slope) < 0.02:
         return ()
     heard = [k.pitch for k in keys if k.loudness is not None]
-    # from its middle the key moves a level to both sides
+    # key tracking moves a level up and down from its center key
     places = [2.0 * (p - _KEY_FROM) / _KEYS_OVER - 1.0 for p in (min(heard), float(np.mean(heard)), max(heard))]
     movers = [m.model_dump() for m in patch.movers]
     hand = next((m for m in patch.movers if isinstance(m, Hand) and m.what == "key"), None)

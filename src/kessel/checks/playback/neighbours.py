@@ -19,11 +19,11 @@ from ..finding import Finding, Fix, Limits, Where
 _Real = NDArray[np.floating[Any]]
 
 TOP_HZ = 150.0
-"""What is shared above is no fight over the bottom."""
+"""Overlaps above this frequency are no conflict in the lows."""
 ABOVE = (200.0, 4000.0)
 FRAME = RATE // 50
 _ACTIVE_DB = 18.0
-"""A neighbour sounds where its lows are within this of their loudest."""
+"""A neighbour counts as sounding where its lows are within this many dB of their loudest."""
 _PITCHES = tuple(range(40, 76))
 _HALF_OCTAVE = 2.0**0.25
 

@@ -16,10 +16,10 @@ from ..evidence import Evidence
 _Real = NDArray[np.floating[Any]]
 
 STEPS = 32
-"""Of the envelope over a beat."""
+"""Number of steps of the envelope over one beat."""
 _SILENT_DB = -70.0
 _NARROW = -24.0
-"""Side against middle in dB under which nobody hears any width."""
+"""Side against mid in dB below which no width is heard."""
 _LEAST = {"level": 1.0, "mono": 1.0, "width": 3.0, "crest": 2.0}
 
 
@@ -123,7 +123,7 @@ def compare(e: Evidence, x: NDArray[np.float64], tempo: float, hz: NDArray[np.fl
         if abs(apart) >= _LEAST["level"]:
             text = f"{span}: {abs(apart):.1f} dB {'more' if apart > 0 else 'less'} than the reference"
             advice = _level_advice(e, low, high, apart)
-            # the bottom matters most, the air least
+            # the lows weigh most, the top least
             weight = abs(apart) * (1.5 if high <= 250 else 1.0 if high <= 6000 else 0.6)
             found.append(Difference("level", text, advice, apart, "dB", weight, low, high))
         if own_mono is not None and their_mono is not None and abs(own_mono - their_mono) >= _LEAST["mono"]:

@@ -16,11 +16,11 @@ from ..pairs import pairs_of
 STRIKES = 16
 LOW_HZ = 20.0
 _LONGEST = 0.45
-"""Seconds of a strike that are looked at; a beat longer than twice this is struck in halves."""
+"""Seconds of a strike that are examined; a beat longer than twice this is split in two strikes."""
 _REACH_HZ = 250.0
-"""What stays above this does not change the lows."""
+"""Sounds that stay above this frequency do not change the lows."""
 _LEAST_SHARE = 10.0 ** (-30.0 / 10.0)
-"""Of the power in the lows: a layer that brings less can't change them by half a dB."""
+"""Share of the power in the lows: a layer with less cannot change them by half a dB."""
 _LEAST_MOVE = 1e-6
 
 _Real = NDArray[np.float64]
@@ -196,7 +196,7 @@ def repeatability(e: Evidence, limits: Limits) -> list[Finding]:
     if spread is None:
         return []
     fails = spread > limits.strike_db
-    # a movement that runs free may be meant to; phases that do never are
+    # a free-running movement may be intended; free-running phases in the lows never are
     phase = any(c.what in ("free phase", "chance") for c in causes)
     layers = tuple(dict.fromkeys(c.layer for c in causes)) if fails else ()
     text = f"{write(spread, 'dB')} of spread below {write(limits.low_hz, 'Hz')} over {STRIKES} strikes"

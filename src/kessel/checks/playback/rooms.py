@@ -18,9 +18,9 @@ _Real = NDArray[np.floating]
 
 PARTIALS = 16
 _FIRST_DB = 20.0
-"""So far under the strongest partial the first may lie and still be heard as the pitch."""
+"""The first partial may be this many dB below the strongest and still be heard as the pitch."""
 _ROW_DB = 15.0
-"""The same for neighbours in a row of partials, which make the pitch without it (Terhardt 1974)."""
+"""The same limit for adjacent partials, which give the pitch without the first (Terhardt 1974)."""
 _ROW_UP_TO = 8
 
 

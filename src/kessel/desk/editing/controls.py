@@ -28,7 +28,7 @@ AXIS_LOW, AXIS_HIGH = 20.0, 20000.0
 
 
 EACH = "*"
-"""A step of a path that stands for all parts of a list at once."""
+"""A path step that stands for every part of a list."""
 
 
 def spread(patch: Patch, path: str) -> list[str]:

@@ -84,7 +84,7 @@ def bend_through(patch: Patch, mover_id: str, index: int, value: float) -> Step:
     if abs(there - here) < 1e-3:
         raise ValueProblem("a level way can't be bent: move one of its ends first")
     share = min(max((value - here) / (there - here), 0.02), 0.98)
-    # half way a bend of tension t stands at 1 / (1 + exp(-t / 2)), and 100 % is a tension of 8
+    # at its middle a bend of tension t is at 1 / (1 + exp(-t / 2)); 100 % is a tension of 8
     return bend(patch, mover_id, index, 25.0 * math.log(share / (1.0 - share)))
 
 
@@ -123,7 +123,7 @@ def move_point(patch: Patch, mover_id: str, index: int, at: float, value: float)
     low = points[index - 1].at if index else 0.0
     high = points[index + 1].at if index + 1 < len(points) else 1.0
     if index in (0, len(points) - 1):
-        # the ends stay at the ends
+        # the end points keep their positions
         low = high = float(index > 0)
     at = min(max(_snapped(mover, at), low), high)
     points[index] = points[index].model_copy(update={"at": at, "value": round(min(max(value, 0.0), 1.0), 4)})
@@ -181,7 +181,7 @@ def stroke(patch: Patch, mover_id: str, line: Sequence[tuple[float, float]]) -> 
     grid, fewest = grid_of(mover), max((at[-1] - at[0]) / 24.0, 1.0 / 128.0)
     step = grid * math.ceil(fewest / grid) if grid > 0 else fewest
     places = np.unique(np.clip(np.round(np.arange(at[0], at[-1] + 0.5 * step, step) / step) * step, 0.0, 1.0))
-    # what comes close to an end goes to it
+    # points close to an end snap to it
     places[places < 0.5 * step], places[places > 1.0 - 0.5 * step] = 0.0, 1.0
     places = np.unique(places)
     if places.size < 2:
@@ -192,7 +192,7 @@ def stroke(patch: Patch, mover_id: str, line: Sequence[tuple[float, float]]) -> 
     kept = [p for p in before if p.at < places[0] - _NEAR or p.at > places[-1] + _NEAR]
     new = [CurvePoint(at=round(float(a), 9), value=round(float(v), 4)) for a, v in zip(places, values, strict=True)]
     for place, border in ((0, new[0]), (len(new) + 1, new[-1])):
-        # what was there goes on beside the line, with a step where that stands elsewhere
+        # the old curve continues on both sides of the line, with a step where the values differ
         old = round(float(curve[round(4096 * border.at)]), 4)
         if 0.0 < border.at < 1.0 and abs(old - border.value) > 0.02:
             new.insert(place, CurvePoint(at=border.at, value=old))
@@ -269,7 +269,7 @@ TOUCHES: dict[str, tuple[str, Callable[[list[CurvePoint]], list[CurvePoint]]]] =
     "flip": ("Upside down", _flipped),
     "twice": ("Twice over", _twice),
 }
-"""Whole curves at a touch: word, and what it makes of the points."""
+"""One-click changes of a whole curve: word, label and function of its points."""
 
 
 def touch(patch: Patch, mover_id: str, what: str) -> Step:

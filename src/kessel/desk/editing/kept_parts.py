@@ -42,7 +42,7 @@ KINDS = {
     "item": "Effect",
     "wave": "Drawn wave",
 }
-"""What can be kept, and what it is called."""
+"""Kinds of parts that can be kept, and their names."""
 
 _CHECKS: dict[str, TypeAdapter[Any]] = {
     "layer": TypeAdapter(Layer),
@@ -196,7 +196,7 @@ def put_in(patch: Patch, kept: StoredPart, layer_id: str, at: str = "") -> tuple
         return [*edits, Edit(place, [*_dump(list(items)), part | {"id": new}])], f"Put in {kept.name}", new
     if kept.kind in ("stages", "chain"):
         path = (_chain_at(patch, at) if kept.kind == "chain" else "") or f"{base}.{kept.kind}"
-        # movements of the row that makes way go with it
+        # movements of the replaced row are removed with it
         gone = [m.model_dump() for m in patch.movements if not m.target.startswith(f"{path}.")]
         movers = _with_movers(patch, kept, path)
         if not movers and len(gone) != len(patch.movements):

@@ -122,7 +122,7 @@ def split_off(patch: Patch, path: str) -> tuple[list[Edit], str, str]:
     needed_here = {i for s in others for i in _needed(layer, s.id)}
     here = [s for s in layer.sources if s.id != source.id]
     if source.id in needed_here:
-        # it goes on working on the others, unheard
+        # it still modulates the others, unheard itself
         here = [s.model_copy(update={"to": "nowhere"}) if s.id == source.id else s for s in layer.sources]
     word = layer.in_step or layer_id
     copy = layer.model_copy(
@@ -139,7 +139,7 @@ def split_off(patch: Patch, path: str) -> tuple[list[Edit], str, str]:
         layers.append((left if x.id == layer_id else x).model_dump())
         if x.id == layer_id:
             layers.append(copy.model_dump())
-    # movements first let go of what is no longer there
+    # first remove movements of parts that no longer exist
     edits = [Edit("movements", [*kept, *added]), *(Edit(f"movers.{i}.source", "") for i in sorted(unfed))]
     edits.append(Edit("layers", layers))
     return edits, f"{source.name} to a layer of its own", new
@@ -151,7 +151,7 @@ def unlink_layer(patch: Patch, layer_id: str) -> Step:
     others = linked_layers(patch, layer_id)
     if not others:
         raise ValueProblem(f"{layer.name} is in step with no other layer")
-    # the last one left has nobody to keep in step with
+    # a single remaining member is in step with nothing
     gone = [layer_id, *others] if len(others) == 1 else [layer_id]
     return [Edit(f"layers.{i}.in_step", "") for i in gone], f"{layer.name} goes its own way"
 

@@ -25,7 +25,7 @@ from .parts import add_part
 
 Step = tuple[list[Edit], str]
 NEW = "new:"
-"""Before a kind of mover that is to be made."""
+"""Prefix of the kind of a mover to be created."""
 
 
 def movable_controls(patch: Patch, layer_id: str = "", movers: bool = False) -> list[tuple[str, str]]:
@@ -78,7 +78,7 @@ def add_movement(patch: Patch, mover: str, target: str) -> Step:
         edits, mover, _ = add_part(patch, "movers", kind)
         made = edits[0].value[-1]
         if source:
-            # a source that moves at audio rate gives its name to what it feeds
+            # an audio-rate modulator is named after its source
             made |= {"source": source, "name": f"{getattr(lookup(patch, source)[2], 'name', 'Source')} feed"}
         name = made["name"]
     else:

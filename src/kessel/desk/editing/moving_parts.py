@@ -7,7 +7,7 @@ from typing import Any
 from ...patch import ControlPath, Edit, Feed, Movement, Patch, free_id, mover_dependencies
 
 HERE = "@"
-"""Before what is told from the part on: the source of a feed."""
+"""Prefix of a path relative to the part: the source of an audio-rate connection."""
 _Dumps = list[dict[str, Any]]
 
 

@@ -9,7 +9,7 @@ from ...formats import ReadMidi
 from ...patch import IDIOMS, LANES, Edit, Note, Patch, Phrase, Point, ValueProblem, free_id, note_name, phrase_of, write
 
 Step = tuple[list[Edit], str]
-"""Edits, and what they do in words."""
+"""Edits, and a label that says what they do."""
 
 SHORTEST = 1.0 / 16.0
 SNAPS: tuple[tuple[str, float], ...] = (
@@ -21,7 +21,7 @@ SNAPS: tuple[tuple[str, float], ...] = (
     ("1/32", 0.125),
     ("off", 0.0),
 )
-"""Names of the grids, and their step in beats."""
+"""Names of the grids and their step in beats."""
 
 
 def grid_of(name: str) -> float:

@@ -83,7 +83,7 @@ def add_part(patch: Patch, path: str, kind: str) -> tuple[list[Edit], str, str]:
     number = new_id.removeprefix(free_id(label, [])).removeprefix("-")
     part = PARTS[kind].make(new_id, f"{label} {number}".strip())
     if isinstance(part, ItemPart) and ControlPath(path).name != "stages":
-        # what comes in is as loud as what was there, so that louder is not taken for better
+        # match the new part's level to the old one, so that louder is not mistaken for better
         part = part.model_copy(update={"matched": True})
     if isinstance(part, EqBand):
         part = part.model_copy(update={"frequency": _free_frequency([b.frequency for b in items if not b.tied])})

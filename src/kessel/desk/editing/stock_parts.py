@@ -171,7 +171,7 @@ STARTS: dict[str, tuple[str, str]] = {
     "sub-body": ("Sub and body", "A clean sine under a body of five saws, split at 95 Hz."),
     "four": ("Sub, body, click and air", "The same with an attack click and a breath of noise above."),
 }
-"""Starting points: slug, name, and what they are."""
+"""Starting points: slug, name and description."""
 
 
 def _phrase() -> Phrase:

@@ -30,7 +30,7 @@ def tie(patch: Patch, path: str, other: str) -> Step:
     span = declared(Tie, "interval")
     if not isinstance(span, Control) or not span.low <= interval <= span.high:
         raise ValueProblem("they stand over seven octaves apart: bring them nearer, then tie them")
-    # a tie that has lost both ends is seen nowhere and would only take up room
+    # a tie that lost both ends is shown nowhere and would only take up space
     there = dict(frequencies(patch))
     kept = [t for t in patch.ties if t.first in there or t.second in there]
     made = Tie(id=free_id("tie", [t.id for t in kept]), first=other, second=path, interval=interval)

@@ -54,7 +54,7 @@ class Monitor:
             gain = 10.0 ** ((wanted - own) / 20.0) if wanted is not None and own is not None else 1.0
             n = min(_SEAM, part.shape[1] // 4)
             fade = (np.arange(n) + 0.5) / n
-            # its end goes over into its beginning, so that it goes round without a click
+            # crossfade its end into its beginning, so that it loops without a click
             part[:, :n] = fade * part[:, :n] + (1.0 - fade) * part[:, -n:]
             x = (gain * part[:, : part.shape[1] - n]).astype(np.float32)
         with self._lock:

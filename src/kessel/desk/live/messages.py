@@ -16,7 +16,7 @@ Frames = Annotated[int, Field(ge=0, le=2**53)]
 
 
 SLOW = frozenset({"compare", "try", "record", "room", "reference", "wave", "curve"})
-"""What may wait for something to be rendered, or takes a while."""
+"""Messages that may wait for a rendering or take long."""
 
 
 class Message(BaseModel):

@@ -22,7 +22,7 @@ if TYPE_CHECKING:
     from ..open_patch import OpenPatch
 
 REST = 0.4
-"""Seconds after which a slider is taken to have come to rest."""
+"""Seconds without a change after which a slider counts as at rest."""
 
 
 class LivePerformance(ABC):

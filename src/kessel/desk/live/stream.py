@@ -37,16 +37,16 @@ _log = logging.getLogger(__name__)
 START_LEAD = 6
 """Quanta: 128 ms."""
 CLOSE = QUANTUM
-"""Frames: a reserve this small was a near miss, and the lead grows before there is a gap."""
+"""Frames: a reserve this small is a near miss, and the lead grows before there is a gap."""
 MOST_LEAD = 16
 OVERLOAD = 0.8
-"""Share of a quantum's duration that the engine may cost on average."""
+"""Share of a quantum's duration that the engine may use on average."""
 _WINDOW = 48
 RETRY = 96
-"""Quanta after which a stream fed from the loop tries to go live again; twice as many after each time in vain."""
+"""Quanta after which a stream that plays the rendered loop tries to go live again; doubled after each failure."""
 _LONGEST_RETRY = 3072
 _HEALTHY = 480
-"""Quanta of going live after which a trouble is a new one."""
+"""Quanta of live rendering after which a failure counts as the first one again."""
 _ACROSS = (np.arange(QUANTUM) + 0.5) / QUANTUM
 _GRAIN = 4 * QUANTUM
 _GRAIN_WINDOW = 0.5 - 0.5 * np.cos(2 * np.pi * (np.arange(_GRAIN) + 0.5) / _GRAIN)
@@ -111,7 +111,7 @@ class LiveStream(LivePerformance, HeardThrough):
         self._unlisten()
         self._thread.join(timeout=5.0)
 
-    # what comes in
+    # input
 
     def _edited(self, patch: Patch) -> None:
         with self._wake:
@@ -210,7 +210,7 @@ class LiveStream(LivePerformance, HeardThrough):
         if message.at is not None:
             self._take_down(path, message.at)
         with self._wake:
-            # of one control only the newest place counts
+            # for one control only the newest value counts
             self._turns[path] = ControlChange(path, at=message.at, axis=message.axis, steps=message.steps)
             self._wake.notify_all()
 
@@ -218,7 +218,7 @@ class LiveStream(LivePerformance, HeardThrough):
         """Apply the controls that were turned since the last quantum, and send their values."""
         for turn in turns:
             try:
-                # steps are counted from the value that is kept
+                # steps count from the saved value
                 edits = apply_change(self._open.patch, turn)
                 with self._wake:
                     patch = apply(self._patch, edits)
@@ -228,7 +228,7 @@ class LiveStream(LivePerformance, HeardThrough):
                 self._say(say="problem", path=turn.path, text=str(problem))
                 continue
             except Exception:
-                # the stream goes on, whatever a turn leads to
+                # the stream continues whatever a control change raises
                 _log.exception("a turn failed: %s", turn)
                 self._say(say="problem", path=turn.path, text="that can't be turned: it is in the log")
                 continue
@@ -239,7 +239,7 @@ class LiveStream(LivePerformance, HeardThrough):
             self._turns = {}
             self._patch = self._pending = self._open.patch
 
-    # what goes out
+    # output
 
     @property
     def lead_ms(self) -> float:
@@ -395,7 +395,7 @@ class LiveStream(LivePerformance, HeardThrough):
             engine.time += QUANTUM
             return self._from_loop(engine, at)
         if self._was_fed:
-            # what was held when the engine was left has ended since
+            # notes held when the engine was left have ended since
             engine.silence()
         live = engine.quantum()
         if fed == self._was_fed:

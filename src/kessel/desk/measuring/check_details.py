@@ -46,7 +46,7 @@ class CheckDetails:
             return known[2]
         found = self._workbench.find(patch, limits, name, **words)
         with self._lock:
-            # what is known of older versions is of no use any more
+            # details of older versions are useless now
             self._known = {k: v for k, v in self._known.items() if v[0] == version}
             self._known[key] = version, against, found
         return found
@@ -89,7 +89,7 @@ class CheckDetails:
             self._seeking = self._workbench.ask_for(patch, limits, "harms", harmed)
 
         with self._lock:
-            # who begins to wait after this asks for it
+            # whoever waits from now on requests it
             watched = measuring.watched
             self._unsought = None if watched else seek
         if watched:

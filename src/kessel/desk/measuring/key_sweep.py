@@ -13,7 +13,7 @@ from ...worker import JobReply
 from .render_worker import RenderWorker
 
 _KEPT = 6
-"""Patches whose keys are kept, so that an undo finds them again."""
+"""Number of patches whose key sweeps stay cached, so that an undo finds them again."""
 
 
 def content_of(patch: Patch) -> str:

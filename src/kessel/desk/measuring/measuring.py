@@ -63,7 +63,7 @@ class Measuring:
         when somebody waits for fixes, ``changed`` when anything is new here.
         """
         self._workbench = render_worker
-        # who is told owns this one: held weakly, so that neither keeps the other
+        # the listener owns this object: a weak reference avoids a cycle
         self._leveled, self._judged = weakly(leveled), weakly(judged)
         self._curious, self._changed = weakly(curious), weakly(changed)
         self._news = threading.Condition()
@@ -91,7 +91,7 @@ class Measuring:
 
     def _hear(self, version: int, told: JobReply) -> None:
         if told.findings is not None and self._is_wanted(version):
-            # who sees the findings finds their verdicts kept
+            # store the verdicts before anybody sees the findings
             self._judged(version, told.findings)
         with self._news:
             if version != self._wanted:

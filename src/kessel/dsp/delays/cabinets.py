@@ -32,8 +32,8 @@ BOXES: dict[str, tuple[float, float, float, Bumps, Walls]] = {
         310.0, 2.2, 6100.0, ((760.0, 9.0, 4.5), (1730.0, 8.0, 5.0), (2950.0, 7.0, 5.5)), ((0.7, 0.4), (1.6, -0.35)),
     ),
 }  # fmt: skip
-"""Of a box: resonance in Hz and its Q, where it falls above in Hz, bumps (Hz, dB, Q), and what comes back of its walls
-(ms, level)."""
+"""For each cabinet: resonance in Hz and its Q, upper cutoff in Hz, peaks (Hz, dB, Q) and wall reflections (ms,
+level)."""
 
 
 def magnitude(box: str, size: float, bass: float, treble: float, hz: NDArray[np.float64]) -> NDArray[np.float64]:
@@ -76,6 +76,6 @@ def box_response(box: str, size: float, bass: float, treble: float, air: float) 
             at = round(ms * size * more * RATE / 1000.0) + n
             if 0 < at < TAPS:
                 out[side, at:] += air * level * x[: TAPS - at]
-    # as loud as it was where the ear is keenest on a bass
+    # keeps the level where the ear is most sensitive to a bass
     middle = np.abs(np.fft.rfft(out, _N, axis=1))[:, (hz > 100.0) & (hz < 2000.0)]
     return np.asarray(out / max(float(np.sqrt(np.mean(middle**2))), 1e-9))

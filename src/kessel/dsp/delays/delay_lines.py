@@ -11,11 +11,11 @@ from ..filters.svf import flush_denormals
 from ..jit import QUANTUM, inline, kernel, portion
 
 SHORT = 8192
-"""Samples of a line for copies and flangers."""
+"""Samples of a delay line for copies and flangers."""
 LONG = 1 << 20
-"""Samples of a line for echoes."""
+"""Samples of a delay line for echoes."""
 LEAST = 2.0
-"""Samples that a delay has at least, so that there is something on both sides of it."""
+"""Least delay in samples, so that the interpolation has samples on both sides."""
 ECHO_STATE = 4
 
 
@@ -110,7 +110,7 @@ def _echo(
     far0, far1 = delay[0, q:e], delay[1, q:e]
     far = steady and min(far0[0], far1[0]) > n + 4.0
     if far:
-        # nothing that is written now is read now, so that all of it is read at once
+        # nothing written in this block is read in it, so the whole block is read at once
         for c in range(2):
             away = far0[0] if c == 0 else far1[0]
             whole = int(away)
@@ -144,7 +144,7 @@ def _echo(
             y, z = y - under0, z - under1
         k = cross[i]
         back, other = feedback[i] * (y + k * (z - y)), feedback[i] * (z + k * (y - z))
-        # what goes in changes sides as well, so that a centred sound goes to and fro
+        # the input alternates sides as well, so that a centered sound goes from side to side
         middle = 0.5 * (into[i] + side[i]) * k
         left[(at + i) & mask] = flush_denormals(_bounded((1.0 - k) * into[i] + middle + back))
         right[(at + i) & mask] = flush_denormals(_bounded((1.0 - k) * side[i] + other))

@@ -17,7 +17,7 @@ from ..nonlinear.halfband import design
 
 SECTIONS = 12
 LOWEST = 18.0
-"""Hz from which the turn is a quarter."""
+"""Frequency in Hz from which the phase shift is 90 degrees."""
 COEFFICIENTS = design(SECTIONS, 2.0 * LOWEST / RATE)
 STATE = 4 * SECTIONS + 1
 
@@ -35,7 +35,7 @@ def shift(x: Any, wet: Any, cosine: Any, sine: Any, state: Any, coefficients: An
             for j in range(sections):
                 k = coefficients[j]
                 u = even if j % 2 == 0 else odd
-                # one before last in and out
+                # input and output two samples ago
                 y = k * (u + own[4 * j + 3]) - own[4 * j + 1]
                 own[4 * j + 1], own[4 * j] = own[4 * j], u
                 own[4 * j + 3], own[4 * j + 2] = own[4 * j + 2], y

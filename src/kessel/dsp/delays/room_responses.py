@@ -19,8 +19,8 @@ ROOMS: dict[str, tuple[tuple[float, float, float, float], float, int, float, flo
     "closet": ((0.22, 0.28, 0.24, 0.16), 2.0, 6, 1.0, 0.6),
     "culvert": ((0.9, 1.4, 0.8, 0.3), 14.0, 12, 0.9, 0.35),
 }
-"""Of a room: seconds to fall by 60 dB below 250 Hz, to 1 kHz, to 4 kHz and above; ms to the first reflection, how many
-there are, their level, and how unlike both sides are."""
+"""For each room: decay times (60 dB, in seconds) below 250 Hz, to 1 kHz, to 4 kHz and above; ms to the first
+reflection, number of early reflections, their level, and difference between the sides (0 to 1)."""
 
 
 @remembered

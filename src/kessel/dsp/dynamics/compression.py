@@ -18,7 +18,7 @@ from ..jit import QUANTUM, RATE, inline, kernel
 STEP = 8
 STEPS = QUANTUM // STEP
 WINDOW = round(0.025 * RATE / STEP)
-"""Steps of the window of a mean power."""
+"""Length in steps of the window of a mean power."""
 _BUCKETS = 4
 LEVEL_STATE = WINDOW + 4 + _BUCKETS
 FLOOR = -120.0
@@ -60,14 +60,14 @@ def levels(x: Any, mean: bool, hold: float, out: Any, state: Any) -> None:
             at += 1
             if at == WINDOW:
                 at = 0
-                # added up anew, so that nothing is left behind for good
+                # summed again from scratch, so that rounding errors do not accumulate
                 total = 0.0
                 for i in range(WINDOW):
                     total += state[4 + i]
             level = np.sqrt(max(total, 0.0) / (WINDOW * STEP))
         else:
             p, q = one[first : first + STEP], two[first : first + STEP]
-            # each pair on its own, so that none waits for the one before
+            # each pair by itself, so that none waits for the previous one
             a = max(max(abs(p[0]), abs(p[1])), max(abs(p[2]), abs(p[3])))
             b = max(max(abs(p[4]), abs(p[5])), max(abs(p[6]), abs(p[7])))
             c = max(max(abs(q[0]), abs(q[1])), max(abs(q[2]), abs(q[3])))
@@ -134,7 +134,7 @@ def gains(
             want += down[j] * _over(at, down_from[j], knee[j])
         if up[j] != 0.0:
             lift = up[j] * _over(-at, -up_from[j], knee[j])
-            # nothing is made of silence
+            # silence stays silence
             if at < -80.0 and lift > 0.0:
                 lift *= max(0.0, (at + 100.0) * 0.05)
             want += lift

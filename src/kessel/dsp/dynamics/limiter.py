@@ -42,7 +42,7 @@ def _bend_bound() -> float:
     most = 0.0
     for p in (1, 2, 3):
         taps = POINTS[:, p].copy()
-        # the straight line, where the taps have it: their first moment is not quite p / 4
+        # the straight line as the taps see it: their first moment is not exactly p / 4
         moment = float((taps * (np.arange(TAPS) - (TAPS // 2 - 1))).sum())
         taps[TAPS // 2 - 1] -= 1.0 - moment
         taps[TAPS // 2] -= moment
@@ -51,9 +51,10 @@ def _bend_bound() -> float:
 
 
 BENDS = np.array([0.05, 0.2, 0.5])
-"""Second differences, in ceilings, under which surroundings are told to be smooth, smoother, smoothest."""
+"""Largest second differences, as multiples of the ceiling, of three classes of smoothness."""
 UNDER = 1.0 - _bend_bound() * BENDS - 0.003
-"""Where both samples are under so many ceilings, nothing between them is over the ceiling. The last part: moments."""
+"""If both samples are below this multiple of the ceiling, no point between them exceeds it. The last term covers the
+error of the taps' first moment."""
 STATE = 16
 _PLACE, _SLOT, _TOTAL, _GAIN, _COUNT, _FIRST, _KEPT, _QUIET, _CEILING = range(9)
 _SMOOTH, _POINTS = 9, 12
@@ -129,7 +130,7 @@ def _pass_on(x: Any, a: Any, b: Any, line: Any, smooth: Any, state: Any) -> None
     state[_PLACE] = (p + n) % SIZE
     state[_SLOT] = (int(state[_SLOT]) + n) % smooth.shape[0]
     state[_COUNT] += n
-    # what may be left unlooked at is found anew
+    # recompute which samples can be skipped
     state[_QUIET], state[_SMOOTH], state[_SMOOTH + 1], state[_SMOOTH + 2] = 0, 0, 0, 0
 
 
@@ -168,7 +169,7 @@ def _look(
         since0 = 0.0 if bend > far0 else since0 + 1.0
         since1 = 0.0 if bend > far1 else since1 + 1.0
         since2 = 0.0 if bend > far2 else since2 + 1.0
-        # the newest point whose surroundings are known lies TAPS / 2 back
+        # the newest point with known neighbours lies TAPS / 2 samples back
         quiet = 0 if abs(x[0, i]) > loud or abs(x[1, i]) > loud else quiet + 1
         want = 1.0
         if quiet < TAPS:

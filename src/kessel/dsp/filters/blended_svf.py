@@ -16,7 +16,7 @@ from .soft_edge import edge_between
 from .svf import damping, flush_denormals, prewarp
 
 SHAPED_STATE = 5
-"""Two states for each of two sections, and the last driven sample."""
+"""Two states for each of two sections, and the last sample after the drive."""
 
 
 @kernel(
@@ -92,7 +92,7 @@ def blend_of(
     k = damping(resonance_db)
     one, none = np.ones_like(k), np.zeros_like(k)
     if kind == "peak":
-        # all sections together rise by the resonance, and get narrower with it
+        # the sections together rise by the resonance and become narrower with it
         lift = 10.0 ** (resonance_db / (20.0 * sections))
         return np.sqrt(2.0 / lift), one, lift, one
     if kind == "morph":

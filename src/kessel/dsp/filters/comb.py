@@ -21,7 +21,7 @@ LINE = 4096
 SHORTEST = float(TAPS // 2)
 LONGEST = float(LINE - TAPS - 2)
 BOUND = 16.0
-"""No sample in the loop is larger: 24 dB over full scale."""
+"""Largest sample in the feedback loop: 24 dB above full scale."""
 
 
 @cache
@@ -55,7 +55,7 @@ def comb(
             part = (d - whole) * PHASES
             n = int(part)
             part -= n
-            # sample t of the weights stands at the place p - whole - t
+            # weight t belongs to index p - whole - t
             echo = 0.0
             q = p - whole - (TAPS // 2) + 1 - 1
             for t in range(TAPS):

@@ -45,7 +45,7 @@ def _split(
     left, right, where = x[0, a:b], x[1, a:b], log_hz[:n]
     low_l, low_r, high_l, high_r = low[0, a:b], low[1, a:b], high[0, a:b], high[1, a:b]
     if steady:
-        # both outputs and both states as sums of the input and the states: two additions from sample to sample
+        # both outputs and both states are weighted sums of input and states: two additions per sample in sequence
         c = fixed_coefficients(g, _K, 0.0, 0.0, 1.0)
         d = fixed_coefficients(g, _K, 1.0, -2.0 * _K, 0.0)
         q, one, two = c
@@ -154,7 +154,7 @@ def crossover(
     """
     last = len(log_hz)
     for s, edge in enumerate(log_hz):
-        # what is left above is split again in its place
+        # split the upper remainder again, in place
         split(x if s == 0 else bands[s], bands[s], bands[s + 1], edge, steady, state[s], prewarp_table)
     row = last
     for s in range(last):

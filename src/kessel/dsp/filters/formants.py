@@ -21,7 +21,7 @@ from .svf import flush_denormals, prewarp
 FORMANTS = 3
 SPEAKERS = ("deep", "middle", "bright")
 WIDTHS_HZ = np.array([70.0, 100.0, 150.0])
-"""Widths of the formants at 100 % sharpness."""
+"""Bandwidths of the formants at 100 % sharpness."""
 
 
 @dataclass(frozen=True)

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from ..jit import inline
 
 FULL_AT = 3.0
-"""dB of drive at which the edge is all there; below it fades in, so that no drive is no edge at all."""
+"""Drive in dB at which the edge is complete. Below that it fades in, so that 0 dB changes nothing."""
 
 
 @inline

@@ -109,9 +109,9 @@ def _filter_svf(
     stereo = x.shape[0] == 2
     r = x.shape[0] - 1
     n = b - a
-    # places from nothing on need no look whether they count from the end
+    # non-negative indices need no test for counting from the end
     left, right, cutoff, one, two, shares = x[0, a:b], x[r, a:b], log_hz[a:b], k1[a:b], k2[a:b], mix[a:b]
-    # the states live in registers, and both sides go side by side
+    # states stay in registers, and both channels run in parallel
     a0, a1, a2, a3 = state[0, 0], state[0, 1], state[0, 2], state[0, 3]
     b0, b1, b2, b3 = state[r, 0], state[r, 1], state[r, 2], state[r, 3]
     if steady and mix[at] == 1.0:
@@ -134,7 +134,7 @@ def _filter_svf(
             for i in range(n):
                 left[i], a0, a1 = svf_step(c, left[i], a0, a1)
     else:
-        # what needs no state goes before what waits for it
+        # compute what needs no state before what waits for the state
         gs, ps, qs = np.empty(n), np.empty(n), np.empty(n)
         for i in range(n):
             gs[i] = prewarp(prewarp_table, cutoff[i])
@@ -301,7 +301,7 @@ def sections_of(kind: str, slope: int, hz: float, gain_db: float, q: float) -> l
     g = math.tan(math.pi * min(hz, 0.49 * RATE) / RATE)
     found = []
     if order % 2:
-        # one pole as two of which one is taken back
+        # one pole: two poles, one of which is cancelled
         found.append(np.array([g, 2.0, 1.0, -1.0, -1.0] if kind == "low-cut" else [g, 2.0, 0.0, 1.0, 1.0]))
     pairs = order // 2
     for n in range(pairs):

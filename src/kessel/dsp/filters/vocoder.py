@@ -8,7 +8,7 @@ from ..jit import inline, kernel
 from .svf import flush_denormals, prewarp
 
 STATE = 13
-"""Of a band: two sections of both sides of the sound and of what speaks, and the level that was heard."""
+"""States per band: two sections for both channels of the carrier and of the modulator, and the detected level."""
 
 
 @inline

@@ -42,17 +42,17 @@ COEFFICIENTS = design(SECTIONS, TRANSITION)
 _C = tuple(float(c) for c in COEFFICIENTS)
 
 DELAY = float(sum((1.0 - c) / (1.0 + c) for c in _C))
-"""Delay in samples at low frequencies of going up and down again."""
+"""Delay in samples, at low frequencies, of going up to twice the rate and down again."""
 
 LATENCY = round(DELAY)
 DOWN_LATENCY = round(0.5 * DELAY - 0.25)
-"""Latency in samples of coming down from twice the rate, where the first of two samples stands for the moment."""
+"""Latency in samples of coming down from twice the rate, where the first of two samples marks the time."""
 
 
 _K = tuple((_C[j], _C[j + 1], _C[j], _C[j + 1]) for j in range(0, SECTIONS, 2))
 _K0, _K1, _K2, _K3 = _K
 LINE = 20
-"""State of one way, up or down, of two channels: five rows of four."""
+"""State of one direction, up or down, for two channels: five rows of four."""
 
 
 @inline

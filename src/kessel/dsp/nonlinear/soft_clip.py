@@ -48,7 +48,7 @@ def makeup(drive_db: NDArray[np.float64]) -> NDArray[np.float64]:
 
 
 TABLE_LOW, TABLE_PER_DB = -24.0, 4.0
-"""Where tables of makeup gains begin, and their places a dB."""
+"""Lowest level in dB of the tables of makeup gains, and their entries per dB."""
 
 
 def makeup_table() -> NDArray[np.float64]:
@@ -75,7 +75,7 @@ def driven(drive_db: Any, trim_db: Any, table: Any, match: Any, drive: Any, afte
 
 
 STATE = 2 * LINE + 4
-"""Half-bands up and down, and the DC block of two channels."""
+"""Half-bands up and down, and the DC block, for two channels."""
 
 
 @portion
@@ -84,7 +84,7 @@ def _distort(
 ) -> None:
     r = x.shape[0] - 1
     n = b - a
-    # places from nothing on need no look whether they count from the end
+    # non-negative indices need no test for counting from the end
     left, right, into, out, share, room = x[0, a:b], x[r, a:b], drive[a:b], after[a:b], mix[a:b], work[:n]
     up, down = load(state, 0), load(state, LINE)
     rest = _soft(bias)
@@ -107,7 +107,7 @@ def _distort(
         room[i, 0], room[i, 1] = 0.5 * (o[0] + o[1]), 0.5 * (o[2] + o[3])
     save(state, 0, up)
     save(state, LINE, down)
-    # once there was any, DC is held off for good, so that nothing jumps where the bias comes to nothing
+    # after the first bias the DC block stays on, so that nothing jumps when the bias returns to 0
     if bias != 0.0 or was != 0.0 or state[2 * LINE + 1] != 0.0 or state[2 * LINE + 3] != 0.0:
         for c in range(2):
             held, block = state[2 * LINE + 2 * c], state[2 * LINE + 2 * c + 1]
@@ -122,7 +122,7 @@ def _distort(
         if share[i] != 1.0:
             whole = False
     for c in range(x.shape[0]):
-        # what is held back for the next stretch, before x is written over
+        # saved for the next block before x is overwritten
         ends = np.concatenate((dry[c], x[c, a:b]))[b - a :] if b - a < lag else x[c, b - lag : b].copy()
         own = x[c, a:b]
         if whole:

@@ -20,20 +20,21 @@ from .halfband import DELAY, LINE, chains, design, load, save
 CURVES = {"tube": 0, "one-sided": 1, "hard": 2, "fold": 3, "wrap": 4, "drawn": 5}
 WRAP, DRAWN = CURVES["wrap"], CURVES["drawn"]
 DRAWN_POINTS = 2049
-"""Places of a drawn curve between -1 and 1."""
+"""Points of a drawn transfer curve between -1 and 1."""
 NOT_DRAWN = np.zeros((2, 2))
 _WIDE = design(3, 0.29)
 _W0, _W1, _W2 = (float(c) for c in _WIDE)
 SHAPED_DELAY = DELAY + 0.5 * float(sum((1.0 - c) / (1.0 + c) for c in _WIDE)) + 0.125
-"""Delay in samples at low frequencies of all of it; of wrap, which looks at one sample more, WRAP_DELAY."""
+"""Total delay in samples at low frequencies. Wrap uses one more sample: WRAP_DELAY."""
 WRAP_DELAY = SHAPED_DELAY + 0.125
 SHAPED_LATENCY = round(SHAPED_DELAY)
 _FAR = 16
-"""Room a channel: two wide half-bands, the last driven sample, the DC block, and the driven sample before the last."""
+"""State per channel: two wide half-bands, the last driven sample, the DC block, and the driven sample before the
+last."""
 SHAPED_STATE = 2 * LINE + 2 * _FAR
 _SIXTH = 1.0 / 6.0
 TUBE_BELOW, ONE_BELOW = 2.2, 8.0
-"""How much further the lower half of the wave goes."""
+"""Levels at which the lower half of the wave saturates; the upper half saturates at 1."""
 
 
 @inline
@@ -107,7 +108,7 @@ def _sum_of(kind: Any, x: Any, table: Any) -> Any:
         return 0.5 * t * t if t <= 1.0 else 2.0 * t - 0.5 * t * t - 1.0
     if kind == 5:
         return _drawn_at(table, x)[1]
-    # its mean is nothing, so that its own antiderivative goes round too
+    # its mean is 0, so that its antiderivative is periodic too
     return _wrap_once(x)
 
 
@@ -133,7 +134,7 @@ def _wrapped(x: Any, one: Any, two: Any, now: Any, before: Any) -> Any:
     wide = x - two
     if abs(wide) >= 1e-4:
         return 2.0 * (now - before) / wide
-    # where the outer two are alike, from their middle to the inner one and back
+    # if the outer two samples are equal: from their midpoint to the inner one and back
     middle = 0.5 * (x + two)
     off = middle - one
     if abs(off) < 1e-5:
@@ -189,19 +190,19 @@ def _shape(
         rise = (state[at], state[at + 1], state[at + 2], state[at + 3], state[at + 4])
         fall = (state[at + 5], state[at + 6], state[at + 7], state[at + 8], state[at + 9])
         past, former = state[at + 10] + was, state[at + 13] + was
-        # of wrap the mean before, of all others the antiderivative at the sample before
+        # for wrap the previous mean, for all others the antiderivative at the previous sample
         carried = _wrap_mean(past, former) if kind == WRAP else _sum_of(kind, past, table)
         shift = bias
         for i in range(a, b):
             if was != bias:
                 shift = was + (bias - was) * ((i - a + 1) / (b - a))
                 rest = _curve(kind, shift, table)
-            # the earlier of both samples stands second
+            # the earlier of the two samples is stored second
             for j in range(1, -1, -1):
                 v = work[i - a, 2 * c + j]
                 first, second, rise = _wide(v, v, rise)
                 one, two = 0.0, 0.0
-                # both of the four times as many samples through one piece of code
+                # both passes of the four-fold rate share this code
                 for k in range(2):
                     u = first + shift if k == 0 else second + shift
                     if kind == WRAP:
@@ -300,7 +301,7 @@ def crush(
                 started = 1.0
                 v = min(max(x[c, i] * drive[i], -1.0), 1.0)
                 held = np.floor(v * levels[i] + 0.5) / levels[i]
-            # as late as the other curves
+            # delayed to match the other curves
             before = dry[c, p]
             late = wet[c, p]
             dry[c, p], wet[c, p] = x[c, i], held
@@ -333,7 +334,7 @@ def _match_table(curve: str) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
     wave = 0.35 * np.sin(2 * np.pi * np.arange(512) / 512)
     out = np.array([np.std(shaped(curve, wave * 10 ** (d / 20))) for d in drives])
     if curve in ("fold", "wrap"):
-        # what goes round and round is loud on average and never dies away
+        # a wrapping curve is loud on average and never decays
         out = np.maximum.accumulate(np.minimum(out, 0.5))
     return drives, np.sqrt(np.mean(wave**2)) / out
 

@@ -20,7 +20,7 @@ from .waves import frame_partials
 
 MOST = 1024
 FINE = 16384
-"""Points on which a wave is bent in time."""
+"""Points on which a wave is warped in time."""
 
 _Partials = NDArray[np.complex128]
 _Real = NDArray[np.float64]

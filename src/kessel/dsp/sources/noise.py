@@ -37,8 +37,8 @@ _POLES, _ZEROS = _sections()
 
 
 _PINK_GAIN = 0.5869214704000534
-"""One over the root of the power that the sections leave of white noise: the sum of the squares of their answer to
-one sample of 1. Written out, as every server would wait for it."""
+"""One over the root of the power that the filter leaves of white noise, which is the energy of its impulse response. A
+constant, because computing it would delay every start."""
 _BROWN_GAIN = math.sqrt((2.0 - _LEAK) / _LEAK)
 
 

@@ -30,7 +30,7 @@ TURN_SHIFT = np.uint64(11)
 
 @inline
 def read_table(table: Any, phase: Any) -> Any:
-    # unsigned places need no look whether they count from the end; what fits a signed number turns into a float at once
+    # unsigned indices need no test for counting from the end; a signed value converts to float in one instruction
     i = phase >> _SHIFT
     d = np.float64(np.int64(phase & _MASK)) * _FRACTION
     return cubic(d, table[i], table[i + _1], table[i + _2], table[i + _3])

@@ -13,7 +13,7 @@ from ..interpolation import cubic
 from ..jit import RATE, kernel
 
 LEVELS = 6
-"""Versions of a recording, each an octave duller, for playing it faster without alias."""
+"""Versions of a recording, each low-passed one octave lower, for faster playback without aliasing."""
 FADE = round(0.002 * RATE)
 
 _Real = NDArray[np.float64]
@@ -51,7 +51,7 @@ def region_of(x: _Real, start: int, end: int, looped: bool) -> Region:
         if step.shape[1] < 64:
             break
         if looped:
-            # the loop goes on at both sides, so that its ends still meet when it is made duller
+            # extend the loop on both sides, so that its ends still meet after the low-pass
             wide = np.concatenate([step[:, -32:], step, step[:, :32]], axis=1)
             halved = soxr.resample(wide.T, 2.0, 1.0, "HQ").T
             step = np.ascontiguousarray(halved[:, 16 : 16 + step.shape[1] // 2])

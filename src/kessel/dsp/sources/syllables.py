@@ -16,7 +16,7 @@ _FORMANTS: dict[str, tuple[float, float, float]] = {
     "o": (570.0, 840.0, 2410.0),
     "u": (300.0, 870.0, 2240.0),
 }
-"""Averages of Peterson and Barney 1952."""
+"""Formant frequencies in Hz: averages of Peterson and Barney 1952."""
 _WORDS: dict[str, tuple[tuple[str, str], ...]] = {
     "wa-oh": (("", "ua"), ("", "ou")),
     "ya-ya": (("", "ia"), ("", "ia")),
@@ -24,7 +24,7 @@ _WORDS: dict[str, tuple[tuple[str, str], ...]] = {
     "oh-we-ah": (("", "ou"), ("", "ue"), ("", "ea")),
     "ta-ka": (("t", "aa"), ("k", "aa")),
 }
-"""Of each word its syllables: what it sets in with, and the vowels it goes through."""
+"""For each word its syllables: the onset consonant and the vowels it passes through."""
 _BLOCK = 64
 
 

@@ -18,7 +18,7 @@ from .stock_waves import stock_partials
 
 SCALE = 32000.0
 BARS = 64
-"""Harmonics that the bars of the editor show."""
+"""Number of harmonics that the editor shows as bars."""
 
 _Real = NDArray[np.float64]
 _Partials = NDArray[np.complex128]
@@ -129,7 +129,7 @@ TOUCHES: dict[str, tuple[str, Callable[[_Real], _Real]]] = {
     "smooth": ("Smooth", _smoothed),
     "soften": ("Soften highs", _softened),
 }
-"""What one press does to a frame: a name, and the deed."""
+"""One-click changes of a frame: name and function."""
 
 
 def keep_first(points: _Real, count: int) -> _Real:

@@ -32,7 +32,7 @@ def constant_batch(value: float, quanta: int) -> Array:
 
 
 BATCH_QUANTA = 16
-"""Quanta that are worked on at once where nothing changes."""
+"""Quanta that are processed in one call where nothing changes."""
 
 
 def batch_size(at: int, end: int) -> int:

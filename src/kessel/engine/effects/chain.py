@@ -20,7 +20,7 @@ from .dynamics import rising
 from .registry import Meters, latency_of, processor_of
 
 TRACE_STEPS = 4
-"""What an effect did is kept so often a quantum."""
+"""Number of times per quantum that an effect's action is recorded."""
 
 
 class ChainRecorder:

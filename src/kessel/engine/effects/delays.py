@@ -137,7 +137,7 @@ class ThickenProcessor(WetProcessor):
             own.turns = (voice.now.start - voice.now.origin) * float(rate[0]) / RATE
         turns = own.turns + np.cumsum(rate) / RATE
         own.turns = float(turns[-1])
-        # the steepest of a smooth way is 1.5 times its mean: so far may a copy go in a turn at a detune
+        # a smooth step is at most 1.5 times as steep as on average: this limits a copy's excursion for a given detune
         reach = (2.0 ** (self.last("detune", voice) / 1200.0) - 1.0) * 1000.0 / float(rate[-1]) / 1.5
         delay = self.over("delay", voice)
         reach_ms = min(reach, float(delay[-1]) * 0.9)
@@ -240,7 +240,7 @@ class FlangerProcessor(WetProcessor):
 
 
 _USUAL = 1 << 16
-"""Samples that the line of an echo holds as long as no longer delay is asked for."""
+"""Length in samples of an echo's delay line until a longer delay is set."""
 
 
 class _EchoState(Wet):
@@ -333,7 +333,7 @@ class EchoProcessor(WetProcessor):
         delay[1] = far * (1.0 + self.over("apart", voice))
         detune = self.last("detune", voice)
         if detune > 0.0:
-            # a sway of 0.7 Hz whose steepest place is the detune
+            # a 0.7 Hz sway whose greatest slope gives the detune
             turns = 0.7 * (voice.now.start + _N) / RATE
             reach = (2.0 ** (detune / 1200.0) - 1.0) * RATE / (2.0 * np.pi * 0.7)
             delay += reach * (1.0 + np.stack([np.sin(2 * np.pi * turns), np.sin(2 * np.pi * (turns + 0.27))]))
@@ -356,7 +356,7 @@ class EchoProcessor(WetProcessor):
             return
         heard = np.empty(STEPS)
         levels(x, False, 0.02 * RATE / STEP, heard, own.level)
-        # all of it from -12 dBFS on, nothing under -36 dBFS; down in 10 ms, up in 150 ms
+        # full effect from -12 dBFS up, none below -36 dBFS; 10 ms down, 150 ms up
         want = duck * np.clip((heard + 36.0) / 24.0, 0.0, 1.0)
         down = np.empty(STEPS + 1)
         down[0] = own.down

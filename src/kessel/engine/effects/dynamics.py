@@ -159,7 +159,7 @@ class _Bands:
         self.bands = np.empty((count, 2, QUANTUM))
         self.each: dict[str, DetectorInputs] = {}
         self.shares: dict[str, tuple[float, float]] = {}
-        """How far every band is heard, and how far its dynamics are, so far."""
+        """Per band, the present fades of its solo state and of its dynamics."""
 
     def room(self, n: int) -> Buffer:
         """Allocate n samples for every band."""
@@ -243,7 +243,7 @@ class MultibandProcessor(EffectProcessor):
             listening = own.each.get(band.id)
             if listening is None:
                 listening = own.each[band.id] = DetectorInputs()
-            # what is switched goes over in a quantum
+            # a switched setting crossfades over one quantum
             much = mix if on == was_on else mix * (was_on + (on - was_on) * _ACROSS)
             self._dynamics(x, y, band, listening, much, voice)
 
@@ -335,7 +335,7 @@ def clipped(x: Buffer, own: Clips, hard: bool, into: Array, after: Array) -> int
         )
     else:
         distort(x, 0, QUANTUM, into, after, 0.0, 0.0, constant_block(1.0), own.soft, own.soft_line, own.work)
-    # what rings over on the way down from the higher rate
+    # the filter on the way down from the higher rate overshoots
     np.minimum(x, after, out=x)
     np.maximum(x, -after, out=x)
     return SHAPED_LATENCY if hard else SOFT_LATENCY
@@ -378,7 +378,7 @@ class CeilingProcessor(EffectProcessor):
             self._end(x, way, held, drive, top, voice)
             own.way, own.coming, self._switched = way, "", False
         else:
-            # the new way hears a quantum first, then takes over in one
+            # the new mode runs silently for one quantum, then crossfades in over the next
             y = x.copy()
             if own.coming != way:
                 own.rest(way)

@@ -12,7 +12,7 @@ from ..modulation import Array, as_factor, as_is, as_share, parameter_of, steady
 from .base import Buffer, StageProcessor, VoiceContext
 
 _MOST = 8
-"""Bands of an EQ."""
+"""Most bands of an EQ."""
 _ACROSS = np.arange(1, QUANTUM + 1) / QUANTUM
 
 
@@ -167,4 +167,4 @@ def _nothing(section: Array) -> Array:
 
 
 _MOVED = 64
-"""Samples over which the sections of a moved band go in a straight line."""
+"""Samples over which the coefficients of a moved band are interpolated."""

@@ -10,7 +10,7 @@ from ...patch import EFFECTS, Branch, ChainItem
 from ..modulation import Array
 
 _CLASSES = {kind.word: kind.processor_class() for kind in EFFECTS}
-"""All are loaded with the engine: nothing is loaded while a stream plays."""
+"""All are imported with the engine, so that nothing is imported while a stream plays."""
 
 
 def processor_class(kind: str) -> Any:

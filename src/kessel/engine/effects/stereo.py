@@ -105,7 +105,7 @@ class AutoPanProcessor(WetProcessor):
         turns = self.swing(own, voice)
         depth, apart = self.over("depth", voice) * self.over("mix", voice), self.over("apart", voice) / 360.0
         swung = np.stack([np.sin(2.0 * np.pi * (turns + s * apart)) for s in range(2)])
-        # as loud on the whole at any depth while the sides are opposite
+        # keeps the total level at any depth while the sides are in opposite phase
         change = depth * (0.5 * swung - 0.5 * depth * 0.25)
         high = x.copy()
         above(self, "low_cut", high, own.high, voice, double=False)
@@ -216,7 +216,7 @@ class BeatShapeProcessor(EffectProcessor):
         drawn, place = self._drawn[2], np.ascontiguousarray(place - np.floor(place))
         level = drawn.around(place)
         if own.drawn is not None and own.drawn is not drawn:
-            # another curve takes over in a quantum
+            # crossfade to another curve over one quantum
             before = own.drawn.around(place)
             level = before + (level - before) * _ACROSS
         own.drawn = drawn
@@ -265,7 +265,7 @@ class CabinetProcessor(EffectProcessor):
                 self._kept = key, None if x is None else Response(recorded(x, 2.0))
             return self._kept[1]
         size = 2.0 ** float(self.parameters["size"].scale(voice.movers)[-1]) / 100.0
-        # as fine as an ear can tell, so that a slow movement does not make a response for every quantum
+        # quantized to just below what can be heard, so that a slow movement does not compute a response every quantum
         key = (
             part.box,
             round(size, 2),
@@ -306,7 +306,7 @@ class VocoderProcessor(EffectProcessor):
         rise, fall = (1.0 - math.exp(-1000.0 / (self.last(n, voice) * RATE)) for n in ("attack", "release"))
         wet = np.empty((2, QUANTUM))
         speak(x, self._speaker(voice.now), wet, middles, sounds, k, rise, fall, own.bands, PREWARP_TABLE)
-        # a band passes as it is when what speaks fills it to -30 dBFS
+        # a band passes unchanged when the modulator's level in it reaches -30 dBFS
         wet *= 10.0**1.5
         low = x.copy()
         edge = constant_block(math.log2(part.low) - 0.5 * apart)

@@ -86,7 +86,7 @@ class BusMixer:
         for name, bus in buses.items():
             new = wanted.get(name)
             if new is None:
-                # nothing goes there any more
+                # nothing is sent there any more
                 old = self.now.get(name)
                 new = SILENT if old is None else Placement(old.at * _NO_GAIN, True)
             old = self.now.get(name, new)

@@ -10,7 +10,7 @@ from ..clock import samples_per_beat
 from .parameters import Array
 
 ControllerState = dict[str, Array | float]
-"""Bend -1..1, wheel and pressure 0..1: one value, or one for every sample of the quantum."""
+"""Bend -1..1, wheel and pressure 0..1: one value, or one per sample of the quantum."""
 
 CONTROLLERS_AT_REST: ControllerState = dict.fromkeys(LANES, 0.0)
 

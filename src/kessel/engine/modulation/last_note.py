@@ -15,7 +15,7 @@ from .transport import TransportContext
 from .voice import Voice
 
 FADE = 480
-"""Samples in which what was before a note has gone over into what is after it: 10 ms."""
+"""Samples of the crossfade from the values before a note to those after it: 10 ms."""
 _AWAY = 1.0 - (np.arange(QUANTUM + FADE) + 1.0) / FADE
 _AWAY[FADE:] = 0.0
 
@@ -118,7 +118,7 @@ class LastNoteTracker:
 
     def _pitch_after(self, octaves: float, was: Array | float, at: int) -> Array | float:
         if not self._heard:
-            # before the first note there was no pitch to come from
+            # the first note has no previous pitch to glide from
             self._heard = True
             return octaves
         old = np.full(QUANTUM, was) if isinstance(was, float) else was

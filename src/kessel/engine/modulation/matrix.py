@@ -19,9 +19,9 @@ class ModulationMatrix:
     def __init__(self) -> None:
         self.processors: dict[str, MoverProcessor] = {}
         self.feeds: dict[str, str] = {}
-        """Source ids by the id of the mover they feed."""
+        """Source ids by the id of the mover that they drive."""
         self.moved: dict[str, SmoothedParameter] = {}
-        """Every moved control by path: the place's own and those of its movers."""
+        """Every moved control by path: those of this part and those of its movers."""
 
     def update(
         self, patch: Patch, parameters: Mapping[str, SmoothedParameter], below: tuple[str, ...], layer_id: str = ""

@@ -31,7 +31,7 @@ class MoverProcessor(ABC):
         self.part = part
         self.parameters: dict[str, SmoothedParameter] = {}
         self.lengths: dict[float, float] = {}
-        """Samples of its length by tempo, while nothing turns or moves it."""
+        """Length in samples by tempo, while nothing turns or moves it."""
         self.take(part)
 
     def take(self, part: Any) -> None:
@@ -134,7 +134,7 @@ class _Cycling(MoverProcessor):
             voice.turned[self.part.id] = before + gone[-1] + steps[-1]
             return before + gone
         if self._next[0] != now.start + QUANTUM:
-            # the first voice of the quantum, which others share
+            # the quantum's first voice; the others share its values
             self._kept = gone + (self._next[1] if self._next[0] == now.start else time[0] * steps[0])
             if restart == "phrase":
                 for at in [*([0] if time[0] == 0 else []), *(np.flatnonzero(np.diff(time) < 0) + 1)]:

@@ -17,7 +17,7 @@ from ...patch import SILENT_DB, Control, declared
 Array = NDArray[np.float64]
 Convert = Callable[[Array], Array]
 ModulationValues = dict[str, Array]
-"""What every mover says over the quantum, by id."""
+"""Output of every mover over the quantum, by id."""
 
 _TEN = math.log(10.0) / 20.0
 
@@ -142,7 +142,7 @@ class SmoothedParameter:
         self.still = True
         self.revision = 0
         self.latest: Array | None = None
-        """The moved value over the quantum that was asked for last."""
+        """The moved value over the quantum that was requested last."""
         self._low, self._high = control.to_scale(control.low), control.to_scale(control.high)
         self._converted = convert(self.base_value)
 
@@ -204,7 +204,7 @@ class SmoothedParameter:
         if not others:
             moved_by(x, self.base_value, shift, *one, self._low, self._high)
             return x
-        # kept within the limits once all is added
+        # clipped to the limits after the sum
         moved_by(x, self.base_value, shift, *one, -math.inf, math.inf)
         for n, each in enumerate(others, 1):
             plain = each.plain(movers)

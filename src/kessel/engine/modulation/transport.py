@@ -13,7 +13,7 @@ from ..clock import NoteEvent, samples_per_beat
 from .controllers import CONTROLLERS_AT_REST, ControllerState
 
 Batch = Sequence[tuple["TransportContext", list[NoteEvent]]]
-"""Quanta that are worked on at once: each its moment, and what happens in it."""
+"""Quanta that are processed in one call: each with its time and its note events."""
 
 Blocks = dict[str, NDArray[np.float32]]
 

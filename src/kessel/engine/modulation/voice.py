@@ -15,10 +15,10 @@ from ..clock import NoteEvent
 from .parameters import Array
 
 CHOKE = 240
-"""Samples in which a voice is faded when the next note takes over: 5 ms."""
+"""Samples over which a voice fades out when the next note takes over: 5 ms."""
 
 HELD = [(0, QUANTUM, False)]
-"""A quantum in which nothing happens to a voice; shared and not to be changed."""
+"""A quantum without events for a voice; shared, must not be changed."""
 LEVEL = "level"
 """Name of a voice's level envelope among its gates."""
 _FALL = 0.5 + 0.5 * np.cos(np.pi * (np.arange(CHOKE) + 1) / CHOKE)

@@ -40,7 +40,7 @@ def beat_track(beat: Beat, tempo: float) -> Track:
         for i, mark in enumerate(marks.replace(" ", "")):
             if mark == "x" and gain > 0:
                 at = round(i / 4.0 * samples_per_beat(tempo)) + np.arange(drum.size)
-                # a tail over the end goes on at the beginning
+                # a tail past the end continues at the beginning
                 np.add.at(out, at % n, gain * drum)
     return Track("beat", np.repeat((0.7 * out)[None, :], 2, axis=0).astype(np.float32), BEAT_BEATS)
 

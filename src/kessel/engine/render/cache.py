@@ -20,7 +20,7 @@ from .cache_keys import span_of
 
 R = TypeVar("R")
 MEGABYTES = 384
-"""What a command keeps of renderings."""
+"""Size of a command's rendering cache."""
 
 
 @dataclass

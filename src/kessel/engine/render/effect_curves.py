@@ -132,7 +132,7 @@ def drawn_curve(points: Sequence[CurvePoint], count: int = 240) -> Array:
 
 
 PICTURE_HZ = RATE / QUANTUM
-"""Pitch at which a source is drawn: one cycle is one quantum."""
+"""Pitch at which a source is drawn: one cycle per quantum."""
 PARTIALS = 64
 
 
@@ -158,7 +158,7 @@ def source_picture(patch: Patch, layer_id: str, source_id: str) -> SourcePicture
     dest = np.full(plan.count, NOWHERE, dtype=np.int64)
     dest[s] = STAGES
     plan.level[s] = 1.0
-    # drawn in a cycle of its own, whatever octave it stands in
+    # drawn as one cycle of its own, whatever octave it plays in
     hz = PICTURE_HZ / float(plan.ratio[plan.master[s], 0] * plan.pitch[plan.master[s], 0])
     plan.offset[:] = 0.0
     down = np.zeros((2, LINE))

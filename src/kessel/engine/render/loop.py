@@ -285,10 +285,10 @@ def render_layers(patch: Patch, cache: RenderCache, stop: CancelToken) -> dict[s
         return made
 
     left = list(patch.layers)
-    # threads of its own: they run with the priority of the one that asks
+    # its own threads: they inherit the priority of the caller
     with ThreadPoolExecutor(max_workers=2, thread_name_prefix="layer") as pool:
         while left:
-            # those that follow others wait for them
+            # layers that follow another one wait for it
             ready = [x for x in left if dependencies[x.id] <= set(found)]
             left = [x for x in left if x not in ready]
             takes_of = [one(ready[0])] if len(ready) == 1 else list(pool.map(one, ready))

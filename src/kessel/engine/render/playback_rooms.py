@@ -16,7 +16,7 @@ from ...patch import Room
 _Real = NDArray[np.float64]
 
 _WALLS = ((1.0, 0.9, 0.55), (1.53, 0.6, 0.85), (2.21, 0.7, 0.45), (3.17, 0.4, 0.6))
-"""Delay against the first wall's, level left, level right."""
+"""Delay as a multiple of the first wall's, level left, level right."""
 _RELEASE_MS = 120.0
 _ORDERS = {"12 dB": 2, "24 dB": 4}
 

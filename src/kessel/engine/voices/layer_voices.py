@@ -223,7 +223,7 @@ class LayerVoices:
         level = self._level_run.value(self.layer.envelope, LEVEL, voice, movers, self.patch.tempo, start)
         voice.end_quantum(level)
         if self._may_rest and not level[-1] and voice.silent(level):
-            # nothing of it will be heard any more
+            # it will not be heard again
             return False
         octaves = (pitch - KEY_TRACK_CENTER) / 12.0
         now = self._told
@@ -262,7 +262,7 @@ class LayerVoices:
         if track and self.follow_travel:
             for path, parameter in self.matrix.moved.items():
                 if parameter.latest is None:
-                    # nothing has asked for it, as its stage is off
+                    # never requested, because its stage is off
                     parameter.scale(movers, octaves * self._follow_of(path))
                 assert parameter.latest is not None
                 self._track(path, parameter.latest[::TRAVEL_STEP].copy(), a)

@@ -10,7 +10,7 @@ from ..clock import NoteEvent
 from ..modulation import Voice
 
 SLOTS = 14
-"""Voices that sound together, and those that are just fading."""
+"""Voices that sound together, including those that are fading out."""
 DRONE = "drone"
 
 StartVoice = Callable[[Voice, NoteEvent, int], None]
@@ -102,7 +102,7 @@ class VoiceAllocator:
         if not top or current is None or not current.active:
             return
         if self.held:
-            # the note held underneath comes back
+            # return to the note that is still held
             current.bend_to(at, self.held[-1], self._glide(True))
             self.last_pitch = float(self.held[-1].pitch)
         else:

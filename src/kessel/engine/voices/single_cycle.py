@@ -18,7 +18,7 @@ SHAPING = (
     "partial_high",
     "scatter",
 )
-"""Controls that change the cycle itself and can be moved."""
+"""Movable controls that change the cycle itself."""
 
 
 def frames_at(waves: Sequence[Wave], word: str, position: float) -> tuple[str, str, float]:

@@ -61,7 +61,7 @@ def _wander(seed: int, layer: str, note: str, source: str, copy: int, step: int)
 
 
 DRIFT_STEP = round(0.9 * RATE)
-"""Samples from one aim of a wandering pitch to the next."""
+"""Samples between two targets of a drifting pitch."""
 
 
 class SourcePlan:
@@ -127,7 +127,7 @@ class SourcePlan:
         self.drifts = bool(self.drift.any())
         self._unmoved: dict[int, tuple[int, Cycle]] = {}
 
-    # laying out
+    # layout
 
     def _lay_out(self) -> None:
         layer = self.layer
@@ -236,7 +236,7 @@ class SourcePlan:
             if any(k.movements for k in parameters):
                 self.moved_rows.append(s)
 
-    # a quantum
+    # rendering a quantum
 
     def prepare(self) -> None:
         """Read the present values of all unmoved controls."""

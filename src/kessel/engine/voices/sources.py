@@ -23,9 +23,9 @@ from .source_plan import SourcePlan, row_of
 
 _NONE = np.zeros((0, QUANTUM))
 _FURTHEST = 65536.0
-"""Samples that a recording's place may be swung either way."""
+"""Most samples that modulation may shift a recording's read position, in either direction."""
 _PER_SOURCE = 4
-"""Rows of a voice's own tables for one source: two to go from and two to go to."""
+"""Table rows of one source in a voice: two to fade from and two to fade to."""
 
 
 class SourceState:
@@ -261,7 +261,7 @@ def sound(
     ratio = plan.wandered(state.note, since) if plan.drifts else plan.ratio
     plain = not gliding and not plan.own and not plan.drifts and not plan.moved_rows
     if plain and state.rows_for == (plan, highest, plan.turns):
-        # nothing has changed since the last quantum
+        # unchanged since the last quantum
         first = second = state.rows_kept
     else:
         rise = np.array([[highest * (pitch[i, a] if s else pitch[i, a:].max())] for i, s in enumerate(still)])
@@ -277,7 +277,7 @@ def sound(
             if s not in edges.worked and dest[s] != NOWHERE:
                 to = x if dest[s] == 0 else past
                 if edged:
-                    # as late as what comes down from twice the rate
+                    # delayed to match what is decimated from twice the rate
                     hold_back(state.ready[k], 0, QUANTUM, state.held[k])
                 add_ready(to, a, QUANTUM, state.ready[k], plan.gain[s, 0, 0], level[s])
     if not edged:
@@ -295,7 +295,7 @@ def sound(
         past2[:] = 0.0
     straight = dest
     if plan.ready:
-        # what nothing works on has been added at the plain rate
+        # sources that no stage processes have been added at the base rate
         straight = dest.copy()
         straight[[s for s in plan.ready if s not in edges.worked]] = NOWHERE
     if edges.circles:

@@ -18,7 +18,7 @@ from .starting_settings import STARTING
 from .stereo import AutoPan, BeatShape, Cabinet, FrequencyShift, Vocoder, Width
 
 if TYPE_CHECKING:
-    # the kinds that code tells apart; a new one needs no place here
+    # the kinds that code refers to by class; a new kind is not added here
     Stage = Filter | Ladder | Comb | Vowel | AllpassRow | Distortion
     PlainItem = (
         Stage

@@ -14,7 +14,7 @@ from .starting_settings import STARTING
 from .stereo import AutoPan, BeatShape, Cabinet, FrequencyShift, Vocoder, Width
 
 _INAUDIBLE = 50.0
-"""An effect has rung out when it has fallen by so many dB."""
+"""An effect's tail ends when it has fallen by this many dB."""
 
 
 def _echo_tail(part: Echo, beat: float, ms: float) -> float:
@@ -86,4 +86,4 @@ EFFECTS: tuple[Kind, ...] = (
     _time(AutoPan, "Auto-pan", processor=_STEREO + "AutoPanProcessor", starting=STARTING["auto-pan"]),
 )  # fmt: skip
 STAGES = tuple(kind for kind in EFFECTS if kind.is_stage)
-"""Those that can be voice stages."""
+"""Kinds of effects that can be voice stages."""

@@ -228,4 +228,4 @@ STARTING: dict[str, tuple[tuple[str, _Values], ...]] = {
         ("High", {"into": "bands", "split_1": 1200.0}),
     ),
 }
-"""Kind of effect: names and the values that differ from a fresh one."""
+"""Per kind of effect: names, and the values that differ from the defaults."""

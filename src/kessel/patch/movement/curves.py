@@ -23,7 +23,7 @@ class CurvePoint(Part):
 
 
 RAMP = [CurvePoint(at=0.0, value=1.0, bend=0.0), CurvePoint(at=1.0, value=0.0, bend=0.0)]
-"""What a new curve looks like: a fall from the far end to rest."""
+"""A new curve: a fall from the far end to rest."""
 
 
 DRAWN_CURVE = [
@@ -33,14 +33,14 @@ DRAWN_CURVE = [
     CurvePoint(at=0.65, value=0.9, bend=0.0),
     CurvePoint(at=1.0, value=1.0, bend=0.0),
 ]
-"""What a new transfer curve looks like: in from -1 to 1 across, out from -1 to 1 up."""
+"""A new transfer curve: input -1 to 1 across, output -1 to 1 up."""
 
 PUMP = [
     CurvePoint(at=0.0, value=0.0, bend=0.0),
     CurvePoint(at=0.5, value=1.0, bend=-30.0),
     CurvePoint(at=1.0, value=1.0, bend=0.0),
 ]
-"""What a new beat shape looks like: down on the beat, and up again."""
+"""A new beat shape: down on the beat, then up again."""
 
 
 def in_order(points: Sequence[CurvePoint], name: str) -> None:

@@ -61,7 +61,7 @@ MOVERS: tuple[Kind, ...] = (
 _BY_WORD = {kind.word: kind for kind in MOVERS}
 
 if TYPE_CHECKING:
-    # the kinds that code tells apart; a new one needs no place here
+    # the kinds that code refers to by class; a new kind is not added here
     Mover = Envelope | Curve | Lfo | Hand | Macro | Follower | Feed
 else:
     Mover = union_of(MOVERS)

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from .phrase import ROOTS, SCALES, Note, Phrase, Point
 
 _Step = tuple[float, float, int, int]
-"""Start and length in beats, degree of the scale (0 is the root, negative is under it), velocity."""
+"""Start and length in beats, degree of the scale (0 is the root, negative is below it), velocity."""
 
 
 @dataclass(frozen=True)

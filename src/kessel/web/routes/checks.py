@@ -89,7 +89,7 @@ def even_keys(open_patch: Opened, first: _Key, last: _Key) -> Response:
     if not edits:
         raise ValueProblem("the level by key can't be evened: it is even, or a fader has no way left")
     edited = open_patch.edit(edits, "Even the level by key")
-    # what it came to is measured at once
+    # measure the result at once
     open_patch.checking.sweep.start(open_patch.patch, open_patch.limits, first, last)
     return changed(edited)
 

@@ -63,7 +63,7 @@ def add(open_patch: Opened, path: _Path, kind: Annotated[str, Form(max_length=40
     if last == "returns":
         return changed(edited, what=new_id, tab="returns")
     if last in ("items", "ways"):
-        # within a branch an item is called by its way from the chain on
+        # an item within a branch is named by its path from the chain on
         steps = ControlPath(path).steps
         at = steps.index("ways") - 1
         return changed(edited, ControlPath.of(*steps[at:], new_id))

@@ -26,7 +26,7 @@ router = APIRouter()
 _Path = Annotated[str, Form(max_length=200)]
 _Word = Annotated[str, Form(max_length=64)]
 TOP_DB, BOTTOM_DB = -6.0, -84.0
-"""Levels of the darkest and the lightest of a spectrogram."""
+"""Levels in dB of the two ends of a spectrogram's scale."""
 
 
 # movements

@@ -14,7 +14,7 @@ from ..dependencies import Opened, opened_for
 
 router = APIRouter()
 _TICK = 0.5
-"""Seconds between two looks at the progress."""
+"""Seconds between two polls of the progress."""
 
 
 @router.websocket("/patch/{slug}/news")

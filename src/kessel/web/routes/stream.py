@@ -41,7 +41,7 @@ async def live(socket: WebSocket, slug: str) -> None:
                 await socket.send_text(data)
 
     pumping = asyncio.create_task(pump())
-    # what may wait for a rendering is done beside the loop, one after the other; what comes after it waits behind it
+    # messages that may wait for a rendering run outside the event loop, in order; later messages queue behind them
     slow = ThreadPoolExecutor(1, thread_name_prefix="player")
     behind = 0
 

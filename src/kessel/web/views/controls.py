@@ -260,7 +260,7 @@ def end_view(patch: Patch, movement: Movement) -> Rule:
 
 
 _BESIDE = ("cutoff", "level", "pitch", "semitones")
-"""Controls that have the main controls of what moves them beside them."""
+"""Controls that show their movers' main controls beside them."""
 
 
 def _main_controls(mover: Mover) -> tuple[str, ...]:

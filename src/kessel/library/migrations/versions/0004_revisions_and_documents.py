@@ -30,7 +30,7 @@ def _json(text: str) -> Any:
     try:
         return json.loads(text)
     except ValueError:
-        # damaged: kept as it is, so that it can be looked at
+        # damaged: left as it is, so that it can be examined
         return text
 
 

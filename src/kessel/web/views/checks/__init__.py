@@ -28,7 +28,7 @@ from .whole_set import set_view
 
 _LONGEST = 25.0
 _PATIENCE = 5.0
-"""Seconds that an answer waits for something new, so that progress is asked for seldom."""
+"""Seconds that an answer waits for news, so that progress is polled seldom."""
 
 
 @dataclass(frozen=True)
@@ -118,7 +118,7 @@ TOPICS: tuple[tuple[str, str, Callable[[CheckContext], Any]], ...] = (
     ("reference", "Reference", reference_view),
     ("set", "Whole set", _whole_set),
 )
-"""Word, name, and what draws it."""
+"""Word, name, and the function that builds its view."""
 
 
 def _shown(look: CheckContext, topic: str, begun: int) -> int:

@@ -16,7 +16,7 @@ from .look import CheckContext, db
 
 DEEPEST = -12.0
 _MOST = 14
-"""Notes that are drawn; the worst are kept."""
+"""Most notes that are drawn; the worst come first."""
 
 
 @dataclass(frozen=True)

@@ -135,7 +135,7 @@ def summary_view(look: CheckContext) -> SummaryView:
         verdict, answer = "holds", f"It holds: all {judged} checks."
     known = tuple(name for name, _ in _GROUPS)
     steps = _history(look, known)
-    # only what was not always well is drawn
+    # draw only checks that did not always hold
     shown = tuple(n for i, n in enumerate(known) if any(s.marks[i] in ("fails", "look") for s in steps))
     kept = tuple(
         VerdictStep(s.id, s.label, tuple(m for m, n in zip(s.marks, known, strict=True) if n in shown), s.now)
@@ -148,7 +148,7 @@ def summary_view(look: CheckContext) -> SummaryView:
             (n, limit_title(n), limit_words(look.limits, n), getattr(look.limits, n) != getattr(plain, n))
             for n in Limits.model_fields
         )
-    # what had nothing to judge stands below what has been, or can be, measured
+    # checks with nothing to judge go below those that were or can be measured
     idle = tuple(r for r in rows if not r.verdict)
     ordered = (*(r for r in rows if r.verdict), *_asked_for(look), *idle)
     return SummaryView(verdict, answer, ordered, kept, shown, limits)

@@ -15,7 +15,7 @@ from .panel import Panel, PanelContext
 from .source_panel import sources_panel, wave_panel
 
 VIEWS = ("layers", "movement", "shaping", "checks")
-"""The workspaces there are."""
+"""All workspaces."""
 
 
 @dataclass(frozen=True)
@@ -103,7 +103,7 @@ _TABS: tuple[tuple[str, str, Callable[[PanelContext], Panel]], ...] = (
 _CHECKS = ("place", "sources", "level", "chain", "worked", "output", "movements")
 """Tabs of the checks workspace."""
 _SHAPING = ("chain", "worked", "returns", "output", "movers", "movements")
-"""Tabs of the shaping workspace; all others have all but the returns."""
+"""Tabs of the shaping workspace; other workspaces have all except the returns."""
 
 
 def tabs_of(view: str) -> list[str]:

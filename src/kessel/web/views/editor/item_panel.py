@@ -94,7 +94,7 @@ def _item_paths(part: Any, own: str, layer: Layer | None, group: str) -> list[st
 
 
 EVERY = "every"
-"""The group in which one control turns all bands."""
+"""The group whose controls set all bands at once."""
 
 
 def _every(patch: Patch, bands: str, first: Any) -> list[View]:
@@ -153,7 +153,7 @@ def _chosen(look: PanelContext, panel: Panel, own: str, part: Any, layer: Layer 
     if isinstance(part, Multiband) and look.group == EVERY:
         panel.views = _every(look.patch, f"{own}.bands", part.bands[0])
     if isinstance(part, Vowel):
-        # its response stands on the drawing; here is the chart
+        # the drawing shows its response; this is the chart
         panel.chart, panel.drawing = _chart(part, own, look), None
     panel.name_path = f"{own}.name"
     panel.name = str(getattr(part, "name", ""))

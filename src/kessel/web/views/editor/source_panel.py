@@ -133,7 +133,7 @@ def _wave_view(look: PanelContext, source: Oscillator, own: str) -> WaveView:
     frame = min(max(look.frame, 0), len(texts) - 1)
     y = frame_points(texts[frame])
     db, degrees = bars_of(y)
-    # just under a turn is no phase, not a whole turn
+    # a value just under a whole turn is shown as 0
     degrees = np.where(degrees > 359.5, 0.0, degrees)
     bars = tuple(
         (k + 1, round(float(np.clip((db[k] + 72.0) / 78.0, 0.0, 1.0)) * 100.0, 2), round(degrees[k] / 3.6, 2),

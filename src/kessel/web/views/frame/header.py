@@ -9,7 +9,7 @@ from ....patch import MINUS, Patch
 from ..controls import Rule, control_view
 
 WAITS, STOPPED = "measuring…", "not measured"
-"""What stands where nothing is known yet: while it comes by itself, and once that was stopped."""
+"""Text for a value not yet known: while it is being measured, and after measuring was stopped."""
 
 
 @dataclass(frozen=True)

@@ -28,7 +28,7 @@ from ..frame import figure
 from ..svg import across, down, level_line
 
 ROW = 15
-"""Pixels between the brackets of a strip."""
+"""Pixels between two brackets of a strip."""
 
 
 @dataclass(frozen=True)
@@ -128,7 +128,7 @@ KEYS = _keys()
 TICKS = (
     *((across(hz), text, hz in (100, 1000)) for hz, text in _TICKS), (across(10000), "10k", True), (100.0, "20k", False)
 )  # fmt: skip
-"""Places, words and strength of the figures along the axis."""
+"""Positions, labels and emphasis of the figures along the axis."""
 
 
 def _edge(patch: Patch, layer: Layer, which: str) -> FrequencyHandle:
@@ -171,7 +171,7 @@ def _cutoffs(patch: Patch, layer: Layer, picture: Picture | None) -> tuple[list[
 
 
 RESPONSE_TOP, RESPONSE_BOTTOM = 30.0, -48.0
-"""Levels in dB at the upper and lower edge of a strip, for the response of its stages."""
+"""Levels in dB at the top and bottom of a strip, for the response of its stages."""
 
 
 def response_line(patch: Patch, layer: Layer) -> str:

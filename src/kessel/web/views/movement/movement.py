@@ -34,7 +34,7 @@ from ..svg import across, broken_line, level_line, polyline, way_line
 
 WIDE = 1000.0
 _NAME_WIDE = 3.2
-"""Per cent of the loop that the name of a note takes on a small screen."""
+"""Per cent of the loop that a note's name takes up on a small screen."""
 LOW_HZ, HIGH_HZ = 20.0, 20000.0
 _TICKS = (
     (50, "50"),
@@ -181,7 +181,7 @@ def _starts(patch: Patch, mover: curve_edits.Holder, length: float) -> list[floa
 
 
 _NARROW = 0.2
-"""Share of the loop under which a curve is shown enlarged, unless it is asked for in step."""
+"""Share of the loop below which a curve is shown enlarged, unless it is shown in step with the loop."""
 
 
 def curve_view(patch: Patch, mover_id: str, zoom: str = "") -> CurveView | None:

@@ -127,7 +127,7 @@ def _handles(patch: Patch, own: str, part: Any) -> tuple[list[FrequencyHandle], 
             path = f"{own}.bands.{band.id}"
             also = "" if band.type in ("low-cut", "high-cut", "notch") else f"{path}.gain"
             made = _handle(patch, f"{path}.frequency", f"{part.name} {band.type}", "cutoff", 15 * (n % 3), also)
-            # it stands on the curve, where what it does can be seen
+            # place it on the curve, where its effect is visible
             found.append(replace(made, y=round(100.0 * (24.0 - band.gain) / 72.0, 2)) if also else made)
     elif isinstance(part, Multiband | Branch):
         bands = isinstance(part, Multiband) or part.into == "bands"
