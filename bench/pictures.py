@@ -17,7 +17,7 @@ PICTURES = {
     "library-night": ("/library", ""),
     "layers-paper": ("/patch/sluice-gate", ""),
     "layers-night": ("/patch/sluice-gate", ""),
-    "findings-paper": ("/patch/undertow?layer=body&tab=place", ""),
+    "findings-paper": ("/patch/undertow?layer=body&tab=mix", ""),
     "sources-paper": ("/patch/reed-weir?layer=reed&tab=sources", ""),
     "wave-night": ("/patch/reed-weir?layer=reed&tab=wave", ""),
     "stages-paper": ("/patch/mud-lantern?layer=growl&tab=stages&item=tongue", ""),
@@ -30,7 +30,7 @@ PICTURES = {
     "checks-low-paper": ("/patch/slack-water?view=checks&topic=low", ""),
     "checks-rooms-night": ("/patch/sluice-gate?view=checks&topic=rooms", ""),
     "phrase-paper": ("/patch/reed-weir", "[data-act=phrase]"),
-    "controller-night": ("/patch/mud-lantern?layer=growl&tab=level", "[data-act=keys]"),
+    "controller-night": ("/patch/mud-lantern?layer=growl&tab=envelope", "[data-act=keys]"),
     "parts-paper": ("/patch/sluice-gate?layer=edge&tab=voices", "[data-side=parts]"),
 }
 """By name, which ends with the theme: the address, and what is pressed there."""

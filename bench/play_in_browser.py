@@ -34,7 +34,7 @@ def main(seconds: float = 60.0, slug: str = "sluice-gate") -> None:
             costs, drags = [], 0
             end = time.monotonic() + seconds
             while time.monotonic() < end:
-                tab = ("stages", "level", "place")[drags % 3]
+                tab = ("stages", "envelope", "mix")[drags % 3]
                 page.click(f"#tab-{tab}")
                 rule = page.locator("#editor .rule-track").first
                 page.wait_for_selector(f"#tab-{tab}[aria-selected=true]")

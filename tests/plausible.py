@@ -65,11 +65,11 @@ def everything() -> Patch:
     for path in (
         "worked.multiband.bands",
         "layers.body.chain.eq.bands",
-        "worked.branch.ways",
-        "layers.body.chain.branch.ways",
+        "worked.branch.paths",
+        "layers.body.chain.branch.paths",
     ):
         with suppress(ValueProblem, NoSuchPath):
-            found = apply(found, add_part(found, path, {"bands": "band", "ways": "way"}[path.rsplit(".", 1)[1]])[0])
+            found = apply(found, add_part(found, path, {"bands": "band", "paths": "mode"}[path.rsplit(".", 1)[1]])[0])
     return found
 
 

@@ -169,7 +169,7 @@ def _end_of_movement(w: Walker) -> Any:
 
 def _add(w: Walker) -> Any:
     path = w.rng.choice(
-        [w.path("chain", "stages", "sources", "worked", "movers", "bands", "items", "ways"), "layers", "returns"]
+        [w.path("chain", "stages", "sources", "worked", "movers", "bands", "items", "paths"), "layers", "returns"]
     )
     kinds = [k for k in PARTS if k != "layer"] if path != "layers" else ["layer"]
     for _ in range(6):
@@ -298,7 +298,7 @@ GESTURES: dict[str, Act] = {
     "default": _back_to_default,
     "far end": _end_of_movement,
     "add": _add,
-    "remove": _edits(lambda w: d.remove_part(w.patch, w.path(kind=w.rng.choice(("layers", "sources", "stages", "chain", "worked", "movers", "movements", "bands", "ways", "returns", "waves"))))),
+    "remove": _edits(lambda w: d.remove_part(w.patch, w.path(kind=w.rng.choice(("layers", "sources", "stages", "chain", "worked", "movers", "movements", "bands", "paths", "returns", "waves"))))),
     "move": _edits(lambda w: d.move_part(w.patch, w.path(kind=w.rng.choice(("layers", "sources", "stages", "chain", "worked"))), w.rng.choice((-1, 1)))),
     "turn into": _edits(lambda w: d.turn_into(w.patch, w.path(kind="stages"), w.rng.choice([k.word for k in STAGES]))),
     "duplicate": _edits(lambda w: d.duplicate_layer(w.patch, w.layer())[:2]),

@@ -72,7 +72,7 @@ def test_sum_loss_of_a_pair_is_the_closed_form(degrees):
 
 
 def test_oscillators_that_do_not_restart_are_restarted_by_the_fix():
-    p = sub_and_body(180.0, start="free")
+    p = sub_and_body(180.0, start="free-running")
     f = findings(p)["layers-add-up"]
     assert f.verdict == "fails"
     assert any(e.path.endswith(".start") for e in f.fixes[0].edits)

@@ -30,7 +30,9 @@ FAULTY = {
     "hollow": patch(layer("sub", level=-30.0), layer("body", sources=[oscillator("saw", octave=1)], level=-9.0)),
     "output-peak": patch(layer("sub", level=4.0)),
     "repeatability": patch(
-        layer("sub", level=-9.0), layer("body", sources=[oscillator("sine", start="free")], level=-9.0), tempo=117.0
+        layer("sub", level=-9.0),
+        layer("body", sources=[oscillator("sine", start="free-running")], level=-9.0),
+        tempo=117.0,
     ),
     "kick-clash": edited(
         patch(layer("sub", level=-6.0), notes=[note(31, 0, 4)]), backing__beat__on=True, backing__beat__kick_pitch=49.0

@@ -37,7 +37,8 @@ def test_what_restarts_is_the_same_each_time():
 
 
 @pytest.mark.parametrize(
-    ("words", "what"), [({"start": "free"}, "free phase"), ({"start": "chance", "chance": 180.0}, "chance")]
+    ("words", "what"),
+    [({"start": "free-running"}, "free-running phase"), ({"start": "random", "random_range": 180.0}, "random")],
 )
 def test_phases_left_free_are_named_and_cured(words, what):
     p = loose(**words)
@@ -54,7 +55,7 @@ def test_phases_left_free_are_named_and_cured(words, what):
 def test_the_spread_is_the_closed_form():
     """A second sine at half the level, at the angles that were measured."""
     one = layer("one", sources=[oscillator("sine")], level=-6.0)
-    two = layer("two", sources=[oscillator("sine", start="free")], level=-12.0)
+    two = layer("two", sources=[oscillator("sine", start="free-running")], level=-12.0)
     found = strike(patch(one, two, tempo=117.0), LIMITS, TAKES)
     (angles,) = found.angles.values()
     sums = 20 * np.log10(np.abs(1 + 10 ** (-6 / 20) * np.exp(1j * np.radians(angles))))
@@ -68,7 +69,7 @@ def test_drift_and_free_movers_are_named():
     row = {"id": "m", "mover": "swing", "target": "layers.two.level", "amount": -12.0}
     p = patch(*loose().model_dump()["layers"], movers=[lfo], movements=[row], tempo=117.0)
     (cause,) = causes_of(p)
-    assert (cause.what, cause.text) == ("free LFO", "Swing runs free of the notes")
+    assert (cause.what, cause.text) == ("free-running LFO", "Swing runs free of the notes")
     (f,) = of(p, "repeatability")
     assert f.verdict == "look"
     assert of(apply(p, f.fixes[0].edits), "repeatability")[0].verdict == "holds"
@@ -101,7 +102,7 @@ def test_a_partial_that_a_fixed_notch_takes_from_one_note_is_thin():
     )
     (f,) = of(p, "thin")
     assert f.verdict == "look" and f.value > 20.0
-    assert "Partial 2" in f.text and f.where.note == "A1"
+    assert "Harmonic 2" in f.text and f.where.note == "A1"
     assert of(p, "thin", Limits(thin_db=36.0))[0].verdict == ("holds" if f.value <= 36 else "look")
 
 
@@ -164,7 +165,7 @@ def test_level_over_the_loop_is_that_of_each_layer_and_of_all():
 def test_rumble_and_notes_below_the_floor():
     deep = patch(layer("one", sources=[oscillator("sine", octave=-1)], level=-6.0), notes=[note(28, 0, 4)])
     (f,) = of(deep, "rumble")
-    assert f.verdict == "look" and "E1 begins below the floor" in f.text
+    assert f.verdict == "look" and "E1 has its fundamental below it" in f.text
     (f,) = of(patch(layer("one", level=-6.0), notes=[note(45, 0, 4)]), "rumble")
     assert f.verdict == "holds"
 
@@ -174,13 +175,13 @@ def test_loudness_between_two_limits():
     (f,) = of(p, "loudness", Limits(soft_lufs=-40, loud_lufs=-1))
     assert f.verdict == "holds"
     (soft,) = of(p, "loudness", Limits(soft_lufs=f.value + 1, loud_lufs=0))
-    assert soft.verdict == "look" and soft.title == "Softer than the set" and soft.limit_name == "soft_lufs"
+    assert soft.verdict == "look" and soft.title == "Softer than the set's limits" and soft.limit_name == "soft_lufs"
     (loud,) = of(p, "loudness", Limits(soft_lufs=-60, loud_lufs=f.value - 1))
-    assert loud.title == "Louder than the set" and loud.limit_name == "loud_lufs"
+    assert loud.title == "Louder than the set's limits" and loud.limit_name == "loud_lufs"
 
 
 def test_every_limit_that_a_finding_names_is_one():
-    for p in (loose(start="free"), patch(layer("one"))):
+    for p in (loose(start="free-running"), patch(layer("one"))):
         for f in check(Evidence(p, TAKES, seeks=False)):
             assert f.limit_name == "" or f.limit_name in Limits.model_fields
             if f.limit_name:

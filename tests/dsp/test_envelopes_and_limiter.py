@@ -57,13 +57,13 @@ def test_a_straight_line_and_a_bend():
     assert early[500] == pytest.approx((1 - np.exp(-2)) / (1 - np.exp(-4)), abs=1e-9)
 
 
-@pytest.mark.parametrize("shape", ["sine", "triangle", "saw up", "saw down", "square", "stepped chance"])
+@pytest.mark.parametrize("shape", ["sine", "triangle", "saw up", "saw down", "square", "stepped random"])
 def test_swings_stay_within_one_and_repeat(shape):
     t = np.linspace(0, 3, 3001)
     y = swing(shape, t, "seed")
     assert np.abs(y).max() <= 1.0
     assert np.array_equal(y, swing(shape, t, "seed"))
-    if shape != "stepped chance":
+    if shape != "stepped random":
         assert swing(shape, t[:900] + 64.0, "seed") == pytest.approx(y[:900], abs=1e-9)
     else:
         assert len(set(y)) == 4
@@ -84,8 +84,8 @@ def test_a_curve_that_goes_round_is_where_its_bends_lead_at_every_sample(inner, 
         at = (begun % again + n) % again % length
         (a, low, bend), (b, high, _) = next((p, q) for p, q in itertools.pairwise(points) if p[0] <= at < q[0])
         share, t = (at - a) / (b - a), bend * 0.08
-        way = share if abs(t) < 1e-3 else (1 - np.exp(-t * share)) / (1 - np.exp(-t))
-        assert out[n] == pytest.approx(low + (high - low) * way, abs=1e-9)
+        mode = share if abs(t) < 1e-3 else (1 - np.exp(-t * share)) / (1 - np.exp(-t))
+        assert out[n] == pytest.approx(low + (high - low) * mode, abs=1e-9)
 
 
 def rolled(drawn, begun, length, again):

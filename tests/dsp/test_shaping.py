@@ -25,15 +25,15 @@ def partials(x, hz, count=12, most=60):
 
 @pytest.mark.parametrize("ratio", [1.5, 2.7, 4.1])
 @pytest.mark.parametrize("pitch", [33, 57, 69])
-@pytest.mark.parametrize("way", ["own", "source"])
-def test_alias_of_synced_saws(pitch, ratio, way):
+@pytest.mark.parametrize("mode", ["own", "source"])
+def test_alias_of_synced_saws(pitch, ratio, mode):
     hz = 440.0 * 2 ** ((pitch - 69) / 12)
-    if way == "own":
+    if mode == "own":
         source = oscillator("saw", sync="own", sync_interval=12 * np.log2(ratio))
     else:
         source = [
             oscillator("saw", sync="source", sync_to="b", ratio=ratio),
-            oscillator("sine", to="nowhere") | {"id": "b"},
+            oscillator("sine", to="modulates only") | {"id": "b"},
         ]
     assert alias_db(sounded(source, pitch), hz) >= 60.0
 
@@ -132,7 +132,7 @@ def test_two_sources_in_a_circle_stay_bounded():
     ring = [
         oscillator("saw", feedback=100.0, modulators=[{"id": "m", "source": "b", "depth": 1800}]),
         oscillator(
-            "saw", modulators=[{"id": "m", "source": "a", "depth": 1800}, {"id": "r", "source": "a", "way": "ring"}]
+            "saw", modulators=[{"id": "m", "source": "a", "depth": 1800}, {"id": "r", "source": "a", "mode": "ring"}]
         )
         | {"id": "b"},
     ]
@@ -143,8 +143,8 @@ def test_two_sources_in_a_circle_stay_bounded():
 @pytest.mark.parametrize("share", [0.0, 50.0, 100.0])
 def test_ring_of_two_sines_is_their_sum_and_difference(share):
     pair = [
-        oscillator("sine", octave=2, modulators=[{"id": "m", "source": "b", "way": "ring", "share": share}]),
-        oscillator("sine", to="nowhere") | {"id": "b"},
+        oscillator("sine", octave=2, modulators=[{"id": "m", "source": "b", "mode": "ring", "share": share}]),
+        oscillator("sine", to="modulates only") | {"id": "b"},
     ]
     found = np.abs(partials(sounded(pair, 45, skip=8192), 110.0, 8, 20))
     want = np.zeros(8)
@@ -154,11 +154,11 @@ def test_ring_of_two_sines_is_their_sum_and_difference(share):
 
 
 def test_a_noise_can_modulate_and_be_ringed():
-    hiss = {"kind": "noise", "id": "n", "name": "N", "to": "nowhere", "level": 0.0}
+    hiss = {"kind": "noise", "id": "n", "name": "N", "to": "modulates only", "level": 0.0}
     rough = sounded([oscillator("sine", modulators=[{"id": "m", "source": "n", "depth": 60}]), hiss])
     assert abs(partials(rough, 55.0)[0]) < 0.98
-    ringed = hiss | {"to": "stages", "modulators": [{"id": "m", "source": "a", "way": "ring"}]}
-    x = sounded([oscillator("sine", to="nowhere"), ringed], 45)
+    ringed = hiss | {"to": "stages", "modulators": [{"id": "m", "source": "a", "mode": "ring"}]}
+    x = sounded([oscillator("sine", to="modulates only"), ringed], 45)
     # half the power of the noise
     assert 10 * np.log10(np.mean(x**2) * 6) == pytest.approx(0.0, abs=0.1)
 

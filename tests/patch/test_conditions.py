@@ -26,9 +26,9 @@ PART = SimpleNamespace(word="ms", number=3.0, many=[1, 2], inner=SimpleNamespace
         (counts("many", 2), True),
         (counts("many", 3), False),
         (when("inner.on", True), True),
-        (when("nowhere", None), False),
-        (unless("nowhere", "x"), False),
-        (above("nowhere", -1), False),
+        (when("modulates only", None), False),
+        (unless("modulates only", "x"), False),
+        (above("modulates only", -1), False),
         (NEVER, False),
         (NEVER | when("word", "ms"), True),
         (NEVER & when("word", "ms"), False),
@@ -77,6 +77,6 @@ def test_a_part_shows_what_does_something(part, shown, hidden):
 
 def test_a_voice_stage_looks_at_its_layer():
     stage = Filter(id="f", name="F")
-    one, two = Layer(id="l", name="L"), Layer(id="l", name="L", branches=Branches(way="branches"))
+    one, two = Layer(id="l", name="L"), Layer(id="l", name="L", branches=Branches(routing="parallel"))
     assert "branch" in shown_controls(stage, two) and "branch" not in shown_controls(stage, one)
     assert "matched" in shown_controls(stage) and "matched" not in shown_controls(stage, one)

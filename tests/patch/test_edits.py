@@ -103,7 +103,7 @@ def test_edits_are_said_in_words():
 def test_a_layer_is_said_in_words():
     saw = layer(sources=[oscillator("saw", octave=-1)], unison={"copies": 7, "detune": 14})
     assert describe(patch(saw).layers[0]).startswith("saw ×7 ±14 ct, an octave down")
-    assert describe(patch(layer(sources=[])).layers[0]) == "no source that is heard"
+    assert describe(patch(layer(sources=[])).layers[0]) == "no audible source"
 
 
 def test_a_patch_hangs_together():
@@ -129,5 +129,5 @@ def test_a_patch_hangs_together():
 
 def test_a_full_list_says_what_to_do():
     spare = [SLUICE.layers[0].model_dump() | {"id": f"spare-{i}"} for i in range(9)]
-    with pytest.raises(ValueProblem, match=r"^layers: 8 at most: take one away first$"):
+    with pytest.raises(ValueProblem, match=r"^layers: 8 at most: remove one first$"):
         apply(SLUICE, [Edit("splits", []), Edit("movements", []), Edit("layers", spare)])

@@ -33,7 +33,7 @@ def test_a_tie_keeps_where_both_stand_and_shares_what_moves_them():
     made = do(SLUICE, tie(SLUICE, EDGE, BODY))
     assert get(made, BODY) == get(SLUICE, BODY) and get(made, EDGE) == pytest.approx(get(SLUICE, EDGE), rel=1e-3)
     assert moves(made, BODY) == moves(made, EDGE) == moves(SLUICE, BODY) | moves(SLUICE, EDGE)
-    assert title(made, "ties.tie.interval") == "Edge Thin cutoff over Body Pluck cutoff"
+    assert title(made, "ties.tie.interval") == "Edge Thin cutoff above Body Pluck cutoff"
     back = do(made, untie(made, "tie"))
     assert back.ties == [] and get(apply(back, [Edit(BODY, 99.0)]), EDGE) == get(back, EDGE)
 
@@ -94,8 +94,8 @@ def test_a_tie_without_ends_makes_room_for_the_next(tied):
 @pytest.mark.parametrize(
     ("path", "other", "words"),
     [
-        (BODY, BODY, "goes along with .* already"),
-        (EDGE, BODY, "goes along with .* already"),
+        (BODY, BODY, "is tied to .* already"),
+        (EDGE, BODY, "is tied to .* already"),
         (BODY, "layers.body.stages.pluck.resonance", "no frequency"),
         (BODY, "layers.body.stages.gone.cutoff", "no control"),
         (BODY, "output.mono_below", "can't be moved"),
@@ -104,7 +104,7 @@ def test_a_tie_without_ends_makes_room_for_the_next(tied):
 def test_what_can_not_be_tied_is_refused_in_plain_words(tied, path, other, words):
     with pytest.raises(ValueProblem, match=words):
         tie(tied, path, other)
-    with pytest.raises(ValueProblem, match="no longer there"):
+    with pytest.raises(ValueProblem, match="no longer exists"):
         untie(SLUICE, "tie")
 
 

@@ -95,7 +95,7 @@ def test_a_four_layer_bass_by_mouse_alone(page, address):
     assert page.evaluate(LISTEN, 20)["rms"] > 0.05
     # and all of it is taken back
     page.get_by_role("button", name="History").click()
-    page.get_by_role("button", name="The beginning").click()
+    page.get_by_role("button", name="Start").click()
     expect(page.locator(".strip.layer")).to_have_count(1)
     assert names(page) == ["Sub"]
     page.reload()
@@ -200,7 +200,7 @@ def test_a_wave_is_drawn_and_heard(page, address):
     with page.expect_download() as got:
         page.get_by_role("link", name="Export WAV").click()
     assert got.value.suggested_filename == "first-three.wav"
-    page.get_by_label("Run from WAV").set_input_files(got.value.path())
+    page.get_by_label("Frames from WAV").set_input_files(got.value.path())
     kept(page)
     expect(page.locator(".frame")).to_have_count(3)
     assert len(saved(page, address, slug)["waves"]) == 2
@@ -315,16 +315,16 @@ def test_midi_files_in_and_out(page, address, tmp_path):
     idiom = next(i for i in IDIOMS if i.slug == "rolling")
     phrase = phrase_of(idiom, Phrase(root="G"))
     (tmp_path / "roll.mid").write_bytes(midi_bytes(phrase, 174.0, "Roll"))
-    page.get_by_label("Read MIDI").set_input_files(tmp_path / "roll.mid")
+    page.get_by_label("Import MIDI").set_input_files(tmp_path / "roll.mid")
     said(page, "Phrase from roll.mid")
     expect(page.locator("[data-note]")).to_have_count(len(phrase.notes))
     expect(page.get_by_label("Tempo")).to_have_value("174.0 BPM")
     with page.expect_download() as got:
-        page.get_by_role("link", name="Write MIDI").click()
+        page.get_by_role("link", name="Export MIDI").click()
     back = phrase_from_midi(Path(got.value.path()).read_bytes(), "x", phrase)
     assert [(n.start, n.pitch) for n in back.phrase.notes] == [(n.start, n.pitch) for n in phrase.notes]
     (tmp_path / "bad.mid").write_bytes(b"MThd and no more")
-    page.get_by_label("Read MIDI").set_input_files(tmp_path / "bad.mid")
+    page.get_by_label("Import MIDI").set_input_files(tmp_path / "bad.mid")
     said(page, "bad.mid can't be read: give a standard MIDI file")
     assert len(saved(page, address, slug)["phrase"]["notes"]) == len(phrase.notes)
     page.get_by_label("Built-in phrases").select_option("half-step")
@@ -351,7 +351,7 @@ def test_the_controller_is_played_and_measured(page, address):
     # the wheel on a hand of its own, a slider on a macro
     choose(page.get_by_role("tab", name="Movers"))
     page.get_by_role("button", name="+ Hand").click()
-    page.get_by_label("Let it move").select_option("layers.sub.sources.sine.level")
+    page.get_by_label("Move with it").select_option("layers.sub.sources.sine.level")
     said(page, "Sub Sine level moves by Hand")
     page.keyboard.press("a")
     page.keyboard.down("a")
@@ -373,16 +373,16 @@ def test_parts_are_kept_put_in_copied_and_frozen(page, address):
     slug = new_patch(page, address, "four")
     expect(page.locator(".strip.layer")).to_have_count(4)
     page.get_by_role("button", name="Parts").click()
-    page.get_by_role("button", name="Put in Bell edge").click()
+    page.get_by_role("button", name="Insert Bell edge").click()
     expect(page.locator(".strip.layer")).to_have_count(5)
     expect(page.get_by_label("Layer name")).to_have_value("Bell edge")
-    choose(page.get_by_role("tab", name="Level"))
+    choose(page.get_by_role("tab", name="Amp envelope"))
     page.get_by_role("button", name="Keep", exact=True).click()
     said(page, "on the part shelf")
     mine = page.get_by_label("Name of Bell edge level envelope").last
     mine.fill("My pluck")
     mine.press("Enter")
-    expect(page.get_by_role("button", name="Put in My pluck")).to_be_visible()
+    expect(page.get_by_role("button", name="Insert My pluck")).to_be_visible()
     page.locator("#layer-drop summary").click()
     page.get_by_role("button", name="Copy layer").click()
     said(page, "Copied Bell edge")
@@ -467,7 +467,7 @@ def test_a_source_on_its_own_stays_in_step_and_a_layer_freezes_into_another_patc
     open_patch(page, address, slug, layer="edge", tab="sources")
     page.get_by_role("button", name="Own layer").click()
     expect(page.locator(".strip.layer")).to_have_count(5)
-    choose(page.get_by_role("tab", name="Level"))
+    choose(page.get_by_role("tab", name="Amp envelope"))
     release = page.locator('#editor [data-value$=".envelope.release"]')
     release.fill("333 ms")
     release.press("Enter")

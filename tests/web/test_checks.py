@@ -35,7 +35,7 @@ def test_what_fails_is_read_seen_cured_and_undone(page, address, copy_of):
     expect(page.locator(".check-answer")).to_contain_text("It does not hold. Failing: layers add up")
     row = page.locator('[data-row="Layers add up"]')
     expect(row).to_contain_text("−5.6 dB")
-    page.get_by_label("Show the evidence of Layers add up").click()
+    page.get_by_label("Show the evidence for Layers add up").click()
     measured(page)
     expect(page.get_by_role("radio", name="Sub and the worked path")).to_have_attribute("aria-checked", "true")
     dials = page.locator(".dial")
@@ -51,7 +51,7 @@ def test_what_fails_is_read_seen_cured_and_undone(page, address, copy_of):
     expect(page.locator(".dial.fails")).to_have_count(0)
     measured(page)
     topic(page, "Summary")
-    expect(page.locator(".check-answer")).to_contain_text("It holds: all")
+    expect(page.locator(".check-answer")).to_contain_text("checks hold")
     # two columns in the history of verdicts: it failed, and it holds
     expect(page.locator(".verdict-step")).to_have_count(2)
     expect(page.locator(".verdict-step").nth(0).locator("i.fails")).to_have_count(1)
@@ -100,7 +100,7 @@ def test_lows_that_mono_takes_are_shown_heard_and_folded(page, address, copy_of)
     expect(page.locator(".scope-box img")).to_be_visible()
     # the whole of what is lost below 120 Hz is the body's
     expect(page.locator('table[aria-label="Who causes it"] tr', has_text="Body")).to_contain_text("100.0 %")
-    page.get_by_role("radio", name="Hear what is lost").click()
+    page.get_by_role("radio", name="Hear the side").click()
     page.locator("#play").click()
     assert page.evaluate(LISTEN, 8)["rms"] > 0.003
     page.locator("#rail .fix", has_text="Fold the output").click()
@@ -135,7 +135,7 @@ def test_a_split_is_moved_as_the_cure_and_moved_back(page, address, copy_of):
     found = saved(page, address, slug)
     edge = body_of(found, "sub")["range"]["high"]
     assert edge > 40 and body_of(found)["range"]["low"] == edge
-    expect(page.locator('table[aria-label="Partials of every note"] tr.fails')).to_have_count(0)
+    expect(page.locator('table[aria-label="Harmonics of every note"] tr.fails')).to_have_count(0)
     page.locator("#undo").click()
     expect(finding).to_have_attribute("data-verdict", "fails")
     assert body_of(saved(page, address, slug), "sub")["range"]["high"] == 36.0
@@ -163,17 +163,17 @@ def test_the_keys_are_struck_in_the_background(page, address, copy_of):
     checks(page, address, slug, "keys")
     page.get_by_role("radio", name="E1 to E2").click()
     expect(page.get_by_role("radio", name="E1 to E2")).to_have_attribute("aria-checked", "true")
-    page.get_by_role("button", name="Strike all keys").click()
+    page.get_by_role("button", name="Measure all keys").click()
     # twelve keys and more take their time on a busy machine
-    expect(page.get_by_role("button", name="All keys are struck")).to_be_visible(timeout=120_000)
+    expect(page.get_by_role("button", name="All keys are measured")).to_be_visible(timeout=120_000)
     assert page.locator(".heat-cell.unknown").count() == 0
     assert page.locator(".heat-cell title", has_text="E1 loudness").count() == 1
     # an edit makes them unknown, an undo brings them back
     page.get_by_label("Stab Level value").first.fill("-20")
     page.get_by_label("Stab Level value").first.press("Enter")
-    expect(page.get_by_role("button", name="Strike all keys")).to_be_visible()
+    expect(page.get_by_role("button", name="Measure all keys")).to_be_visible()
     page.locator("#undo").click()
-    expect(page.get_by_role("button", name="All keys are struck")).to_be_visible()
+    expect(page.get_by_role("button", name="All keys are measured")).to_be_visible()
 
 
 def test_rooms_side_by_side_are_heard_and_edited(page, address, copy_of):
@@ -270,7 +270,7 @@ def test_the_whole_set_in_one_table(page, address):
 
 def test_every_topic_by_keyboard_and_link(page, address):
     checks(page, address, "undertow", "strikes")
-    expect(page.get_by_role("tab", name="Strikes")).to_have_attribute("aria-selected", "true")
+    expect(page.get_by_role("tab", name="Repeatability")).to_have_attribute("aria-selected", "true")
     page.keyboard.press("1")
     expect(page.locator("#sheet")).to_have_attribute("data-view", "layers")
     page.keyboard.press("4")
@@ -278,5 +278,5 @@ def test_every_topic_by_keyboard_and_link(page, address):
     page.get_by_role("tab", name="Low end").focus()
     page.keyboard.press("Enter")
     measured(page)
-    expect(page.locator('table[aria-label="Partials of every note"]')).to_contain_text("F1")
+    expect(page.locator('table[aria-label="Harmonics of every note"]')).to_contain_text("F1")
     assert "topic=low" in page.url

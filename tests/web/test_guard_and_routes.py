@@ -104,7 +104,7 @@ def test_bodies_are_limited(client, slug):
     [
         ({"path": CUTOFF, "text": "loud"}, "can't be read here"),
         ({"path": CUTOFF, "text": "1 Hz"}, "goes from 20 Hz"),
-        ({"path": "nowhere", "text": "1"}, "no control"),
+        ({"path": "modulates only", "text": "1"}, "no control"),
         ({"path": CUTOFF}, "say one of"),
         ({"path": CUTOFF, "text": "1", "at": 0.5}, "say one of"),
         ({"path": CUTOFF, "at": "x"}, "at"),
@@ -149,7 +149,7 @@ def test_turn_undo_redo_and_parts(client, desk, slug):
     assert client.post(f"/patch/{slug}/move", data=move, headers=HOME).status_code == 200
     assert desk.open(slug).patch.layer("body").stages[0].id == "distortion"
     assert client.post(f"/patch/{slug}/remove", data={"path": move["path"]}, headers=HOME).status_code == 200
-    for bad in ({"path": "layers", "kind": "filter"}, {"path": "nowhere", "kind": "filter"}, {"kind": "filter"}):
+    for bad in ({"path": "layers", "kind": "filter"}, {"path": "modulates only", "kind": "filter"}, {"kind": "filter"}):
         assert client.post(f"/patch/{slug}/add", data=bad, headers=HOME).status_code == 422
     assert (
         client.post(f"/patch/{slug}/fix", data={"key": "x", "index": 0, "version": 0}, headers=HOME).status_code == 422
@@ -157,7 +157,7 @@ def test_turn_undo_redo_and_parts(client, desk, slug):
 
 
 @pytest.mark.parametrize(
-    "tab", ["sources", "stages", "level", "voices", "place", "chain", "movers", "worked", "output", "nonsense"]
+    "tab", ["sources", "stages", "envelope", "voices", "mix", "chain", "movers", "worked", "output", "nonsense"]
 )
 @pytest.mark.parametrize("patch", sorted(demo_patches()))
 def test_every_tab_of_every_demo_layer_is_drawn(client, patch, tab):
@@ -187,7 +187,7 @@ def test_export_and_import(client):
     assert "Mud Lantern" in answer.text
     for name, data in (("junk.json", b"\x00\x01"), ("<b>.json", b"{}"), ("nan.json", b'{"layers": [NaN]}')):
         answer = client.post("/library/import", files={"file": (name, data)}, headers=HOME)
-        assert "was not taken in" in answer.text and "<b>" not in answer.text
+        assert "was not imported" in answer.text and "<b>" not in answer.text
     assert client.post("/library/import", headers=HOME).status_code == 422
 
 

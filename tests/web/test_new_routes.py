@@ -70,7 +70,7 @@ def test_bad_hands_are_answered_in_one_line(client, slug, where, words):  # noqa
         ("out-of-step", {"layer": "edge"}),
         ("hatch", {"layer": "body", "hatch": "tartan"}),
         ("freeze", {"what": "nobody"}),
-        ("freeze", {"what": "body", "way": "deeply"}),
+        ("freeze", {"what": "body", "mode": "deeply"}),
         ("freeze", {"what": "body", "into": "no-such-patch"}),
         ("copy", {"kind": "layer", "path": "worked"}),
         ("copy", {"kind": "soul", "path": "layers.body"}),
@@ -98,7 +98,7 @@ def test_files_are_taken_or_answered(client, slug):  # noqa: F811
         ("import-audio", {"path": SOURCE}, tone),
         ("import-audio", {"path": "layers.body"}, tone),
         ("import-wave", {"path": SOURCE}, b"no audio"),
-        ("import-wave", {"path": SOURCE, "way": "sideways"}, tone),
+        ("import-wave", {"path": SOURCE, "mode": "sideways"}, tone),
         ("import-wave", {"path": "layers.body.stages.pluck"}, tone),
         ("midi", {}, tone),
         ("backing/loop", {}, b""),
@@ -118,7 +118,7 @@ def test_files_are_taken_or_answered(client, slug):  # noqa: F811
 def test_every_fragment_answers_whatever_is_asked(client, slug):  # noqa: F811
     rnd = random.Random(5)
     words = ["", "body", "nobody", "wave", "sources", "mod", "movers", "%00", "é", "1", "output"]
-    for tab in ("sources", "wave", "stages", "level", "voices", "place", "chain", "movers", "worked", "output", "x"):
+    for tab in ("sources", "wave", "stages", "envelope", "voices", "mix", "chain", "movers", "worked", "output", "x"):
         for group in ("wave", "pitch", "shape", "mod"):
             answer = client.get(
                 f"/patch/{slug}/editor?layer={rnd.choice(words)}&tab={tab}&item={rnd.choice(words)}&group={group}&frame=7"
@@ -155,7 +155,7 @@ def test_a_patch_that_is_not_measured_yet_says_so():
 def test_stages_in_branches_say_in_which_they_stand(client, slug):  # noqa: F811
     editor = f"/patch/{slug}/editor?layer=edge&tab=stages"
     assert "<i>A</i> Thin" not in client.get(editor).text
-    post(client, slug, "turn", path="layers.edge.branches.way", text="branches")
+    post(client, slug, "turn", path="layers.edge.branches.routing", text="parallel")
     post(client, slug, "turn", path="layers.edge.stages.lid.branch", text="B")
     shown = client.get(editor).text
     assert "<i>A</i> Thin" in shown and "<i>B</i> Lid" in shown
@@ -177,7 +177,7 @@ def test_a_frequency_is_tied_from_its_menu_and_let_go(client, slug):  # noqa: F8
     assert "Tie to…" in client.get(menu).text
     assert form(client, slug, "tie-to", **ends).status_code == 200
     shown = client.get(menu).text
-    assert "over Body Pluck cutoff, moved alike" in shown and 'data-value="ties.tie.interval"' in shown
+    assert "above Body Pluck cutoff, moves with it" in shown and 'data-value="ties.tie.interval"' in shown
     assert "tied to Body Pluck cutoff" in client.get(f"/patch/{slug}/editor?layer=edge&tab=stages").text
     again = form(client, slug, "tie-to", **ends)
     assert again.status_code == 422 and "already" in again.text

@@ -185,7 +185,7 @@ def test_lows_lost_in_mono_and_their_cure(page, address, copy_of):
     slug = copy_of("slack-water")
     open_patch(page, address, slug)
     finding = page.locator('.finding[data-check="lows-in-mono"]')
-    expect(finding).to_contain_text("Lows lost in mono")
+    expect(finding).to_contain_text("Mono loses lows")
     expect(finding).to_contain_text("on Body")
     finding.get_by_role("button", name="Fold the output").click()
     expect(finding).to_have_attribute("data-verdict", "holds")
@@ -299,7 +299,7 @@ def test_the_library_by_hand(page, address, tmp_path):
     expect(page.get_by_role("alert")).to_contain_text("junk.json was not taken in")
     page.get_by_role("button", name="New patch").click()
     expect(page.get_by_label("Patch name")).to_have_value(re.compile("^New patch"))
-    expect(page.locator("#rail")).to_contain_text("The fundamental is there")
+    expect(page.locator("#rail")).to_contain_text("The fundamental is strong enough")
 
 
 @pytest.mark.parametrize("view", ["layers", "movement"])

@@ -26,7 +26,7 @@ def test_two_tabs_on_one_patch_show_and_keep_the_same(page, address, copy_of):
     slug = copy_of("sluice-gate")
     other = page.context.new_page()
     for tab in (page, other):
-        open_patch(tab, address, slug, tab="place")
+        open_patch(tab, address, slug, tab="mix")
     value_of(page, LEVEL).fill("-7")
     value_of(page, LEVEL).press("Enter")
     expect(value_of(other, LEVEL)).to_have_value("−7.0 dB")
@@ -52,7 +52,7 @@ def test_what_a_full_disk_does_not_take_goes_back(browser, tmp_path):
     with served(tmp_path) as (process, address):
         context = browser.new_context(viewport={"width": 1280, "height": 800}, reduced_motion="reduce")
         page = context.new_page()
-        open_patch(page, address, "sluice-gate", tab="place")
+        open_patch(page, address, "sluice-gate", tab="mix")
         before = value_of(page, LEVEL).input_value()
         limits = resource.prlimit(process.pid, resource.RLIMIT_FSIZE, (1024, resource.RLIM_INFINITY))
         drag(page, rule(page, LEVEL), 0.2)
@@ -166,7 +166,7 @@ def test_how_far_a_control_went_follows_what_is_measured(page, address, copy_of)
 def test_a_slow_answer_never_stands_in_for_a_newer_one(page, address, copy_of):
     """The part shelf is asked for anew while the answer before it is still on its way: the newest is shown."""
     slug = copy_of("sluice-gate")
-    open_patch(page, address, slug, tab="level")
+    open_patch(page, address, slug, tab="envelope")
     page.get_by_role("button", name="Parts").click()
     expect(page.locator("#side .part-list").first).to_be_visible()
     slow = []

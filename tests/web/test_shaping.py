@@ -41,13 +41,13 @@ def test_a_chain_is_built_branched_and_put_in_another_order(page, address, copy_
     said(page, "Branch around Distortion")
     expect(page.locator('[data-handle="worked.branch.split_1"]')).to_be_visible()
     branch = saved(page, address, slug)["worked"][-1]
-    assert [w["name"] for w in branch["ways"]] == ["Low", "High"]
-    assert [i["kind"] for i in branch["ways"][1]["items"]] == ["distortion"]
+    assert [w["name"] for w in branch["paths"]] == ["Low", "High"]
+    assert [i["kind"] for i in branch["paths"][1]["items"]] == ["distortion"]
     page.get_by_role("button", name="⤷ Low").click()
     add(page, "Add to Low", "compressor")
     said(page, "Add Compressor")
     expect(page.locator("figure", has_text="Static curve")).to_be_visible()
-    assert [i["kind"] for i in saved(page, address, slug)["worked"][-1]["ways"][0]["items"]] == ["compressor"]
+    assert [i["kind"] for i in saved(page, address, slug)["worked"][-1]["paths"][0]["items"]] == ["compressor"]
     # with the keys, and dragged
     page.locator("#chip-branch").focus()
     page.keyboard.press("Alt+ArrowLeft")
@@ -70,7 +70,7 @@ def test_what_a_stage_does_is_seen_and_it_can_be_compared_as_loud(page, address,
     said(page, "Grit: Mids only")
     measured(page)
     expect(page.locator("figure", has_text="Transfer curve")).to_be_visible()
-    expect(page.locator("figure", has_text="Partials").locator("g")).to_have_count(10)
+    expect(page.locator("figure", has_text="Harmonics").locator("g")).to_have_count(10)
     page.get_by_role("radiogroup", name="Grit level match").get_by_text("On").click()
     expect(page.locator("#stage-words")).to_contain_text("as loud as before")
     page.click("#play")
@@ -157,7 +157,7 @@ def test_a_clipping_stage_is_named_and_cured_by_its_fix(page, address, copy_of):
     page.locator('#editor [data-value="worked.shape.trim"]').fill("12")
     page.keyboard.press("Enter")
     said(page, "trim 0.0 dB → 12.0 dB")
-    finding = page.locator(".finding", has_text="Shape on the worked path is the first over the clip point")
+    finding = page.locator(".finding", has_text="Shape on the worked path is the first stage over the clip point")
     expect(finding).to_be_visible()
     expect(page.locator(".cell.clips", has_text="Shape")).to_have_count(1)
     # its evidence is one step away from anywhere

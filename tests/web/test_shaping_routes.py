@@ -34,7 +34,7 @@ def body(client, slug):  # noqa: F811
         ("blind", {"place": "worked"}),
         ("pick-setting", {"place": "worked", "which": "1"}),
         ("hold-setting", {"place": "worked", "which": "C"}),
-        ("add", {"path": "worked", "kind": "way"}),
+        ("add", {"path": "worked", "kind": "mode"}),
         ("add", {"path": "worked.deck.bands", "kind": "echo"}),
         ("remove", {"path": "worked.nobody"}),
     ],
@@ -64,7 +64,7 @@ def test_every_kind_is_drawn_and_taken_away(client, desk, slug):  # noqa: F811
 
 @pytest.mark.parametrize("tab", ["chain", "worked", "returns", "output", "movers", "movements", "nothing"])
 def test_every_tab_is_shown_with_and_without_anything_in_it(client, slug, tab):  # noqa: F811
-    for item in ("", "nobody", "grit.ways.low", "deck"):
+    for item in ("", "nobody", "grit.paths.low", "deck"):
         page = client.get(f"/patch/{slug}", params={"view": "shaping", "tab": tab, "item": item, "what": "nobody"})
         assert page.status_code == 200
     for view in ("layers", "movement"):
@@ -106,7 +106,7 @@ def test_a_response_is_imported_and_goes_along_with_the_patch(client, desk, slug
     answer = client.post(f"/patch/{slug}/import-audio", data={"path": "worked.cabinet"}, files=files, headers=HOME)
     assert answer.status_code == 200, answer.text
     cabinet = open_patch.patch.worked[-1]
-    assert cabinet.way == "recorded" and cabinet.audio
+    assert cabinet.mode == "recorded" and cabinet.audio
     even = apply(open_patch.patch, [Edit("worked.cabinet.matched", False)])
     assert render_loop(even).worked == pytest.approx(plain, abs=1e-6)
     assert cabinet.audio in words_of(open_patch.patch)

@@ -66,7 +66,7 @@ def heard_notes(patch: Patch) -> list[HeardNote]:
 
 def source_ratios(layer: Layer) -> list[float]:
     """Frequency of every audible oscillator of a layer over the note's, strongest first."""
-    heard = [s for s in layer.sources if isinstance(s, Oscillator) and s.to != "nowhere" and s.level > -60]
+    heard = [s for s in layer.sources if isinstance(s, Oscillator) and s.to != "modulates only" and s.level > -60]
     heard.sort(key=lambda s: -s.level)
     return [ratio_of(layer, s) for s in heard]
 
@@ -304,9 +304,9 @@ class Evidence:
         def make() -> _Real:
             edits = [Edit(f"layers.{layer.id}.chain", [])]
             edits += [
-                Edit(f"layers.{layer.id}.sources.{s.id}.to", "nowhere")
+                Edit(f"layers.{layer.id}.sources.{s.id}.to", "modulates only")
                 for s in layer.sources
-                if s.id != source and s.to != "nowhere"
+                if s.id != source and s.to != "modulates only"
             ]
             x = render_layer(apply(self.patch, edits), layer.id, self.takes, self.stop)
             return np.asarray(0.5 * (x[0] + x[1]))

@@ -20,33 +20,35 @@ class Limits(BaseModel):
 
     model_config = ConfigDict(extra="forbid", frozen=True, allow_inf_nan=False)
 
-    sum_loss_db: float = Field(default=-1.5, ge=-24, le=0, title="Sum loss", description="Of layers that keep step.")
+    sum_loss_db: float = Field(
+        default=-1.5, ge=-24, le=0, title="Sum loss", description="For layers that stay in phase."
+    )
     sum_loss_apart_db: float = Field(
         default=-4.0,
         ge=-24,
         le=0,
-        title="Sum loss, apart",
-        description="Of layers that do not keep step; −3 dB is even.",
+        title="Sum loss, out of step",
+        description="For layers that drift in phase. −3 dB is what unrelated sounds of equal level give.",
     )
     low_mono_loss_db: float = Field(default=-1.0, ge=-24, le=0, title="Mono loss, lows")
     low_hz: float = Field(default=120.0, ge=60, le=250, title="Lows end at")
-    mono_loss_db: float = Field(default=-3.0, ge=-24, le=0, title="Mono loss, whole")
+    mono_loss_db: float = Field(default=-3.0, ge=-24, le=0, title="Mono loss, all frequencies")
     hollow_db: float = Field(default=9.0, ge=0, le=36, title="Hollow")
-    thin_db: float = Field(default=6.0, ge=1, le=36, title="Thin partials")
-    strike_db: float = Field(default=0.5, ge=0.05, le=12, title="Spread of strikes")
-    floor_hz: float = Field(default=32.0, ge=15, le=80, title="Room's floor")
-    rumble_db: float = Field(default=-9.0, ge=-60, le=12, title="Rumble under the floor")
-    kick_room_db: float = Field(default=6.0, ge=-12, le=36, title="Room for the kick")
-    soft_lufs: float = Field(default=-20.0, ge=-60, le=0, title="Loudness from")
-    loud_lufs: float = Field(default=-8.0, ge=-60, le=0, title="Loudness to")
-    peak_dbtp: float = Field(default=-1.0, ge=-24, le=0, title="Output peak")
-    opening_db: float = Field(default=3.0, ge=0.5, le=24, title="Notes open to")
-    shut_db: float = Field(default=12.0, ge=3, le=48, title="Fundamental shut away")
-    wet_low_hz: float = Field(default=100.0, ge=40, le=300, title="Wet lows end at")
+    thin_db: float = Field(default=6.0, ge=1, le=36, title="Uneven harmonics")
+    strike_db: float = Field(default=0.5, ge=0.05, le=12, title="Repeatability")
+    floor_hz: float = Field(default=32.0, ge=15, le=80, title="Lowest frequency of the room")
+    rumble_db: float = Field(default=-9.0, ge=-60, le=12, title="Rumble under that")
+    kick_room_db: float = Field(default=6.0, ge=-12, le=36, title="Level under the kick")
+    soft_lufs: float = Field(default=-20.0, ge=-60, le=0, title="Lowest loudness")
+    loud_lufs: float = Field(default=-8.0, ge=-60, le=0, title="Highest loudness")
+    peak_dbtp: float = Field(default=-1.0, ge=-24, le=0, title="Peak level")
+    opening_db: float = Field(default=3.0, ge=0.5, le=24, title="Level at note ends")
+    shut_db: float = Field(default=12.0, ge=3, le=48, title="Fundamental taken off by a stage")
+    wet_low_hz: float = Field(default=100.0, ge=40, le=300, title="Wet lows below")
     pump_db: float = Field(default=6.0, ge=1, le=24, title="Pumping of the lows")
-    alias_db: float = Field(default=50.0, ge=20, le=100, title="What a distortion folds back stands under")
-    crest_db: float = Field(default=6.0, ge=1, le=24, title="Crest that a chain may cost")
-    flat_share: float = Field(default=0.5, ge=0.1, le=0.9, title="Share of a movement that has to stay")
+    alias_db: float = Field(default=50.0, ge=20, le=100, title="Aliasing below the tone")
+    crest_db: float = Field(default=6.0, ge=1, le=24, title="Crest lost in a chain")
+    flat_share: float = Field(default=0.5, ge=0.1, le=0.9, title="Share of level changes to remain")
     clip_dbfs: float = Field(default=0.0, ge=-24, le=24, title="Clip point of a stage")
 
 

@@ -48,7 +48,7 @@ def _check_patch(given: argparse.Namespace) -> int:
         _print({"patch": patch.name, "findings": [f.plain() for f in findings], "stages": stages})
     else:
         for f in findings:
-            print(f"{f.verdict:<6} {f.title}: {f.text} ({f.limit_text})")
+            print(f"{f.verdict:<6} {f.title}: {f.text} (limit: {f.limit_text})")
             for fix in f.fixes if f.verdict == "fails" else ():
                 print(f"       fix: {fix.label}")
                 for harm in fix.harms or ():

@@ -8,7 +8,7 @@ from pathlib import Path
 
 from ..demo import demo_patch, demo_patches
 from ..formats import read_patch
-from ..patch import Patch
+from ..patch import Patch, with_signs
 from .command import Problem
 
 
@@ -26,7 +26,7 @@ def patch_named(word: str) -> Patch:
 def list_patches(given: argparse.Namespace) -> int:
     """One patch a line, slug first."""
     for slug, patch in demo_patches().items():
-        key = f"{patch.phrase.root} {patch.phrase.scale}"
+        key = f"{with_signs(patch.phrase.root)} {patch.phrase.scale}"
         print(f"{slug:<14} {patch.name:<14} {patch.tempo:>5.1f} BPM  {key:<10} {patch.note}")
     return 0
 

@@ -102,7 +102,7 @@ class Desk:
         """Replace a damaged patch by a good state of its history. Returns which. Raises ValueProblem."""
         states = self.library.good_states(slug)
         if not 0 <= state < len(states):
-            raise ValueProblem("that state is not kept any more: choose another")
+            raise ValueProblem("that state is no longer stored: choose another")
         words, patch = states[state]
         self.library.mend(slug, patch, words)
         return words
@@ -201,10 +201,10 @@ class Desk:
         """Store audio, (1 or 2, n), under a name. Raises NotKept."""
         return self.library.audio.keep(x, name, root if root is not None else detect_pitch(x.astype(np.float64)))
 
-    def take_wave(self, data: BinaryIO, name: str, way: Literal["cycle", "run", "frames"], ticket: str = "") -> Wave:
+    def take_wave(self, data: BinaryIO, name: str, mode: Literal["cycle", "run", "frames"], ticket: str = "") -> Wave:
         """A drawn wave cut from an audio file. Raises FileProblem or ValueProblem."""
         with self.intake.laid_down(data) as path:
-            wave: Wave = self.intake.read(ReadWave(path, name, way), ticket)
+            wave: Wave = self.intake.read(ReadWave(path, name, mode), ticket)
         return wave
 
     def take_midi(self, data: BinaryIO, name: str, like: Phrase, ticket: str = "") -> ReadMidi:

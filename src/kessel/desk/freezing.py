@@ -59,7 +59,7 @@ def _one_note(patch: Patch) -> tuple[Patch, int]:
     ), pitch
 
 
-def freeze(desk: Desk, source: OpenPatch, target: OpenPatch, what: str, way: str) -> tuple[Edited, str]:
+def freeze(desk: Desk, source: OpenPatch, target: OpenPatch, what: str, mode: str) -> tuple[Edited, str]:
     """Freeze ``what`` (a layer's id, worked, sum) of one patch into a new layer of this or another patch.
 
     way: ``phrase`` is a loop in sync with the phrase; ``note`` is one note that can be played. What was frozen in the
@@ -67,10 +67,10 @@ def freeze(desk: Desk, source: OpenPatch, target: OpenPatch, what: str, way: str
     """
     patch = source.patch
     name, ask, layer = _what(patch, what)
-    if way not in ("phrase", "note"):
+    if mode not in ("phrase", "note"):
         raise ValueProblem("freeze the phrase or one note")
     root: float | None = None
-    if way == "note":
+    if mode == "note":
         played, pitch = _one_note(patch)
         x = _cut(desk.render_worker.audio(played, ask))
         root = _root(detect_pitch(x.astype(np.float64)), pitch_hz(pitch, patch.tuning))
@@ -82,7 +82,7 @@ def freeze(desk: Desk, source: OpenPatch, target: OpenPatch, what: str, way: str
         raise ValueProblem(f"{name} is silent: there is nothing to freeze")
     card = desk.keep_audio(x, title, root)
     sample: dict[str, Any] = {"id": "frozen", "name": title, "title": title, "audio": card.word, "root": root or 65.406}
-    if way == "phrase":
+    if mode == "phrase":
         sample |= {"play": "loop", "begins": "phrase"}
         play = Play(mode="drone", velocity=0.0, bend_range=0.0)
         envelope = LevelEnvelope(attack=0.5, release=30)

@@ -61,7 +61,7 @@ class ChangedElsewhere(ValueProblem):
     """The patch was changed elsewhere in the meantime. It was read again."""
 
     def __init__(self) -> None:
-        super().__init__("the patch was changed elsewhere meanwhile: look at it as it is now, then do it again")
+        super().__init__("the patch was changed elsewhere meanwhile: look at its present state, then try again")
 
 
 class OpenPatch:
@@ -311,7 +311,7 @@ class OpenPatch:
         with self._lock:
             gone = self._write(lambda v: self.library.history.go_to(self.slug, v, step))
             if gone is None:
-                raise ValueProblem("that step can't be gone to: it is not kept any more; choose another")
+                raise ValueProblem("that step is no longer stored: choose another")
             standing, between = gone
             self._took(patch_from(standing.document), standing)
             return between
@@ -326,5 +326,5 @@ class OpenPatch:
             if taken is None:
                 return None
             self._took(patch_from(taken.standing.document), taken.standing)
-            label = taken.label if taken.fits else f"{taken.label} (passed: what it changed is not kept any more)"
+            label = taken.label if taken.fits else f"{taken.label} (skipped: what it changed is no longer stored)"
             return Edited(self.patch, self.version, label)

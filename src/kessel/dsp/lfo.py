@@ -210,7 +210,7 @@ def swing(
     low = int(steps.min())
     thrown = np.array([sign(seed, n) for n in range(low - 1, int(steps.max()) + 2)])
     now, other = thrown[steps - low + 1], thrown[steps - low]
-    if shape == "smooth chance":
+    if shape == "smooth random":
         ahead = thrown[steps - low + 2]
         return np.asarray(now + (ahead - now) * part * part * (3.0 - 2.0 * part))
     return _eased(part, other, now, soft, now)

@@ -15,7 +15,7 @@ from .audio import (
 )
 from .bundle import LARGEST_BUNDLE, Bundle, dump_bundle, load_bundle, words_of
 from .kept_audio import audio_file, find_audio
-from .ladder import climb
+from .ladder import climb, climb_edit
 from .midi_file import LARGEST_MIDI, MidiProblem, ReadMidi, midi_bytes, phrase_from_midi
 from .patch_file import (
     LARGEST_PATCH,
@@ -48,6 +48,7 @@ __all__ = [
     "audio_file",
     "audio_from",
     "climb",
+    "climb_edit",
     "copy_audio",
     "document_of",
     "dump_bundle",

@@ -12,12 +12,14 @@ from ..patch import FRAME_POINTS, MOST_FRAMES, ValueProblem, Wave, free_id
 _Real = NDArray[np.float64]
 
 
-def wave_from_audio(x: _Real, name: str, way: str) -> Wave:
+def wave_from_audio(x: _Real, name: str, mode: str) -> Wave:
     """A drawn wave from audio, (channels, n) at 48 kHz: one ``cycle`` at its pitch, a ``run`` of cycles, or ``frames``
     of FRAME_POINTS points each, as Kessel exports them. Raises ValueProblem.
     """
     mono = x.mean(axis=0)
-    if way == "frames" or (way == "run" and mono.size % FRAME_POINTS == 0 and mono.size <= FRAME_POINTS * MOST_FRAMES):
+    if mode == "frames" or (
+        mode == "run" and mono.size % FRAME_POINTS == 0 and mono.size <= FRAME_POINTS * MOST_FRAMES
+    ):
         if mono.size < FRAME_POINTS:
             raise ValueProblem(f"{name} is shorter than one frame of {FRAME_POINTS} points")
         count = min(mono.size // FRAME_POINTS, MOST_FRAMES)
@@ -30,9 +32,9 @@ def wave_from_audio(x: _Real, name: str, way: str) -> Wave:
         most = int((mono.size - 2) / period) - 1
         if most < 1:
             raise ValueProblem(f"{name} is shorter than two cycles of its pitch")
-        loudest = int(np.argmax(np.convolve(mono**2, np.ones(round(period)), "valid"))) if way == "cycle" else 0
+        loudest = int(np.argmax(np.convolve(mono**2, np.ones(round(period)), "valid"))) if mode == "cycle" else 0
         start = min(loudest, max(0, mono.size - round(3 * period) - 2))
-        if way == "cycle":
+        if mode == "cycle":
             frames = cycles_from_audio(mono, period, start, 1)
         else:
             count = min(MOST_FRAMES, most)

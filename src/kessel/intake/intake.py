@@ -82,7 +82,7 @@ class Intake:
                 while len(self._known) > _REMEMBERED:
                     self._known.popitem(last=False)
         if progress.cancelled:
-            raise GivenUp(f"{job.name} was not taken in: it was cancelled")
+            raise GivenUp(f"{job.name} was not imported: the import was cancelled")
 
         def hear(share: float) -> None:
             progress.share = share
@@ -92,17 +92,17 @@ class Intake:
         try:
             found = progress.task.future.result()
         except Cancelled:
-            raise GivenUp(f"{job.name} was not taken in: it was cancelled") from None
+            raise GivenUp(f"{job.name} was not imported: the import was cancelled") from None
         except TooLong:
             raise FileProblem(f"{job.name} takes too long to read: give a smaller or simpler file") from None
         except Gone:
-            raise FileProblem(f"{job.name} can't be read: the reading process broke off at it") from None
+            raise FileProblem(f"{job.name} can't be read: the reading process failed on it") from None
         except Failed as problem:
-            raise FileProblem(f"{job.name} can't be read: it is broken ({problem})") from None
+            raise FileProblem(f"{job.name} can't be read: it is damaged ({problem})") from None
         finally:
             progress.over = True
         if progress.cancelled:
-            raise GivenUp(f"{job.name} was not taken in: it was cancelled")
+            raise GivenUp(f"{job.name} was not imported: the import was cancelled")
         return found
 
     def progress(self, ticket: str) -> Progress | None:

@@ -33,7 +33,7 @@ class ReadAudio(IntakeJob):
 class ReadWave(IntakeJob):
     """Read cycles of audio as a drawn wave. Returns a Wave."""
 
-    way: Literal["cycle", "run", "frames"] = "cycle"
+    mode: Literal["cycle", "run", "frames"] = "cycle"
 
 
 @dataclass(frozen=True)

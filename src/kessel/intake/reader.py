@@ -52,7 +52,7 @@ def serve(wire: Connection) -> None:
 
 def act(job: IntakeJob, tell: Tell) -> Any:
     """Read one file. Raises FileProblem or ValueProblem."""
-    with reading(FileProblem, f"{job.name} can't be read: it is broken, or no file of this kind"):
+    with reading(FileProblem, f"{job.name} can't be read: it is damaged, or not a file of this kind"):
         try:
             return _read(job, tell)
         except ValueProblem as problem:
@@ -81,7 +81,7 @@ def _(job: ReadAudio, tell: Tell) -> KeptSound:
 
 @_read.register
 def _(job: ReadWave, tell: Tell) -> Wave:
-    return wave_from_audio(read_audio(job.path, 60.0), job.name, job.way)
+    return wave_from_audio(read_audio(job.path, 60.0), job.name, job.mode)
 
 
 @_read.register

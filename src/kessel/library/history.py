@@ -308,11 +308,11 @@ def _from_state(s: Session, patch_id: int, step: int, near: tuple[int, Any] | No
     found = [(i, w) for ask in (before, after) for i, w in s.execute(ask)]
     first = select(SittingTable.state).where(SittingTable.patch_id == patch_id).order_by(SittingTable.id).limit(1)
     found.append((0, s.scalar(first)))
-    ways = [near] if near is not None else []
+    options = [near] if near is not None else []
     wanted = _word_behind(s, patch_id, step)
     for at, word in sorted(found, key=lambda f: abs(f[0] - step)):
-        ways.append((at, _state(s, word)))
-    for at, document in ways:
+        options.append((at, _state(s, word)))
+    for at, document in options:
         walked = _walked(s, patch_id, document, at, step) if document is not None else None
         if walked is not None and word_of(walked) == wanted:
             return walked

@@ -13,7 +13,7 @@ from typing import Any
 from sqlalchemy import Text, select, type_coerce, update
 from sqlalchemy.orm import Session
 
-from ..formats import PatchProblem, climb, document_of, newest, patch_from
+from ..formats import PatchProblem, climb, climb_edit, document_of, newest, patch_from
 from ..patch import VERSION, Edit, NoSuchPath, ValueProblem, apply, patched
 from .database import Sessions
 from .history import Damaged, body_of, drop_loose_states, rewrite
@@ -76,7 +76,8 @@ def _documents_of_edits(body: Any, steps: list[StepTable], done: int) -> list[An
 
 def _after_edits(document: Any, kept: Any) -> Any:
     try:
-        return document_of(apply(patch_from(document), [Edit(path, value) for path, value in kept["edits"]]))
+        edits = [Edit(*climb_edit(document, path, value)) for path, value in kept["edits"]]
+        return document_of(apply(patch_from(document), edits))
     except (ValueProblem, NoSuchPath, PatchProblem, KeyError, TypeError, ValueError) as problem:
         _log.warning("an older step can't be taken back: %s", problem)
         return document

@@ -9,19 +9,19 @@ from pydantic import Field
 from .base import Id, Name, Part
 from .controls import choice, control, toggle
 
-_FADER = "Level beside the patch; never part of the measures."
+_FADER = "Level of playback only. It is never part of the measurements."
 PATTERNS = ("four", "half-step", "broken", "rolling", "offbeat", "slow")
 
 
 class Beat(Part):
     """The built-in beat: kick, snare and hats."""
 
-    on: bool = toggle("Beat", False, help="The built-in beat beside the patch.")
+    on: bool = toggle("Beat", False, help="The built-in drum beat. It plays beside the patch.")
     pattern: Literal["four", "half-step", "broken", "rolling", "offbeat", "slow"] = choice(
-        "Pattern", "four", help="Where kick, snare and hats fall."
+        "Pattern", "four", help="Rhythm of kick, snare and hats."
     )
     level: float = control("Beat level", "dB", -72, 6, -9, off_low="off", help=_FADER)
-    kick_pitch: float = control("Kick pitch", "Hz", 30, 120, 50, taper="log", help="Where the kick's tone settles.")
+    kick_pitch: float = control("Kick pitch", "Hz", 30, 120, 50, taper="log", help="Pitch at which the kick settles.")
     kick: float = control("Kick", "dB", -72, 6, 0, off_low="off", help="Level of the kick in the beat.")
     snare: float = control("Snare", "dB", -72, 6, -3, off_low="off", help="Level of the snare in the beat.")
     hats: float = control("Hats", "dB", -72, 6, -9, off_low="off", help="Level of the hats in the beat.")
@@ -33,10 +33,12 @@ class BackingLoop(Part):
     id: Id
     name: Name
     audio: str = Field(max_length=80)
-    on: bool = toggle("On", True, help="Off leaves it out.")
+    on: bool = toggle("On", True, help="Off leaves it out of the backing.")
     level: float = control("Level", "dB", -72, 6, -9, off_low="off", help=_FADER)
     tempo: float = control("Loop tempo", "BPM", 40, 240, 128, step=0.1, help="Tempo of the recording.")
-    offset: float = control("Offset", "beats", -32, 32, 0, step=0.01, help="How much later it begins than the phrase.")
+    offset: float = control(
+        "Offset", "beats", -32, 32, 0, step=0.01, help="How much later than the phrase the loop starts."
+    )
 
 
 class BackingPatch(Part):
@@ -45,7 +47,7 @@ class BackingPatch(Part):
     id: Id
     name: Name
     slug: str = Field(max_length=80)
-    on: bool = toggle("On", True, help="Off leaves it out.")
+    on: bool = toggle("On", True, help="Off leaves it out of the backing.")
     level: float = control("Level", "dB", -72, 6, -9, off_low="off", help=_FADER)
 
 

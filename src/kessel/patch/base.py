@@ -43,7 +43,7 @@ def _is_name(text: str) -> str:
     if len(cleaned) > 60:
         raise ValueError("a name has 60 letters at most")
     if cleaned != visible(text):
-        raise ValueError("the name holds characters that can't be seen: type it anew")
+        raise ValueError("the name holds invisible characters: type it again")
     return cleaned
 
 

@@ -40,9 +40,9 @@ def _shape(source: Oscillator, waves: Sequence[Wave]) -> str:
 
 def describe(layer: Layer, waves: Sequence[Wave] = ()) -> str:
     """A description such as ``saw ×7 ±14 ct, an octave down, low-pass 24 dB``."""
-    heard = [s for s in layer.sources if s.to != "nowhere" and s.level > -72]
+    heard = [s for s in layer.sources if s.to != "modulates only" and s.level > -72]
     if not heard:
-        return "no source that is heard"
+        return "no audible source"
     main = max(heard, key=lambda s: s.level)
     words: list[str] = []
     if isinstance(main, Noise):
@@ -50,7 +50,7 @@ def describe(layer: Layer, waves: Sequence[Wave] = ()) -> str:
     elif isinstance(main, Sample):
         words.append(f"sample “{main.title or click_name(main.audio)}”" + (", looped" if main.play == "loop" else ""))
         if main.begins == "phrase":
-            words.append("in step with the phrase")
+            words.append("in sync with the phrase")
     else:
         shape_text = _shape(main, waves)
         if layer.unison.copies > 1 and main.unison:
@@ -63,7 +63,7 @@ def describe(layer: Layer, waves: Sequence[Wave] = ()) -> str:
             words.append(_OCTAVES[main.octave])
         for m in main.modulators:
             by = next((s.name for s in layer.sources if s.id == m.source), m.source)
-            if m.way == "ring":
+            if m.mode == "ring":
                 words.append(f"ring by {by}")
                 break
             if m.depth > 0:
@@ -79,8 +79,8 @@ def describe(layer: Layer, waves: Sequence[Wave] = ()) -> str:
     elif stage is not None:
         kind = PARTS[stage.kind]
         words.append(kind.phrase(stage) if kind.phrase is not None else kind.label.lower())
-    elif isinstance(main, Oscillator) and main.start == "restart" and len(words) < 3:
+    elif isinstance(main, Oscillator) and main.start == "retrigger" and len(words) < 3:
         words.append(f"restarts at {write(main.phase, 'deg')}")
-    elif isinstance(main, Oscillator) and main.start == "free" and len(words) < 3:
-        words.append("phase runs free")
+    elif isinstance(main, Oscillator) and main.start == "free-running" and len(words) < 3:
+        words.append("free-running phase")
     return ", ".join(words)

@@ -33,7 +33,7 @@ def plain(problem: ValidationError) -> str:
     place = ".".join(str(p) for p in first["loc"] if p not in ("function-after",))
     message = first["msg"].removeprefix("Value error, ")
     if first["type"] == "too_long" and isinstance(first["input"], list):
-        message = f"{first['ctx']['max_length']} at most: take one away first"
+        message = f"{first['ctx']['max_length']} at most: remove one first"
     if first["type"] == "too_short" and isinstance(first["input"], list):
         message = f"{first['ctx']['min_length']} at least: add one first"
     more = len(problem.errors()) - 1
@@ -194,7 +194,7 @@ def picked_name(patch: Patch, found: Pick, value: str) -> str:
         "layer": [(x.id, x.name) for x in patch.layers],
         "mover": [(m.id, m.name) for m in patch.movers],
         "stance": [(t.id, t.name) for t in patch.stances],
-        "feed": [(f"layers.{x.id}.sources.{t.id}", t.name) for x in patch.layers for t in x.sources],
+        "audio-rate": [(f"layers.{x.id}.sources.{t.id}", t.name) for x in patch.layers for t in x.sources],
     }
     return dict(of_patch.get(found.of, [])).get(value, value) or "none"
 

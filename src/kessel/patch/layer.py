@@ -19,11 +19,9 @@ HATCHES = ("level", "rising", "cross", "dots", "upright", "falling", "bricks", "
 class Unison(Part):
     """Copies of the whole layer."""
 
-    copies: int = control(
-        "Voices", "count", 1, 16, 1, whole=True, step=1, help="Copies of the layer sounding together."
-    )
+    copies: int = control("Voices", "count", 1, 16, 1, whole=True, step=1, help="Number of detuned copies.")
     detune: float = control(
-        "Detune", "ct", 0, 100, 12, shown_if=above("copies", 1), help="Distance of the outermost copies from the note."
+        "Detune", "ct", 0, 100, 12, shown_if=above("copies", 1), help="Detune of the outermost copies."
     )
     width: float = control(
         "Width",
@@ -33,7 +31,7 @@ class Unison(Part):
         60,
         step=1,
         shown_if=above("copies", 1),
-        help="How far the copies stand apart between the sides.",
+        help="Stereo spread of the copies.",
     )
     spread: float = control(
         "Phase spread",
@@ -43,7 +41,7 @@ class Unison(Part):
         100,
         step=1,
         shown_if=above("copies", 1),
-        help="0 % starts all copies together, 100 % evenly around the cycle.",
+        help="Start phases: 0 % all equal, 100 % spread evenly over the cycle.",
     )
 
 
@@ -51,13 +49,27 @@ class Range(Part):
     """The low and high cut of a layer, 24 dB per octave."""
 
     low: float = control(
-        "Low edge", "Hz", 20, 20000, 20, taper="log", off_low="open", help="Nothing of the layer passes below."
+        "Low cut",
+        "Hz",
+        20,
+        20000,
+        20,
+        taper="log",
+        off_low="open",
+        help="High-pass filter at 24 dB per octave: the layer has nothing below.",
     )
     high: float = control(
-        "High edge", "Hz", 20, 20000, 20000, taper="log", off_high="open", help="Nothing of the layer passes above."
+        "High cut",
+        "Hz",
+        20,
+        20000,
+        20000,
+        taper="log",
+        off_high="open",
+        help="Low-pass filter at 24 dB per octave: the layer has nothing above.",
     )
     where: Literal["before", "after", "both"] = choice(
-        "Edges stand", "after", help="Before the layer's chain, after it, or both."
+        "Range cuts", "after", help="Apply the cuts before the layer's chain, after it, or both."
     )
 
     @model_validator(mode="after")
@@ -73,11 +85,11 @@ class Play(Part):
     mode: Literal["mono", "legato", "voices", "drone"] = choice(
         "Play",
         "mono",
-        help="Mono starts every note anew; legato slides on when notes overlap; voices sound together; "
-        "drone never stops while the phrase runs.",
+        help="Mono restarts every note. Legato glides between overlapping notes. Voices lets notes sound together. "
+        "Drone sounds as long as the phrase runs.",
     )
     voices: int = control(
-        "Most voices",
+        "Voices at once",
         "count",
         1,
         8,
@@ -85,7 +97,7 @@ class Play(Part):
         whole=True,
         step=1,
         shown_if=when("mode", "voices"),
-        help="How many notes sound together.",
+        help="How many notes can sound at once.",
     )
     glide: float = control("Glide", "ms", 0, 2000, 0, taper="ease", step=1, help="Time from one pitch to the next.")
     glide_curve: float = control(
@@ -96,19 +108,21 @@ class Play(Part):
         0,
         step=1,
         shown_if=above("glide", 0),
-        help="0 % is even; above it the pitch goes early, below it late.",
+        help="0 % is straight. Positive values move the pitch early, negative late.",
     )
     glide_when: Literal["overlap", "always"] = choice(
         "Glide when",
         "overlap",
         shown_if=above("glide", 0),
-        help="Only where notes overlap, or from every note to the next.",
+        help="Between overlapping notes only, or always.",
     )
     bend_range: float = control(
-        "Bend range", "st", 0, 48, 2, step=1, help="How far the bend takes this layer; 0 keeps it where it is."
+        "Bend range", "st", 0, 48, 2, step=1, help="Range of the pitch bend. At 0 the bend has no effect on this layer."
     )
-    transpose: int = control("Transpose", "st", -48, 48, 0, whole=True, step=1, help="The whole layer in semitones.")
-    fine: float = control("Fine", "ct", -100, 100, 0, help="The whole layer in hundredths of a semitone.")
+    transpose: int = control(
+        "Transpose", "st", -48, 48, 0, whole=True, step=1, help="Transposes the layer, in semitones."
+    )
+    fine: float = control("Fine", "ct", -100, 100, 0, help="Tunes the layer, in cents.")
     pitch: float = control(
         "Pitch",
         "st",
@@ -117,7 +131,7 @@ class Play(Part):
         0,
         step=0.1,
         moves=True,
-        help="The whole layer, for drops and rises: what moves it acts on all.",
+        help="Pitch of the layer, for drops and rises. Movements of it act on all its sources.",
     )
     interval: float = control(
         "Added interval",
@@ -127,10 +141,10 @@ class Play(Part):
         7,
         step=1,
         shown_if=above("interval_level", -72),
-        help="Distance of the added voice.",
+        help="Interval of the added voice above the note.",
     )
     interval_level: float = control(
-        "Added voice", "dB", -72, 6, -72, off_low="off", help="Level of a second voice at the interval."
+        "Added voice", "dB", -72, 6, -72, off_low="off", help="Level of a second voice at the added interval."
     )
     velocity: float = control("Velocity", "dB", 0, 48, 6, help="How much softer the softest note is than the hardest.")
 
@@ -142,17 +156,17 @@ class Layer(Part):
     name: Name
     hatch: Literal["level", "rising", "cross", "dots", "upright", "falling", "bricks", "waves"] = "rising"
     path: Literal["clean", "worked"] = choice(
-        "Path", "worked", help="Straight to the output stage, or through the shared chain first."
+        "Path", "worked", help="Clean: straight to the output stage. Worked: through the shared chain first."
     )
-    mute: bool = toggle("Mute", False, help="Takes the layer out of the sum; it goes on running.")
+    mute: bool = toggle("Mute", False, help="Removes the layer from the sum. It keeps running.")
     level: float = control("Level", "dB", -72, 12, -6, moves=True, off_low="off", help="Level of the layer in the sum.")
     pan: float = control("Pan", "%", -100, 100, 0, step=1, help="Left or right of the middle.")
-    width: float = control("Width", "%", 0, 200, 100, step=1, help="0 % folds the layer to mono, 100 % leaves it.")
-    polarity: Literal["normal", "flipped"] = choice(
-        "Polarity", "normal", help="Flipped turns the layer upside down, so that it takes away where it used to add."
+    width: float = control("Width", "%", 0, 200, 100, step=1, help="0 % is mono, 100 % leaves the layer unchanged.")
+    polarity: Literal["normal", "inverted"] = choice(
+        "Polarity", "normal", help="Inverted reverses the layer's polarity: it subtracts where it added."
     )
-    delay: float = control("Delay", "ms", 0, 50, 0, taper="ease", step=0.01, help="Holds the whole layer back.")
-    in_step: str = Field(
+    delay: float = control("Delay", "ms", 0, 50, 0, taper="ease", step=0.01, help="Delays the layer.")
+    link_group: str = Field(
         default="",
         max_length=64,
         description="Layers of one word have their voice stages, their envelopes and what moves those turned together.",

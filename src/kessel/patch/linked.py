@@ -14,8 +14,8 @@ _PARTS = ("stages", "branches", "envelope")
 
 def linked_layers(patch: Patch, layer_id: str) -> list[str]:
     """Ids of the layers that are linked with a layer."""
-    word = next((x.in_step for x in patch.layers if x.id == layer_id), "")
-    return [x.id for x in patch.layers if word and x.in_step == word and x.id != layer_id]
+    word = next((x.link_group for x in patch.layers if x.id == layer_id), "")
+    return [x.id for x in patch.layers if word and x.link_group == word and x.id != layer_id]
 
 
 def _layer_of(path: str) -> str | None:
@@ -48,7 +48,7 @@ def _touched(patch: Patch, data: dict[str, Any], paths: Iterable[str]) -> list[s
         elif ControlPath(path).root == "movements":
             before = [m.model_dump() for m in patch.movements]
             found += [
-                x.id for x in patch.layers if x.in_step and _moving(before, x.id) != _moving(data["movements"], x.id)
+                x.id for x in patch.layers if x.link_group and _moving(before, x.id) != _moving(data["movements"], x.id)
             ]
     return found
 
@@ -58,15 +58,15 @@ def keep_linked(patch: Patch, data: dict[str, Any], paths: Iterable[str]) -> Non
     done: set[str] = set()
     for lead in _touched(patch, data, paths):
         by_id = {x["id"]: x for x in data["layers"]}
-        word = by_id[lead]["in_step"] if lead in by_id else ""
+        word = by_id[lead]["link_group"] if lead in by_id else ""
         if not word or word in done:
             continue
         done.add(word)
         for other in data["layers"]:
-            if other["in_step"] == word and other["id"] != lead:
+            if other["link_group"] == word and other["id"] != lead:
                 for part in _PARTS:
                     other[part] = by_id[lead][part]
-                feeds = [m["id"] for m in data["movers"] if m["kind"] == "feed"]
+                feeds = [m["id"] for m in data["movers"] if m["kind"] == "audio-rate"]
                 data["movements"] = _followed(data["movements"], lead, other["id"], feeds)
 
 

@@ -15,8 +15,8 @@ from .effects import MOST_RETURNS, ChainItem, Kick, Return, Send, built_in_retur
 from .layer import Layer
 from .movement import (
     MOST_MACROS,
+    AudioRate,
     Blend,
-    Feed,
     Follower,
     Macro,
     Movement,
@@ -32,7 +32,7 @@ from .phrase import Phrase
 from .sources import Oscillator, Wave, known_wave
 
 FORMAT: Literal["kessel-patch"] = "kessel-patch"
-VERSION: Literal[2] = 2
+VERSION: Literal[3] = 3
 
 
 class Split(Part):
@@ -47,28 +47,39 @@ class Ceiling(Part):
     """The ceiling of the output: a true-peak limiter or a clip."""
 
     on: bool = toggle("Ceiling", True, help="Keeps the peaks of the output under the limit.")
-    way: Literal["limiter", "soft clip", "hard clip"] = choice(
-        "Way", "limiter", help="Turns down ahead of the true peak, rounds what is over the limit, or cuts it."
+    mode: Literal["limiter", "soft clip", "hard clip"] = choice(
+        "Mode",
+        "limiter",
+        help="Limiter reduces the gain before a true peak, soft clip rounds peaks over the limit, hard clip cuts them.",
     )
-    limit: float = control("Limit", "dB", -24, 0, -1.2, help="Nothing goes above; a limiter holds the true peak.")
+    limit: float = control(
+        "Limit", "dB", -24, 0, -1.2, help="Highest output level. The limiter holds the true peak to it."
+    )
     release: float = control(
-        "Release", "ms", 5, 1000, 80, taper="log", shown_if=when("way", "limiter"), help="Time to let go after a peak."
+        "Release",
+        "ms",
+        5,
+        1000,
+        80,
+        taper="log",
+        shown_if=when("mode", "limiter"),
+        help="Time in which the gain recovers after a peak.",
     )
 
 
 class Duck(Kick):
     """A duck of the whole output by the kick of the backing beat."""
 
-    on: bool = toggle("Duck", False, help="Turns everything down while the backing beat's kick sounds.")
-    depth: float = control("Depth", "dB", 0, 60, 6, help="So far it is turned down.")
+    on: bool = toggle("Duck", False, help="Reduces the level while the kick of the built-in beat sounds.")
+    depth: float = control("Depth", "dB", 0, 60, 6, help="How far the level is reduced.")
 
 
 class Output(Part):
     """The output stage: duck, gain, mono fold, ceiling, trim."""
 
     duck: Duck = Field(default_factory=Duck)
-    gain: float = control("Gain", "dB", -36, 24, 0, help="Level into the ceiling.")
-    fold: bool = toggle("Mono fold", False, help="Takes the side signal out below the mono edge; the middle stays.")
+    gain: float = control("Gain", "dB", -36, 24, 0, help="Gain before the ceiling.")
+    fold: bool = toggle("Mono fold", False, help="Removes the side signal below the mono edge. The mid signal stays.")
     mono_below: float = control(
         "Mono below",
         "Hz",
@@ -77,16 +88,16 @@ class Output(Part):
         120,
         taper="log",
         shown_if=when("fold", True) & when("fold_follows", False),
-        help="The edge below which both sides carry the same.",
+        help="The output is mono below this frequency.",
     )
     fold_follows: bool = toggle(
-        "Edge follows the note",
+        "Mono edge follows the note",
         False,
         shown_if=when("fold", True),
-        help="The edge is that many times the latest note instead of so many Hz.",
+        help="Sets the mono edge as a multiple of the latest note's frequency.",
     )
     fold_times: float = control(
-        "Edge over the note",
+        "Mono edge, times the note",
         "x",
         1,
         16,
@@ -94,20 +105,20 @@ class Output(Part):
         taper="log",
         step=0.01,
         shown_if=when("fold", True) & when("fold_follows", True),
-        help="1 is the fundamental of the note.",
+        help="1 is the note's fundamental.",
     )
     ceiling: Ceiling = Field(default_factory=Ceiling)
-    trim: float = control("Trim", "dB", -24, 0, 0, help="Level after the ceiling.")
+    trim: float = control("Trim", "dB", -24, 0, 0, help="Gain after the ceiling.")
 
 
 class Patch(Part):
     """One bass sound, with the phrase it is judged on."""
 
     format: Literal["kessel-patch"] = FORMAT
-    version: Literal[2] = VERSION
+    version: Literal[3] = VERSION
     name: Name
     note: str = Field(default="", max_length=2000)
-    tempo: float = control("Tempo", "BPM", 40, 240, 128, step=0.1, help="Beats a minute.")
+    tempo: float = control("Tempo", "BPM", 40, 240, 128, step=0.1, help="Beats per minute.")
     tuning: float = control("Tuning", "Hz", 400, 480, 440, step=0.1, help="Frequency of A4.")
     seed: int = Field(default=1, ge=0, le=2**31 - 1)
     phrase: Phrase = Field(default_factory=Phrase)
@@ -171,7 +182,7 @@ class Patch(Part):
         for mover in self.movers:
             if isinstance(mover, Follower) and mover.layer and mover.layer not in layers:
                 raise ValueError(f"{mover.name} follows “{mover.layer}”, which is no layer of this patch")
-            if isinstance(mover, Feed) and mover.source:
+            if isinstance(mover, AudioRate) and mover.source:
                 source_of(self, mover)
         for movement in self.movements:
             for named in (movement.mover, movement.scaled_by):
@@ -182,7 +193,7 @@ class Patch(Part):
             movable(self, movement.target)
             for named in (movement.mover, movement.scaled_by):
                 feed = movers.get(named)
-                if isinstance(feed, Feed) and feed.source:
+                if isinstance(feed, AudioRate) and feed.source:
                     own = ControlPath(feed.source).steps[:2]
                     if ControlPath(movement.target).steps[:3] != (*own, "stages"):
                         raise ValueError(f"{feed.name} moves voice stages of the layer of its source only")
@@ -196,7 +207,7 @@ class Patch(Part):
             raise ValueError(f"{names} would follow each other in a circle: let one of them go first")
 
 
-def source_of(patch: Patch, feed: Feed) -> tuple[str, str]:
+def source_of(patch: Patch, feed: AudioRate) -> tuple[str, str]:
     """The ids of layer and source of an audio-rate mover. Raises ValueError."""
     parts = ControlPath(feed.source).steps
     if len(parts) != 4 or (parts[0], parts[2]) != ("layers", "sources"):

@@ -59,7 +59,7 @@ def part_at(root: BaseModel, path: str, kind: type[_P] | tuple[type[_P], ...], w
     except NoSuchPath:
         found = None
     if not isinstance(found, kind):
-        raise ValueProblem(f"there is no {what} at “{path[:60]}”: it may be gone")
+        raise ValueProblem(f"there is no {what} at “{path[:60]}”: it may have been removed")
     return found
 
 
@@ -120,8 +120,8 @@ def title(root: BaseModel, path: str) -> str:
     if steps[0] == "ties" and len(steps) == 3:
         tie = lookup(root, f"ties.{steps[1]}")[2]
         with suppress(NoSuchPath):
-            return f"{title(root, tie.second)} over {title(root, tie.first)}"
-        return "Tied to what is gone"
+            return f"{title(root, tie.second)} above {title(root, tie.first)}"
+        return "Tied to a removed control"
     for step in steps:
         if isinstance(here, BaseModel):
             if step not in type(here).model_fields:
@@ -138,7 +138,7 @@ def title(root: BaseModel, path: str) -> str:
             if here is None:
                 raise NoSuchPath(path)
             words.append(str(getattr(here, "name", "")))
-            if hasattr(here, "source") and hasattr(here, "way") and isinstance(root, BaseModel):
+            if hasattr(here, "source") and hasattr(here, "mode") and isinstance(root, BaseModel):
                 # an audio-rate connection is named after its source
                 with suppress(NoSuchPath):
                     worker = lookup(root, f"{path.split('.modulators.')[0].rsplit('.', 1)[0]}.{here.source}")[2]

@@ -18,15 +18,17 @@ class Room(Part):
     id: Id
     name: Name
     note: str = Field(default="", max_length=200)
-    low_cut: float = control("Low cut", "Hz", 15, 1000, 30, taper="log", help="Below it the system plays ever less.")
-    low_slope: Slope = choice("Low cut slope", "off", help="How steeply it falls, an octave.")
-    high_cut: float = control("High cut", "Hz", 500, 20000, 18000, taper="log", help="Above it the same.")
-    high_slope: Slope = choice("High cut slope", "off", help="How steeply it falls, an octave.")
-    shelf: float = control("Low shelf", "dB", -18, 18, 0, help="All lows up or down.")
-    shelf_at: float = control("Shelf up to", "Hz", 40, 500, 100, taper="log", help="Up to here the shelf reaches.")
-    bump: float = control("Bump", "dB", -18, 18, 0, help="One stretch up or down, as a box or a cabin has it.")
-    bump_at: float = control("Bump at", "Hz", 25, 8000, 60, taper="log", help="The middle of the bump.")
-    bump_q: float = control("Bump width", "Q", 0.3, 8, 1.2, taper="log", help="The higher, the narrower.")
+    low_cut: float = control("Low cut", "Hz", 15, 1000, 30, taper="log", help="The system rolls off below this.")
+    low_slope: Slope = choice("Low cut slope", "off", help="Slope in dB per octave.")
+    high_cut: float = control("High cut", "Hz", 500, 20000, 18000, taper="log", help="The system rolls off above this.")
+    high_slope: Slope = choice("High cut slope", "off", help="Slope in dB per octave.")
+    shelf: float = control("Low shelf", "dB", -18, 18, 0, help="Gain of the low shelf.")
+    shelf_at: float = control(
+        "Shelf frequency", "Hz", 40, 500, 100, taper="log", help="The shelf acts below this frequency."
+    )
+    bump: float = control("Peak", "dB", -18, 18, 0, help="Gain of one resonance, as of a box or a cabin.")
+    bump_at: float = control("Peak frequency", "Hz", 25, 8000, 60, taper="log", help="Centre frequency of the peak.")
+    bump_q: float = control("Peak width", "Q", 0.3, 8, 1.2, taper="log", help="Q: higher is narrower.")
     mono_below: float = control(
         "Mono below",
         "Hz",
@@ -36,15 +38,21 @@ class Room(Part):
         taper="log",
         off_low="never",
         off_high="all",
-        help="One side below it.",
+        help="The system is mono below this.",
     )
     reflections: float = control(
-        "Reflections", "dB", -36, 0, -36, off_low="none", help="How loud the first walls answer, against the sound."
+        "Reflections",
+        "dB",
+        -36,
+        0,
+        -36,
+        off_low="none",
+        help="Level of the early reflections against the direct sound.",
     )
-    spread: float = control("Walls away", "ms", 2, 40, 9, taper="log", help="How late the first of them comes.")
-    ceiling: float = control("Ceiling", "dB", -30, 0, 0, help="No peak gets above it.")
-    ceiling_way: Literal["off", "limiter", "hard"] = choice(
-        "Ceiling way", "off", help="Turned down ahead of the peak, or cut."
+    spread: float = control("Wall distance", "ms", 2, 40, 9, taper="log", help="Delay of the first reflection.")
+    ceiling: float = control("Ceiling", "dB", -30, 0, 0, help="Highest output level.")
+    ceiling_mode: Literal["off", "limiter", "hard"] = choice(
+        "Ceiling mode", "off", help="Limiter reduces the gain before a peak, hard cuts it."
     )
 
 
@@ -61,7 +69,7 @@ def stock_rooms() -> tuple[Room, ...]:
             shelf_at=100,
             mono_below=110,
             ceiling=-1,
-            ceiling_way="limiter",
+            ceiling_mode="limiter",
         ),
         Room(
             id="side-bar",
@@ -93,7 +101,7 @@ def stock_rooms() -> tuple[Room, ...]:
             high_slope="12 dB",
             mono_below=20000,
             ceiling=-6,
-            ceiling_way="hard",
+            ceiling_mode="hard",
         ),
         Room(
             id="laptop",

@@ -26,7 +26,7 @@ class Said:
     def sentence(self) -> str:
         """The whole sentence."""
         if self.lost:
-            return f"{self.target} is gone, so {self.by} moves nothing here: give it another target, or take it away"
+            return f"{self.target} is gone, so {self.by} moves nothing: choose another target, or remove it"
         return f"{self.target} goes from {self.start} to {self.end}, {self.by}, {self.manner}"
 
 
@@ -43,7 +43,7 @@ def said(patch: Patch, movement: Movement) -> Said:
     mover = next(m for m in patch.movers if m.id == movement.mover)
     how = manner(mover)
     if movement.scaled_by:
-        how += f", as far as {next(m.name for m in patch.movers if m.id == movement.scaled_by)} lets it"
+        how += f", scaled by {next(m.name for m in patch.movers if m.id == movement.scaled_by)}"
     if movement.lost:
         return Said(movement.lost, "", "", mover.name, how, lost=True)
     control: Control = number(patch, movement.target)

@@ -77,7 +77,7 @@ def _like(movement: dict[str, Any]) -> tuple[Any, ...]:
 def _can_move(data: dict[str, Any], movement: dict[str, Any], path: str) -> bool:
     """Whether a movement may drive this path too. An audio-rate source moves stages of its own layer only."""
     for named in (movement["mover"], movement.get("scaled_by")):
-        feed = next((m for m in data["movers"] if m["id"] == named and m["kind"] == "feed"), None)
+        feed = next((m for m in data["movers"] if m["id"] == named and m["kind"] == "audio-rate"), None)
         if feed is not None and ControlPath(path).steps[:3] != (*ControlPath(feed["source"]).steps[:2], "stages"):
             return False
     return True

@@ -69,7 +69,12 @@ def pitch_of(text: str) -> int | None:
 
 def note_name(pitch: int) -> str:
     """Name of a MIDI pitch: 60 is ``C4``. Flats are written with ♭."""
-    return NOTE_NAMES[pitch % 12].replace("b", "♭").replace("#", "♯") + str(pitch // 12 - 1)
+    return with_signs(NOTE_NAMES[pitch % 12]) + str(pitch // 12 - 1)
+
+
+def with_signs(word: str) -> str:
+    """A note name of the patch file, such as ``Eb``, as the screen writes it: ``E♭``."""
+    return word.replace("b", "♭").replace("#", "♯")
 
 
 KEY_TRACK_CENTER = 36.0

@@ -73,7 +73,7 @@ def add_problem_handlers(app: FastAPI) -> None:
 
     async def broken(request: Request, problem: Exception) -> Response:
         _log.error("%s %s failed", request.method, request.url.path, exc_info=problem)
-        return answer(request, 500, "Kessel has a fault here; it is in the log of the data folder. Reload the page.")
+        return answer(request, 500, "Kessel failed here; the log in the data folder has the details. Reload the page.")
 
     async def impossible(request: Request, problem: Exception) -> Response:
         # an edit produced a part that the patch model refuses

@@ -28,7 +28,7 @@ def item(kind, **words):
 
 FAULTS = {
     "stage-clips": saw(item("distortion", drive=3.0, trim=12.0)),
-    "wet-lows": saw(item("echo", low_cut=20.0, mix=50.0, loop_high=20000.0)),
+    "wet-lows": saw(item("echo", low_cut=20.0, mix=50.0, feedback_high_cut=20000.0)),
     "lows-pump": saw(
         item(
             "multiband",
@@ -53,7 +53,7 @@ FAULTS = {
     "stage-idles": saw(item("eq", bands=[{"id": "a"}])),
     "crest-lost": saw(item("distortion", curve="hard", drive=36.0), envelope=PLUCK),
     "movement-flattened": saw(
-        item("compressor", threshold=-60.0, ratio=40.0, attack=0.5, release=10.0, most=48.0), envelope=PLUCK
+        item("compressor", threshold=-60.0, ratio=40.0, attack=0.5, release=10.0, max_reduction=48.0), envelope=PLUCK
     ),
 }
 

@@ -56,7 +56,7 @@ def test_a_movement_that_goes_nowhere():
     (found,) = of(moved(SNAP, 0.01), "idle-movement")
     assert "Snap holds it between 400 Hz" in found.text
     # a wheel that nobody turns is no fault
-    wheel = {"kind": "hand", "id": "e", "name": "Wheel", "what": "wheel"}
+    wheel = {"kind": "performance", "id": "e", "name": "Wheel", "what": "wheel"}
     assert of(moved(wheel, 2.0), "idle-movement") == []
 
 

@@ -42,14 +42,14 @@ def test_vectors_of_a_note_are_the_closed_form(degrees):
 
 def test_one_common_partial_is_said_as_an_angle_and_more_as_a_time():
     pair = pairs_of(seen(two_sines(60.0)))[0]
-    assert in_words(pair, pair.notes[0]) == "One stands 60° ahead of Two at 55 Hz"
+    assert in_words(pair, pair.notes[0]) == "One leads Two by 60° at 55 Hz"
     late = layer("one", sources=[oscillator("saw")], level=-6.0, delay=2.0)
     pair = pairs_of(seen(patch(late, layer("two", sources=[oscillator("saw")], level=-6.0))))[0]
     assert in_words(pair, pair.notes[0]) == "One is 2.00 ms late"
     assert pair.notes[0].lag_ms == pytest.approx(2.0, abs=0.05)
-    over = layer("one", sources=[oscillator("saw")], level=-6.0, polarity="flipped")
+    over = layer("one", sources=[oscillator("saw")], level=-6.0, polarity="inverted")
     pair = pairs_of(seen(patch(over, layer("two", sources=[oscillator("saw")], level=-6.0))))[0]
-    assert in_words(pair, pair.notes[0]) == "One is upside down"
+    assert in_words(pair, pair.notes[0]) == "One is inverted in polarity"
 
 
 def test_sources_inside_a_layer_are_a_pair_and_can_be_aligned():

@@ -117,8 +117,8 @@ def test_a_room_quantum_by_quantum_is_the_room_at_once():
 
 def test_ceilings_and_walls():
     loud = np.repeat(tone(100.0, 3.0, 1.0)[None], 2, axis=0)
-    for way in ("limiter", "hard"):
-        y = through_room(Room(id="r", name="R", ceiling=-6.0, ceiling_way=way), loud)
+    for mode in ("limiter", "hard"):
+        y = through_room(Room(id="r", name="R", ceiling=-6.0, ceiling_mode=mode), loud)
         assert np.abs(y).max() <= 10 ** (-6.0 / 20) + 1e-6
     click = np.zeros((2, RATE))
     click[:, 100] = 1.0

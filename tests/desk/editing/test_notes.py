@@ -52,7 +52,7 @@ def test_notes_are_moved_stretched_and_played_harder_together(three):
     assert longer.phrase.notes[0].length == 1.25
     harder = done(three, note_edits.set_velocity(three, ["a", "b"], by=-200))
     assert [n.velocity for n in harder.phrase.notes] == [1, 1, 127]
-    with pytest.raises(ValueProblem, match="no note is chosen"):
+    with pytest.raises(ValueProblem, match="no note is selected"):
         note_edits.move_notes(three, ["nobody"], 1, 0, 0.25)
 
 
@@ -63,7 +63,7 @@ def test_notes_are_doubled_deleted_transposed(three):
     assert [x[2] for x in notes_of(done(three, note_edits.transpose(three, -12)))] == [21, 24, 28]
     with pytest.raises(ValueProblem, match="no room"):
         note_edits.double_notes(three, ["c"], 0.25)
-    with pytest.raises(ValueProblem, match="can't go further"):
+    with pytest.raises(ValueProblem, match="can't be transposed"):
         note_edits.transpose(three, 120)
 
 

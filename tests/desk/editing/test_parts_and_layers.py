@@ -51,7 +51,7 @@ def test_a_source_gets_a_layer_of_its_own_and_the_sum_stays():
     q = apply(p, edits)
     assert [s.id for s in q.layer("one").sources] == ["a"] and [s.id for s in q.layer(new).sources] == ["b"]
     assert render_loop(q).sum == pytest.approx(render_loop(p).sum, abs=2e-6)
-    with pytest.raises(ValueProblem, match="alone"):
+    with pytest.raises(ValueProblem, match="the only source"):
         split_off(q, "layers.one.sources.a")
 
 
@@ -109,7 +109,7 @@ def test_a_source_split_off_keeps_its_stages_and_envelope_in_step(opened):
     p = done(unlink_layer(p, new))
     p = opened.edit([Edit("layers.edge.envelope.release", 99.0)]).patch
     assert p.layer(new).envelope.release == 77.0
-    with pytest.raises(ValueProblem, match="in step with no other"):
+    with pytest.raises(ValueProblem, match="is linked to no other"):
         unlink_layer(p, "edge")
 
 
@@ -131,7 +131,7 @@ def test_splits_are_tied_and_untied(opened):
     assert moved.layer("click").range.low == 700.0
     free = apply(apply(p, untie_split(p, tied)[0]), [Edit("layers.body.range.high", 700.0)])
     assert free.layer("click").range.low != 700.0
-    with pytest.raises(ValueProblem, match="tied already"):
+    with pytest.raises(ValueProblem, match="another split"):
         tie_split(p, "body", "edge")
 
 
@@ -271,7 +271,7 @@ def test_the_history_is_walked_to_any_step(desk, opened):
     assert [s.undone for s in opened.steps()] == [False, True, True]
     assert opened.go_to(steps[2].id) == 2 and opened.patch == seen[3]
     assert opened.go_to(0) == 3 and opened.patch == first
-    with pytest.raises(ValueProblem, match="can't be gone to"):
+    with pytest.raises(ValueProblem, match="no longer stored"):
         opened.go_to(99999)
 
 
@@ -280,7 +280,7 @@ def test_a_source_works_on_another_by_level_or_phase(opened):
     p = apply(opened.patch, edits)
     own = get(p, "layers.body.sources")[0].id
     q = apply(p, modulate(p, f"layers.body.sources.{own}", new, "ring")[0])
-    assert get(q, f"layers.body.sources.{own}").modulators[0].way == "ring"
+    assert get(q, f"layers.body.sources.{own}").modulators[0].mode == "ring"
     with pytest.raises(ValueProblem, match="no phase"):
         modulate(p, f"layers.body.sources.{new}", own, "phase")
     with pytest.raises(ValueProblem, match="phase"):

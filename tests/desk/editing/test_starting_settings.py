@@ -51,13 +51,13 @@ def test_every_kind_has_its_starting_settings(kind):
 def test_an_effect_is_added_into_a_way_but_no_branch_into_a_branch():
     edits, new, _ = branch_around(DEMO["undertow"], "worked.warm")
     patch = apply(DEMO["undertow"], edits)
-    assert [i.id for i in get(patch, f"worked.{new}.ways.high.items")] == ["warm"]
-    patch = apply(patch, add_part(patch, f"worked.{new}.ways.low.items", "echo")[0])
-    assert get(patch, f"worked.{new}.ways.low.items")[0].kind == "echo"
+    assert [i.id for i in get(patch, f"worked.{new}.paths.high.items")] == ["warm"]
+    patch = apply(patch, add_part(patch, f"worked.{new}.paths.low.items", "echo")[0])
+    assert get(patch, f"worked.{new}.paths.low.items")[0].kind == "echo"
     with pytest.raises(ValueProblem):
-        add_part(patch, f"worked.{new}.ways.low.items", "branch")
+        add_part(patch, f"worked.{new}.paths.low.items", "branch")
     with pytest.raises(ValueProblem):
-        branch_around(patch, f"worked.{new}.ways.high.items.warm")
+        branch_around(patch, f"worked.{new}.paths.high.items.warm")
 
 
 def test_a_return_comes_with_its_sends_and_goes_with_them():

@@ -162,7 +162,7 @@ def test_the_lead_grows_after_a_gap_and_on_a_near_miss(ear):
         {"do": "listen", "mode": "surround"},
         {"do": "heard", "frames": "many"},
         {"do": "turn", "path": "output.gain"},
-        {"do": "turn", "path": "nowhere", "at": 0.5},
+        {"do": "turn", "path": "modulates only", "at": 0.5},
         {"do": "turn", "path": CUTOFF, "at": "x"},
         {"do": "solo", "layers": 5},
     ],

@@ -70,7 +70,7 @@ def test_fm_of_a_sine_pair_is_bessels(index):
     depth = index * 180 / np.pi
     pair = [
         oscillator("sine", octave=2, modulators=[{"id": "m", "source": "b", "depth": depth}]),
-        oscillator("sine", to="nowhere") | {"id": "b"},
+        oscillator("sine", to="modulates only") | {"id": "b"},
     ]
     x = sounded(pair, pitch=45, skip=8192)
     f = 110.0
@@ -93,8 +93,8 @@ def test_fm_of_a_recorded_sine_is_bessels(index, circle):
         trio = [
             {"kind": "sample", "id": "s", "name": "S", "audio": "test:sine", "play": "loop", "end": 1000, "root": 440}
             | {"modulators": [{"id": "m", "source": "b", "depth": index * 180 / np.pi}]},
-            oscillator("sine", to="nowhere") | {"id": "b"},
-            oscillator("sine", to="nowhere", feedback=20.0 if circle else 0.0) | {"id": "c"},
+            oscillator("sine", to="modulates only") | {"id": "b"},
+            oscillator("sine", to="modulates only", feedback=20.0 if circle else 0.0) | {"id": "c"},
         ]
         x = sounded(trio, pitch=45, skip=8192)
     finally:
@@ -112,7 +112,7 @@ def test_a_layer_with_fm_says_how_late_it_is():
     plain = patch(layer(sources=[oscillator("sine")]), notes=[note(45, 0, 4)], tempo=60.0)
     edge = oscillator("sine", modulators=[{"id": "m", "source": "b", "depth": 0.0}])
     other = patch(
-        layer(sources=[edge, oscillator("sine", to="nowhere") | {"id": "b"}]), notes=[note(45, 0, 4)], tempo=60.0
+        layer(sources=[edge, oscillator("sine", to="modulates only") | {"id": "b"}]), notes=[note(45, 0, 4)], tempo=60.0
     )
     found = []
     for p in (plain, other):
@@ -128,7 +128,7 @@ def test_a_layer_with_fm_says_how_late_it_is():
 def test_fm_of_depth_nothing_is_the_plain_oscillator_through_the_half_band():
     pair = [
         oscillator("sine", modulators=[{"id": "m", "source": "b", "depth": 0.0}]),
-        oscillator("sine", octave=3, to="nowhere") | {"id": "b"},
+        oscillator("sine", octave=3, to="modulates only") | {"id": "b"},
     ]
     found = np.abs(fit_tones(sounded(pair, skip=8192)[None, :], 55.0 * np.arange(1, 20))[0][0])
     assert found[0] == pytest.approx(1.0, abs=1e-4)
@@ -184,7 +184,7 @@ def test_start_phase(degrees):
 
 
 def test_polarity_turns_the_source_over():
-    assert sounded(oscillator("saw", polarity="flipped")) == pytest.approx(-sounded(oscillator("saw")), abs=1e-7)
+    assert sounded(oscillator("saw", polarity="inverted")) == pytest.approx(-sounded(oscillator("saw")), abs=1e-7)
 
 
 def test_spectrum_tool_sees_a_tone():

@@ -44,7 +44,7 @@ def item(kind, **words):
         (item("distortion", drive=6.0, lift=9.0), "worked.it.lift_q", 2.0),
         (item("compressor", threshold=-30.0), "worked.it.ratio", 2.0),
         (item("compressor", threshold=-30.0, release=20.0), "worked.it.hold", 80.0),
-        (item("compressor", threshold=-30.0), "worked.it.listen_low", 5.0),
+        (item("compressor", threshold=-30.0), "worked.it.detector_low_cut", 5.0),
         (item("multiband"), "worked.it.bands.low.gain", -12.0),
         (item("multiband"), "worked.it.split_1", 2.0),
         (item("echo"), "worked.it.feedback", 40.0),
@@ -56,9 +56,9 @@ def item(kind, **words):
         (item("beat-shape", by="kick"), "worked.it.kick.release", 3.0),
         (item("beat-shape"), "worked.it.soften", 3.0),
         (
-            item("branch", ways=[{"id": "a", "name": "A", "items": [{"kind": "filter", "id": "f", "name": "F"}]},
+            item("branch", paths=[{"id": "a", "name": "A", "items": [{"kind": "filter", "id": "f", "name": "F"}]},
                                  {"id": "b", "name": "B"}]),
-            "worked.it.ways.a.items.f.cutoff",
+            "worked.it.paths.a.items.f.cutoff",
             2.0,
         ),
     ],
@@ -88,7 +88,7 @@ def test_a_level_and_sends_are_moved_too():
 
 
 def test_what_can_not_be_moved_is_refused():
-    for target in ("output.gain", "worked.it.ahead", "returns.echo.name", "sends.nowhere.level"):
+    for target in ("output.gain", "worked.it.look_ahead", "returns.echo.name", "sends.nowhere.level"):
         with pytest.raises(ValueProblem):
             apply(chained(item("compressor"), movers=[lfo()]), [Edit("movements", [movement(target, 1.0)])])
 
@@ -147,7 +147,7 @@ def test_returns_come_in_as_late_as_everything_else():
     ceiling = item("ceiling", limit=0.0, release=5.0)
     flip = item(
         "branch", into="copies",
-        ways=[{"id": "a", "name": "A", "polarity": "flipped"}, {"id": "b", "name": "B", "level": -72.0}],
+        paths=[{"id": "a", "name": "A", "polarity": "inverted"}, {"id": "b", "name": "B", "level": -72.0}],
     ) | {"id": "flip"}  # fmt: skip
     for path in ("clean", "worked"):
         own = layer(path=path, level=-12.0, sends=[{"id": "r", "level": 0.0}])
@@ -213,11 +213,11 @@ def test_the_mono_edge_follows_the_note():
     assert low[0] < 0.1 * low[2] + 1e-3
 
 
-@pytest.mark.parametrize("way", ["soft clip", "hard clip"])
-def test_the_output_is_clipped_where_it_says(way):
+@pytest.mark.parametrize("mode", ["soft clip", "hard clip"])
+def test_the_output_is_clipped_where_it_says(mode):
     hot = patch(
         layer(sources=[oscillator("saw", level=0.0)]),
-        output={"gain": 12.0, "ceiling": {"on": True, "way": way, "limit": -3.0}},
+        output={"gain": 12.0, "ceiling": {"on": True, "mode": mode, "limit": -3.0}},
     )
     x = render_loop(hot)
     assert np.abs(x.sum).max() <= 10 ** (-3 / 20) * (1 + 1e-9)

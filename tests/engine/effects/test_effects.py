@@ -47,13 +47,13 @@ def test_a_mix_of_nothing_is_the_sound_itself(kind):
     ("kind", "words"),
     [
         ("eq", {"bands": [{"id": f"b{i}", "type": t} for i, t in enumerate(("bell", "low-shelf", "high-shelf"))]}),
-        ("compressor", {"ratio": 1.0, "ahead": 2.0}),
-        ("compressor", {"ratio": 1.0, "way": "upward"}),
+        ("compressor", {"ratio": 1.0, "look_ahead": 2.0}),
+        ("compressor", {"ratio": 1.0, "mode": "upward"}),
         ("expander", {"ratio": 1.0}),
         ("width", {"width": 100.0}),
         ("auto-pan", {"depth": 0.0}),
         ("beat-shape", {"depth": 0.0}),
-        ("branch", {"into": "copies", "ways": [{"id": "a", "name": "A"}, {"id": "b", "name": "B", "level": -72.0}]}),
+        ("branch", {"into": "copies", "paths": [{"id": "a", "name": "A"}, {"id": "b", "name": "B", "level": -72.0}]}),
     ],
 )
 def test_neutral_settings_are_the_sound_itself(kind, words):
@@ -64,7 +64,7 @@ def test_neutral_settings_are_the_sound_itself(kind, words):
 def test_a_neutral_multiband_and_branch_turn_the_phase_only():
     for part in (
         item("multiband", bands=[{"id": i, "name": i, "down_ratio": 1.0} for i in "abcd"]),
-        item("branch", ways=[{"id": i, "name": i} for i in "abc"]),
+        item("branch", paths=[{"id": i, "name": i} for i in "abc"]),
     ):
         x = np.zeros(48 * QUANTUM)
         x[0] = 1.0
@@ -100,7 +100,7 @@ def shaken(part, rng):
 FULL = {
     "eq": {"bands": [{"id": "a"}, {"id": "b", "type": "low-cut"}]},
     "branch": {
-        "ways": [
+        "paths": [
             {"id": "a", "name": "A", "items": [{"kind": "distortion", "id": "d", "name": "D"}]},
             {"id": "b", "name": "B", "items": [{"kind": "echo", "id": "e", "name": "E"}]},
         ]
@@ -149,20 +149,20 @@ def test_turning_anything_from_quantum_to_quantum_stays_bounded(kind, seed):
         assert np.abs(x).max() < 1e5
 
 
-@pytest.mark.parametrize("way", ["downward", "upward"])
-def test_a_compressor_leaves_a_constant_level_where_the_formula_says(way):
-    x = np.repeat(tone(220, -8.0 if way == "downward" else -40.0, 1.5)[None], 2, axis=0)
-    part = item("compressor", way=way, threshold=-20.0, ratio=4.0, knee=0.0, attack=2.0, release=60.0, hold=20.0)
+@pytest.mark.parametrize("mode", ["downward", "upward"])
+def test_a_compressor_leaves_a_constant_level_where_the_formula_says(mode):
+    x = np.repeat(tone(220, -8.0 if mode == "downward" else -40.0, 1.5)[None], 2, axis=0)
+    part = item("compressor", mode=mode, threshold=-20.0, ratio=4.0, knee=0.0, attack=2.0, release=60.0, hold=20.0)
     y = through(x, part)[:, -RATE // 2 :]
     got = 20 * np.log10(np.abs(y).max())
-    assert got == pytest.approx(-17.0 if way == "downward" else -25.0, abs=0.1)
+    assert got == pytest.approx(-17.0 if mode == "downward" else -25.0, abs=0.1)
 
 
 def test_look_ahead_is_there_before_the_peak():
     x = np.zeros((2, 16 * QUANTUM))
     x[:, 4 * QUANTUM :] = 0.9
     peaks = [
-        np.abs(through(x, item("compressor", threshold=-20.0, ratio=20.0, attack=0.5, ahead=a))).max()
+        np.abs(through(x, item("compressor", threshold=-20.0, ratio=20.0, attack=0.5, look_ahead=a))).max()
         for a in (0.0, 5.0)
     ]
     assert peaks[0] > 0.8
@@ -171,26 +171,26 @@ def test_look_ahead_is_there_before_the_peak():
 
 def test_what_a_compressor_does_not_hear_does_not_move_it():
     low, high = np.repeat(tone(40, -6.0)[None], 2, axis=0), np.repeat(tone(2000, -30.0)[None], 2, axis=0)
-    part = item("compressor", threshold=-24.0, ratio=10.0, listen_low=1000.0)
+    part = item("compressor", threshold=-24.0, ratio=10.0, detector_low_cut=1000.0)
     y = through(low + high, part)[:, RATE // 2 :]
     assert np.sqrt(np.mean(y**2)) == pytest.approx(np.sqrt(np.mean((low + high)[:, RATE // 2 :] ** 2)), rel=0.02)
 
 
-@pytest.mark.parametrize("way", ["limiter", "soft clip", "hard clip"])
-def test_a_ceiling_holds(way):
+@pytest.mark.parametrize("mode", ["limiter", "soft clip", "hard clip"])
+def test_a_ceiling_holds(mode):
     # noise up to 20 kHz: of what stands at half the rate nobody can tell the true peak
     x = sosfilt(butter(10, 20000, fs=RATE, output="sos"), 2.0 * RNG.standard_normal((2, 24 * QUANTUM)), axis=1)
-    y = through(x, item("ceiling", way=way, limit=-6.0, drive=6.0))
+    y = through(x, item("ceiling", mode=mode, limit=-6.0, drive=6.0))
     top = 10 ** (-6.0 / 20)
-    if way == "limiter":
+    if mode == "limiter":
         eight = resample(y, 8 * y.shape[1], axis=1)[:, 4096:-4096]
         assert 20 * np.log10(np.abs(eight).max()) <= -6.0 + 0.1
     else:
         assert np.abs(y).max() <= top * (1 + 1e-9)
     quiet = 0.05 * NOISE
-    calm = through(quiet, item("ceiling", way=way, limit=0.0))
-    lag = latency_of(item("ceiling", way=way))
-    if way == "limiter":
+    calm = through(quiet, item("ceiling", mode=mode, limit=0.0))
+    lag = latency_of(item("ceiling", mode=mode))
+    if mode == "limiter":
         assert np.array_equal(calm, late(quiet, lag))
 
 
@@ -236,20 +236,20 @@ def test_our_own_spaces_die_away_and_are_as_loud_as_each_other(room):
 def test_an_echo_comes_when_and_as_loud_as_it_is_told():
     x = np.zeros((2, RATE))
     x[:, 100] = 1.0
-    part = item("echo", clock="ms", time=100.0, feedback=50.0, loop_high=20000.0, low_cut=20.0, mix=50.0)
+    part = item("echo", clock="ms", time=100.0, feedback=50.0, feedback_high_cut=20000.0, low_cut=20.0, mix=50.0)
     y = through(x, part)
     for n, level in ((0, 1.0), (1, 1.0), (2, 0.5), (3, 0.25)):
         assert y[0, 100 + 4800 * n] == pytest.approx(level, abs=1e-9)
     assert np.count_nonzero(np.abs(y[0]) > 1e-6) == 10
     # a quarter of a beat at 120 BPM is 125 ms
-    beats = through(x, item("echo", length=0.25, feedback=0.0, loop_high=20000.0, low_cut=20.0, mix=50.0))
+    beats = through(x, item("echo", length=0.25, feedback=0.0, feedback_high_cut=20000.0, low_cut=20.0, mix=50.0))
     assert beats[0, 100 + 6000] == pytest.approx(1.0, abs=1e-9)
 
 
 def test_repeats_go_from_side_to_side_and_are_held_back_by_what_plays():
     x = np.zeros((2, RATE))
     x[:, 100] = 1.0
-    open_echo = {"clock": "ms", "time": 100.0, "loop_high": 20000.0, "low_cut": 20.0, "mix": 50.0}
+    open_echo = {"clock": "ms", "time": 100.0, "feedback_high_cut": 20000.0, "low_cut": 20.0, "mix": 50.0}
     y = through(x, item("echo", feedback=80.0, cross=100.0, **open_echo))
     assert abs(y[0, 4900]) > 0.9 > 0.1 > abs(y[1, 4900])
     assert abs(y[1, 9700]) > 0.7 > 0.1 > abs(y[0, 9700])
@@ -360,12 +360,12 @@ def test_one_band_of_an_eq_is_heard_alone():
         ("multiband", {"bands": [{"id": "a", "name": "A", "down_threshold": -40.0}, {"id": "b", "name": "B"}]},
          {"bands.a.on": False}),
         ("multiband", {"split_1": 400.0}, {"bands.low.solo": True}),
-        ("branch", {}, {"ways.low.mute": True}),
+        ("branch", {}, {"paths.low.mute": True}),
         ("distortion", {"drive": 12.0, "bias": -40.0}, {"bias": 50.0}),
         ("distortion", {"drive": 12.0, "curve": "fold", "bias": -40.0}, {"bias": 50.0}),
         ("distortion", {"drive": 12.0, "curve": "tube", "bias": 30.0}, {"bias": 0.0}),
-        ("ceiling", {"limit": -18.0}, {"way": "soft clip"}),
-        ("ceiling", {"limit": -18.0, "way": "soft clip"}, {"way": "limiter"}),
+        ("ceiling", {"limit": -18.0}, {"mode": "soft clip"}),
+        ("ceiling", {"limit": -18.0, "mode": "soft clip"}, {"mode": "limiter"}),
         ("beat-shape", {"by": "kick"}, {"kick": {"depth": 12.0, "release": 900.0}}),
         ("beat-shape", {}, {"soften": 60.0}),
     ],
@@ -419,19 +419,19 @@ def test_a_lift_before_the_curve_is_taken_back_after_it():
 
 def test_branches_are_equally_late():
     """One way through a limiter that does nothing, the other plain and upside down: nothing is left."""
-    ways = [
+    paths = [
         {"id": "a", "name": "A", "items": [{"kind": "ceiling", "id": "c", "name": "C", "limit": 0.0}]},
-        {"id": "b", "name": "B", "polarity": "flipped", "items": []},
+        {"id": "b", "name": "B", "polarity": "inverted", "items": []},
     ]
-    part = item("branch", into="copies", ways=ways)
+    part = item("branch", into="copies", paths=paths)
     assert latency_of(part) > 0
     assert not through(0.2 * NOISE, part).any()
 
 
 def test_bands_can_be_heard_alone():
-    ways = [{"id": i, "name": i, "solo": i == "b"} for i in "abc"]
+    paths = [{"id": i, "name": i, "solo": i == "b"} for i in "abc"]
     x = np.repeat((tone(50) + tone(600) + tone(9000))[None], 2, axis=0)
-    y = through(x, item("branch", split_1=200.0, split_2=3000.0, ways=ways))[0, RATE // 2 :]
+    y = through(x, item("branch", split_1=200.0, split_2=3000.0, paths=paths))[0, RATE // 2 :]
     h = np.abs(np.fft.rfft(y * np.hanning(y.size))) / (y.size / 4)
     assert h[600 * y.size // RATE] > 0.9
     assert max(h[50 * y.size // RATE], h[9000 * y.size // RATE]) < 0.02

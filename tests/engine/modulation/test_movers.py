@@ -8,7 +8,7 @@ from kessel.engine.modulation.movers import TransportContext, mover_processor
 from kessel.engine.modulation.voice import Voice
 from kessel.engine.render.loop import layer_key, render_sum, span_of
 from kessel.engine.voices.layer_voices import LayerVoices
-from kessel.patch import Curve, Envelope, Hand, Lfo, Macro, Patch, ValueProblem
+from kessel.patch import Curve, Envelope, Lfo, Macro, Patch, Performance, ValueProblem
 
 from ...making import RATE, edited, layer, note, oscillator, patch
 
@@ -93,7 +93,7 @@ def test_an_lfo_restarts_with_the_phrase_on_its_sample():
 
 
 def test_lfo_shapes():
-    for shape in ("sine", "triangle", "saw up", "saw down", "square", "stepped chance", "smooth chance", "drawn"):
+    for shape in ("sine", "triangle", "saw up", "saw down", "square", "stepped random", "smooth random", "drawn"):
         y = said(lfo(shape=shape, length=0.25), 2 * BEAT)
         assert np.abs(y).max() <= 1.0 and y.std() > 0.2, shape
         soft = said(lfo(shape=shape, length=0.25, edges=3.0), 2 * BEAT)
@@ -107,7 +107,7 @@ def test_lfo_shapes():
 
 
 def test_chance_is_thrown_once_a_note_and_is_the_same_again():
-    part = Hand(id="h", name="H", what="chance")
+    part = Performance(id="h", name="H", what="random")
     thrown = [said(part, 100, note_id=f"n{i}", seed=4) for i in range(40)]
     assert all(np.ptp(t) == 0 for t in thrown)
     values = np.array([t[0] for t in thrown])
@@ -248,8 +248,8 @@ def test_a_moved_pitch_drops_the_whole_layer():
 
 
 def test_a_source_moves_a_cutoff_at_audio_rate():
-    swing = oscillator("sine", id="mod", name="Mod", ratio=1.0, to="nowhere", octave=3)
-    feed = {"kind": "feed", "id": "x", "name": "X", "source": "layers.one.sources.mod"}
+    swing = oscillator("sine", id="mod", name="Mod", ratio=1.0, to="modulates only", octave=3)
+    feed = {"kind": "audio-rate", "id": "x", "name": "X", "source": "layers.one.sources.mod"}
     own = {**FILTERED, "sources": [oscillator("saw"), swing]}
     p = moved([feed], [{"mover": "x", "target": CUTOFF, "amount": 2.0, "both_ways": True}], layer(**own))
     still = edited(p, movements=[])
@@ -280,7 +280,7 @@ def test_branches_stand_side_by_side_and_are_equally_late():
     dirt = {"kind": "distortion", "id": "d", "name": "D", "branch": "B", "drive": 12.0, "mix": 0.0}
     own = {"sources": [oscillator("sine")], "stages": [dirt]}
     for mix in (0.0, 40.0, 100.0):
-        p = patch(layer(**own, branches={"way": "branches", "mix": mix}))
+        p = patch(layer(**own, branches={"routing": "parallel", "mix": mix}))
         row = patch(layer(**own))
         a, b = (LayerVoices(q, "one").latency for q in (p, row))
         assert a == b > 0
@@ -295,22 +295,22 @@ def everything() -> Patch:
     row = {"kind": "allpass", "id": "a", "name": "A"}
     peak = {"kind": "filter", "id": "f", "name": "F", "type": "peak", "resonance": 12.0, "drive": 6.0}
     dirt = {"kind": "distortion", "id": "d", "name": "D"}
-    mod = oscillator("sine", id="mod", name="Mod", to="nowhere")
+    mod = oscillator("sine", id="mod", name="Mod", to="modulates only")
     body = layer(
         "body", sources=[oscillator("saw"), mod], stages=[ladder, row, peak, vowel, comb, dirt],
-        branches={"way": "branches"}, play={"mode": "voices", "voices": 3, "glide": 30},
+        branches={"routing": "parallel"}, play={"mode": "voices", "voices": 3, "glide": 30},
         unison={"copies": 2}, envelope={"attack": 3, "decay": 300, "sustain": -12, "accent": 6},
     )  # fmt: skip
     movers = [
         {"kind": "envelope", "id": "env", "name": "Env", "accent": 20},
         {"kind": "curve", "id": "cur", "name": "Cur", "play": "loop", "length": 1.5, "restart": "phrase"},
-        {"kind": "lfo", "id": "wob", "name": "Wob", "shape": "smooth chance", "length": 0.5, "restart": "free"},
+        {"kind": "lfo", "id": "wob", "name": "Wob", "shape": "smooth random", "length": 0.5, "restart": "free"},
         {"kind": "macro", "id": "mac", "name": "Mac", "drawn": True, "bars": 1,
          "points": [{"at": 0, "value": 0.2}, {"at": 0.5, "value": 0.9}, {"at": 1, "value": 0.2}]},
-        {"kind": "hand", "id": "cha", "name": "Cha", "what": "chance"},
-        {"kind": "hand", "id": "vel", "name": "Vel", "what": "velocity"},
+        {"kind": "performance", "id": "cha", "name": "Cha", "what": "random"},
+        {"kind": "performance", "id": "vel", "name": "Vel", "what": "velocity"},
         {"kind": "follower", "id": "fol", "name": "Fol", "layer": "one"},
-        {"kind": "feed", "id": "fee", "name": "Fee", "source": "layers.body.sources.mod"},
+        {"kind": "audio-rate", "id": "fee", "name": "Fee", "source": "layers.body.sources.mod"},
     ]  # fmt: skip
     at = "layers.body."
     moves = [

@@ -93,7 +93,7 @@ def test_lanes_move_what_hands_move():
     p = patch(
         layer(),
         phrase={"bars": 1, "notes": [note(45, 0, 4)], "wheel": wheel},
-        movers=[{"kind": "hand", "id": "w", "name": "W", "what": "wheel"}],
+        movers=[{"kind": "performance", "id": "w", "name": "W", "what": "wheel"}],
         movements=[{"id": "m", "mover": "w", "target": "layers.one.sources.a.level", "amount": -40.0}],
     )
     path = render_loop(p).travel["layers.one.sources.a.level"]
@@ -104,7 +104,7 @@ def test_lanes_move_what_hands_move():
 def test_a_macro_and_the_velocity_move_by_their_value():
     movers = [
         {"kind": "macro", "id": "q", "name": "Q", "value": 50.0},
-        {"kind": "hand", "id": "v", "name": "V", "what": "velocity"},
+        {"kind": "performance", "id": "v", "name": "V", "what": "velocity"},
     ]
     moves = [("q", -12.0), ("v", -6.0)]
     p = patch(
@@ -234,13 +234,13 @@ def test_the_law_of_one_engine_holds_whatever_works_on_what(data):
         {"kind": "sample", "id": "t", "name": "T", "audio": "click:thud", "follows": "note", "begins": "phrase"},
     ]
     for target in kinds:
-        ways = ["ring"] if target["kind"] == "noise" else ["phase", "ring"]
-        pairs = st.tuples(st.sampled_from("abnst"), st.sampled_from(ways))
+        paths = ["ring"] if target["kind"] == "noise" else ["phase", "ring"]
+        pairs = st.tuples(st.sampled_from("abnst"), st.sampled_from(paths))
         drawn = [p for p in data.draw(st.lists(pairs, max_size=2, unique=True)) if p[0] != target["id"]]
         target["modulators"] = [
-            {"id": f"m{i}", "source": o, "way": w, "depth": 400.0, "share": 70.0} for i, (o, w) in enumerate(drawn)
+            {"id": f"m{i}", "source": o, "mode": w, "depth": 400.0, "share": 70.0} for i, (o, w) in enumerate(drawn)
         ]
-        target["to"] = data.draw(st.sampled_from(["stages", "past", "nowhere"]))
+        target["to"] = data.draw(st.sampled_from(["stages", "past the stages", "modulates only"]))
     one = layer(
         sources=kinds,
         unison={"copies": data.draw(st.integers(1, 3))},
@@ -268,7 +268,7 @@ def test_soloing_a_source_leaves_what_works_on_it():
 def test_the_drawing_of_a_source_is_the_source():
     p = patch(
         layer(
-            sources=[oscillator("saw", partial_high=3.0, partial_edge=0.0, octave=-2, level=-20.0, polarity="flipped")]
+            sources=[oscillator("saw", partial_high=3.0, partial_edge=0.0, octave=-2, level=-20.0, polarity="inverted")]
         )
     )
     found = source_picture(p, "one", "a")

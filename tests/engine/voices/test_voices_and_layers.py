@@ -81,7 +81,7 @@ def test_free_phase_runs_on_and_restart_does_not():
     assert np.abs(turn).max() < 0.05
 
 
-@pytest.mark.parametrize(("path", "value", "gain"), [("level", -6.0206, 0.5), ("polarity", "flipped", -1.0)])
+@pytest.mark.parametrize(("path", "value", "gain"), [("level", -6.0206, 0.5), ("polarity", "inverted", -1.0)])
 def test_level_and_polarity(path, value, gain):
     p = patch(layer())
     changed = edited(p, **{f"layers__one__{path}": value})
@@ -129,9 +129,9 @@ def test_all_paths_are_equally_late():
     drive = {"kind": "distortion", "id": "d", "name": "D", "on": False}
     a = layer("a")
     for b in (
-        layer("b", polarity="flipped", path="worked"),
-        layer("b", polarity="flipped", stages=[drive]),
-        layer("b", polarity="flipped", chain=[drive, drive | {"id": "e"}]),
+        layer("b", polarity="inverted", path="worked"),
+        layer("b", polarity="inverted", stages=[drive]),
+        layer("b", polarity="inverted", chain=[drive, drive | {"id": "e"}]),
     ):
         assert np.abs(loop(patch(a, b, worked=[drive]))).max() < 1e-6
 

@@ -12,8 +12,8 @@ from ...patch import ControlPath, Edit, Layer, Patch, get
 def items_below(items: list[Any], place: str) -> Iterator[tuple[str, Any]]:
     """Items of a chain with their paths. Items in branches come before the branch."""
     for item in items:
-        for way in getattr(item, "ways", []):
-            yield from items_below(way.items, f"{place}.{item.id}.ways.{way.id}.items")
+        for branch_path in getattr(item, "paths", []):
+            yield from items_below(branch_path.items, f"{place}.{item.id}.paths.{branch_path.id}.items")
         yield f"{place}.{item.id}", item
 
 

@@ -39,12 +39,12 @@ def stage_clips(e: Evidence, limits: Limits) -> list[Finding]:
             Finding(
                 check="stage-clips",
                 verdict="look",
-                title=f"{stage.name} on {whose} is the first over the clip point",
-                text=f"Its peak stands at {write(peak, 'dB')}FS",
+                title=f"{stage.name} on {whose} is the first stage over the clip point",
+                text=f"Its peak is {write(peak, 'dB')}FS",
                 value=peak,
                 unit="dBFS",
                 limit=limits.clip_dbfs,
-                limit_text=f"at most {write(limits.clip_dbfs, 'dB')}FS",
+                limit_text=f"{write(limits.clip_dbfs, 'dB')}FS",
                 limit_name="clip_dbfs",
                 where=Where(layers, path=path),
                 fixes=fixes,
@@ -55,7 +55,7 @@ def stage_clips(e: Evidence, limits: Limits) -> list[Finding]:
 
 def _softer_sources(e: Evidence, layer: Layer, over: float, path: str) -> Fix | None:
     """All sources of a layer lower, and its fader up by as much."""
-    heard = [s for s in layer.sources if s.to != "nowhere" and s.level > -72]
+    heard = [s for s in layer.sources if s.to != "modulates only" and s.level > -72]
     control = number(e.patch, f"layers.{layer.id}.level")
     if not heard or any(s.level - over < -71 for s in heard) or layer.level + over > control.high:
         return None
@@ -63,7 +63,7 @@ def _softer_sources(e: Evidence, layer: Layer, over: float, path: str) -> Fix | 
     edits = [Edit(f"layers.{layer.id}.sources.{s.id}.level", round(s.level - down, 2)) for s in heard]
     edits.append(Edit(f"layers.{layer.id}.level", round(layer.level + down, 2)))
     after = e.with_edits(edits).stages[path][0]
-    return Fix(f"Sources of {layer.name} {write(-down, 'dB')}, its fader up", tuple(edits), after)
+    return Fix(f"Sources of {layer.name} {write(-down, 'dB')}, its fader up by as much", tuple(edits), after)
 
 
 def _softer_item(e: Evidence, path: str, item: Any, over: float) -> Fix | None:
@@ -106,13 +106,13 @@ def wet_lows(e: Evidence, limits: Limits) -> list[Finding]:
             Finding(
                 check="wet-lows",
                 verdict="look",
-                title=f"{item.name} on {whose} fills the lows",
-                text=f"Its own sound stands {write(level, 'dB')} against the lows that go in, below "
-                f"{write(limits.wet_low_hz, 'Hz')}",
+                title=f"{item.name} on {whose} adds to the lows",
+                text=f"Below {write(limits.wet_low_hz, 'Hz')} its wet sound is at {write(level, 'dB')} "
+                "against the lows at its input",
                 value=level,
                 unit="dB",
                 limit=-24.0,
-                limit_text=f"at most {write(-24.0, 'dB')}",
+                limit_text=f"{write(-24.0, 'dB')}",
                 where=Where(layers, low_hz=20.0, high_hz=limits.wet_low_hz, path=path),
                 fixes=(fix,) if fix else (),
             )
@@ -161,11 +161,11 @@ def lows_pump(e: Evidence, limits: Limits) -> list[Finding]:
                 check="lows-pump",
                 verdict="look",
                 title=f"{item.name} on {whose} pumps below 100 Hz",
-                text=f"Its band {band.name} goes up and down by {write(swing, 'dB')}",
+                text=f"The gain of its band {band.name} varies by {write(swing, 'dB')}",
                 value=swing,
                 unit="dB",
                 limit=limits.pump_db,
-                limit_text=f"at most {write(limits.pump_db, 'dB')}",
+                limit_text=f"{write(limits.pump_db, 'dB')}",
                 limit_name="pump_db",
                 where=Where(layers, low_hz=20.0, high_hz=min(item.split_1, 100.0), path=own),
                 fixes=(fix,) if fix else (),
@@ -207,12 +207,12 @@ def folds_back(e: Evidence, limits: Limits) -> list[Finding]:
             Finding(
                 check="folds-back",
                 verdict="look",
-                title=f"{item.name} on {whose} folds high partials back",
-                text=f"The worst stands {write(floor, 'dB')} under the tone that makes it",
+                title=f"{item.name} on {whose} aliases",
+                text=f"The loudest alias is {write(floor, 'dB')} below the test tone",
                 value=floor,
                 unit="dB",
                 limit=limits.alias_db,
-                limit_text=f"at least {write(limits.alias_db, 'dB')} under",
+                limit_text=f"{write(limits.alias_db, 'dB')} below",
                 limit_name="alias_db",
                 where=Where(layers, path=path),
                 fixes=(fix,) if fix else (),
@@ -245,13 +245,13 @@ def stage_idles(e: Evidence, limits: Limits) -> list[Finding]:
                 check="stage-idles",
                 verdict="look",
                 title=f"{item.name} on {whose} changes nothing",
-                text="What comes out is what goes in",
+                text="Its output equals its input",
                 value=change,
                 unit="dB",
                 limit=_IDLE_DB,
-                limit_text=f"at least {write(_IDLE_DB, 'dB')} of change",
+                limit_text=f"{write(_IDLE_DB, 'dB')} of change",
                 where=Where(layers, path=path),
-                fixes=(Fix(f"Take {item.name} away", (Edit(stem, left),)),),
+                fixes=(Fix(f"Remove {item.name}", (Edit(stem, left),)),),
             )
         )
     return found

@@ -250,8 +250,8 @@ def _paths(items: list[ChainItem], place: str) -> list[str]:
     """Paths of all items of a chain. Items in branches come before the branch."""
     found: list[str] = []
     for item in items:
-        ways: list[Any] = getattr(item, "ways", [])
-        for way in ways:
-            found += _paths(way.items, f"{place}.{item.id}.ways.{way.id}.items")
+        paths: list[Any] = getattr(item, "paths", [])
+        for branch_path in paths:
+            found += _paths(branch_path.items, f"{place}.{item.id}.paths.{branch_path.id}.items")
         found.append(f"{place}.{item.id}")
     return found

@@ -20,13 +20,13 @@ _FEEDS = 30.0
 
 def _kindest(e: Evidence, layer: Layer, stage: Stage, note: HeardNote, hz: float) -> float:
     """Level in dB that a stage leaves of a frequency, where its moved cutoff leaves most."""
-    ways = [stage]
+    options = [stage]
     values = e.loop.travel.get(f"layers.{layer.id}.stages.{stage.id}.cutoff")
     if values is not None and np.isfinite(values).any():
-        ways = [stage.model_copy(update={"cutoff": float(2.0**v)}) for v in (np.nanmin(values), np.nanmax(values))]
+        options = [stage.model_copy(update={"cutoff": float(2.0**v)}) for v in (np.nanmin(values), np.nanmax(values))]
     found = []
-    for way in ways:
-        h = complex_response(way, np.array([hz]), float(note.pitch), e.patch.tuning)
+    for option in options:
+        h = complex_response(option, np.array([hz]), float(note.pitch), e.patch.tuning)
         if h is None:
             return 0.0
         found.append(20.0 * float(np.log10(max(abs(h[0]), 1e-5))))
@@ -46,9 +46,9 @@ def _gentler(
 ) -> Fix | None:
     """Candidates with less of the stage, until the fundamental is back."""
     milder = (m for m in (70.0, 50.0, 30.0) if m < stage.mix)
-    ways = [(f"{stage.name} mix to {m:.0f} %", (Edit(f"{path}.mix", m),)) for m in milder]
-    ways.append((f"Switch {stage.name} off", (Edit(f"{path}.on", False),)))
-    return e.cure(ways, lambda x: _loss(x, bare, note, hz), lambda loss: loss <= limit)
+    options = [(f"{stage.name} mix to {m:.0f} %", (Edit(f"{path}.mix", m),)) for m in milder]
+    options.append((f"Switch {stage.name} off", (Edit(f"{path}.on", False),)))
+    return e.cure(options, lambda x: _loss(x, bare, note, hz), lambda loss: loss <= limit)
 
 
 def fundamental_shut(e: Evidence, limits: Limits) -> list[Finding]:
@@ -78,13 +78,13 @@ def fundamental_shut(e: Evidence, limits: Limits) -> list[Finding]:
                 Finding(
                     check="fundamental-shut",
                     verdict="fails",
-                    title=f"{stage.name} shuts the fundamental of {layer.name} away",
+                    title=f"{stage.name} removes the fundamental of {layer.name}",
                     text=f"It takes {write(loss, 'dB')} off {write(hz, 'Hz')} at {note_name(note.pitch)}, "
-                    "and nothing else carries it",
+                    "and no other layer has it",
                     value=loss,
                     unit="dB",
                     limit=limits.shut_db,
-                    limit_text=f"at most {write(limits.shut_db, 'dB')} taken away",
+                    limit_text=f"{write(limits.shut_db, 'dB')} taken off",
                     limit_name="shut_db",
                     where=Where((layer.id,), note_name(note.pitch), note.beat, hz / 1.12, hz * 1.12, path),
                     fixes=fixes,
@@ -131,12 +131,12 @@ def resonance_clips(e: Evidence, limits: Limits) -> list[Finding]:
                 Finding(
                     check="resonance-clips",
                     verdict="look",
-                    title=f"{stage.name} rings over the clip point on {layer.name}",
-                    text=f"Its peak stands at {write(peak, 'dB')}FS",
+                    title=f"{stage.name} resonates over the clip point on {layer.name}",
+                    text=f"Its peak is {write(peak, 'dB')}FS",
                     value=peak,
                     unit="dBFS",
                     limit=limits.clip_dbfs,
-                    limit_text=f"at most {write(limits.clip_dbfs, 'dB')}FS",
+                    limit_text=f"{write(limits.clip_dbfs, 'dB')}FS",
                     limit_name="clip_dbfs",
                     where=Where((layer.id,), path=f"{path}.{control.name.lower()}"),
                     fixes=fixes,

@@ -17,8 +17,8 @@ def _levels_up(e: Evidence, limits: Limits, value: float) -> Fix | None:
     candidates = []
     # a ceiling reduces part of the gain: raise it again by what is missing
     for more in (1.0,) if loud else (1.0, 1.5, 2.2):
-        way = (limits.loud_lufs - inside if loud else limits.soft_lufs + inside) - value
-        new = round(present + more * way, 1)
+        distance = (limits.loud_lufs - inside if loud else limits.soft_lufs + inside) - value
+        new = round(present + more * distance, 1)
         if control.low <= new <= control.high:
             candidates.append((f"{control.name} to {control.write(new)}", (Edit(path, new),)))
     return e.cure(
@@ -40,7 +40,11 @@ def loud_enough(e: Evidence, limits: Limits) -> list[Finding]:
         Finding(
             check="loudness",
             verdict="look" if soft or loud else "holds",
-            title="Softer than the set" if soft else "Louder than the set" if loud else "As loud as the set wants",
+            title="Softer than the set's limits's limits"
+            if soft
+            else "Louder than the set's limits's limits"
+            if loud
+            else "Loudness is within the set's limits",
             text=f"{value:.1f} LUFS".replace("-", "−"),
             value=value,
             unit="LUFS",

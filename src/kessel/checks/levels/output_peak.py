@@ -16,7 +16,7 @@ def _fixes(e: Evidence, limits: Limits, over: float) -> tuple[Fix, ...]:
     candidates: list[tuple[str, tuple[Edit, ...]]] = []
     if limit >= -24.0:
         edits: tuple[Edit, ...] = (Edit("output.ceiling.on", True), Edit("output.ceiling.limit", limit))
-        candidates.append((f"Put the ceiling at {write(limit, 'dB')}", edits))
+        candidates.append((f"Set the ceiling to {write(limit, 'dB')}", edits))
     trim = round(output.trim - over - _SPARE, 1)
     if trim >= -24.0:
         candidates.append((f"Trim the output to {write(trim, 'dB')}", (Edit("output.trim", trim),)))
@@ -38,12 +38,12 @@ def output_peak(e: Evidence, limits: Limits) -> list[Finding]:
         Finding(
             check="output-peak",
             verdict="fails" if fails else "holds",
-            title="Peak at the output too high" if fails else "Peak at the output",
+            title="Peak level is too high" if fails else "Peak level is within the limit",
             text=f"{write(peak, 'dB')}TP",
             value=peak,
             unit="dBTP",
             limit=limits.peak_dbtp,
-            limit_text=f"at most {write(limits.peak_dbtp, 'dB')}TP",
+            limit_text=f"{write(limits.peak_dbtp, 'dB')}TP",
             limit_name="peak_dbtp",
             fixes=e.sought(lambda: _fixes(e, limits, peak - limits.peak_dbtp)) if fails else (),
             evidence=(("peak_before_ceiling_linear", before),),

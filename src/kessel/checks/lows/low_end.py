@@ -127,7 +127,7 @@ def _following(e: Evidence, weight: Weight) -> Iterator[Candidate]:
                 control = number(e.patch, f"{path}.cutoff")
                 hz = control.tidy(cutoff * 2.0 ** ((follow / 100.0 - 1.0) * (middle - KEY_TRACK_CENTER) / 12.0))
                 edits.append(Edit(f"{path}.cutoff", hz))
-            yield f"Let {stage.name} of {layer.name} follow the key", tuple(edits)
+            yield f"Make {stage.name} of {layer.name} follow the key", tuple(edits)
 
 
 def _even(e: Evidence, weight: Weight, limits: Limits) -> tuple[Fix, ...]:
@@ -163,12 +163,14 @@ def thin(e: Evidence, limits: Limits) -> list[Finding]:
         Finding(
             check="thin",
             verdict="holds" if held else "look",
-            title="Partials keep their weight" if held else f"Thin: partial {k + 1} is weak on {a}",
-            text=f"Partial {k + 1} differs by {write(spread, 'dB')} between {a} and {b}",
+            title="Harmonics are even across the notes"
+            if held
+            else f"Uneven harmonics: harmonic {k + 1} is weak on {a}",
+            text=f"Harmonic {k + 1} differs by {write(spread, 'dB')} between {a} and {b}",
             value=spread,
             unit="dB",
             limit=limits.thin_db,
-            limit_text=f"at most {write(limits.thin_db, 'dB')}",
+            limit_text=f"{write(limits.thin_db, 'dB')}",
             limit_name="thin_db",
             where=Where((), a, low_note.note.beat, hz / 1.12, hz * 1.12),
             fixes=fixes,
@@ -189,7 +191,7 @@ def _off_the_floor(e: Evidence, limits: Limits) -> tuple[Fix, ...]:
     most = max(layers, key=lambda layer: e.spectrum(layer.id).power(2.0, limits.floor_hz))
     candidates = (kept_above(most, over * limits.floor_hz) for over in (1.0, 1.25, 1.6))
     return e.full_cure(
-        [way for way in candidates if way is not None],
+        [option for option in candidates if option is not None],
         lambda x: under_floor(x, limits),
         lambda value: value <= limits.rumble_db,
     )
@@ -202,19 +204,19 @@ def rumble(e: Evidence, limits: Limits) -> list[Finding]:
         return []
     held = value <= limits.rumble_db
     deep = sorted({n.note.pitch for n in note_partials(e) if n.hz < limits.floor_hz})
-    text = f"{write(value, 'dB')} under {write(limits.floor_hz, 'Hz')} against what lies above it"
+    text = f"{write(value, 'dB')} under {write(limits.floor_hz, 'Hz')} against the sound above"
     if deep:
-        text += f"; {', '.join(note_name(p) for p in deep[:3])} begins below the floor"
+        text += f"; {', '.join(note_name(p) for p in deep[:3])} has its fundamental below it"
     return [
         Finding(
             check="rumble",
             verdict="holds" if held else "look",
-            title="Nothing much under the floor" if held else "Rumble under the room's floor",
+            title="Nothing much under the floor" if held else "Rumble under the lowest frequency of the room",
             text=text,
             value=value,
             unit="dB",
             limit=limits.rumble_db,
-            limit_text=f"at most {write(limits.rumble_db, 'dB')}",
+            limit_text=f"{write(limits.rumble_db, 'dB')}",
             limit_name="rumble_db",
             where=Where(low_hz=20.0, high_hz=limits.floor_hz),
             fixes=() if held else e.sought(lambda: _off_the_floor(e, limits)),

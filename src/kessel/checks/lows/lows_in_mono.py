@@ -87,12 +87,12 @@ def lows_in_mono(e: Evidence, limits: Limits) -> list[Finding]:
         Finding(
             check="lows-in-mono",
             verdict="fails" if fails else "holds",
-            title="Lows lost in mono" if fails else "Lows survive mono",
+            title="Mono loses lows" if fails else "Lows survive mono",
             text=f"{write(value, 'dB')} {place}{where}",
             value=value,
             unit="dB",
             limit=limits.low_mono_loss_db,
-            limit_text=f"at least {write(limits.low_mono_loss_db, 'dB')}",
+            limit_text=f"{write(limits.low_mono_loss_db, 'dB')}",
             limit_name="low_mono_loss_db",
             where=Where((layer.id,) if layer else (), low_hz=_FROM, high_hz=high),
             fixes=e.sought(lambda: _fixes(e, limits, layer.id if layer else None)) if fails else (),
@@ -110,19 +110,19 @@ def mono_loss(e: Evidence, limits: Limits) -> list[Finding]:
     held = value >= limits.mono_loss_db
     bands = [b for b in e.sum.bands if b.mono_loss_db is not None and b.level_db is not None and b.level_db > -50]
     worst = min(bands, key=lambda b: b.mono_loss_db or 0.0, default=None)
-    text = f"{write(value, 'dB')} over the whole range"
+    text = f"{write(value, 'dB')} at all frequencies"
     if worst is not None and worst.mono_loss_db is not None and worst.mono_loss_db < -0.05:
         text = f"{write(value, 'dB')} in all, {write(worst.mono_loss_db, 'dB')} in {worst.name}"
     return [
         Finding(
             check="mono-loss",
             verdict="holds" if held else "look",
-            title="Mono keeps the level" if held else "Mono takes much away",
+            title="Mono keeps the level" if held else "Mono loses level",
             text=text,
             value=value,
             unit="dB",
             limit=limits.mono_loss_db,
-            limit_text=f"at least {write(limits.mono_loss_db, 'dB')}",
+            limit_text=f"{write(limits.mono_loss_db, 'dB')}",
             limit_name="mono_loss_db",
             where=Where(low_hz=worst.low_hz if worst else None, high_hz=worst.high_hz if worst else None),
         )

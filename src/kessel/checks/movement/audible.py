@@ -13,12 +13,12 @@ from ...patch import (
     Curve,
     Edit,
     Envelope,
-    Hand,
     Layer,
     Lfo,
     Macro,
     Movement,
     Mover,
+    Performance,
     note_name,
     number,
     title,
@@ -40,7 +40,7 @@ def _rests(mover: Mover, e: Evidence) -> bool:
     if isinstance(mover, Macro):
         return not (mover.drawn and len(mover.points) > 1)
     lanes = {"wheel": e.patch.phrase.wheel, "pressure": e.patch.phrase.pressure, "bend": e.patch.phrase.bend}
-    return isinstance(mover, Hand) and mover.what in lanes and not lanes[mover.what]
+    return isinstance(mover, Performance) and mover.what in lanes and not lanes[mover.what]
 
 
 def _reach(e: Evidence, m: Movement) -> tuple[float, float] | None:
@@ -68,7 +68,9 @@ def _to_the_sound(e: Evidence, m: Movement, layer: str) -> Fix | None:
     goal = control.tidy(middle * 2.0 ** (-0.5 * m.amount if not m.both_ways else 0.0))
     edits = (Edit(m.target, goal),)
     after = _changes(e.with_edits(edits), m, layer)
-    return Fix(f"Bring it to the sound: {write(goal, 'Hz')}", edits, after) if after > _SILENT_MOVE else None
+    return (
+        Fix(f"Move it to where the layer sounds: {write(goal, 'Hz')}", edits, after) if after > _SILENT_MOVE else None
+    )
 
 
 def idle_movement(e: Evidence, limits: Limits) -> list[Finding]:
@@ -86,9 +88,9 @@ def idle_movement(e: Evidence, limits: Limits) -> list[Finding]:
         layers = (steps[1],) if steps[0] == "layers" else ()
         name = title(e.patch, m.target)
         if control.position(high) - control.position(low) < _LEAST_WAY:
-            way = control.position(high) - control.position(low)
-            text = f"{mover.name} holds it between {control.write(low)} and {control.write(high)}"
-            found.append(_idle(name, text, 100.0 * way, "% of its rule", 100.0 * _LEAST_WAY, m, layers))
+            mode = control.position(high) - control.position(low)
+            text = f"{mover.name} moves it only between {control.write(low)} and {control.write(high)}"
+            found.append(_idle(name, text, 100.0 * mode, "% of its range", 100.0 * _LEAST_WAY, m, layers))
             continue
         if not layers or steps[2] != "stages" or control.unit != "Hz":
             continue
@@ -104,7 +106,10 @@ def idle_movement(e: Evidence, limits: Limits) -> list[Finding]:
         if change > _SILENT_MOVE:
             continue
         fixes = e.sought(partial(_to_the_sound, e, m, layer))
-        text = f"From {control.write(low)} to {control.write(high)} nothing sounds: it changes {write(change, 'dB')}"
+        text = (
+            f"The layer has no sound between {control.write(low)} and {control.write(high)}: the change is "
+            f"{write(change, 'dB')}"
+        )
         found.append(_idle(name, text, change, "dB", _SILENT_MOVE, m, layers, fixes, low, high))
     return found
 
@@ -124,12 +129,12 @@ def _idle(
     return Finding(
         check="idle-movement",
         verdict="look",
-        title=f"{name} moves unheard",
+        title=f"The movement of {name} can't be heard",
         text=text,
         value=value,
         unit=unit,
         limit=limit,
-        limit_text=f"at least {limit:g} {unit}".replace("-", "−"),
+        limit_text=f"{limit:g} {unit}".replace("-", "−"),
         where=Where(layers, low_hz=low, high_hz=high, path=m.target),
         fixes=fixes,
     )
@@ -200,11 +205,12 @@ def _short_level(e: Evidence, layer: Layer, note: HeardNote, db: float, limits: 
         check="short-notes",
         verdict="look",
         title=f"{layer.name} opens too slowly for its notes",
-        text=f"{note_name(note.pitch)} at beat {1 + note.beat:g} ends at {write(db, 'dB')}, before it is open",
+        text=f"{note_name(note.pitch)} at beat {1 + note.beat:g} ends at {write(db, 'dB')}, "
+        "before the envelope is open",
         value=db,
         unit="dB",
         limit=-limits.opening_db,
-        limit_text=f"at least {write(-limits.opening_db, 'dB')}",
+        limit_text=f"{write(-limits.opening_db, 'dB')}",
         limit_name="opening_db",
         where=Where((layer.id,), note_name(note.pitch), note.beat, path=edit.path),
         fixes=(Fix(f"Attack to {control.write(float(edit.value))}", (edit,), after),),
@@ -221,11 +227,12 @@ def _short_way(e: Evidence, layer: Layer, mover: Envelope, note: HeardNote, reac
         check="short-notes",
         verdict="look",
         title=f"{mover.name} is too slow for the notes of {layer.name}",
-        text=f"{note_name(note.pitch)} at beat {1 + note.beat:g} ends when it is {100 * reached:.0f} % of its way",
+        text=f"{note_name(note.pitch)} at beat {1 + note.beat:g} ends when the movement "
+        f"has reached {100 * reached:.0f} %",
         value=100.0 * reached,
         unit="%",
         limit=least,
-        limit_text=f"at least {least:.0f} %",
+        limit_text=f"{least:.0f} %",
         where=Where((layer.id,), note_name(note.pitch), note.beat, path=edit.path),
         fixes=(Fix(f"Attack to {control.write(float(edit.value))}", (edit,), after),),
     )
@@ -253,11 +260,11 @@ def restarts(e: Evidence, limits: Limits) -> list[Finding]:
         many = f"{len(slid)} overlapping note" + ("" if len(slid) == 1 else "s")
         mode = f"layers.{layer.id}.play.mode"
         if layer.play.mode == "mono" and layer.play.glide > 0:
-            title_text, way = f"{names} starts anew where {layer.name} slides", "legato"
+            title_text, mode = f"{names} restarts where {layer.name} glides", "legato"
             text = f"Its play style is mono with a glide: {many} restart the movement"
         elif layer.play.mode == "legato" and layer.play.glide == 0:
-            title_text, way = f"{names} does not start on overlapping notes of {layer.name}", "mono"
-            text = f"Its play style is legato without a glide: {many} go on where the movement stood"
+            title_text, mode = f"{names} does not start on overlapping notes of {layer.name}", "mono"
+            text = f"Its play style is legato without a glide: {many} continue the movement"
         else:
             continue
         found.append(
@@ -269,9 +276,9 @@ def restarts(e: Evidence, limits: Limits) -> list[Finding]:
                 value=float(len(slid)),
                 unit="notes",
                 limit=0.0,
-                limit_text="no overlapping notes against the play style",
+                limit_text="limit: no overlapping notes against the play style",
                 where=Where((layer.id,), note_name(slid[0].pitch), slid[0].beat, path=mode),
-                fixes=(Fix(f"Play {layer.name} {way}", (Edit(mode, way),), 0.0),),
+                fixes=(Fix(f"Play {layer.name} {mode}", (Edit(mode, mode),), 0.0),),
             )
         )
     return found

@@ -32,7 +32,7 @@ def _turns(e: Evidence, mover: Mover) -> float | None:
         return None
     if isinstance(mover, Curve) and mover.play != "loop":
         return None
-    if isinstance(mover, Lfo) and (mover.once or "chance" in mover.shape):
+    if isinstance(mover, Lfo) and (mover.once or "random" in mover.shape):
         return None
     if f"movers.{mover.id}" in {ControlPath(m.target).parent for m in e.patch.movements if not m.lost}:
         # a mover changes its length
@@ -76,21 +76,19 @@ def loop_jump(e: Evidence, limits: Limits) -> list[Finding]:
             continue
         fix = _fix(e, mover, turns)
         many = f"{turns:.2f}".rstrip("0").rstrip(".")
-        text = f"It goes round {many} times a loop" + (
-            ", so that every pass is another"
-            if free
-            else f" and jumps by {100 * jump:.0f} % where the loop begins again"
+        text = f"It runs {many} times per loop" + (
+            ", so every pass differs" if free else f" and jumps by {100 * jump:.0f} % where the loop restarts"
         )
         found.append(
             Finding(
                 check="loop-jump",
                 verdict="look",
-                title=f"{mover.name} does not come round with the loop",
+                title=f"{mover.name} is not in sync with the loop",
                 text=text,
                 value=100.0 * jump,
                 unit="%",
                 limit=100.0 * _LEAST_JUMP,
-                limit_text="a whole number of times a loop",
+                limit_text="a whole number of cycles per loop",
                 where=Where(tuple(layers), path=f"movers.{mover_id}"),
                 fixes=(fix,) if fix else (),
             )

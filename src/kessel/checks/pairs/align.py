@@ -80,7 +80,7 @@ def edits_of(pair: LayerPair, choice: AlignmentChoice) -> tuple[Edit, ...]:
         part, path = layer, f"layers.{layer.id}.polarity"
         if pair.sources:
             part, path = pair.sources[0], f"layers.{layer.id}.sources.{pair.sources[0].id}.polarity"  # type: ignore[assignment]
-        edits.append(Edit(path, "normal" if part.polarity == "flipped" else "flipped"))
+        edits.append(Edit(path, "normal" if part.polarity == "inverted" else "inverted"))
     if choice.phase:
         for s in pair.sources[:1] or layer.sources:
             if isinstance(s, Oscillator):
@@ -95,21 +95,21 @@ def edits_of(pair: LayerPair, choice: AlignmentChoice) -> tuple[Edit, ...]:
 def restarting(layers: tuple[Layer, ...]) -> tuple[Edit, ...]:
     """Edits that make every oscillator of the layers retrigger on each note."""
     return tuple(
-        Edit(f"layers.{layer.id}.sources.{s.id}.start", "restart")
+        Edit(f"layers.{layer.id}.sources.{s.id}.start", "retrigger")
         for layer in layers
         for s in layer.sources
-        if isinstance(s, Oscillator) and s.start != "restart"
+        if isinstance(s, Oscillator) and s.start != "retrigger"
     )
 
 
 def _label(name: str, choice: AlignmentChoice, restart: bool) -> str:
     parts = []
     if restart:
-        parts.append("restart the oscillators")
+        parts.append("retrigger the oscillators")
     if choice.phase:
-        parts.append(f"turn the start of {name} by {write(choice.phase, 'deg')}")
+        parts.append(f"shift the start phase of {name} by {write(choice.phase, 'deg')}")
     if choice.flip:
-        parts.append(f"flip the polarity of {name}")
+        parts.append(f"invert the polarity of {name}")
     if choice.delay_ms:
         parts.append(f"delay {name} by {write(choice.delay_ms, 'ms')}")
     text = ", ".join(parts)
@@ -139,7 +139,7 @@ def align_fixes(e: Evidence, pair: LayerPair, limits: Limits) -> tuple[Fix, ...]
         start = again
     tried: dict[tuple[Edit, ...], Fix] = {}
     if loose and start.worst.sum_loss >= limits.sum_loss_db:
-        tried[loose] = Fix("Restart the oscillators on every note", loose, start.worst.sum_loss)
+        tried[loose] = Fix("Retrigger the oscillators on every note", loose, start.worst.sum_loss)
     kinds: set[tuple[bool, bool, bool]] = set()
     layer = start.turned
     most = number(e.patch, f"layers.{layer.id}.delay").high

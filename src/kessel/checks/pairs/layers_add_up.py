@@ -27,7 +27,7 @@ def _text(pair: LayerPair) -> str:
             f"a second, from {write(worst.low, 'dB')} to {write(worst.high, 'dB')}"
         )
     if pair.apart:
-        return f"{write(worst.sum_loss, 'dB')} on average at {write(worst.hz, 'Hz')}; they do not keep step"
+        return f"{write(worst.sum_loss, 'dB')} on average at {write(worst.hz, 'Hz')}; their phase drifts"
     return f"{write(worst.sum_loss, 'dB')} at {write(worst.hz, 'Hz')}, worst note {name}"
 
 
@@ -69,7 +69,7 @@ def layers_add_up(e: Evidence, limits: Limits) -> list[Finding]:
         verdict = _verdict(pair, limits)
         name = note_name(worst.note.pitch)
         if pair.apart:
-            title = f"{pair.title} {'beat' if pair.beat_hz is not None else 'drift apart'}"
+            title = f"{pair.title} {'beat' if pair.beat_hz is not None else 'drift in phase'}"
         else:
             title = f"{pair.title} {'add up' if verdict == 'holds' else 'cancel'}"
         fixes: tuple[Fix, ...] = ()
@@ -85,7 +85,7 @@ def layers_add_up(e: Evidence, limits: Limits) -> list[Finding]:
                 value=worst.sum_loss,
                 unit="dB",
                 limit=limit,
-                limit_text=f"at least {write(limit, 'dB')}",
+                limit_text=f"{write(limit, 'dB')}",
                 limit_name="sum_loss_apart_db" if pair.apart else "sum_loss_db",
                 where=Where(pair.layers, name, worst.note.beat, worst.hz / 1.12, worst.hz * 1.12, path),
                 fixes=fixes,

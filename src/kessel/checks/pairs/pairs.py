@@ -236,7 +236,7 @@ def _named(patch: Patch) -> list[LayerPair]:
         found += [pair("layers", turned, (other,)) for i, turned in enumerate(group) for other in group[i + 1 :]]
     found += [pair("path", turned, tuple(worked)) for turned in clean if worked]
     for layer in heard:
-        own = [s for s in layer.sources if isinstance(s, Oscillator) and s.to != "nowhere" and s.level > -60]
+        own = [s for s in layer.sources if isinstance(s, Oscillator) and s.to != "modulates only" and s.level > -60]
         for i, other in enumerate(own):
             for turned in own[i + 1 :]:
                 ratio = min(ratio_of(layer, s) for s in (other, turned))
@@ -267,16 +267,16 @@ def in_words(pair: LayerPair, n: NoteSum) -> str:
     if pair.beat_hz is not None:
         return f"{pair.own} and {pair.other} beat {n.beat_hz or pair.beat_hz:.2g} times a second"
     if pair.apart:
-        return f"{pair.own} and {pair.other} do not keep step"
+        return f"{pair.own} and {pair.other} drift in phase"
     if n.common == 1 or n.ambiguous:
         if abs(n.phase) < 5.0:
-            return f"{pair.own} and {pair.other} stand together at {n.hz:.0f} Hz"
-        where = "ahead of" if n.phase > 0 else "behind"
-        return f"{pair.own} stands {abs(n.phase):.0f}° {where} {pair.other} at {n.hz:.0f} Hz"
+            return f"{pair.own} and {pair.other} are in phase at {n.hz:.0f} Hz"
+        where = "leads" if n.phase > 0 else "lags"
+        return f"{pair.own} {where} {pair.other} by {abs(n.phase):.0f}° at {n.hz:.0f} Hz"
     late = ""
     if abs(n.lag_ms) >= 0.05:
         late = f"{abs(n.lag_ms):.2f} ms {'late' if n.lag_ms > 0 else 'early'}"
-    over = "upside down" if n.polarity < 0 else ""
+    over = "inverted in polarity" if n.polarity < 0 else ""
     words = " and ".join(w for w in (late, over) if w) or f"in step with {pair.other}"
     return f"{pair.own} is {words}"
 

@@ -38,9 +38,9 @@ def moved_splits(patch: Patch, splits: Sequence[Split], thirds: Sequence[int] = 
     """Each split at frequencies ever further from its own."""
     for split in splits:
         for step in thirds:
-            way = split_to(patch, split, patch.layer(split.lower).range.high * 2.0 ** (step / 3.0))
-            if way is not None:
-                yield way
+            option = split_to(patch, split, patch.layer(split.lower).range.high * 2.0 ** (step / 3.0))
+            if option is not None:
+                yield option
 
 
 def kept_above(layer: Layer, hz: float) -> Candidate | None:
@@ -70,9 +70,9 @@ def parted(e: Evidence, pair: LayerPair) -> Iterator[Candidate]:
     upper = max((e.patch.layer(i) for i in pair.layers), key=lambda layer: _height(e, layer))
     highest = max(n.hz for n in pair.notes)
     for hz in (pair.worst.hz, *(over * highest for over in _OVER)):
-        way = kept_above(upper, hz)
-        if way is not None:
-            yield way
+        option = kept_above(upper, hz)
+        if option is not None:
+            yield option
 
 
 def above_the_lows(patch: Patch, layer_id: str, limits: Limits) -> Iterator[Candidate]:
@@ -81,6 +81,6 @@ def above_the_lows(patch: Patch, layer_id: str, limits: Limits) -> Iterator[Cand
         if split.upper == layer_id:
             for over in (1.0, 1.25, 1.6, 2.0):
                 hz = over * limits.low_hz
-                way = split_to(patch, split, hz) if hz > patch.layer(layer_id).range.low else None
-                if way is not None:
-                    yield way
+                option = split_to(patch, split, hz) if hz > patch.layer(layer_id).range.low else None
+                if option is not None:
+                    yield option

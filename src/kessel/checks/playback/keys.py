@@ -11,7 +11,7 @@ from scipy.fft import next_fast_len, rfft
 
 from ...engine import RATE, CancelToken, RenderCache
 from ...measure import loudness
-from ...patch import Edit, Hand, Movement, Note, Patch, free_id, number
+from ...patch import Edit, Movement, Note, Patch, Performance, free_id, number
 from ..evidence import Evidence, HeardNote
 from ..finding import Limits
 from ..lows import NotePartials, note_partials
@@ -140,9 +140,9 @@ def level_by_key(patch: Patch, keys: Sequence[KeyFigures]) -> tuple[Edit, ...]:
     # key tracking moves a level up and down from its center key
     places = [2.0 * (p - _KEY_FROM) / _KEYS_OVER - 1.0 for p in (min(heard), float(np.mean(heard)), max(heard))]
     movers = [m.model_dump() for m in patch.movers]
-    hand = next((m for m in patch.movers if isinstance(m, Hand) and m.what == "key"), None)
+    hand = next((m for m in patch.movers if isinstance(m, Performance) and m.what == "key"), None)
     if hand is None:
-        hand = Hand(id=free_id("key", [m.id for m in patch.movers]), name="Key", what="key")
+        hand = Performance(id=free_id("key", [m.id for m in patch.movers]), name="Key", what="key")
         movers.append(hand.model_dump())
     amount = -slope * _KEYS_OVER / 2.0
     movements = [m.model_dump() for m in patch.movements]

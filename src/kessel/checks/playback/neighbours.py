@@ -248,19 +248,19 @@ def kick_clash(e: Evidence, limits: Limits) -> list[Finding]:
     beats = ", ".join(f"{b + 1:g}" for b in kick_beats(beat.pattern)[:4])
     side = "over" if found.over > 0 else "under"
     text = (
-        f"The patch stands {write(abs(found.over), 'dB')} {side} it between {low:.0f} and {high:.0f} Hz while it sounds"
-        f" (beats {beats})"
+        f"The patch is {write(abs(found.over), 'dB')} {side} the kick between {low:.0f} and {high:.0f} Hz "
+        f"while it sounds (beats {beats})"
     )
     return [
         Finding(
             check="kick-clash",
             verdict="holds" if held else "look",
-            title="The kick has its room" if held else "The kick shares the bottom",
+            title="The kick has room" if held else "The patch masks the kick",
             text=text,
             value=found.over,
             unit="dB",
             limit=-limits.kick_room_db,
-            limit_text=f"at least {write(limits.kick_room_db, 'dB')} under the kick",
+            limit_text=f"{write(limits.kick_room_db, 'dB')} under the kick",
             limit_name="kick_room_db",
             where=Where(low_hz=low, high_hz=high),
             fixes=() if held else e.sought(lambda: _fixes(e, found, limits)),

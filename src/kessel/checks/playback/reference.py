@@ -98,10 +98,10 @@ def _level_advice(e: Evidence, low: float, high: float, apart: float) -> str:
     owner = _owner(e, low, high)
     need = f"needs {abs(apart):.0f} dB {'less' if apart > 0 else 'more'} {low:.0f}-{high:.0f}"
     if owner is None:
-        return f"{need}: nothing of the patch sounds there; add a layer, or open a range"
-    way = "lower" if apart > 0 else "raise"
+        return f"{need}: the patch has no sound there; add a layer, or widen a range"
+    comparison = "lower" if apart > 0 else "raise"
     also = " or move the split" if _split_near(e.patch, low, high) else ""
-    return f"{need}: {way} {owner}{also}"
+    return f"{need}: {comparison} {owner}{also}"
 
 
 def compare(e: Evidence, x: NDArray[np.float64], tempo: float, hz: NDArray[np.float64]) -> Comparison:
@@ -128,7 +128,7 @@ def compare(e: Evidence, x: NDArray[np.float64], tempo: float, hz: NDArray[np.fl
             found.append(Difference("level", text, advice, apart, "dB", weight, low, high))
         if own_mono is not None and their_mono is not None and abs(own_mono - their_mono) >= _LEAST["mono"]:
             change = own_mono - their_mono
-            text = f"{span}: mono costs {abs(change):.1f} dB {'less' if change > 0 else 'more'} than in the reference"
+            text = f"{span}: mono loses {abs(change):.1f} dB {'less' if change > 0 else 'more'} than in the reference"
             advice = (
                 "it may be wider"
                 if change > 0
@@ -141,7 +141,7 @@ def compare(e: Evidence, x: NDArray[np.float64], tempo: float, hz: NDArray[np.fl
                 text = f"{span}: {abs(change):.0f} dB {'wider' if change > 0 else 'narrower'} than the reference"
                 advice = f"{'narrow' if change > 0 else 'widen'} {_owner(e, low, high) or 'it'}"
                 if change < 0 and high <= 250.0:
-                    advice = "leave it: the bottom is safer narrow"
+                    advice = "leave it: narrow lows are safer"
                 found.append(Difference("width", text, advice, change, "dB", 0.25 * abs(change), low, high))
     found += _in_time(a, b)
     return Comparison(a, b, gain, tuple(sorted(found, key=lambda d: -d.weight)))
@@ -156,8 +156,8 @@ def _in_time(a: Side, b: Side) -> list[Difference]:
         found.append(Difference("crest", text, advice, apart, "dB", 0.8 * abs(apart)))
     swing = float(np.ptp(a.envelope)) - float(np.ptp(b.envelope))
     if abs(swing) >= 2.0:
-        way = "further" if swing > 0 else "less far"
-        text = f"over a beat its level goes {abs(swing):.1f} dB {way} than the reference's"
+        comparison = "more" if swing > 0 else "less"
+        text = f"over a beat its level varies by {abs(swing):.1f} dB {comparison} than the reference's"
         advice = "soften the duck or the beat shape" if swing > 0 else "duck it under the kick, or shape the beat"
         found.append(Difference("envelope", text, advice, swing, "dB", 0.5 * abs(swing)))
     return found

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ...engine import RATE, CancelToken, RenderCache
-from ...patch import Edit, Hand, Layer, Lfo, Noise, Note, Oscillator, Patch, note_name, write
+from ...patch import Edit, Layer, Lfo, Noise, Note, Oscillator, Patch, Performance, note_name, write
 from ..evidence import Evidence, has_pitch
 from ..finding import Finding, Fix, Limits, Where
 from ..pairs import pairs_of
@@ -63,14 +63,16 @@ def _moved_freely(patch: Patch, layer: Layer) -> list[Cause]:
         if m.lost or not m.target.startswith(f"layers.{layer.id}.") or abs(m.amount) < _LEAST_MOVE:
             continue
         for mover in (movers.get(m.mover), movers.get(m.scaled_by)):
-            if isinstance(mover, Lfo) and (mover.restart != "note" or "chance" in mover.shape):
+            if isinstance(mover, Lfo) and (mover.restart != "note" or "random" in mover.shape):
                 edits = [Edit(f"movers.{mover.id}.restart", "note")]
-                if "chance" in mover.shape:
+                if "random" in mover.shape:
                     edits = [Edit(f"movements.{m.id}.amount", 0.0)]
-                found[mover.id] = Cause(layer.id, "free LFO", f"{mover.name} runs free of the notes", tuple(edits))
-            elif isinstance(mover, Hand) and mover.what == "chance":
+                found[mover.id] = Cause(
+                    layer.id, "free-running LFO", f"{mover.name} runs independently of the notes", tuple(edits)
+                )
+            elif isinstance(mover, Performance) and mover.what == "random":
                 edits = [Edit(f"movements.{m.id}.amount", 0.0)]
-                found[mover.id] = Cause(layer.id, "chance", f"{mover.name} is thrown anew for each note", tuple(edits))
+                found[mover.id] = Cause(layer.id, "random", f"{mover.name} is random for each note", tuple(edits))
     return list(found.values())
 
 
@@ -83,15 +85,22 @@ def causes_of(patch: Patch) -> list[Cause]:
         for s in layer.sources:
             path = f"layers.{layer.id}.sources.{s.id}"
             whose = f"{s.name} of {layer.name}"
-            if isinstance(s, Noise) and s.level > -60 and s.to != "nowhere":
+            if isinstance(s, Noise) and s.level > -60 and s.to != "modulates only":
                 found.append(Cause(layer.id, "noise", f"{whose} is noise", ()))
             if not isinstance(s, Oscillator) or s.level <= -60:
                 continue
-            if s.start == "free":
-                found.append(Cause(layer.id, "free phase", f"{whose} runs free", (Edit(f"{path}.start", "restart"),)))
-            elif s.start == "chance" and s.chance > 0:
-                text = f"{whose} begins at a phase left to chance"
-                found.append(Cause(layer.id, "chance", text, (Edit(f"{path}.start", "restart"),)))
+            if s.start == "free-running":
+                found.append(
+                    Cause(
+                        layer.id,
+                        "free-running phase",
+                        f"{whose} is free-running",
+                        (Edit(f"{path}.start", "retrigger"),),
+                    )
+                )
+            elif s.start == "random" and s.random_range > 0:
+                text = f"{whose} starts at a random phase"
+                found.append(Cause(layer.id, "random", text, (Edit(f"{path}.start", "retrigger"),)))
             if s.drift > 0:
                 text = f"{whose} drifts by {write(s.drift, 'ct')}"
                 found.append(Cause(layer.id, "drift", text, (Edit(f"{path}.drift", 0.0),)))
@@ -156,13 +165,13 @@ def _fixes(e: Evidence, found: RepeatedNotes, limits: Limits) -> tuple[Fix, ...]
     if not ends:
         return ()
     every = tuple(dict.fromkeys(edit for _, edits in ends for edit in edits))
-    candidates = [("Let every strike start alike", every)]
+    candidates = [("Make every note start alike", every)]
     kinds = list(dict.fromkeys(what for what, _ in ends))
     labels = {
-        "free phase": "Restart the oscillators on every note",
-        "chance": "Leave nothing to chance",
-        "drift": "Take the drift out",
-        "free LFO": "Restart the LFOs with each note",
+        "free-running phase": "Retrigger the oscillators on every note",
+        "random": "Remove the randomness",
+        "drift": "Remove the drift",
+        "free-running LFO": "Restart the LFOs with each note",
     }
     if len(kinds) == 1:
         candidates = [(labels[kinds[0]], every)]
@@ -197,11 +206,11 @@ def repeatability(e: Evidence, limits: Limits) -> list[Finding]:
         return []
     fails = spread > limits.strike_db
     # a free-running movement may be intended; free-running phases in the lows never are
-    phase = any(c.what in ("free phase", "chance") for c in causes)
+    phase = any(c.what in ("free-running phase", "random") for c in causes)
     layers = tuple(dict.fromkeys(c.layer for c in causes)) if fails else ()
-    text = f"{write(spread, 'dB')} of spread below {write(limits.low_hz, 'Hz')} over {STRIKES} strikes"
+    text = f"{write(spread, 'dB')} of spread below {write(limits.low_hz, 'Hz')} over {STRIKES} repeats"
     if found is None:
-        text = "Nothing in the lows runs free of the notes: each strike is the same"
+        text = "Nothing in the lows runs independently of the notes: every repeat is the same"
     elif fails:
         text += f" of {note_name(found.pitch)}; {causes[0].text}"
     return [
@@ -213,7 +222,7 @@ def repeatability(e: Evidence, limits: Limits) -> list[Finding]:
             value=spread,
             unit="dB",
             limit=limits.strike_db,
-            limit_text=f"at most {write(limits.strike_db, 'dB')}",
+            limit_text=f"{write(limits.strike_db, 'dB')}",
             limit_name="strike_db",
             where=Where(layers, low_hz=LOW_HZ, high_hz=limits.low_hz),
             fixes=e.sought(lambda: _fixes(e, found, limits)) if fails and found is not None else (),

@@ -112,7 +112,7 @@ class SettingsPair:
     def hold(self, which: str, patch: Patch, place: str, levels: ChainLevels) -> None:
         """Store the present chain as one of the two. Raises ValueProblem if it is no chain, or empty."""
         if place not in chains_of(patch):
-            raise ValueProblem("hold a chain with something in it")
+            raise ValueProblem("store a setting of a chain that isn't empty")
         items = list(get(patch, place))
         last = levels.at.get(f"{place}.{items[-1].id}" if items else place)
         self.settings[which] = Setting(items, last.loudness if last else None)
@@ -121,20 +121,20 @@ class SettingsPair:
     def begin(self) -> None:
         """Begin three rounds. Raises ValueProblem unless both settings are stored."""
         if not self.whole:
-            raise ValueProblem("hold two settings first, one as A and one as B")
+            raise ValueProblem("store two settings first, one as A and one as B")
         self.blind = BlindTest([random.choice("AB") for _ in range(ROUNDS)])
 
     def pick(self, which: str) -> None:
         """Pick the first ("1") or the second ("2") of this round as the better one."""
         if self.blind is None or self.blind.over:
-            raise ValueProblem("no round is under way: begin anew")
+            raise ValueProblem("there is no blind comparison: start one first")
         self.blind.picks.append(self.blind.setting(which))
 
     def heard(self, patch: Patch, place: str, which: str) -> Patch:
         """The patch with one of the settings, both equally loud. Raises ValueProblem if it is not stored."""
         name = self.blind.setting(which) if which in "12" and self.blind is not None else which
         if name not in self.settings:
-            raise ValueProblem(f"nothing is held as {name} yet")
+            raise ValueProblem(f"nothing is stored as {name} yet")
         own = self.settings[name]
         known = [s.loudness for s in self.settings.values() if s.loudness is not None]
         gain = min(known) - own.loudness if own.loudness is not None and len(known) == 2 else 0.0
@@ -143,7 +143,7 @@ class SettingsPair:
     def edits(self, place: str, which: str) -> tuple[list[Edit], str]:
         """Edits that apply a setting to the chain, and the step as text."""
         if which not in self.settings:
-            raise ValueProblem(f"nothing is held as {which} yet")
+            raise ValueProblem(f"nothing is stored as {which} yet")
         return [Edit(place, [i.model_dump() for i in self.settings[which].items])], f"Take setting {which}"
 
     @property

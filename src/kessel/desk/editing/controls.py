@@ -85,7 +85,7 @@ def _distance(control: Control, text: str) -> float:
         return read(text, "oct")
     factor = read(text.lstrip("×"), "x")
     if factor <= 0:
-        raise ValueProblem("a factor is over 0: type for example ×2 or 1/2")
+        raise ValueProblem("a factor must be above 0: type for example ×2 or 1/2")
     return math.log2(factor)
 
 
@@ -131,7 +131,7 @@ def _number(control: Control, present: float, turn: ControlChange) -> float:
         return control.at(turn.at)
     if turn.axis is not None:
         if control.unit != "Hz":
-            raise ValueProblem(f"{control.name} has no place on the frequency axis")
+            raise ValueProblem(f"{control.name} is not a frequency")
         return control.tidy(AXIS_LOW * (AXIS_HIGH / AXIS_LOW) ** min(max(turn.axis, 0.0), 1.0))
     if turn.steps is not None:
         return control.nudged(present, turn.steps)
@@ -150,8 +150,8 @@ def apply_change(patch: Patch, turn: ControlChange) -> list[Edit]:
     found = declaration(patch, first)
     if turn.text is not None or turn.default or not isinstance(found, Control):
         return [lead, *(_turned(patch, replace(turn, path=p)) for p in others)]
-    way = found.to_scale(float(lead.value)) - found.to_scale(float(get(patch, first)))
-    moved = (found.tidy(found.from_scale(found.to_scale(float(get(patch, p))) + way)) for p in others)
+    distance = found.to_scale(float(lead.value)) - found.to_scale(float(get(patch, first)))
+    moved = (found.tidy(found.from_scale(found.to_scale(float(get(patch, p))) + distance)) for p in others)
     return [lead, *(Edit(p, v) for p, v in zip(others, moved, strict=True))]
 
 
@@ -174,7 +174,7 @@ def _turned(patch: Patch, turn: ControlChange) -> Edit:
         if turn.default:
             return Edit(turn.path, found.default)
         if turn.text is None:
-            raise ValueProblem(f"{found.name} takes one of its words")
+            raise ValueProblem(f"{found.name} needs one of its options")
         return typed(patch, turn.path, turn.text)
     value = _number(found, float(get(patch, turn.path)), turn)
     new: Any = int(value) if found.whole else value

@@ -82,7 +82,7 @@ def bend_through(patch: Patch, mover_id: str, index: int, value: float) -> Step:
     _check(points[:-1], index)
     here, there = points[index].value, points[index + 1].value
     if abs(there - here) < 1e-3:
-        raise ValueProblem("a level way can't be bent: move one of its ends first")
+        raise ValueProblem("a level segment can't be bent: move one of its ends first")
     share = min(max((value - here) / (there - here), 0.02), 0.98)
     # at its middle a bend of tension t is at 1 / (1 + exp(-t / 2)); 100 % is a tension of 8
     return bend(patch, mover_id, index, 25.0 * math.log(share / (1.0 - share)))
@@ -148,8 +148,8 @@ def remove_point(patch: Patch, mover_id: str, index: int) -> Step:
     points = points_of(mover)
     _check(points, index)
     if index in (0, len(points) - 1):
-        raise ValueProblem("the first and the last point stay: move them up or down")
-    return _kept(mover_id, mover, [p for i, p in enumerate(points) if i != index], "point taken away")
+        raise ValueProblem("the first and last points stay: they only move up and down")
+    return _kept(mover_id, mover, [p for i, p in enumerate(points) if i != index], "point removed")
 
 
 def bend(patch: Patch, mover_id: str, index: int, percent: float) -> Step:
@@ -176,8 +176,8 @@ def stroke(patch: Patch, mover_id: str, line: Sequence[tuple[float, float]]) -> 
     mover = curve_of(patch, mover_id)
     if len(line) < 2:
         raise ValueProblem("draw a line from one place to another")
-    way = sorted((min(max(a, 0.0), 1.0), min(max(v, 0.0), 1.0)) for a, v in line)
-    at, value = (np.array(q) for q in zip(*way, strict=True))
+    drawn = sorted((min(max(a, 0.0), 1.0), min(max(v, 0.0), 1.0)) for a, v in line)
+    at, value = (np.array(q) for q in zip(*drawn, strict=True))
     grid, fewest = grid_of(mover), max((at[-1] - at[0]) / 24.0, 1.0 / 128.0)
     step = grid * math.ceil(fewest / grid) if grid > 0 else fewest
     places = np.unique(np.clip(np.round(np.arange(at[0], at[-1] + 0.5 * step, step) / step) * step, 0.0, 1.0))
@@ -203,7 +203,7 @@ def stroke(patch: Patch, mover_id: str, line: Sequence[tuple[float, float]]) -> 
             points.insert(0 if end == 0.0 else len(points), CurvePoint(at=end, value=value_there))
     most = most_of(mover)
     if len(points) > most:
-        raise ValueProblem(f"a curve has {most} points at most: take some away first")
+        raise ValueProblem(f"a curve has {most} points at most: remove some first")
     return _kept(mover_id, mover, points, "drawn")
 
 
@@ -265,9 +265,9 @@ TOUCHES: dict[str, tuple[str, Callable[[list[CurvePoint]], list[CurvePoint]]]] =
     "rise": ("Rise", _made((0, 0, -60), (1, 1, 0))),
     "hill": ("Hill", _made((0, 0, 40), (0.4, 1, -40), (1, 0, 0))),
     "gate": ("Gate", _gate),
-    "turn": ("Back to front", _turned),
-    "flip": ("Upside down", _flipped),
-    "twice": ("Twice over", _twice),
+    "turn": ("Reversed", _turned),
+    "flip": ("Inverted", _flipped),
+    "twice": ("Repeated", _twice),
 }
 """One-click changes of a whole curve: word, label and function of its points."""
 
@@ -281,5 +281,5 @@ def touch(patch: Patch, mover_id: str, what: str) -> Step:
     points = make(points_of(mover))
     most = most_of(mover)
     if len(points) > most:
-        raise ValueProblem(f"a curve has {most} points at most: take some away first")
+        raise ValueProblem(f"a curve has {most} points at most: remove some first")
     return _kept(mover_id, mover, points, word.lower())

@@ -88,7 +88,7 @@ def stored_part_from(found: Any) -> StoredPart:
     except ValidationError as problem:
         raise ValueProblem(f"the part can't be used: {plain(problem)}") from None
     except (KeyError, TypeError, ValueError, AttributeError):
-        raise ValueProblem("the part can't be used: it was kept by another Kessel") from None
+        raise ValueProblem("the part can't be used: another version of Kessel stored it") from None
     return kept
 
 
@@ -99,17 +99,17 @@ def _dump(part: Any) -> Any:
 def take_out(patch: Patch, kind: str, path: str) -> StoredPart:
     """The part at ``path`` with all that it needs. Raises ValueProblem or NoSuchPath."""
     if kind not in KINDS:
-        raise ValueProblem("that can't be kept")
+        raise ValueProblem("that can't be stored")
     part = get(patch, path)
     try:
         _CHECKS[kind].validate_python(_dump(part))
     except (ValidationError, AttributeError):
-        raise ValueProblem(f"there is no {KINDS[kind].lower()} at that place") from None
+        raise ValueProblem(f"there is no {KINDS[kind].lower()} there") from None
     steps = ControlPath(path).steps
     owner = patch.layer(steps[1]).name if steps[0] == "layers" and kind != "layer" else ""
     name = str(getattr(part, "name", "")) or f"{owner} {KINDS[kind].lower()}".strip()
     if not part and isinstance(part, list):
-        raise ValueProblem(f"{name} is empty: there is nothing to keep")
+        raise ValueProblem(f"{name} is empty: there is nothing to store")
     below = f"{path}."
     movers, cut = moving_parts(patch, below) if kind != "mover" else ([], [])
     sources = part.sources if isinstance(part, Layer) else [part] if isinstance(part, Oscillator) else []
@@ -165,16 +165,16 @@ def put_in(patch: Patch, kept: StoredPart, layer_id: str, at: str = "") -> tuple
         if len(patch.layers) >= MOST_LAYERS:
             raise ValueProblem(f"a patch has {MOST_LAYERS} layers at most: delete one first")
         new = free_id(part["name"], [x.id for x in patch.layers])
-        part |= {"id": new, "hatch": free_hatch(patch), "in_step": ""}
+        part |= {"id": new, "hatch": free_hatch(patch), "link_group": ""}
         waves = _with_waves(patch, kept, part["sources"])
         edits = [
             Edit("layers", [*(_dump(list(patch.layers))), part]),
             *waves,
             *_with_movers(patch, kept, f"layers.{new}"),
         ]
-        return edits, f"Put in {kept.name}", new
+        return edits, f"Insert {kept.name}", new
     layer = patch.layer(layer_id)
-    label = f"{layer.name}: put in {kept.name}"
+    label = f"{layer.name}: insert {kept.name}"
     if kept.kind == "source":
         new = free_id(part["name"], [s.id for s in layer.sources])
         ids = {s.id for s in layer.sources}
@@ -193,7 +193,7 @@ def put_in(patch: Patch, kept: StoredPart, layer_id: str, at: str = "") -> tuple
         items = get(patch, place)
         new = free_id(part["name"], [i.id for i in items])
         edits = _with_movers(patch, kept, f"{place}.{new}")
-        return [*edits, Edit(place, [*_dump(list(items)), part | {"id": new}])], f"Put in {kept.name}", new
+        return [*edits, Edit(place, [*_dump(list(items)), part | {"id": new}])], f"Insert {kept.name}", new
     if kept.kind in ("stages", "chain"):
         path = (_chain_at(patch, at) if kept.kind == "chain" else "") or f"{base}.{kept.kind}"
         # movements of the replaced row are removed with it
@@ -204,7 +204,7 @@ def put_in(patch: Patch, kept: StoredPart, layer_id: str, at: str = "") -> tuple
         return [*movers, Edit(path, part)], label, layer_id
     if kept.kind == "mover":
         new = free_id(part["id"], [m.id for m in patch.movers])
-        return [Edit("movers", [*_dump(list(patch.movers)), part | {"id": new}])], f"Put in {kept.name}", new
+        return [Edit("movers", [*_dump(list(patch.movers)), part | {"id": new}])], f"Insert {kept.name}", new
     new = free_id(part["id"], [w.id for w in patch.waves])
     edits = [Edit("waves", [*_dump(list(patch.waves)), part | {"id": new}])]
     source = next((s for s in layer.sources if s.id == at and isinstance(s, Oscillator)), None)

@@ -6,9 +6,9 @@ from typing import Any
 
 from ...patch import (
     HATCHES,
+    AudioRate,
     ControlPath,
     Edit,
-    Feed,
     Layer,
     Noise,
     Oscillator,
@@ -43,7 +43,7 @@ def moved_for(patch: Patch, old: str, new: str) -> list[dict[str, Any]]:
     Audio-rate sources are left out: they move stages of their own layer only.
     """
     taken = [m.id for m in patch.movements]
-    feeds = {m.id for m in patch.movers if isinstance(m, Feed)}
+    feeds = {m.id for m in patch.movers if isinstance(m, AudioRate)}
     found = []
     for m in patch.movements:
         if m.target.startswith(f"layers.{old}.") and m.mover not in feeds and m.scaled_by not in feeds:
@@ -70,7 +70,7 @@ def duplicate_layer(patch: Patch, layer_id: str) -> tuple[list[Edit], str, str]:
     layer: Layer = get(patch, f"layers.{layer_id}")
     new = free_id(layer.name, [x.id for x in patch.layers])
     copy = layer.model_copy(
-        update={"id": new, "name": f"{layer.name[:54]} copy", "hatch": free_hatch(patch), "in_step": ""}
+        update={"id": new, "name": f"{layer.name[:54]} copy", "hatch": free_hatch(patch), "link_group": ""}
     )
     edits = _beside(patch, layer, copy, moved_for(patch, layer_id, new))
     return [*edits, *_fed_too(patch, edits, layer_id, new)], f"Duplicate {layer.name}", new
@@ -79,7 +79,7 @@ def duplicate_layer(patch: Patch, layer_id: str) -> tuple[list[Edit], str, str]:
 def _fed_too(patch: Patch, edits: list[Edit], old: str, new: str) -> list[Edit]:
     """Edits that give the copy of a layer its own audio-rate movers."""
     prefix = f"layers.{old}."
-    feeds = {m.id: m for m in patch.movers if isinstance(m, Feed) and m.source.startswith(prefix)}
+    feeds = {m.id: m for m in patch.movers if isinstance(m, AudioRate) and m.source.startswith(prefix)}
     own = [m for m in patch.movements if m.mover in feeds and m.target.startswith(prefix) and not m.lost]
     if not own:
         return []
@@ -109,7 +109,7 @@ def split_off(patch: Patch, path: str) -> tuple[list[Edit], str, str]:
     layer_id = ControlPath(path).layer
     layer = part_at(patch, f"layers.{layer_id}", Layer, "layer")
     if len(layer.sources) == 1:
-        raise ValueProblem(f"{source.name} is alone in {layer.name} already")
+        raise ValueProblem(f"{source.name} is the only source of {layer.name} already")
     needed = _needed(layer, source.id)
     new = free_id(source.name, [x.id for x in patch.layers])
     there = []
@@ -117,21 +117,21 @@ def split_off(patch: Patch, path: str) -> tuple[list[Edit], str, str]:
         if s.id == source.id:
             there.append(s)
         elif s.id in needed:
-            there.append(s.model_copy(update={"to": "nowhere"}))
+            there.append(s.model_copy(update={"to": "modulates only"}))
     others = [s for s in layer.sources if s.id != source.id]
     needed_here = {i for s in others for i in _needed(layer, s.id)}
     here = [s for s in layer.sources if s.id != source.id]
     if source.id in needed_here:
         # it still modulates the others, unheard itself
-        here = [s.model_copy(update={"to": "nowhere"}) if s.id == source.id else s for s in layer.sources]
-    word = layer.in_step or layer_id
+        here = [s.model_copy(update={"to": "modulates only"}) if s.id == source.id else s for s in layer.sources]
+    word = layer.link_group or layer_id
     copy = layer.model_copy(
-        update={"id": new, "name": source.name, "hatch": free_hatch(patch), "sources": there, "in_step": word}
+        update={"id": new, "name": source.name, "hatch": free_hatch(patch), "sources": there, "link_group": word}
     )
-    left = layer.model_copy(update={"sources": here, "in_step": word})
+    left = layer.model_copy(update={"sources": here, "link_group": word})
     gone_here = {s.id for s in layer.sources} - {s.id for s in here}
     gone_there = {s.id for s in layer.sources} - {s.id for s in there}
-    unfed = {m.id for m in patch.movers if isinstance(m, Feed) and _of(f"{m.source}.", layer_id, gone_here)}
+    unfed = {m.id for m in patch.movers if isinstance(m, AudioRate) and _of(f"{m.source}.", layer_id, gone_here)}
     kept = [m.model_dump() for m in patch.movements if not _of(m.target, layer_id, gone_here) and m.mover not in unfed]
     added = [m for m in moved_for(patch, layer_id, new) if not _of(m["target"], new, gone_there)]
     layers = []
@@ -150,10 +150,10 @@ def unlink_layer(patch: Patch, layer_id: str) -> Step:
     layer: Layer = get(patch, f"layers.{layer_id}")
     others = linked_layers(patch, layer_id)
     if not others:
-        raise ValueProblem(f"{layer.name} is in step with no other layer")
+        raise ValueProblem(f"{layer.name} is linked to no other layer")
     # a single remaining member is in step with nothing
     gone = [layer_id, *others] if len(others) == 1 else [layer_id]
-    return [Edit(f"layers.{i}.in_step", "") for i in gone], f"{layer.name} goes its own way"
+    return [Edit(f"layers.{i}.link_group", "") for i in gone], f"Unlink {layer.name}"
 
 
 def _of(target: str, layer_id: str, sources: set[str]) -> bool:
@@ -182,7 +182,7 @@ def tie_split(patch: Patch, lower: str, upper: str) -> Step:
     low: Layer = get(patch, f"layers.{lower}")
     high: Layer = get(patch, f"layers.{upper}")
     if any(s.lower == lower or s.upper == upper for s in patch.splits):
-        raise ValueProblem("one of these edges is tied already: untie it first")
+        raise ValueProblem("one of these edges belongs to another split: untie it first")
     edge = low.range.high if low.range.high < 20000 else high.range.low if high.range.low > 20 else 100.0
     edge = min(max(edge, low.range.low * 1.05), high.range.high * 0.95)
     new = Split(id=free_id(f"{lower}-{upper}", [s.id for s in patch.splits]), lower=lower, upper=upper)

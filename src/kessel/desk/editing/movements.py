@@ -6,10 +6,10 @@ from typing import Any
 
 from ...patch import (
     MOVERS,
+    AudioRate,
     Control,
     ControlPath,
     Edit,
-    Feed,
     Movement,
     Patch,
     ValueProblem,
@@ -50,7 +50,7 @@ def movement_of(patch: Patch, movement_id: str) -> Movement:
     """The movement of this id. Raises ValueProblem."""
     found = next((m for m in patch.movements if m.id == movement_id), None)
     if found is None:
-        raise ValueProblem("that movement is no longer there")
+        raise ValueProblem("that movement no longer exists")
     return found
 
 
@@ -79,14 +79,14 @@ def add_movement(patch: Patch, mover: str, target: str) -> Step:
         made = edits[0].value[-1]
         if source:
             # an audio-rate modulator is named after its source
-            made |= {"source": source, "name": f"{getattr(lookup(patch, source)[2], 'name', 'Source')} feed"}
+            made |= {"source": source, "name": f"{getattr(lookup(patch, source)[2], 'name', 'Source')} at audio rate"}
         name = made["name"]
     else:
         found = next((m for m in patch.movers if m.id == mover), None)
         if found is None:
             raise ValueProblem("there is no such mover: add one first")
         name = found.name
-        if isinstance(found, Feed) and not found.source:
+        if isinstance(found, AudioRate) and not found.source:
             raise ValueProblem(f"{name} has no source yet: pick one under Movers first")
     taken = [m.id for m in patch.movements]
     new = Movement(id=free_id(f"{mover}-moves", taken), mover=mover, target=target, amount=_first_amount(patch, target))
@@ -99,7 +99,7 @@ def mirror(patch: Patch, movement_id: str, target: str) -> Step:
     first = movement_of(patch, movement_id)
     control = movable(patch, target)
     if first.lost:
-        raise ValueProblem("its own target is gone: give it another one first")
+        raise ValueProblem("its target is gone: choose another first")
     same = movable(patch, first.target)
     amount = (
         -first.amount if (control.unit, control.taper) == (same.unit, same.taper) else -_first_amount(patch, target)
@@ -134,7 +134,7 @@ def turn_round(patch: Patch, movement_id: str) -> Step:
     """Edits that swap the start and the end of a movement, and the step as text."""
     movement = movement_of(patch, movement_id)
     if movement.lost:
-        raise ValueProblem("its own target is gone: give it another one first")
+        raise ValueProblem("its target is gone: choose another first")
     if movement.both_ways:
         return [
             Edit(f"movements.{movement_id}.amount", -movement.amount)
@@ -154,7 +154,7 @@ def clear_lost(patch: Patch) -> Step:
     kept = [m.model_dump() for m in patch.movements if not m.lost]
     if len(kept) == len(patch.movements):
         raise ValueProblem("no movement has lost its target")
-    return [Edit("movements", kept)], "Clear what moves nothing"
+    return [Edit("movements", kept)], "Remove movements without a target"
 
 
 def unused(patch: Patch) -> list[str]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from ...patch import ControlPath, Edit, Feed, Movement, Patch, free_id, mover_dependencies
+from ...patch import AudioRate, ControlPath, Edit, Movement, Patch, free_id, mover_dependencies
 
 HERE = "@"
 """Prefix of a path relative to the part: the source of an audio-rate connection."""
@@ -16,7 +16,7 @@ def moving_parts(patch: Patch, below: str) -> tuple[_Dumps, _Dumps]:
 
     Targets and sources are relative to the part. Audio-rate movers whose source is not copied are left out.
     """
-    away = {m.id for m in patch.movers if isinstance(m, Feed) and not m.source.startswith(below)}
+    away = {m.id for m in patch.movers if isinstance(m, AudioRate) and not m.source.startswith(below)}
     own = [m for m in patch.movements if m.target.startswith(below) and not m.lost and m.mover not in away]
     used = {i for m in own for i in (m.mover, m.scaled_by) if i} - away
     dependencies = mover_dependencies(patch.movements)
@@ -29,7 +29,7 @@ def moving_parts(patch: Patch, below: str) -> tuple[_Dumps, _Dumps]:
     for mover in patch.movers:
         if mover.id in used:
             data = mover.model_dump()
-            if isinstance(mover, Feed):
+            if isinstance(mover, AudioRate):
                 data["source"] = HERE + mover.source.removeprefix(below)
             movers.append(data)
     inside = tuple(f"movers.{i}." for i in sorted(used))

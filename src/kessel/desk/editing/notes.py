@@ -36,7 +36,7 @@ def _snapped(beat: float, snap: float) -> float:
 def _chosen(phrase: Phrase, ids: Sequence[str]) -> list[Note]:
     found = [n for n in phrase.notes if n.id in set(ids)]
     if not found:
-        raise ValueProblem("no note is chosen: click one, or draw one")
+        raise ValueProblem("no note is selected: click one, or draw one")
     return found
 
 
@@ -126,7 +126,7 @@ def double_notes(patch: Patch, ids: Sequence[str], snap: float) -> Step:
             taken.append(made.id)
             added.append(made)
     if not added:
-        raise ValueProblem("there is no room after them: make the phrase longer first")
+        raise ValueProblem("there is no room after these notes: make the phrase longer first")
     return [Edit("phrase.notes", [n.model_dump() for n in (*phrase.notes, *added)])], f"Double {_which(notes)}"
 
 
@@ -137,7 +137,7 @@ def transpose(patch: Patch, semitones: int) -> Step:
         raise ValueProblem("there is no note to transpose: draw one first")
     pitches = [n.pitch + semitones for n in phrase.notes]
     if min(pitches) < 0 or max(pitches) > 127:
-        raise ValueProblem("the phrase can't go further that way")
+        raise ValueProblem("the phrase can't be transposed further")
     moved = [n.model_copy(update={"pitch": n.pitch + semitones}) for n in phrase.notes]
     return _with(phrase, moved), f"Phrase {write(semitones, 'st')}"
 
@@ -150,7 +150,7 @@ def stroke_lane(patch: Patch, lane: str, points: Sequence[tuple[float, float]]) 
     low = -1.0 if lane == "bend" else 0.0
     stroke = sorted((min(max(b, 0.0), phrase.beats), min(max(v, low), 1.0)) for b, v in points)
     if not stroke:
-        raise ValueProblem("the stroke has no points")
+        raise ValueProblem("the line has no points")
     thin: list[tuple[float, float]] = []
     for beat, value in stroke:
         if thin and beat - thin[-1][0] < 1.0 / 64.0:
@@ -218,7 +218,7 @@ def repeated(patch: Patch, bars: int) -> Step:
             points = [p.model_dump() | {"beat": p.beat + turn * beats} for p in getattr(phrase, lane)]
             new[lane] += [p for p in points if p["beat"] <= whole]
     if len(new["notes"]) > 512:
-        raise ValueProblem("that would be more than 512 notes: repeat it over fewer bars")
+        raise ValueProblem("that would be over 512 notes: repeat it over fewer bars")
     return [Edit("phrase", new)], f"Repeat the phrase to {bars} bars"
 
 

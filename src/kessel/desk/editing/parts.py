@@ -12,13 +12,13 @@ from ...patch import (
     MOVERS,
     PARTS,
     STAGES,
+    AudioRate,
     Branch,
     BranchPath,
     ControlPath,
     Edit,
     Eq,
     EqBand,
-    Feed,
     Follower,
     ItemPart,
     Layer,
@@ -46,7 +46,7 @@ _FITS = {
     "chain": _CHAIN,
     "worked": _CHAIN,
     "items": tuple(word for word in _CHAIN if word != "branch"),
-    "ways": ("way",),
+    "paths": ("mode",),
     "returns": ("return",),
     "movers": _MOVERS,
     "layers": ("layer",),
@@ -126,7 +126,7 @@ def _split_path(patch: Patch, path: str) -> tuple[str, list[Any], Any]:
     stem, last = ControlPath(path).parent, ControlPath(path).name
     _, _, part = lookup(patch, path)
     if not stem or getattr(part, "id", None) != last:
-        raise ValueProblem("there is no part of that name to take away or move")
+        raise ValueProblem("there is no part of that name to remove or move")
     return stem, _list_at(patch, stem), part
 
 
@@ -146,7 +146,7 @@ def remove_part(patch: Patch, path: str) -> tuple[list[Edit], str]:
     edits += [
         Edit(f"movers.{m.id}.source", "")
         for m in patch.movers
-        if isinstance(m, Feed) and m.source and (m.source + ".").startswith(path + ".")
+        if isinstance(m, AudioRate) and m.source and (m.source + ".").startswith(path + ".")
     ]
     if stem == "returns":
         for place, sends in [("sends", patch.sends), *((f"layers.{x.id}.sends", x.sends) for x in patch.layers)]:
@@ -180,7 +180,7 @@ def turn_into(patch: Patch, path: str, kind: str) -> tuple[list[Edit], str]:
     """Edits that turn a stage into another kind, keeping the controls that both have, and the step as text."""
     stem, items, part = _split_path(patch, path)
     if kind not in _FITS.get(ControlPath(stem).name, ()) or not isinstance(part, StagePart):
-        raise ValueProblem(f"no {kind[:24]} can stand there")
+        raise ValueProblem(f"no {kind[:24]} can be there")
     old, wanted = PARTS[part.kind], PARTS[kind]  # type: ignore[attr-defined]
     name = part.name.replace(old.label, wanted.label) if part.name.startswith(old.label) else part.name
     new = wanted.make(part.id, name)
@@ -213,7 +213,7 @@ def move_octave(patch: Patch, layer_id: str, by: int) -> tuple[list[Edit], str]:
         if isinstance(s, Oscillator | Sample)
     ]
     if not edits:
-        raise ValueProblem(f"{layer.name} has no oscillator to move by octaves")
+        raise ValueProblem(f"{layer.name} has no oscillator to transpose")
     control = number(patch, edits[0].path)
     if not all(control.low <= e.value <= control.high for e in edits):
         raise ValueProblem(f"{layer.name} can't go further {'up' if by > 0 else 'down'}: an octave goes from −4 to 4")
@@ -229,28 +229,28 @@ def branch_around(patch: Patch, path: str) -> tuple[list[Edit], str, str]:
     made = Branch(
         id=new_id,
         name="Branch",
-        ways=[BranchPath(id="low", name="Low"), BranchPath(id="high", name="High", items=[part])],
+        paths=[BranchPath(id="low", name="Low"), BranchPath(id="high", name="High", items=[part])],
     )
     left = [made.model_dump() if i.id == part.id else i.model_dump() for i in items]
     return [Edit(stem, left)], new_id, f"Branch around {part_name(part)}"
 
 
-def modulate(patch: Patch, target: str, source: str, way: str = "phase") -> tuple[list[Edit], str]:
+def modulate(patch: Patch, target: str, source: str, mode: str = "phase") -> tuple[list[Edit], str]:
     """Edits that let one source of a layer modulate another, and the step as text."""
     found = get(patch, target)
     if not isinstance(found, Oscillator | Noise | Sample):
         raise ValueProblem("only a source can be modulated")
-    if way not in ("phase", "ring"):
-        raise ValueProblem("a source works on another's phase (FM) or its level (ring)")
-    if way == "phase" and isinstance(found, Noise):
-        raise ValueProblem(f"{found.name} is noise and has no phase to swing: let it be rung instead")
-    if any(m.source == source and m.way == way for m in found.modulators):
+    if mode not in ("phase", "ring"):
+        raise ValueProblem("a source modulates another's phase (FM) or multiplies it (ring)")
+    if mode == "phase" and isinstance(found, Noise):
+        raise ValueProblem(f"{found.name} is noise and has no phase to modulate: use ring modulation")
+    if any(m.source == source and m.mode == mode for m in found.modulators):
         raise ValueProblem(f"{found.name} is already modulated by that source")
     new = SourceModulation(
         id=free_id(source, [m.id for m in found.modulators]),
         source=source,
-        way=way,
+        mode=mode,
         depth=45.0,
     )
-    word = "FM of" if way == "phase" else "Ring on"
+    word = "FM of" if mode == "phase" else "Ring on"
     return [Edit(f"{target}.modulators", [*_dumped(found.modulators), new.model_dump()])], f"{word} {found.name}"

@@ -19,7 +19,7 @@ def changed_room(room: Room, name: str, text: str) -> Room:
         if text not in c.options:
             raise ValueProblem(f"{c.name} is one of {', '.join(c.options)}")
         return room.model_copy(update={name: text})
-    raise ValueProblem("a room has no such value")
+    raise ValueProblem("a room has no such setting")
 
 
 def copied_room(room: Room, taken: list[Room]) -> Room:

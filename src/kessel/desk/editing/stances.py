@@ -28,7 +28,7 @@ def keep_stance(patch: Patch, over: str = "") -> Step:
     values = {m.id: m.value for m in _macros(patch)}
     if over:
         found = stance_of(patch, over)
-        return [Edit(f"stances.{over}.values", values)], f"Keep {found.name} as the macros stand"
+        return [Edit(f"stances.{over}.values", values)], f"Store the macros in {found.name}"
     names = {s.name for s in patch.stances}
     number = next(n for n in range(1, 99) if f"Stance {n}" not in names)
     new = Stance(id=free_id(f"stance-{number}", [s.id for s in patch.stances]), name=f"Stance {number}", values=values)
@@ -59,8 +59,8 @@ def blended(patch: Patch, share: float) -> list[Edit]:
 def pin(patch: Patch, path: str) -> Step:
     """Edits that pin a control to the strip or unpin it, and the step as text."""
     if path in patch.pins:
-        return [Edit("pins", [p for p in patch.pins if p != path])], "Take a pin off"
+        return [Edit("pins", [p for p in patch.pins if p != path])], "Unpin a control"
     declaration(patch, path)
     if len(patch.pins) >= MOST_PINS:
-        raise ValueProblem(f"{MOST_PINS} controls can be pinned at most: take one off first")
+        raise ValueProblem(f"{MOST_PINS} controls can be pinned at most: unpin one first")
     return [Edit("pins", [*patch.pins, path])], f"Pin {title(patch, path)}"

@@ -17,8 +17,8 @@ def start_from(patch: Patch, path: str, name: str) -> tuple[list[Edit], str]:
     fresh = kind.make(part.id, part.name)
     own = {k: v for k, v in part.model_dump().items() if k in _KEEP}
     values = fresh.model_dump() | dict(found) | own
-    if isinstance(part, Branch) and "ways" not in found:
-        values["ways"] = part.model_dump()["ways"]
+    if isinstance(part, Branch) and "paths" not in found:
+        values["paths"] = part.model_dump()["paths"]
     made = type(part).model_validate(values)
     place, last = ControlPath(path).parent, ControlPath(path).name
     items = get(patch, place)
@@ -29,7 +29,7 @@ def same_bands(patch: Patch, path: str) -> tuple[list[Edit], str]:
     """Edits that copy one band of a multiband to all bands, except name and gain, and the step as text."""
     one = get(patch, path)
     if not isinstance(one, BandDynamics):
-        raise ValueProblem("only a band of a multiband can be given to the others")
+        raise ValueProblem("only a band of a multiband can be copied to the others")
     place = ControlPath(path).parent
     given = {k: v for k, v in one.model_dump().items() if k not in ("id", "name", "gain", "solo")}
     bands = [b.model_dump() | given for b in get(patch, place)]

@@ -49,7 +49,7 @@ SUB = _layer(
 )  # fmt: skip
 BODY = _layer(
     "body", "Body",
-    [Oscillator(id="saw", name="Saw", shape="saw", octave=0, start="restart"),
+    [Oscillator(id="saw", name="Saw", shape="saw", octave=0, start="retrigger"),
      Oscillator(id="square", name="Octave square", shape="pulse", octave=1, level=-12)],
     path="worked", hatch="rising", level=-12, unison=Unison(copies=5, detune=11, width=50),
     stages=[_filter(420, resonance=3)], envelope=LevelEnvelope(attack=3, decay=500, sustain=-4, release=80),
@@ -72,7 +72,7 @@ BELL = _layer(
     "bell", "Bell edge",
     [Oscillator(id="carrier", name="Carrier", shape="sine", octave=1,
                 modulators=[SourceModulation(id="m", source="ringer", depth=95)]),
-     Oscillator(id="ringer", name="Ringer", shape="sine", octave=1, ratio=3.5, to="nowhere")],
+     Oscillator(id="ringer", name="Ringer", shape="sine", octave=1, ratio=3.5, to="modulates only")],
     path="worked", hatch="falling", level=-18, envelope=LevelEnvelope(attack=1, decay=240, sustain=-24, release=90),
 )  # fmt: skip
 GRIND = _layer(

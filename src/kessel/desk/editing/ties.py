@@ -25,24 +25,24 @@ def tie(patch: Patch, path: str, other: str) -> Step:
     for end in (path, other):
         frequency(patch, end)
     if other in all_tied(patch, path):
-        raise ValueProblem(f"{title(patch, path)} goes along with {title(patch, other)} already")
+        raise ValueProblem(f"{title(patch, path)} is tied to {title(patch, other)} already")
     interval = round(12.0 * math.log2(float(get(patch, path)) / float(get(patch, other))), 2)
     span = declared(Tie, "interval")
     if not isinstance(span, Control) or not span.low <= interval <= span.high:
-        raise ValueProblem("they stand over seven octaves apart: bring them nearer, then tie them")
+        raise ValueProblem("they are over seven octaves apart: bring them closer, then tie them")
     # a tie that lost both ends is shown nowhere and would only take up space
     there = dict(frequencies(patch))
     kept = [t for t in patch.ties if t.first in there or t.second in there]
     made = Tie(id=free_id("tie", [t.id for t in kept]), first=other, second=path, interval=interval)
     edits = [Edit("ties", [t.model_dump() for t in (*kept, made)])]
-    return edits, f"{title(patch, path)} goes along with {title(patch, other)}"
+    return edits, f"Tie {title(patch, path)} to {title(patch, other)}"
 
 
 def untie(patch: Patch, tie_id: str) -> Step:
     """Edits that untie two frequencies, and the step as text."""
     found = next((t for t in patch.ties if t.id == tie_id), None)
     if found is None:
-        raise ValueProblem("that tie is no longer there")
+        raise ValueProblem("that tie no longer exists")
     edits = [Edit("ties", [t.model_dump() for t in patch.ties if t.id != tie_id])]
     return edits, f"Untie {title(patch, f'ties.{tie_id}.interval')}"
 

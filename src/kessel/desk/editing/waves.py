@@ -42,7 +42,7 @@ Step = tuple[list[Edit], str]
 def _source(patch: Patch, path: str) -> Oscillator:
     found = get(patch, path)
     if not isinstance(found, Oscillator):
-        raise ValueProblem("only an oscillator plays a drawn wave")
+        raise ValueProblem("only oscillators play drawn waves")
     return found
 
 
@@ -115,7 +115,7 @@ def touch(patch: Patch, path: str, frame: int, what: str, count: int = 0) -> Ste
     if what == "keep-first":
         return change_frame(patch, path, frame, lambda y: keep_first(y, count), f"Keep {count} harmonics of")
     if what not in TOUCHES:
-        raise ValueProblem("there is no such touch")
+        raise ValueProblem("there is no such operation")
     name, deed = TOUCHES[what]
     return change_frame(patch, path, frame, deed, name)
 
@@ -160,7 +160,7 @@ def use_wave(patch: Patch, path: str, word: str) -> Step:
 def put_wave(patch: Patch, path: str, wave: Wave) -> Step:
     """Store a wave in the patch under a free id, and let an oscillator play it."""
     new = wave.model_copy(update={"id": free_id(wave.name, [w.id for w in patch.waves])})
-    return _put(patch, path, new, f"Put in {wave.name}")
+    return _put(patch, path, new, f"Insert {wave.name}")
 
 
 def wave_audio(wave: Wave) -> _Real:

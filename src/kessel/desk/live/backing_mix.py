@@ -64,7 +64,7 @@ class BackingMix:
             if loop.on:
                 x = audio_of(loop.audio)
                 if x is None:
-                    problems.append(f"the audio of {loop.name} is not there: import it again")
+                    problems.append(f"the audio of {loop.name} is missing: import it again")
                 else:
                     tracks.append(loop_track(loop.id, x, loop.tempo, tempo, loop.offset))
         for part in backing.patches:

@@ -1,4 +1,4 @@
-"""What a stream is heard through, or instead of: a room, a recording. It is never part of the measures."""
+"""What a stream is heard through, or instead of: a room, a recording. It is never part of the measurements."""
 
 from __future__ import annotations
 

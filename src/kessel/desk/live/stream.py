@@ -135,7 +135,7 @@ class LiveStream(LivePerformance, HeardThrough):
             self._say(say="problem", path=path, text=plain(problem))
         except Exception:
             _log.exception("a message of the player failed: %s", str(data)[:200])
-            self._say(say="problem", path=path, text="that can't be done: it is in the log")
+            self._say(say="problem", path=path, text="that failed: the log has the details")
 
     def _say(self, **fields: Any) -> None:
         self._send(json.dumps(fields))
@@ -230,7 +230,7 @@ class LiveStream(LivePerformance, HeardThrough):
             except Exception:
                 # the stream continues whatever a control change raises
                 _log.exception("a turn failed: %s", turn)
-                self._say(say="problem", path=turn.path, text="that can't be turned: it is in the log")
+                self._say(say="problem", path=turn.path, text="that change failed: the log has the details")
                 continue
             self._say(say="value", path=turn.path, **vars(shown))
 
@@ -319,7 +319,7 @@ class LiveStream(LivePerformance, HeardThrough):
                 engine.update(patch)
         except Exception:
             _log.exception("the engine can't play a patch")
-            self._say(say="problem", path=None, text="this can't be heard live: it is in the log")
+            self._say(say="problem", path=None, text="this can't be played live: the log has the details")
         for act in commands:
             try:
                 act(engine)

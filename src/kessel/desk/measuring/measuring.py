@@ -32,7 +32,7 @@ def weakly(told: _F) -> _F:
     return cast(_F, call)
 
 
-STOPPED = "measuring was stopped: change something, or press Measure"
+STOPPED = "measuring was stopped: press Measure, or change something"
 
 
 @dataclass(frozen=True)

@@ -18,8 +18,8 @@ from ...patch import Patch, ValueProblem
 from ...processes import Cancelled, Failed, Gone, Supervisor, Task
 from ...worker import GIVEN_UP, Job, JobReply, Levels, Match, Measure, Query, Render, Stage, serve
 
-DIED = "measuring broke off and was started again: change something, or press Measure"
-_ENDING = "Kessel is ending: start it again to go on measuring"
+DIED = "measuring failed and was restarted: press Measure, or change something"
+_ENDING = "Kessel is shutting down: start it again to go on measuring"
 
 
 class RenderWorker:
@@ -68,7 +68,7 @@ class RenderWorker:
         if isinstance(error, Gone):
             return _ENDING if self._closed else DIED
         if isinstance(error, Failed):
-            return f"measuring failed ({error}): it is in the log; undo, or change something"
+            return f"measuring failed ({error}): the log has the details; undo, or change something"
         return str(error)
 
     def measure(self, version: int, patch: Patch, limits: Limits, tell: Callable[[JobReply], None]) -> int:

@@ -73,7 +73,7 @@ def sources_modulated(
     order: Any,
     first: Any,
     source: Any,
-    way: Any,
+    mode: Any,
     back: Any,
     amount: Any,
     memory: Any,
@@ -103,7 +103,7 @@ def sources_modulated(
                     for e in range(first[s], first[s + 1]):
                         o = source[e]
                         m = 0.5 * (heard[o, 1] + heard[o, 2]) if back[e] == 1 else heard[o, 0]
-                        if way[e] == PHASE:
+                        if mode[e] == PHASE:
                             swing += amount[e, i] * m
                         else:
                             ring *= 1.0 + amount[e, i] * (m - 1.0)
@@ -193,7 +193,7 @@ def sources_in_order(
     order: Any,
     first: Any,
     source: Any,
-    way: Any,
+    mode: Any,
     amount: Any,
     work: Any,
 ) -> Any:
@@ -214,7 +214,7 @@ def sources_in_order(
             rung = False
             for e in range(first[s], first[s + 1]):
                 m = work[source[e]]
-                if way[e] == PHASE:
+                if mode[e] == PHASE:
                     for i in range(a, b):
                         w = amount[e, i]
                         if swung:

@@ -59,14 +59,14 @@ def spoken(words: str, step: int) -> NDArray[np.float64]:
         voice = np.clip((np.arange(step) - shut) / (0.012 * RATE), 0.0, 1.0)
         voice = voice * np.clip((step - np.arange(step)) / (0.12 * step), 0.0, 1.0)
         x = buzz * voice + 0.05 * hiss * voice + 0.9 * onset
-        way = np.clip(share[::_BLOCK] * 1.6, 0.0, 1.0)
-        way = way * way * (3.0 - 2.0 * way)
+        mode = np.clip(share[::_BLOCK] * 1.6, 0.0, 1.0)
+        mode = mode * mode * (3.0 - 2.0 * mode)
         y = np.zeros(step)
         for k, width in enumerate((80.0, 110.0, 160.0)):
             first, last = (_FORMANTS[v][k] for v in (vowels[0], vowels[-1]))
-            y += _resonated(x, first * (last / first) ** way, width) * (1.0, 0.7, 0.5)[k]
+            y += _resonated(x, first * (last / first) ** mode, width) * (1.0, 0.7, 0.5)[k]
         high = (2600.0, 4200.0) if sound == "k" else (4800.0, 7200.0)
-        y += 0.25 * _resonated(onset, np.full(way.size, sum(high) / 2.0), high[1] - high[0])
+        y += 0.25 * _resonated(onset, np.full(mode.size, sum(high) / 2.0), high[1] - high[0])
         parts.append(y)
     whole = np.concatenate(parts)
     return np.asarray(0.9 * whole / max(float(np.abs(whole).max()), 1e-9))

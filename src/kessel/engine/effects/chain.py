@@ -147,10 +147,10 @@ def _even(part: ChainItem) -> float:
     return gain_of(part.match) if part.matched and part.on else 1.0
 
 
-def _goal(way: BranchPath, alone: bool) -> float:
+def _goal(branch_path: BranchPath, alone: bool) -> float:
     """The target gain of a path of a branch. alone: whether any path is soloed."""
-    heard = not way.mute and (way.solo or not alone)
-    return (1.0 if heard else 0.0) * (-1.0 if way.polarity == "flipped" else 1.0)
+    heard = not branch_path.mute and (branch_path.solo or not alone)
+    return (1.0 if heard else 0.0) * (-1.0 if branch_path.polarity == "inverted" else 1.0)
 
 
 class _Ways:
@@ -184,25 +184,25 @@ class BranchProcessor(EffectProcessor):
         """Apply new control values and new paths."""
         super().take(part)
         chains: dict[str, Chain] = {}
-        for way in part.ways:
-            kept = self.chains.get(way.id)
+        for branch_path in part.paths:
+            kept = self.chains.get(branch_path.id)
             if kept is None:
-                kept = Chain(list(way.items), f"{self.path}.ways.{way.id}.items", self.meters)
+                kept = Chain(list(branch_path.items), f"{self.path}.paths.{branch_path.id}.items", self.meters)
             else:
-                kept.update(list(way.items))
-            chains[way.id] = kept
-            self.meter_of[way.id] = self.meters.of(f"{self.path}.ways.{way.id}")
+                kept.update(list(branch_path.items))
+            chains[branch_path.id] = kept
+            self.meter_of[branch_path.id] = self.meters.of(f"{self.path}.paths.{branch_path.id}")
         self.chains = chains
-        parameters = {n: k for n, k in self.parameters.items() if not n.startswith("ways.")}
-        for way in part.ways:
-            name = f"ways.{way.id}.level"
+        parameters = {n: k for n, k in self.parameters.items() if not n.startswith("paths.")}
+        for branch_path in part.paths:
+            name = f"paths.{branch_path.id}.level"
             parameter = self.parameters.get(name)
             if parameter is None:
-                parameter = parameter_of(way, "level", as_gain)
+                parameter = parameter_of(branch_path, "level", as_gain)
             else:
-                parameter.turn(way.level)
+                parameter.turn(branch_path.level)
             parameters[name] = parameter
-            for path, inner in chains[way.id].parameters.items():
+            for path, inner in chains[branch_path.id].parameters.items():
                 parameters[path.removeprefix(self.path + ".")] = inner
         self.parameters = parameters
 
@@ -226,17 +226,17 @@ class BranchProcessor(EffectProcessor):
         return any(c.needs_transport() for c in self.chains.values())
 
     def _gains_stay(self) -> bool:
-        alone = any(w.solo for w in self.part.ways)
-        return all(self.gains.get(w.id) == _goal(w, alone) for w in self.part.ways)
+        alone = any(w.solo for w in self.part.paths)
+        return all(self.gains.get(w.id) == _goal(w, alone) for w in self.part.paths)
 
     def initial_state(self) -> _Ways:
         """The memory of the effect before any sound."""
-        return _Ways(len(self.part.ways))
+        return _Ways(len(self.part.paths))
 
     def effect(self, x: Buffer, held: EffectState, voice: VoiceContext) -> None:
         """Process every path through its chain, and sum them."""
         part: Branch = self.part
-        count = len(part.ways)
+        count = len(part.paths)
         if held.memory.count != count:
             held.memory = self.initial_state()
         own: _Ways = held.memory
@@ -249,25 +249,25 @@ class BranchProcessor(EffectProcessor):
             crossover(x, own.parts, logs, same, own.split, PREWARP_TABLE)
         else:
             own.parts[:] = x
-        alone = any(w.solo for w in part.ways)
+        alone = any(w.solo for w in part.paths)
         late = self.latency_of(part)
         mix = self.over("mix", voice)
         x[:] = 0.0
-        for n, way in enumerate(part.ways):
-            chain, y = self.chains[way.id], own.parts[n]
+        for n, branch_path in enumerate(part.paths):
+            chain, y = self.chains[branch_path.id], own.parts[n]
             chain.record = self.record
             chain.process(y, voice)
-            held.delay(y, late - chain.latency, f"way {way.id}")
-            self._add(x, y, way, _goal(way, alone), voice)
+            held.delay(y, late - chain.latency, f"way {branch_path.id}")
+            self._add(x, y, branch_path, _goal(branch_path, alone), voice)
         if mix.min() < 1.0:
             x += (1.0 - mix) * (dry - x)
 
-    def _add(self, x: Buffer, y: Buffer, way: BranchPath, goal: float, voice: VoiceContext) -> None:
-        was = self.gains.get(way.id, goal)
-        self.gains[way.id] = goal
+    def _add(self, x: Buffer, y: Buffer, branch_path: BranchPath, goal: float, voice: VoiceContext) -> None:
+        was = self.gains.get(branch_path.id, goal)
+        self.gains[branch_path.id] = goal
         ramp_gain(y, was, goal)
-        parameter = self.parameters[f"ways.{way.id}.level"]
+        parameter = self.parameters[f"paths.{branch_path.id}.level"]
         if parameter.movements or not parameter.still or parameter.goal != 0.0:
-            y *= self.over(f"ways.{way.id}.level", voice)
-        meter(y, 0, y.shape[1], self.meter_of[way.id])
+            y *= self.over(f"paths.{branch_path.id}.level", voice)
+        meter(y, 0, y.shape[1], self.meter_of[branch_path.id])
         x += y

@@ -174,7 +174,7 @@ class PhaserProcessor(WetProcessor):
         "cutoff": as_is,
         "depth": as_is,
         "feedback": as_share,
-        "apart": as_is,
+        "stereo_offset": as_is,
         "low_cut": as_is,
         "mix": as_share,
     }
@@ -187,7 +187,7 @@ class PhaserProcessor(WetProcessor):
         """Apply the all-passes in place."""
         own: _PhaserState = held.memory
         turns = self.swing(own, voice)
-        depth, apart = self.over("depth", voice), self.over("apart", voice) / 360.0
+        depth, apart = self.over("depth", voice), self.over("stereo_offset", voice) / 360.0
         centre = self.parameters["cutoff"].scale(voice.movers)
         wet = x.copy()
         for side in range(2):
@@ -216,7 +216,7 @@ class FlangerProcessor(WetProcessor):
         "delay": as_ms,
         "depth": as_is,
         "feedback": as_share,
-        "apart": as_is,
+        "stereo_offset": as_is,
         "low_cut": as_is,
         "mix": as_share,
     }
@@ -229,7 +229,11 @@ class FlangerProcessor(WetProcessor):
         """Add the delayed sound."""
         own: _CopiesState = held.memory
         turns = self.swing(own, voice)
-        delay, depth, apart = self.over("delay", voice), self.over("depth", voice), self.over("apart", voice) / 360.0
+        delay, depth, apart = (
+            self.over("delay", voice),
+            self.over("depth", voice),
+            self.over("stereo_offset", voice) / 360.0,
+        )
         far = np.stack(
             [_MS * np.maximum(0.05, delay + depth * np.sin(2.0 * np.pi * (turns + s * apart))) for s in range(2)]
         )
@@ -276,9 +280,9 @@ class EchoProcessor(WetProcessor):
         "length": as_ms,
         "feedback": as_share,
         "cross": as_share,
-        "apart": as_share,
-        "loop_low": one_pole,
-        "loop_high": one_pole,
+        "stereo_offset": as_share,
+        "feedback_low_cut": one_pole,
+        "feedback_high_cut": one_pole,
         "detune": as_is,
         "duck": as_is,
         "low_cut": as_is,
@@ -330,7 +334,7 @@ class EchoProcessor(WetProcessor):
             far = self.over("time", voice) * _MS
         delay = np.empty((2, far.size))
         delay[0] = far
-        delay[1] = far * (1.0 + self.over("apart", voice))
+        delay[1] = far * (1.0 + self.over("stereo_offset", voice))
         detune = self.last("detune", voice)
         if detune > 0.0:
             # a 0.7 Hz sway whose greatest slope gives the detune
@@ -338,7 +342,7 @@ class EchoProcessor(WetProcessor):
             reach = (2.0 ** (detune / 1200.0) - 1.0) * RATE / (2.0 * np.pi * 0.7)
             delay += reach * (1.0 + np.stack([np.sin(2 * np.pi * turns), np.sin(2 * np.pi * (turns + 0.27))]))
         np.minimum(delay, LONG - 8, out=delay)
-        low, high = self.parameters["loop_low"], self.parameters["loop_high"]
+        low, high = self.parameters["feedback_low_cut"], self.parameters["feedback_high_cut"]
         log_low, log_high = low.scale(voice.movers), high.scale(voice.movers)
         lost = constant_block(0.0) if self._at(log_low, low.control.low) else low.convert(log_low)
         kept = constant_block(1.0) if self._at(log_high, high.control.high) else high.convert(log_high)

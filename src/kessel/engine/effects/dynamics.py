@@ -73,13 +73,13 @@ class CompressorProcessor(EffectProcessor):
 
     converts = {
         "threshold": as_is, "ratio": as_is, "knee": as_is, "attack": as_keeping, "release": as_keeping, "hold": as_is,
-        "most": as_is, "listen_low": as_is, "makeup": as_factor, "mix": as_share,
+        "max_reduction": as_is, "detector_low_cut": as_is, "makeup": as_factor, "mix": as_share,
     }  # fmt: skip
 
     @staticmethod
     def latency_of(part: Compressor) -> int:
         """Latency in samples. It is the same on and off."""
-        return round(part.ahead * RATE / 1000.0)
+        return round(part.look_ahead * RATE / 1000.0)
 
     def can_batch_when_steady(self) -> bool:
         """Whether it can process several quanta at once while none of its controls changes."""
@@ -95,19 +95,19 @@ class CompressorProcessor(EffectProcessor):
         own.room(voice.quanta)
         part: Compressor = self.part
         hears = x
-        edge = self.parameters["listen_low"].scale(voice.movers)
-        if edge.max() > self.parameters["listen_low"].control.to_scale(20.0) + 1e-9:
+        edge = self.parameters["detector_low_cut"].scale(voice.movers)
+        if edge.max() > self.parameters["detector_low_cut"].control.to_scale(20.0) + 1e-9:
             hears = x.copy()
-            k, still = constant_block(BUTTERWORTH), self.is_still("listen_low")
+            k, still = constant_block(BUTTERWORTH), self.is_still("detector_low_cut")
             filter_svf(
                 hears, 0, x.shape[1], HIGHPASS, False, edge, k, k, constant_block(1.0), still, own.cut, PREWARP_TABLE
             )
-        levels(hears, part.detect == "RMS", self.held("hold", voice), own.heard, own.level)
+        levels(hears, part.detector == "RMS", self.held("hold", voice), own.heard, own.level)
         threshold, ratio = self.steps("threshold", voice), self.steps("ratio", voice)
-        most = self.steps("most", voice)
+        most = self.steps("max_reduction", voice)
         none = stepped(0.0, voice.quanta)
-        down = as_slope(ratio) if part.way == "downward" else none
-        up = as_lift(ratio) if part.way == "upward" else none
+        down = as_slope(ratio) if part.mode == "downward" else none
+        up = as_lift(ratio) if part.mode == "upward" else none
         gains(
             own.heard, threshold, down, threshold, up, self.steps("knee", voice),
             stepped(1.0, voice.quanta), most, most, self.steps("attack", voice), self.steps("release", voice), False,
@@ -123,7 +123,7 @@ class ExpanderProcessor(EffectProcessor):
 
     converts = {
         "threshold": as_is, "ratio": as_is, "knee": as_is, "attack": as_keeping, "release": as_keeping, "hold": as_is,
-        "most": as_is, "mix": as_share,
+        "max_reduction": as_is, "mix": as_share,
     }  # fmt: skip
 
     def can_batch_when_steady(self) -> bool:
@@ -143,7 +143,7 @@ class ExpanderProcessor(EffectProcessor):
         threshold = self.steps("threshold", voice)
         gains(
             own.heard, threshold, none, threshold, as_fall(self.steps("ratio", voice)), self.steps("knee", voice),
-            stepped(1.0, voice.quanta), self.steps("most", voice), none, self.steps("attack", voice),
+            stepped(1.0, voice.quanta), self.steps("max_reduction", voice), none, self.steps("attack", voice),
             self.steps("release", voice), True, own.out, own.trace, own.gain,
         )  # fmt: skip
         self.traces = {"": own.trace}
@@ -181,7 +181,7 @@ class MultibandProcessor(EffectProcessor):
 
     converts = {
         "split_1": as_is, "split_2": as_is, "split_3": as_is, "knee": as_is, "depth": as_share, "speed": as_is,
-        "hold": as_is, "most": as_is, "mix": as_share,
+        "hold": as_is, "max_boost": as_is, "mix": as_share,
     }  # fmt: skip
 
     def take(self, part: Multiband) -> None:
@@ -273,7 +273,7 @@ class MultibandProcessor(EffectProcessor):
         steps = (
             down_from, down, up_from, up, self.steps("knee", voice), self.steps("depth", voice),
             stepped(120.0, voice.quanta),
-            self.steps("most", voice), _kept(attack, speed), _kept(release, speed),
+            self.steps("max_boost", voice), _kept(attack, speed), _kept(release, speed),
         )  # fmt: skip
         return steps, self.over(f"{path}.gain", voice)
 
@@ -298,15 +298,15 @@ class Clips:
     def __init__(self) -> None:
         self.limiter = limiter_rest()
         self.work = np.empty((QUANTUM, 4))
-        self.way, self.coming = "", ""
+        self.mode, self.coming = "", ""
         self.rest("soft clip")
         self.rest("hard clip")
 
-    def rest(self, way: str) -> None:
+    def rest(self, mode: str) -> None:
         """Reset one mode."""
-        if way == "limiter":
+        if mode == "limiter":
             self.limiter = limiter_rest()
-        elif way == "soft clip":
+        elif mode == "soft clip":
             self.soft, self.soft_line = np.zeros(SOFT_STATE), np.zeros((2, SOFT_LATENCY))
         else:
             self.hard, self.hard_line = np.zeros(SHAPED_STATE), np.zeros((2, SHAPED_LATENCY))
@@ -362,8 +362,8 @@ class CeilingProcessor(EffectProcessor):
 
     def can_batch_when_steady(self) -> bool:
         """Whether it can process several quanta at once while none of its controls changes."""
-        way: str = self.part.way
-        return way == "limiter" and not self._switched
+        mode: str = self.part.mode
+        return mode == "limiter" and not self._switched
 
     def effect(self, x: Buffer, held: EffectState, voice: VoiceContext) -> None:
         """Keep x below the limit, in place."""
@@ -373,39 +373,39 @@ class CeilingProcessor(EffectProcessor):
         held.delay(dry, CEILING_LATENCY)
         drive, top = self._levels(voice)
         before = np.abs(x).reshape(2, -1, QUANTUM).max(axis=(0, 2)) * drive[-1]
-        way: str = self.part.way
-        if own.way in ("", way):
-            self._end(x, way, held, drive, top, voice)
-            own.way, own.coming, self._switched = way, "", False
+        mode: str = self.part.mode
+        if own.mode in ("", mode):
+            self._end(x, mode, held, drive, top, voice)
+            own.mode, own.coming, self._switched = mode, "", False
         else:
             # the new mode runs silently for one quantum, then crossfades in over the next
             y = x.copy()
-            if own.coming != way:
-                own.rest(way)
-                held.lines.pop(way, None)
-            self._end(y, way, held, drive, top, voice)
-            self._end(x, own.way, held, drive, top, voice)
-            if own.coming == way:
+            if own.coming != mode:
+                own.rest(mode)
+                held.lines.pop(mode, None)
+            self._end(y, mode, held, drive, top, voice)
+            self._end(x, own.mode, held, drive, top, voice)
+            if own.coming == mode:
                 x += _ACROSS * (y - x)
-                own.way, own.coming = way, ""
+                own.mode, own.coming = mode, ""
             else:
-                own.coming = way
+                own.coming = mode
         over = 20.0 * np.log10(np.maximum(before, 1e-9) / float(top[-1]))
         self.traces = {"": np.repeat(-np.maximum(0.0, over), STEPS)}
         if mix.min() < 1.0:
             x += (1.0 - mix) * (dry - x)
 
-    def _end(self, x: Buffer, way: str, held: EffectState, drive: Array, top: Array, voice: VoiceContext) -> None:
+    def _end(self, x: Buffer, mode: str, held: EffectState, drive: Array, top: Array, voice: VoiceContext) -> None:
         """Apply one mode of the ceiling to x, in place."""
         own: Clips = held.memory
-        if way == "limiter":
+        if mode == "limiter":
             x *= drive if voice.quanta == 1 else drive[-1]
             fall = math.exp(-1000.0 / (self.last("release", voice) * RATE))
             limit(x, float(top[-1]) * 10.0 ** (-0.05 / 20.0), fall, *own.limiter)
             late = LIMITER_LATENCY
         else:
-            late = clipped(x, own, way == "hard clip", drive / top, top)
-        held.delay(x, CEILING_LATENCY - late, way)
+            late = clipped(x, own, mode == "hard clip", drive / top, top)
+        held.delay(x, CEILING_LATENCY - late, mode)
 
     def _levels(self, voice: VoiceContext) -> tuple[Array, Array]:
         drive, top = self.parameters["drive"], self.parameters["limit"]

@@ -142,8 +142,8 @@ class EqProcessor(StageProcessor):
                 heard += y
                 shares[0, 1 + k] = goal
         goal = 1.0 if alone else 0.0
-        way = shares[0, 0] + (goal - shares[0, 0]) * _ACROSS[a:b]
-        x[:, a:b] += way * (heard[:, a:b] - x[:, a:b])
+        mode = shares[0, 0] + (goal - shares[0, 0]) * _ACROSS[a:b]
+        x[:, a:b] += mode * (heard[:, a:b] - x[:, a:b])
         shares[0, 0] = goal
         if not alone:
             for name in [n for n in state if n.startswith("alone")]:

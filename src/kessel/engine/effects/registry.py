@@ -26,7 +26,7 @@ def processor_of(part: ChainItem) -> Any:
 def latency_of(part: ChainItem) -> int:
     """Latency in samples. It is the same on and off."""
     if isinstance(part, Branch):
-        return max(sum(latency_of(i) for i in way.items) for way in part.ways)
+        return max(sum(latency_of(i) for i in branch_path.items) for branch_path in part.paths)
     return int(_CLASSES[part.kind].latency_of(part))
 
 

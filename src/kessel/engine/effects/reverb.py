@@ -39,7 +39,7 @@ class SpaceProcessor(WetProcessor):
     """Reverberation by a feedback network or by convolution."""
 
     converts = {
-        "decay": as_ms, "size": as_is, "ahead": as_is, "early": as_share, "damping": one_pole, "high_cut": as_is,
+        "decay": as_ms, "size": as_is, "pre_delay": as_is, "early": as_share, "damping": one_pole, "high_cut": as_is,
         "width": as_share, "low_cut": as_is, "mix": as_share,
     }  # fmt: skip
 
@@ -55,9 +55,9 @@ class SpaceProcessor(WetProcessor):
         """Add the reverberation."""
         own: _NetworkState = held.memory
         response = self._response(voice)
-        if self.part.way == "network" or response is None:
+        if self.part.mode == "network" or response is None:
             wet = np.zeros((2, QUANTUM))
-            if self.part.way == "network":
+            if self.part.mode == "network":
                 self._network(x, wet, own, voice)
         else:
             wet = own.convolver.process(self._before(x, own, voice), response)
@@ -87,22 +87,22 @@ class SpaceProcessor(WetProcessor):
         r = own.network
         network(
             x, wet, r.ahead, r.smear, r.lines, r.damp, r.at, was, far, early_lengths(size), EARLY_GAIN, loss_was, loss,
-            self.over("ahead", voice) * _MS, self.over("early", voice), dull, self.over("width", voice),
+            self.over("pre_delay", voice) * _MS, self.over("early", voice), dull, self.over("width", voice),
         )  # fmt: skip
         r.at += QUANTUM
 
     def _before(self, x: Buffer, own: _NetworkState, voice: VoiceContext) -> Buffer:
-        ms = self.last("ahead", voice)
+        ms = self.last("pre_delay", voice)
         at = (own.at + np.arange(QUANTUM)) % MOST_AHEAD
         own.ahead[:, at] = x
         return own.ahead[:, (at - round(ms * _MS)) % MOST_AHEAD]
 
     def _response(self, voice: VoiceContext) -> Response | None:
         part: Space = self.part
-        if part.way == "network":
+        if part.mode == "network":
             return None
         decay, size = self.last("decay", voice), 2.0 ** float(self.parameters["size"].scale(voice.movers)[-1]) / 100.0
-        if part.way == "built-in":
+        if part.mode == "built-in":
             key: Any = (part.shape, round(size, 2), round(decay / 1400.0, 2))
             if key != self._kept[0]:
                 self._kept = key, Response(room_response(*key))

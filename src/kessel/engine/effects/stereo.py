@@ -90,7 +90,7 @@ class AutoPanProcessor(WetProcessor):
         "rate": as_ms,
         "length": as_ms,
         "depth": as_share,
-        "apart": as_is,
+        "stereo_offset": as_is,
         "low_cut": as_is,
         "mix": as_share,
     }
@@ -103,7 +103,7 @@ class AutoPanProcessor(WetProcessor):
         """Pan in place."""
         own: _AutoPanState = held.memory
         turns = self.swing(own, voice)
-        depth, apart = self.over("depth", voice) * self.over("mix", voice), self.over("apart", voice) / 360.0
+        depth, apart = self.over("depth", voice) * self.over("mix", voice), self.over("stereo_offset", voice) / 360.0
         swung = np.stack([np.sin(2.0 * np.pi * (turns + s * apart)) for s in range(2)])
         # keeps the total level at any depth while the sides are in opposite phase
         change = depth * (0.5 * swung - 0.5 * depth * 0.25)
@@ -258,7 +258,7 @@ class CabinetProcessor(EffectProcessor):
 
     def _response(self, voice: VoiceContext) -> Response | None:
         part: Cabinet = self.part
-        if part.way == "recorded":
+        if part.mode == "recorded":
             x = audio_of(part.audio) if part.audio else None
             key: Any = (part.audio, None if x is None else x.shape)
             if key != self._kept[0]:
@@ -320,7 +320,7 @@ class VocoderProcessor(EffectProcessor):
     def _speaker(self, now: TransportContext) -> Array:
         """The modulating voice over the quantum, in sync with the phrase."""
         part: Vocoder = self.part
-        if part.way == "syllables":
+        if part.mode == "syllables":
             beat = samples_per_beat(now.tempo)
             source = spoken(part.words, max(960, round(part.step * beat)))
         else:

@@ -25,7 +25,7 @@ _ACROSS = np.arange(1, QUANTUM + 1) / QUANTUM
 def placement_of(layer: Layer, heard: bool = True) -> Array:
     """A layer's level, pan, width, polarity and delay as (ll, lr, rl, rr, delay in samples)."""
     gain = 0.0 if layer.mute or not heard else gain_of(layer.level)
-    if layer.polarity == "flipped":
+    if layer.polarity == "inverted":
         gain = -gain
     angle = (layer.pan / 100.0 + 1.0) * math.pi / 4.0
     left, right = (1.0, 1.0) if layer.pan == 0 else (math.sqrt(2) * math.cos(angle), math.sqrt(2) * math.sin(angle))
@@ -140,7 +140,7 @@ class OutputStage:
         self.meters: dict[str, Array] = {f"output.{n}": np.zeros(3) for n in ("gain", "fold", "ceiling")}
         self._bank = ModulationMatrix()
         self._clips: Clips | None = None
-        self._way: str = output.ceiling.way
+        self._way: str = output.ceiling.mode
         self._coming = ""
         self._lines: dict[str, Array] = {}
         self._ducked = 0.0
@@ -170,7 +170,7 @@ class OutputStage:
         still = (self._gain, self._trim) == self._goals and self._ducked == depth
         fold = self._folding == (1.0 if own.fold else 0.0) and not (own.fold and own.fold_follows)
         still &= fold and self._edge == math.log2(own.mono_below)
-        limits = own.ceiling.way == self._way == "limiter"
+        limits = own.ceiling.mode == self._way == "limiter"
         return batch_size(at, end) if still and limits else 1
 
     def process(self, x: Array, batch: Batch) -> None:
@@ -214,39 +214,39 @@ class OutputStage:
 
     def _ceiling(self, x: Array, peaks: Array) -> None:
         ceiling = self.output.ceiling
-        if ceiling.way != "limiter" or self._way != "limiter":
+        if ceiling.mode != "limiter" or self._way != "limiter":
             self._clip(x, ceiling, peaks)
         else:
             self._end(x, ceiling, "limiter", peaks)
 
     def _clip(self, x: Array, ceiling: Ceiling, peaks: Array) -> None:
         """Apply the ceiling. A new mode runs for one quantum unheard, then crossfades in over one."""
-        if ceiling.way == self._way:
+        if ceiling.mode == self._way:
             self._coming = ""
             self._end(x, ceiling, self._way, peaks)
             return
         y = x.copy()
-        if self._coming != ceiling.way:
-            self._line, self._needed, self._smooth, self._state = self._limiting(ceiling.way)
-            self._end(y, ceiling, ceiling.way, peaks)
+        if self._coming != ceiling.mode:
+            self._line, self._needed, self._smooth, self._state = self._limiting(ceiling.mode)
+            self._end(y, ceiling, ceiling.mode, peaks)
             self._end(x, ceiling, self._way, peaks)
-            self._coming = ceiling.way
+            self._coming = ceiling.mode
             return
-        self._end(y, ceiling, ceiling.way, peaks)
+        self._end(y, ceiling, ceiling.mode, peaks)
         self._end(x, ceiling, self._way, peaks)
         x += _ACROSS * (y - x)
-        self._way, self._coming = ceiling.way, ""
+        self._way, self._coming = ceiling.mode, ""
 
-    def _limiting(self, way: str) -> tuple[Array, Array, Array, Array]:
+    def _limiting(self, mode: str) -> tuple[Array, Array, Array, Array]:
         """The limiter's state, reset where it starts anew."""
-        return rest() if way == "limiter" else (self._line, self._needed, self._smooth, self._state)
+        return rest() if mode == "limiter" else (self._line, self._needed, self._smooth, self._state)
 
-    def _end(self, x: Array, ceiling: Ceiling, way: str, peaks: Array) -> None:
+    def _end(self, x: Array, ceiling: Ceiling, mode: str, peaks: Array) -> None:
         """Apply one mode of the ceiling to x, (2, n), in place. peaks: (quanta,)."""
         top = 10.0 ** (ceiling.limit / 20.0) if ceiling.on else 1e9
         if ceiling.on and peaks.max() > top:
             self.traces["output.ceiling"] = np.repeat(-20.0 * np.log10(np.maximum(1.0, peaks / top)), 4)
-        if way == "limiter":
+        if mode == "limiter":
             fall = math.exp(-1000.0 / (ceiling.release * RATE))
             under = top * 10.0 ** (-0.05 / 20.0) if ceiling.on else top
             limit(x, under, fall, self._line, self._needed, self._smooth, self._state)
@@ -254,13 +254,13 @@ class OutputStage:
         if self._clips is None:
             self._clips = Clips()
         late = (
-            clipped(x, self._clips, way == "hard clip", constant_block(1.0 / top), constant_block(top))
+            clipped(x, self._clips, mode == "hard clip", constant_block(1.0 / top), constant_block(top))
             if ceiling.on
             else 0
         )
-        line = self._lines.get(way)
+        line = self._lines.get(mode)
         if line is None or line.shape[1] != LIMITER_LATENCY - late:
-            line = self._lines[way] = np.zeros((2, LIMITER_LATENCY - late))
+            line = self._lines[mode] = np.zeros((2, LIMITER_LATENCY - late))
         hold_back(x, 0, x.shape[1], line)
 
     def _fold(self, x: Array, octaves: Array | float) -> None:

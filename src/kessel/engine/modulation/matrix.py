@@ -6,7 +6,7 @@ from collections.abc import Mapping
 
 import numpy as np
 
-from ...patch import Feed, Patch, is_bipolar, mover_dependencies, movers_below, source_of, topological_order
+from ...patch import AudioRate, Patch, is_bipolar, mover_dependencies, movers_below, source_of, topological_order
 from .movers import MoverProcessor, mover_processor
 from .parameters import Array, ModulationInput, ModulationValues, SmoothedParameter
 from .transport import TransportContext
@@ -45,7 +45,7 @@ class ModulationMatrix:
             self.processors[mover_id] = processor
         self.feeds = {}
         for part in parts.values():
-            if isinstance(part, Feed) and part.source and layer_id:
+            if isinstance(part, AudioRate) and part.source and layer_id:
                 of_layer, source = source_of(patch, part)
                 if of_layer == layer_id:
                     self.feeds[part.id] = source

@@ -11,7 +11,7 @@ import numpy as np
 from ...dsp import QUANTUM, RATE
 from ...dsp.chance import share
 from ...dsp.lfo import Drawn, follow, roll_sine, swing
-from ...patch import MOVERS, Control, Curve, Envelope, Follower, Hand, Lfo, Macro, Mover, declarations
+from ...patch import MOVERS, Control, Curve, Envelope, Follower, Lfo, Macro, Mover, Performance, declarations
 from ..clock import samples_per_beat
 from .controllers import values
 from .envelopes import EnvelopeProcessor
@@ -223,17 +223,17 @@ class CurveMover(_Cycling):
         return drawn(np.clip(place, 0.0, 1.0))
 
 
-class HandMover(MoverProcessor):
+class PerformanceMover(MoverProcessor):
     """Velocity, key, controllers or a random value of the note."""
 
     def value(self, voice: Voice, movers: ModulationValues, now: TransportContext) -> Array:
         """0..1; the bend is -1..1."""
-        part: Hand = self.part
+        part: Performance = self.part
         if part.what == "velocity":
             return np.full(QUANTUM, voice.velocity)
         if part.what == "key":
             return np.full(QUANTUM, min(max((voice.pitch - 12.0) / 72.0, 0.0), 1.0))
-        if part.what == "chance":
+        if part.what == "random":
             return np.full(QUANTUM, share(now.seed, part.id, voice.note, "chance"))
         return values(now.controllers[part.what])
 
@@ -276,7 +276,7 @@ class FollowerMover(MoverProcessor):
         return self._now
 
 
-class FeedMover(MoverProcessor):
+class AudioRateMover(MoverProcessor):
     """A source at audio rate. Its value is known after the sources are rendered."""
 
     def value(self, voice: Voice, movers: ModulationValues, now: TransportContext) -> Array:

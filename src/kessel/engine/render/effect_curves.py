@@ -47,11 +47,11 @@ def static_curve(part: object, points: int = 121) -> tuple[Array, Array] | None:
     x = np.linspace(-72.0, 0.0, points)
     if isinstance(part, Compressor):
         slope = 1.0 / part.ratio - 1.0
-        down = (part.threshold, slope if part.way == "downward" else 0.0)
-        up = (part.threshold, -slope if part.way == "upward" else 0.0)
-        gain = static_gain(x, down, up, part.knee, part.most) + part.makeup
+        down = (part.threshold, slope if part.mode == "downward" else 0.0)
+        up = (part.threshold, -slope if part.mode == "upward" else 0.0)
+        gain = static_gain(x, down, up, part.knee, part.max_reduction) + part.makeup
     elif isinstance(part, Expander):
-        gain = static_gain(x, (0.0, 0.0), (part.threshold, 1.0 - part.ratio), part.knee, part.most)
+        gain = static_gain(x, (0.0, 0.0), (part.threshold, 1.0 - part.ratio), part.knee, part.max_reduction)
     elif isinstance(part, BandDynamics):
         down, up = (part.down_threshold, 1.0 / part.down_ratio - 1.0), (part.up_threshold, 1.0 - 1.0 / part.up_ratio)
         gain = static_gain(x, down, up, 6.0, 36.0) + part.gain

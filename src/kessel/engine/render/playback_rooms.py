@@ -90,7 +90,7 @@ class RoomProcessor:
         first = room.spread * RATE / 1000.0
         self._late = [max(1, round(first * d)) for d, _, _ in _WALLS]
         self._past = np.zeros((2, max(self._late)))
-        self._limiter = rest() if room.ceiling_way == "limiter" else None
+        self._limiter = rest() if room.ceiling_mode == "limiter" else None
         self.latency = LATENCY if self._limiter is not None else 0
 
     def process(self, x: _Real) -> _Real:
@@ -114,7 +114,7 @@ class RoomProcessor:
                 block = np.ascontiguousarray(y[:, at : at + QUANTUM])
                 limit(block, top, fall, *self._limiter)
                 y[:, at : at + QUANTUM] = block
-        elif self.room.ceiling_way == "hard":
+        elif self.room.ceiling_mode == "hard":
             top = 10.0 ** (self.room.ceiling / 20.0)
             y = np.clip(y, -top, top)
         return y

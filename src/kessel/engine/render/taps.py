@@ -55,8 +55,8 @@ def _late(items: list[ChainItem], place: str, before: int, late: dict[str, int],
         path = f"{place}.{item.id}"
         previous[path] = last
         if isinstance(item, Branch):
-            for way in item.ways:
-                _late(list(way.items), f"{path}.ways.{way.id}.items", at, late, previous)
+            for branch_path in item.paths:
+                _late(list(branch_path.items), f"{path}.paths.{branch_path.id}.items", at, late, previous)
         at += latency_of(item)
         late[path] = at
         last = path

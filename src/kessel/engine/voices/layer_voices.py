@@ -116,7 +116,7 @@ class LayerVoices:
 
     def _any_free(self) -> bool:
         """Whether any source keeps its phase from note to note."""
-        return any(isinstance(s, Oscillator) and s.start == "free" for s in self.layer.sources)
+        return any(isinstance(s, Oscillator) and s.start == "free-running" for s in self.layer.sources)
 
     def _free_turns(self, at: int, start: int, fresh: Voice) -> Array | None:
         """Phases of free-running sources at sample ``at``, in cycles."""

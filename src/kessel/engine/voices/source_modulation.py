@@ -18,7 +18,7 @@ class ModulationEdge:
 
     target: int
     by: int
-    way: int
+    mode: int
     parameter: SmoothedParameter
 
 
@@ -37,7 +37,7 @@ class ModulationEdges:
         self.parameters = [e.parameter for e in found]
         self.order = np.array(order, dtype=np.int64)
         self.source = np.array([e.by for e in found], dtype=np.int64)
-        self.way = np.array([e.way for e in found], dtype=np.int64)
+        self.mode = np.array([e.mode for e in found], dtype=np.int64)
         self.back = np.array([int(place[e.by] >= place[e.target]) for e in found], dtype=np.int64)
         self.first = np.array([sum(e.target < s for e in found) for s in range(count + 1)], dtype=np.int64)
         self.circles = bool(self.back.any())
@@ -68,7 +68,7 @@ class ModulationEdges:
 
     def reach(self, s: int, amount: Array) -> float:
         """Largest phase deviation of a source in cycles, at the present ``amount`` of every edge."""
-        is_bipolar = [e for e in range(self.first[s], self.first[s + 1]) if self.way[e] == PHASE]
+        is_bipolar = [e for e in range(self.first[s], self.first[s + 1]) if self.mode[e] == PHASE]
         return 2.5 * float(sum(np.abs(amount[e]).max() for e in is_bipolar))
 
 

@@ -37,7 +37,7 @@ from ..modulation import (
 from .single_cycle import SHAPING, cycle_from, is_plain
 from .source_modulation import ModulationEdge, ModulationEdges
 
-_DEST = {"stages": STAGES, "past": PAST, "nowhere": NOWHERE}
+_DEST = {"stages": STAGES, "past the stages": PAST, "modulates only": NOWHERE}
 _BASE = {"sine": SINE_ROW, "saw": SAW_ROW, "pulse": SAW_ROW, "triangle": TRIANGLE_ROW, "mix": 0, "drawn": 0}
 _COLOUR = {"white": WHITE, "pink": PINK, "brown": BROWN}
 
@@ -137,7 +137,7 @@ class SourcePlan:
         sides = math.sqrt(2.0) * np.stack([np.cos(angle), np.sin(angle)], axis=1)
         wide = self.copies > 1 and layer.unison.width > 0
         for s, source in enumerate(layer.sources):
-            turn = -1.0 if source.polarity == "flipped" else 1.0
+            turn = -1.0 if source.polarity == "inverted" else 1.0
             self._keep(s, "level", source, as_gain)
             if not isinstance(source, Oscillator):
                 self.kind[s] = READY
@@ -219,9 +219,9 @@ class SourcePlan:
             if is_bipolar or f"sources.{source.id}.feedback" in self.moved:
                 found.append(ModulationEdge(s, s, PHASE, self.of[s]["feedback"]))
             for m in source.modulators:
-                name, way, convert = ("depth", PHASE, as_cycles) if m.way == "phase" else ("share", RING, as_share)
+                name, mode, convert = ("depth", PHASE, as_cycles) if m.mode == "phase" else ("share", RING, as_share)
                 parameter = self._keep(s, name, m, convert, f"modulators.{m.id}.")
-                found.append(ModulationEdge(s, self.ids.index(m.source), way, parameter))
+                found.append(ModulationEdge(s, self.ids.index(m.source), mode, parameter))
         return ModulationEdges(found, self.count)
 
     def find_moved_rows(self) -> None:
@@ -332,15 +332,15 @@ class SourcePlan:
             source = self.layer.sources[m]
             if not isinstance(source, Oscillator):
                 continue
-            if source.start == "free":
+            if source.start == "free-running":
                 if free is not None and free.shape == turns.shape:
                     turns[s] = free[m]
                 else:
                     turns[s] = [share(self.seed, self.layer.id, source.id, c, "free") for c in range(self.copies)]
                 continue
             turns[s] = source.phase / 360.0
-            if source.start == "chance":
-                turns[s] += sign(self.seed, self.layer.id, note, source.id, "phase") * source.chance / 360.0
+            if source.start == "random":
+                turns[s] += sign(self.seed, self.layer.id, note, source.id, "phase") * source.random_range / 360.0
             if source.unison and self.copies > 1:
                 # steps of the golden ratio fill the cycle evenly for any count
                 steps = np.mod(np.arange(self.copies) * 0.6180339887498949, 1.0)

@@ -302,14 +302,14 @@ def sound(
         sources_modulated(
             x2, past2, a, QUANTUM, tables(), state.own, freq, plan.kind, first, second, ratio, plan.offset, plan.copies,
             plan.gain, straight, level, pitch, shape, state.phase, state.phase2, plan.ready_twice, state.spans,
-            plan.spot, state.cycle, plan.ready_at, edges.order, edges.first, edges.source, edges.way, edges.back,
+            plan.spot, state.cycle, plan.ready_at, edges.order, edges.first, edges.source, edges.mode, edges.back,
             amount, state.memory,
         )  # fmt: skip
     else:
         sources_in_order(
             x2, past2, a, QUANTUM, tables(), state.own, freq, plan.kind, first, second, ratio, plan.offset, plan.copies,
             plan.gain, straight, level, pitch, shape, moves, state.phase, state.phase2, plan.ready_twice, state.spans,
-            plan.spot, state.cycle, plan.ready_at, edges.order, edges.first, edges.source, edges.way, amount,
+            plan.spot, state.cycle, plan.ready_at, edges.order, edges.first, edges.source, edges.mode, amount,
             edges.work,
         )  # fmt: skip
     state.settled(plan, first, second)

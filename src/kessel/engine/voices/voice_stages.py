@@ -34,7 +34,7 @@ class VoiceStages:
                 self.processors[stage.id] = (stage.kind, processor_of(stage), acc)
         self.processors = {s.id: self.processors[s.id] for s in layer.stages}
         self.mix.turn(layer.branches.mix)
-        self.split = layer.branches.way == "branches"
+        self.split = layer.branches.routing == "parallel"
         both = [s.id for s in layer.stages]
         self.branches = [[s.id for s in layer.stages if s.branch == b] for b in ("A", "B")] if self.split else [both]
         late = {s.id: latency_of(s) for s in layer.stages}

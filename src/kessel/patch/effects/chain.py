@@ -52,10 +52,12 @@ class BranchPath(Part):
 
     id: Id
     name: Name
-    mute: bool = toggle("Mute", False, help="Takes this way out of the sum.")
-    solo: bool = toggle("Alone", False, help="Only ways that are alone are heard.")
-    level: float = control("Level", "dB", -72, 24, 0, moves=True, off_low="off", help="Level of this way in the sum.")
-    polarity: Literal["normal", "flipped"] = choice("Polarity", "normal", help="Flipped turns this way upside down.")
+    mute: bool = toggle("Mute", False, help="Removes this path from the sum.")
+    solo: bool = toggle("Solo", False, help="Play only the paths that are soloed.")
+    level: float = control("Level", "dB", -72, 24, 0, moves=True, off_low="off", help="Level of this path in the sum.")
+    polarity: Literal["normal", "inverted"] = choice(
+        "Polarity", "normal", help="Inverted reverses the polarity of this path."
+    )
     items: list[PlainItem] = Field(default_factory=list, max_length=12)
 
     @model_validator(mode="after")
@@ -69,12 +71,14 @@ class Branch(EffectPart):
 
     kind: Literal["branch"] = "branch"
     into: Literal["copies", "bands"] = choice(
-        "Into", "bands", help="Every way gets the whole sound, or each its own span of frequencies."
+        "Split into",
+        "bands",
+        help="Copies: every path gets the whole signal. Bands: each path gets its own frequency band.",
     )
-    split_1: float = split(1, 160, "way")
-    split_2: float = split(2, 2200, "way")
-    split_3: float = split(3, 7000, "way")
-    ways: list[BranchPath] = Field(
+    split_1: float = split(1, 160, "mode")
+    split_2: float = split(2, 2200, "mode")
+    split_3: float = split(3, 7000, "mode")
+    paths: list[BranchPath] = Field(
         default_factory=lambda: [BranchPath(id="low", name="Low"), BranchPath(id="high", name="High")],
         min_length=2,
         max_length=4,
@@ -82,7 +86,7 @@ class Branch(EffectPart):
 
     @model_validator(mode="after")
     def _hangs_together(self) -> Branch:
-        distinct(list(self.ways), "ways")
+        distinct(list(self.paths), "paths")
         return self
 
 
@@ -99,15 +103,15 @@ def within(items: Iterable[Any]) -> Iterator[Any]:
     """The items of a chain, and those in the paths of its branches."""
     for item in items:
         yield item
-        for way in item.ways if isinstance(item, Branch) else ():
-            yield from way.items
+        for mode in item.paths if isinstance(item, Branch) else ():
+            yield from mode.items
 
 
 class Send(Part):
     """The level of a send to a return. Its id is the return's."""
 
     id: Id
-    level: float = control("Send", "dB", -72, 12, -72, moves=True, off_low="off", help="Level into the return.")
+    level: float = control("Send", "dB", -72, 12, -72, moves=True, off_low="off", help="Level sent to the return.")
 
 
 class Return(Part):
@@ -115,7 +119,7 @@ class Return(Part):
 
     id: Id
     name: Name
-    on: bool = toggle("On", True, help="Off is the same as if it were not there.")
+    on: bool = toggle("On", True, help="Switches the return on or off.")
     level: float = control("Level", "dB", -72, 12, 0, moves=True, off_low="off", help="Level of the return in the sum.")
     low_cut: float = control(
         "Low cut",
@@ -126,7 +130,7 @@ class Return(Part):
         taper="log",
         moves=True,
         off_low="off",
-        help="Nothing below goes into the return, so that the lows stay clean and in the middle.",
+        help="High-pass filter before the return: the lows stay clean and in the middle.",
     )
     chain: list[ChainItem] = Field(default_factory=list, max_length=12)
 

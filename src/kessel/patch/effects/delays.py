@@ -8,7 +8,7 @@ from ..conditions import when
 from ..controls import choice, control, pick
 from .dynamics import EffectPart
 
-_LOW_CUT = "Nothing of the effect's own sound lies below, so that the lows stay clean and in the middle."
+_LOW_CUT = "High-pass filter on the effect's own sound: the lows stay clean and in the middle."
 
 
 def _low_cut() -> float:
@@ -25,7 +25,7 @@ class TimeEffect(EffectPart):
 class Swinging(TimeEffect):
     """An effect with an LFO."""
 
-    clock: Literal["Hz", "beats"] = choice("Clock", "Hz", help="Swings so often a second, or in note values.")
+    clock: Literal["Hz", "beats"] = choice("Clock", "Hz", help="Rate in Hz, or in note values.")
     rate: float = control(
         "Rate",
         "Hz",
@@ -36,7 +36,7 @@ class Swinging(TimeEffect):
         step=0.01,
         moves=True,
         shown_if=when("clock", "Hz"),
-        help="Swings a second.",
+        help="Cycles per second.",
     )
     length: float = control(
         "Length",
@@ -48,7 +48,7 @@ class Swinging(TimeEffect):
         step=0.001,
         moves=True,
         shown_if=when("clock", "beats"),
-        help="Length of one swing.",
+        help="Length of one cycle.",
     )
 
 
@@ -56,52 +56,84 @@ class Chorus(Swinging):
     """Copies with modulated delays."""
 
     kind: Literal["chorus"] = "chorus"
-    voices: int = control("Voices", "count", 1, 6, 2, whole=True, step=1, help="How many copies.")
-    delay: float = control("Delay", "ms", 1, 40, 9, taper="log", moves=True, help="Where the copies stand.")
-    depth: float = control("Depth", "ms", 0, 12, 2, taper="ease", step=0.01, moves=True, help="How far they swing.")
-    width: float = control("Width", "%", 0, 100, 80, step=1, moves=True, help="How far the copies stand apart.")
-    mix: float = control("Mix", "%", 0, 100, 40, step=1, moves=True, help="Up to 50 % the dry sound stays whole.")
+    voices: int = control("Voices", "count", 1, 6, 2, whole=True, step=1, help="Number of delayed copies.")
+    delay: float = control("Delay", "ms", 1, 40, 9, taper="log", moves=True, help="Mean delay of the copies.")
+    depth: float = control(
+        "Depth", "ms", 0, 12, 2, taper="ease", step=0.01, moves=True, help="How far the delay is modulated."
+    )
+    width: float = control("Width", "%", 0, 100, 80, step=1, moves=True, help="Stereo spread of the copies.")
+    mix: float = control(
+        "Mix", "%", 0, 100, 40, step=1, moves=True, help="Dry/wet mix. Up to 50 % the dry level stays as it is."
+    )
 
 
 class Thicken(TimeEffect):
     """Copies that drift independently."""
 
     kind: Literal["thicken"] = "thicken"
-    voices: int = control("Voices", "count", 1, 8, 4, whole=True, step=1, help="How many copies.")
+    voices: int = control("Voices", "count", 1, 8, 4, whole=True, step=1, help="Number of delayed copies.")
     rate: float = control(
-        "Rate", "Hz", 0.05, 8, 0.6, taper="log", step=0.01, moves=True, help="How quickly they drift."
+        "Rate", "Hz", 0.05, 8, 0.6, taper="log", step=0.01, moves=True, help="How quickly the copies drift."
     )
-    delay: float = control("Delay", "ms", 1, 60, 14, taper="log", moves=True, help="How far back they stand at most.")
-    detune: float = control("Detune", "ct", 0, 60, 9, moves=True, help="How far they drift from the pitch.")
-    width: float = control("Width", "%", 0, 100, 90, step=1, moves=True, help="How far the copies stand apart.")
-    mix: float = control("Mix", "%", 0, 100, 40, step=1, moves=True, help="Up to 50 % the dry sound stays whole.")
+    delay: float = control("Delay", "ms", 1, 60, 14, taper="log", moves=True, help="Longest delay of the copies.")
+    detune: float = control("Detune", "ct", 0, 60, 9, moves=True, help="How far the copies drift in pitch.")
+    width: float = control("Width", "%", 0, 100, 90, step=1, moves=True, help="Stereo spread of the copies.")
+    mix: float = control(
+        "Mix", "%", 0, 100, 40, step=1, moves=True, help="Dry/wet mix. Up to 50 % the dry level stays as it is."
+    )
 
 
 class Phaser(Swinging):
     """A modulated row of all-passes."""
 
     kind: Literal["phaser"] = "phaser"
-    stages: int = control("Passes", "count", 2, 12, 4, whole=True, step=2, help="Two make a notch.")
-    cutoff: float = control("Centre", "Hz", 60, 12000, 700, taper="log", moves=True, help="Around here the notches go.")
-    depth: float = control("Depth", "oct", 0, 5, 1.5, step=0.01, moves=True, help="How far the notches swing.")
-    feedback: float = control("Feedback", "%", -95, 95, 30, step=1, moves=True, help="Lifts what lies between notches.")
-    apart: float = control(
-        "Sides apart", "deg", 0, 180, 60, step=1, moves=True, help="How much later the right swings."
+    stages: int = control(
+        "Stages", "count", 2, 12, 4, whole=True, step=2, help="Number of all-pass stages. Two make one notch."
     )
-    mix: float = control("Mix", "%", 0, 100, 50, step=1, moves=True, help="At 50 % the notches are deepest.")
+    cutoff: float = control(
+        "Centre", "Hz", 60, 12000, 700, taper="log", moves=True, help="Centre frequency of the notches."
+    )
+    depth: float = control("Depth", "oct", 0, 5, 1.5, step=0.01, moves=True, help="How far the notches are modulated.")
+    feedback: float = control(
+        "Feedback", "%", -95, 95, 30, step=1, moves=True, help="Raises the peaks between the notches."
+    )
+    stereo_offset: float = control(
+        "Stereo offset",
+        "deg",
+        0,
+        180,
+        60,
+        step=1,
+        moves=True,
+        help="Phase of the right side's modulation against the left.",
+    )
+    mix: float = control(
+        "Mix", "%", 0, 100, 50, step=1, moves=True, help="Dry/wet mix. At 50 % the notches are deepest."
+    )
 
 
 class Flanger(Swinging):
     """A short modulated delay with feedback."""
 
     kind: Literal["flanger"] = "flanger"
-    delay: float = control("Delay", "ms", 0.1, 20, 1.5, taper="log", moves=True, help="Where the echo stands.")
-    depth: float = control("Depth", "ms", 0, 10, 1, taper="ease", step=0.01, moves=True, help="How far it swings.")
-    feedback: float = control("Feedback", "%", -95, 95, 40, step=1, moves=True, help="How long it rings.")
-    apart: float = control(
-        "Sides apart", "deg", 0, 180, 90, step=1, moves=True, help="How much later the right swings."
+    delay: float = control("Delay", "ms", 0.1, 20, 1.5, taper="log", moves=True, help="Mean delay.")
+    depth: float = control(
+        "Depth", "ms", 0, 10, 1, taper="ease", step=0.01, moves=True, help="How far the delay is modulated."
     )
-    mix: float = control("Mix", "%", 0, 100, 50, step=1, moves=True, help="At 50 % the notches are deepest.")
+    feedback: float = control("Feedback", "%", -95, 95, 40, step=1, moves=True, help="How long it rings.")
+    stereo_offset: float = control(
+        "Stereo offset",
+        "deg",
+        0,
+        180,
+        90,
+        step=1,
+        moves=True,
+        help="Phase of the right side's modulation against the left.",
+    )
+    mix: float = control(
+        "Mix", "%", 0, 100, 50, step=1, moves=True, help="Dry/wet mix. At 50 % the notches are deepest."
+    )
 
 
 class Echo(TimeEffect):
@@ -118,7 +150,7 @@ class Echo(TimeEffect):
         taper="log",
         moves=True,
         shown_if=when("clock", "ms"),
-        help="Time from one repeat to the next.",
+        help="Time between repeats.",
     )
     length: float = control(
         "Time",
@@ -130,18 +162,30 @@ class Echo(TimeEffect):
         step=0.001,
         moves=True,
         shown_if=when("clock", "beats"),
-        help="Time from one repeat to the next.",
+        help="Time between repeats.",
     )
-    feedback: float = control("Feedback", "%", 0, 110, 35, step=1, moves=True, help="How much of a repeat comes again.")
-    cross: float = control("Cross-feed", "%", 0, 100, 0, step=1, moves=True, help="How far repeats change sides.")
-    apart: float = control(
-        "Sides apart", "%", -50, 50, 0, step=0.1, moves=True, help="How much later the right one is."
+    feedback: float = control(
+        "Feedback", "%", 0, 110, 35, step=1, moves=True, help="How much of each repeat is fed back."
     )
-    loop_low: float = control(
-        "Loses below", "Hz", 20, 2000, 20, taper="log", moves=True, off_low="off", help="Repeats lose what lies below."
+    cross: float = control(
+        "Cross-feed", "%", 0, 100, 0, step=1, moves=True, help="How far repeats alternate between left and right."
     )
-    loop_high: float = control(
-        "Loses above",
+    stereo_offset: float = control(
+        "Stereo offset", "%", -50, 50, 0, step=0.1, moves=True, help="How much longer the right side's time is."
+    )
+    feedback_low_cut: float = control(
+        "Feedback low cut",
+        "Hz",
+        20,
+        2000,
+        20,
+        taper="log",
+        moves=True,
+        off_low="off",
+        help="High-pass filter in the feedback: every repeat loses more below it.",
+    )
+    feedback_high_cut: float = control(
+        "Feedback high cut",
         "Hz",
         200,
         20000,
@@ -149,32 +193,44 @@ class Echo(TimeEffect):
         taper="log",
         moves=True,
         off_high="off",
-        help="Repeats lose what is above.",
+        help="Low-pass filter in the feedback: every repeat loses more above it.",
     )
-    detune: float = control("Detune", "ct", 0, 100, 0, moves=True, help="How far repeats sway around the pitch.")
-    duck: float = control("Duck", "dB", 0, 36, 0, moves=True, help="Repeats are so much softer while the sound plays.")
-    mix: float = control("Mix", "%", 0, 100, 20, step=1, moves=True, help="Up to 50 % the dry sound stays whole.")
+    detune: float = control("Detune", "ct", 0, 100, 0, moves=True, help="How far the pitch of the repeats wavers.")
+    duck: float = control(
+        "Duck", "dB", 0, 36, 0, moves=True, help="How much softer the repeats are while the dry sound plays."
+    )
+    mix: float = control(
+        "Mix", "%", 0, 100, 20, step=1, moves=True, help="Dry/wet mix. Up to 50 % the dry level stays as it is."
+    )
 
 
 class Space(TimeEffect):
     """Reverberation by a feedback network or by convolution."""
 
     kind: Literal["space"] = "space"
-    way: Literal["network", "built-in", "recorded"] = choice(
-        "Way", "network", help="A network of delays, one of our own spaces, or a response from the library."
+    mode: Literal["network", "built-in", "recorded"] = choice(
+        "Mode", "network", help="A delay network, a built-in space, or an impulse response from the library."
     )
     shape: Literal["silo", "stairwell", "sheet", "cistern", "closet", "culvert"] = choice(
-        "Space", "silo", shown_if=when("way", "built-in"), help="Which of our own spaces."
+        "Space", "silo", shown_if=when("mode", "built-in"), help="The built-in space."
     )
     audio: str = pick(
-        "Response",
+        "Impulse response",
         "response",
         "",
-        shown_if=when("way", "recorded"),
-        help="Audio of the library that is a room's response.",
+        shown_if=when("mode", "recorded"),
+        help="Audio from the library, used as the room's impulse response.",
     )
     decay: float = control(
-        "Decay", "ms", 100, 20000, 1400, taper="log", step=1, moves=True, help="Time to fall by 60 dB."
+        "Decay",
+        "ms",
+        100,
+        20000,
+        1400,
+        taper="log",
+        step=1,
+        moves=True,
+        help="Time in which the reverb falls by 60 dB.",
     )
     size: float = control(
         "Size",
@@ -185,22 +241,30 @@ class Space(TimeEffect):
         taper="log",
         step=1,
         moves=True,
-        shown_if=when("way", "network", "built-in"),
-        help="How far the walls stand.",
+        shown_if=when("mode", "network", "built-in"),
+        help="Size of the room.",
     )
-    ahead: float = control(
-        "Before it", "ms", 0, 250, 12, taper="ease", step=0.1, moves=True, help="Time before the room answers."
+    pre_delay: float = control(
+        "Pre-delay",
+        "ms",
+        0,
+        250,
+        12,
+        taper="ease",
+        step=0.1,
+        moves=True,
+        help="Time between the dry sound and the reverb.",
     )
     early: float = control(
-        "Early part",
+        "Early reflections",
         "%",
         0,
         100,
         40,
         step=1,
         moves=True,
-        shown_if=when("way", "network"),
-        help="Level of the first reflections.",
+        shown_if=when("mode", "network"),
+        help="Level of the early reflections.",
     )
     damping: float = control(
         "Damping",
@@ -211,11 +275,21 @@ class Space(TimeEffect):
         taper="log",
         moves=True,
         off_high="off",
-        shown_if=when("way", "network"),
-        help="Above it decay is quicker.",
+        shown_if=when("mode", "network"),
+        help="The reverb decays faster above this frequency.",
     )
     high_cut: float = control(
-        "High cut", "Hz", 500, 20000, 9000, taper="log", moves=True, off_high="off", help="The room has nothing above."
+        "High cut",
+        "Hz",
+        500,
+        20000,
+        9000,
+        taper="log",
+        moves=True,
+        off_high="off",
+        help="Low-pass filter on the reverb.",
     )
-    width: float = control("Width", "%", 0, 100, 100, step=1, moves=True, help="How far the room stands to the sides.")
-    mix: float = control("Mix", "%", 0, 100, 15, step=1, moves=True, help="Up to 50 % the dry sound stays whole.")
+    width: float = control("Width", "%", 0, 100, 100, step=1, moves=True, help="Stereo width of the reverb.")
+    mix: float = control(
+        "Mix", "%", 0, 100, 15, step=1, moves=True, help="Dry/wet mix. Up to 50 % the dry level stays as it is."
+    )

@@ -11,10 +11,10 @@ from ..conditions import counts, unless, when
 from ..controls import choice, control, toggle
 from .stages import ItemPart
 
-_ATTACK = "Time in which the gain goes 63 % of the way when the level asks for more of it."
-_RELEASE = "Time in which the gain comes 63 % of the way back."
-_HOLD = "So long the gain stays before it comes back; half a period of the lowest note keeps it still."
-_OUT = "So many dB in become one dB out."
+_ATTACK = "Time in which the gain change reaches 63 %."
+_RELEASE = "Time in which 63 % of the gain change is undone."
+_HOLD = "Time for which the gain is held before release. Half a period of the lowest note avoids distortion."
+_OUT = "This many dB in become 1 dB out."
 
 
 def threshold(name: str, db: float, says: str) -> Any:
@@ -49,39 +49,45 @@ def split(number: int, hz: float, what: str) -> Any:
     """Declare the edge between two neighbouring bands or paths, counted from 1."""
     lower, upper = _ORDER[number - 1 : number + 1]
     says = f"Edge between the {lower} and the {upper} {what}."
-    shown = counts("bands", number + 1) if what == "band" else when("into", "bands") & counts("ways", number + 1)
+    shown = counts("bands", number + 1) if what == "band" else when("into", "bands") & counts("paths", number + 1)
     return control(f"Split {number}", "Hz", 30, 16000, hz, taper="log", moves=True, shown_if=shown, help=says)
 
 
 class EffectPart(ItemPart):
     """Controls of all effects."""
 
-    mix: float = control("Mix", "%", 0, 100, 100, step=1, moves=True, help="Share of the effect.")
-    trim: float = control("Trim", "dB", -24, 24, 0, moves=True, help="Level after it.")
+    mix: float = control("Mix", "%", 0, 100, 100, step=1, moves=True, help="Dry/wet mix.")
+    trim: float = control("Trim", "dB", -24, 24, 0, moves=True, help="Output level of the effect.")
 
 
 class Compressor(EffectPart):
     """Reduces loud parts, or boosts soft ones."""
 
     kind: Literal["compressor"] = "compressor"
-    way: Literal["downward", "upward"] = choice(
-        "Way", "downward", help="Downward turns down what is over the threshold, upward lifts what is under it."
+    mode: Literal["downward", "upward"] = choice(
+        "Mode", "downward", help="Downward reduces what is over the threshold. Upward boosts what is under it."
     )
-    detect: Literal["peak", "RMS"] = choice("Listens to", "peak", help="The peaks, or the mean power over 25 ms.")
-    threshold: float = threshold("Threshold", -18, "Level from which it works.")
+    detector: Literal["peak", "RMS"] = choice("Detector", "peak", help="Peak level, or RMS over 25 ms.")
+    threshold: float = threshold("Threshold", -18, "Level at which compression begins.")
     ratio: float = ratio("Ratio", 4)
     knee: float = knee()
     attack: float = attack("Attack", 10)
     release: float = release("Release", 120)
     hold: float = control(
-        "Hold", "ms", 0, 100, 12, taper="ease", step=0.1, moves=True, shown_if=unless("detect", "RMS"), help=_HOLD
+        "Hold", "ms", 0, 100, 12, taper="ease", step=0.1, moves=True, shown_if=unless("detector", "RMS"), help=_HOLD
     )
-    ahead: float = control(
-        "Look-ahead", "ms", 0, 10, 0, step=0.1, help="Holds the sound back so that the gain is there before the peak."
+    look_ahead: float = control(
+        "Look-ahead",
+        "ms",
+        0,
+        10,
+        0,
+        step=0.1,
+        help="Delays the sound so that the gain is reduced before a peak arrives.",
     )
-    most: float = control("Most", "dB", 0, 48, 36, moves=True, help="It never turns further than this.")
-    listen_low: float = control(
-        "Listen from",
+    max_reduction: float = control("Largest reduction", "dB", 0, 48, 36, moves=True, help="Limit of the gain change.")
+    detector_low_cut: float = control(
+        "Detector low cut",
         "Hz",
         20,
         1000,
@@ -89,22 +95,24 @@ class Compressor(EffectPart):
         taper="log",
         moves=True,
         off_low="all",
-        help="It does not hear what lies below, so that the sub does not pump the rest.",
+        help="High-pass filter on the detector, so that the sub doesn't pump the rest.",
     )
-    makeup: float = control("Makeup", "dB", -12, 36, 0, moves=True, help="Level of what is compressed.")
+    makeup: float = control("Makeup", "dB", -12, 36, 0, moves=True, help="Gain after compression, before the mix.")
 
 
 class Expander(EffectPart):
     """Makes soft parts softer: what is below the threshold falls away."""
 
     kind: Literal["expander"] = "expander"
-    threshold: float = threshold("Threshold", -36, "Level under which it works.")
-    ratio: float = ratio("Ratio", 2, "One dB under becomes so many dB under.")
+    threshold: float = threshold("Threshold", -36, "Level under which expansion begins.")
+    ratio: float = ratio("Ratio", 2, "1 dB under the threshold becomes this many dB under it.")
     knee: float = knee()
-    attack: float = attack("Opens", 1)
-    release: float = release("Closes", 80)
+    attack: float = attack("Attack", 1)
+    release: float = release("Release", 80)
     hold: float = control("Hold", "ms", 0, 200, 20, taper="ease", step=0.1, moves=True, help=_HOLD)
-    most: float = control("Most", "dB", 0, 96, 60, moves=True, help="It never turns further down than this.")
+    max_reduction: float = control(
+        "Largest reduction", "dB", 0, 96, 60, moves=True, help="Limit of the gain reduction."
+    )
 
 
 class BandDynamics(Part):
@@ -112,15 +120,15 @@ class BandDynamics(Part):
 
     id: Id
     name: Name
-    on: bool = toggle("Band on", True, help="Off lets the band pass as it is.")
-    solo: bool = toggle("Alone", False, help="Only bands that are alone are heard.")
-    down_threshold: float = threshold("Down from", -18, "What is over it is turned down.")
+    on: bool = toggle("Band on", True, help="Off passes the band unchanged.")
+    solo: bool = toggle("Solo", False, help="Play only the bands that are soloed.")
+    down_threshold: float = threshold("Upper threshold", -18, "Levels over it are reduced.")
     down_ratio: float = ratio("Down ratio", 3)
-    up_threshold: float = threshold("Up from", -40, "What is under it is lifted.")
+    up_threshold: float = threshold("Lower threshold", -40, "Levels under it are boosted.")
     up_ratio: float = ratio("Up ratio", 1)
     attack: float = attack("Attack", 10)
     release: float = release("Release", 120)
-    gain: float = control("Gain", "dB", -36, 24, 0, moves=True, help="Level of the band after it.")
+    gain: float = control("Gain", "dB", -36, 24, 0, moves=True, help="Output level of the band.")
 
 
 _NAMES = ("Low", "Lower mid", "Upper mid", "High")
@@ -140,14 +148,20 @@ class Multiband(EffectPart):
     split_2: float = split(2, 2200, "band")
     split_3: float = split(3, 7000, "band")
     knee: float = knee()
-    depth: float = control(
-        "Depth", "%", 0, 200, 100, step=1, moves=True, help="How far all bands turn, of what they would."
-    )
+    depth: float = control("Depth", "%", 0, 200, 100, step=1, moves=True, help="Scales the gain changes of all bands.")
     speed: float = control(
-        "Quicker", "x", 0.1, 10, 1, taper="log", step=0.01, moves=True, help="All attacks and releases so much quicker."
+        "Attack and release speed",
+        "x",
+        0.1,
+        10,
+        1,
+        taper="log",
+        step=0.01,
+        moves=True,
+        help="Divides all attack and release times.",
     )
     hold: float = control("Hold", "ms", 0, 100, 12, taper="ease", step=0.1, moves=True, help=_HOLD)
-    most: float = control("Most lift", "dB", 0, 48, 18, moves=True, help="What is soft is never lifted further.")
+    max_boost: float = control("Largest boost", "dB", 0, 48, 18, moves=True, help="Limit of the upward gain.")
     bands: list[BandDynamics] = Field(default_factory=lambda: bands_of(3), min_length=2, max_length=4)
 
     @model_validator(mode="after")
@@ -160,9 +174,13 @@ class CeilingItem(EffectPart):
     """A limit for all peaks: a soft clip, a hard clip or a limiter."""
 
     kind: Literal["ceiling"] = "ceiling"
-    way: Literal["soft clip", "hard clip", "limiter"] = choice(
-        "Way", "limiter", help="Rounds what is over the limit, cuts it, or turns it down ahead of the true peak."
+    mode: Literal["soft clip", "hard clip", "limiter"] = choice(
+        "Mode",
+        "limiter",
+        help="Soft clip rounds peaks over the limit, hard clip cuts them, limiter reduces the gain before a true peak.",
     )
-    drive: float = control("Drive", "dB", -12, 36, 0, moves=True, help="Level into it.")
-    limit: float = control("Limit", "dB", -36, 0, -1, moves=True, help="Nothing goes above.")
-    release: float = control("Release", "ms", 5, 1000, 80, taper="log", moves=True, help="Time to let go after a peak.")
+    drive: float = control("Drive", "dB", -12, 36, 0, moves=True, help="Input gain.")
+    limit: float = control("Limit", "dB", -36, 0, -1, moves=True, help="Highest output level.")
+    release: float = control(
+        "Release", "ms", 5, 1000, 80, taper="log", moves=True, help="Time in which the gain recovers after a peak."
+    )

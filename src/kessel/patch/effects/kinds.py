@@ -24,7 +24,7 @@ def _echo_tail(part: Echo, beat: float, ms: float) -> float:
 
 
 def _space_tail(part: Space, beat: float, ms: float) -> float:
-    return (part.decay * _INAUDIBLE / 60.0 + part.ahead) * ms
+    return (part.decay * _INAUDIBLE / 60.0 + part.pre_delay) * ms
 
 
 def _filter_phrase(part: Any) -> str:

@@ -11,8 +11,8 @@ from ..conditions import IN_CHAINS, NEVER, unless, when
 from ..controls import choice, control, toggle
 from ..movement import DRAWN_CURVE, CurvePoint, in_order
 
-ON = "Off is the same as if it were not there."
-_FOLLOW = "How far it goes along with the note; 100 % keeps the tone over the keys."
+ON = "Switches the return on or off."
+_FOLLOW = "How far it follows the note. 100 % keeps the timbre across the keys."
 
 
 class ItemPart(Part):
@@ -29,10 +29,10 @@ class ItemPart(Part):
         "Level match",
         False,
         shown_if=IN_CHAINS,
-        help="Takes back what it adds to the loudness of the loop, so that louder is not better.",
+        help="Compensates the change in loudness over the loop, so that louder doesn't pass for better.",
     )
     match: float = control(
-        "Match", "dB", -60, 60, 0, step=0.01, shown_if=NEVER, help="The gain that the level match gives it now."
+        "Match", "dB", -60, 60, 0, step=0.01, shown_if=NEVER, help="Gain that level match applies now."
     )
 
 
@@ -40,7 +40,7 @@ class StagePart(ItemPart):
     """Controls of all voice stages."""
 
     branch: Literal["A", "B"] = choice(
-        "Branch", "A", shown_if=when("owner.branches.way", "branches"), help="Which of the two branches it stands in."
+        "Branch", "A", shown_if=when("owner.branches.routing", "parallel"), help="The branch that holds the stage."
     )
 
 
@@ -51,15 +51,13 @@ class Filter(StagePart):
     type: Literal["low-pass", "high-pass", "band-pass", "notch", "peak", "morph"] = choice(
         "Type",
         "low-pass",
-        help="What it lets through: below the cutoff, above it, around it, all but it; a rise at it; "
-        "or from below through around to above.",
+        help="Which frequencies pass: below, above or around the cutoff, all but those around it, all with a peak at "
+        "it, or a morph from low-pass through band-pass to high-pass.",
     )
     slope: Literal["6", "12", "24"] = choice(
-        "Slope", "24", help="Steepness in dB per octave; 6 dB has no resonance and is for low-pass and high-pass."
+        "Slope", "24", help="Slope in dB per octave. 6 dB is for low-pass and high-pass and has no resonance."
     )
-    cutoff: float = control(
-        "Cutoff", "Hz", 20, 20000, 800, taper="log", moves=True, help="Frequency at which the filter begins to work."
-    )
+    cutoff: float = control("Cutoff", "Hz", 20, 20000, 800, taper="log", moves=True, help="Cutoff frequency.")
     resonance: float = control(
         "Resonance",
         "dB",
@@ -68,7 +66,7 @@ class Filter(StagePart):
         0,
         moves=True,
         shown_if=unless("slope", "6") | unless("type", "low-pass", "high-pass"),
-        help="Rise at the cutoff over a flat corner.",
+        help="Gain at the cutoff against a filter without resonance.",
     )
     morph: float = control(
         "Morph",
@@ -81,10 +79,10 @@ class Filter(StagePart):
         shown_if=when("type", "morph"),
         help="0 % is low-pass, 50 % band-pass, 100 % high-pass.",
     )
-    drive: float = control("Drive", "dB", 0, 36, 0, moves=True, help="Level into a soft edge before the filter.")
+    drive: float = control("Drive", "dB", 0, 36, 0, moves=True, help="Gain into soft saturation before the filter.")
     key_follow: float = control("Key follow", "%", 0, 150, 0, step=1, help=_FOLLOW)
-    mix: float = control("Mix", "%", 0, 100, 100, step=1, moves=True, help="Share of the filtered sound.")
-    trim: float = control("Trim", "dB", -24, 24, 0, moves=True, help="Level after it.")
+    mix: float = control("Mix", "%", 0, 100, 100, step=1, moves=True, help="Dry/wet mix.")
+    trim: float = control("Trim", "dB", -24, 24, 0, moves=True, help="Output level of the effect.")
 
 
 class Ladder(StagePart):
@@ -92,23 +90,30 @@ class Ladder(StagePart):
 
     kind: Literal["ladder"] = "ladder"
     cutoff: float = control(
-        "Cutoff", "Hz", 20, 20000, 600, taper="log", moves=True, help="Frequency above which it falls by 24 dB."
+        "Cutoff",
+        "Hz",
+        20,
+        20000,
+        600,
+        taper="log",
+        moves=True,
+        help="Cutoff frequency; above it the level falls by 24 dB per octave.",
     )
-    resonance: float = control("Resonance", "dB", 0, 36, 6, moves=True, help="Rise at the cutoff over no resonance.")
+    resonance: float = control("Resonance", "dB", 0, 36, 6, moves=True, help="Gain at the cutoff against no resonance.")
     lows: float = control(
-        "Keep lows", "%", 0, 100, 50, step=1, moves=True, help="Gives back the lows that resonance takes."
+        "Keep lows", "%", 0, 100, 50, step=1, moves=True, help="Restores the lows that resonance takes away."
     )
-    drive: float = control("Drive", "dB", 0, 36, 0, moves=True, help="Level into the loop, which saturates.")
+    drive: float = control("Drive", "dB", 0, 36, 0, moves=True, help="Gain into the saturating filter loop.")
     key_follow: float = control("Key follow", "%", 0, 150, 0, step=1, help=_FOLLOW)
-    mix: float = control("Mix", "%", 0, 100, 100, step=1, moves=True, help="Share of the filtered sound.")
-    trim: float = control("Trim", "dB", -24, 24, 0, moves=True, help="Level after it.")
+    mix: float = control("Mix", "%", 0, 100, 100, step=1, moves=True, help="Dry/wet mix.")
+    trim: float = control("Trim", "dB", -24, 24, 0, moves=True, help="Output level of the effect.")
 
 
 class Comb(StagePart):
     """A tuned comb filter with feedback."""
 
     kind: Literal["comb"] = "comb"
-    tuned: Literal["note", "Hz"] = choice("Tuned", "note", help="To the note that plays, or to a frequency.")
+    tuned: Literal["note", "Hz"] = choice("Tuned", "note", help="Tuned to the note, or to a fixed frequency.")
     interval: float = control(
         "Interval",
         "st",
@@ -118,7 +123,7 @@ class Comb(StagePart):
         step=1,
         moves=True,
         shown_if=when("tuned", "note"),
-        help="Distance of the ring from the note in semitones.",
+        help="Interval between the note and the ringing pitch.",
     )
     cutoff: float = control(
         "Pitch",
@@ -129,17 +134,25 @@ class Comb(StagePart):
         taper="log",
         moves=True,
         shown_if=when("tuned", "Hz"),
-        help="Frequency at which it rings.",
+        help="Ringing frequency.",
     )
     feedback: float = control(
-        "Feedback", "%", -98, 98, 70, step=1, moves=True, help="How long it rings; below 0 % only odd partials ring."
+        "Feedback", "%", -98, 98, 70, step=1, moves=True, help="How long it rings. Below 0 % only odd harmonics ring."
     )
     damping: float = control(
-        "Damping", "Hz", 200, 20000, 8000, taper="log", moves=True, off_high="open", help="The ring dulls above this."
+        "Damping",
+        "Hz",
+        200,
+        20000,
+        8000,
+        taper="log",
+        moves=True,
+        off_high="open",
+        help="High frequencies above this decay faster.",
     )
     key_follow: float = control("Key follow", "%", 0, 150, 0, step=1, shown_if=when("tuned", "Hz"), help=_FOLLOW)
-    mix: float = control("Mix", "%", 0, 100, 50, step=1, moves=True, help="Share of the ringing sound.")
-    trim: float = control("Trim", "dB", -24, 24, 0, moves=True, help="Level after it.")
+    mix: float = control("Mix", "%", 0, 100, 50, step=1, moves=True, help="Dry/wet mix.")
+    trim: float = control("Trim", "dB", -24, 24, 0, moves=True, help="Output level of the effect.")
 
 
 class Vowel(StagePart):
@@ -147,13 +160,20 @@ class Vowel(StagePart):
 
     kind: Literal["vowel"] = "vowel"
     opening: float = control(
-        "Mouth", "%", 0, 100, 80, step=1, moves=True, help="How far the mouth is open: 0 % closed, as in see or soon."
+        "Mouth",
+        "%",
+        0,
+        100,
+        80,
+        step=1,
+        moves=True,
+        help="How far the mouth is open. 0 % is closed, as in see or soon.",
     )
     tongue: float = control(
-        "Tongue", "%", 0, 100, 90, step=1, moves=True, help="Where the tongue stands: 0 % in front, 100 % at the back."
+        "Tongue", "%", 0, 100, 90, step=1, moves=True, help="Tongue position: 0 % front, 100 % back."
     )
     speaker: Literal["deep", "middle", "bright"] = choice(
-        "Speaker", "deep", help="Whose formants: measured averages of men, women and children."
+        "Speaker", "deep", help="Formants to use: measured averages of men, women and children."
     )
     size: float = control(
         "Voice size", "%", 50, 200, 100, taper="log", step=1, moves=True, help="A larger voice has lower formants."
@@ -162,13 +182,11 @@ class Vowel(StagePart):
         "Sharpness", "%", 25, 800, 100, taper="log", step=1, moves=True, help="How narrow the formants are."
     )
     spread: float = control(
-        "Spread", "%", 0, 200, 100, step=1, moves=True, help="How far the formants stand apart; 0 % is one for all."
+        "Spread", "%", 0, 200, 100, step=1, moves=True, help="Spacing of the formants. At 0 % they coincide."
     )
     key_follow: float = control("Key follow", "%", 0, 150, 0, step=1, help=_FOLLOW)
-    trim: float = control("Trim", "dB", -24, 24, 6, moves=True, help="Level of the vowel.")
-    mix: float = control(
-        "Mix", "%", 0, 100, 85, step=1, moves=True, help="Share of the vowel; the rest keeps the lows."
-    )
+    trim: float = control("Trim", "dB", -24, 24, 6, moves=True, help="Output level of the vowel.")
+    mix: float = control("Mix", "%", 0, 100, 85, step=1, moves=True, help="Dry/wet mix. The dry part keeps the lows.")
 
 
 class AllpassRow(StagePart):
@@ -176,15 +194,26 @@ class AllpassRow(StagePart):
 
     kind: Literal["allpass"] = "allpass"
     stages: int = control(
-        "Passes", "count", 1, 12, 4, whole=True, step=1, help="How many all-passes; two make a notch."
+        "Stages", "count", 1, 12, 4, whole=True, step=1, help="How many all-passes; two make a notch."
     )
     cutoff: float = control(
-        "Cutoff", "Hz", 20, 20000, 500, taper="log", moves=True, help="Where each has turned the phase by 90°."
+        "Cutoff",
+        "Hz",
+        20,
+        20000,
+        500,
+        taper="log",
+        moves=True,
+        help="Frequency at which each stage shifts the phase by 90°.",
     )
-    feedback: float = control("Feedback", "%", -95, 95, 0, step=1, moves=True, help="Lifts what lies between notches.")
+    feedback: float = control(
+        "Feedback", "%", -95, 95, 0, step=1, moves=True, help="Raises the peaks between the notches."
+    )
     key_follow: float = control("Key follow", "%", 0, 150, 0, step=1, help=_FOLLOW)
-    mix: float = control("Mix", "%", 0, 100, 50, step=1, moves=True, help="At 50 % the notches are deepest.")
-    trim: float = control("Trim", "dB", -24, 24, 0, moves=True, help="Level after it.")
+    mix: float = control(
+        "Mix", "%", 0, 100, 50, step=1, moves=True, help="Dry/wet mix. At 50 % the notches are deepest."
+    )
+    trim: float = control("Trim", "dB", -24, 24, 0, moves=True, help="Output level of the effect.")
 
 
 class Distortion(StagePart):
@@ -194,11 +223,11 @@ class Distortion(StagePart):
     curve: Literal["soft", "tube", "one-sided", "hard", "fold", "wrap", "crush", "drawn"] = choice(
         "Curve",
         "soft",
-        help="Soft and tube round the peaks, one-sided only the upper ones, hard cuts them, fold turns them back, "
-        "wrap lets them come in from the other side, crush makes coarse steps, drawn is your own line.",
+        help="Soft and tube round the peaks, one-sided only the upper ones. Hard cuts them, fold folds them back, wrap "
+        "wraps them round to the other side. Crush makes coarse steps. Drawn is your own curve.",
     )
     points: list[CurvePoint] = Field(default=DRAWN_CURVE, min_length=2, max_length=32)
-    drive: float = control("Drive", "dB", 0, 48, 12, moves=True, help="Level into the curve.")
+    drive: float = control("Drive", "dB", 0, 48, 12, moves=True, help="Gain into the curve.")
     bias: float = control(
         "Bias",
         "%",
@@ -208,7 +237,7 @@ class Distortion(StagePart):
         step=1,
         moves=True,
         shown_if=unless("curve", "crush"),
-        help="Pushes the wave off centre, which adds even harmonics; no DC is left.",
+        help="Offset before the curve. It adds even harmonics; DC is removed.",
     )
     bits: float = control(
         "Bits",
@@ -218,7 +247,7 @@ class Distortion(StagePart):
         8,
         moves=True,
         shown_if=when("curve", "crush"),
-        help="Fineness of the steps of a crushed sound.",
+        help="Bit depth of the steps.",
     )
     rate: float = control(
         "Rate",
@@ -230,7 +259,7 @@ class Distortion(StagePart):
         moves=True,
         off_high="whole",
         shown_if=when("curve", "crush"),
-        help="How often it takes a new value.",
+        help="Sample rate of the crushed sound.",
     )
     focus_low: float = control(
         "Focus from",
@@ -241,7 +270,7 @@ class Distortion(StagePart):
         taper="log",
         moves=True,
         off_low="all",
-        help="Only what lies above is distorted; the rest passes as it is.",
+        help="Only frequencies above it are distorted. The rest passes unchanged.",
     )
     focus_high: float = control(
         "Focus to",
@@ -252,13 +281,13 @@ class Distortion(StagePart):
         taper="log",
         moves=True,
         off_high="all",
-        help="Only what lies below is distorted; the rest passes as it is.",
+        help="Only frequencies below it are distorted. The rest passes unchanged.",
     )
     lift: float = control(
-        "Lift", "dB", -24, 24, 0, moves=True, help="Lifts a region before the curve and takes it back after it."
+        "Emphasis", "dB", -24, 24, 0, moves=True, help="Boosts a band before the curve and cuts it by as much after."
     )
     lift_at: float = control(
-        "Lift at",
+        "Emphasis at",
         "Hz",
         40,
         16000,
@@ -266,10 +295,10 @@ class Distortion(StagePart):
         taper="log",
         moves=True,
         shown_if=unless("lift", 0),
-        help="Middle of what is lifted into the curve.",
+        help="Centre frequency of the emphasis.",
     )
     lift_q: float = control(
-        "Lift width",
+        "Emphasis width",
         "Q",
         0.1,
         10,
@@ -278,11 +307,11 @@ class Distortion(StagePart):
         step=0.01,
         moves=True,
         shown_if=unless("lift", 0),
-        help="Higher is narrower.",
+        help="Q: higher is narrower.",
     )
-    mix: float = control("Mix", "%", 0, 100, 100, step=1, moves=True, help="Share of the distorted sound.")
-    trim: float = control("Trim", "dB", -24, 12, 0, moves=True, help="Level after it.")
-    level_match: bool = toggle("Auto level", True, help="Takes back, by a fixed rule, the level that the drive adds.")
+    mix: float = control("Mix", "%", 0, 100, 100, step=1, moves=True, help="Dry/wet mix.")
+    trim: float = control("Trim", "dB", -24, 12, 0, moves=True, help="Output level of the effect.")
+    level_match: bool = toggle("Auto level", True, help="Compensates the level that drive adds, by a fixed rule.")
 
     @model_validator(mode="after")
     def _in_order(self) -> Distortion:
@@ -295,16 +324,16 @@ class EqBand(Part):
 
     id: Id
     on: bool = toggle("Band on", True, help=ON)
-    solo: bool = toggle("Alone", False, help="Only what lies where bands are alone is heard.")
+    solo: bool = toggle("Solo", False, help="Play only the frequencies of soloed bands.")
     type: Literal["bell", "low-shelf", "high-shelf", "low-cut", "high-cut", "notch"] = choice(
         "Type", "bell", help="Shape of the band."
     )
     slope: Literal["6", "12", "18", "24", "30", "36", "42", "48"] = choice(
-        "Slope", "12", shown_if=when("type", "low-cut", "high-cut"), help="How steeply a cut falls, in dB per octave."
+        "Slope", "12", shown_if=when("type", "low-cut", "high-cut"), help="Slope of a cut in dB per octave."
     )
-    tied: bool = toggle("Follow the note", False, help="The frequency is that many times the note's own.")
+    tied: bool = toggle("Follow the note", False, help="Sets the frequency as a multiple of the note's.")
     times: float = control(
-        "Times the note",
+        "Multiple of the note",
         "x",
         0.25,
         64,
@@ -313,7 +342,7 @@ class EqBand(Part):
         step=0.01,
         moves=True,
         shown_if=when("tied", True),
-        help="1 is the fundamental of the note.",
+        help="1 is the note's fundamental.",
     )
     frequency: float = control(
         "Frequency",
@@ -324,7 +353,7 @@ class EqBand(Part):
         taper="log",
         moves=True,
         shown_if=when("tied", False),
-        help="Centre or corner of the band.",
+        help="Centre or cutoff frequency of the band.",
     )
     gain: float = control(
         "Gain",
@@ -334,17 +363,17 @@ class EqBand(Part):
         0,
         moves=True,
         shown_if=unless("type", "low-cut", "high-cut", "notch"),
-        help="Lift or cut; cuts and notches have none.",
+        help="Boost or cut. Low cuts, high cuts and notches have none.",
     )
-    q: float = control("Width", "Q", 0.1, 18, 0.71, taper="log", step=0.01, moves=True, help="Higher is narrower.")
+    q: float = control("Width", "Q", 0.1, 18, 0.71, taper="log", step=0.01, moves=True, help="Q: higher is narrower.")
 
 
 class Eq(ItemPart):
     """Up to eight bands."""
 
     kind: Literal["eq"] = "eq"
-    mix: float = control("Mix", "%", 0, 100, 100, step=1, moves=True, help="Share of the equalised sound.")
-    trim: float = control("Trim", "dB", -24, 12, 0, moves=True, help="Level after it.")
+    mix: float = control("Mix", "%", 0, 100, 100, step=1, moves=True, help="Dry/wet mix.")
+    trim: float = control("Trim", "dB", -24, 12, 0, moves=True, help="Output level of the effect.")
     bands: list[EqBand] = Field(default_factory=list, max_length=8)
 
     @model_validator(mode="after")
@@ -356,7 +385,5 @@ class Eq(ItemPart):
 class Branches(Part):
     """The routing of a layer's voice stages: in series, or in two parallel branches."""
 
-    way: Literal["series", "branches"] = choice(
-        "Stages stand", "series", help="One after the other, or in two branches side by side."
-    )
+    routing: Literal["series", "parallel"] = choice("Routing", "series", help="In series, or in two parallel branches.")
     mix: float = control("Branches", "%", 0, 100, 50, step=1, moves=True, help="0 % is branch A, 100 % branch B.")

@@ -77,17 +77,24 @@ STARTING: dict[str, tuple[tuple[str, _Values], ...]] = {
     "compressor": (
         ("Even hand", {"threshold": -20.0, "ratio": 2.5, "attack": 15.0, "release": 140.0, "knee": 9.0}),
         ("Punch", {"threshold": -22.0, "ratio": 4.0, "attack": 35.0, "release": 110.0, "knee": 3.0}),
-        ("Clamp", {"threshold": -26.0, "ratio": 10.0, "attack": 1.0, "release": 60.0, "ahead": 1.5}),
+        ("Clamp", {"threshold": -26.0, "ratio": 10.0, "attack": 1.0, "release": 60.0, "look_ahead": 1.5}),
         (
             "Tails up",
-            {"way": "upward", "threshold": -30.0, "ratio": 2.0, "attack": 20.0, "release": 200.0, "most": 12.0},
+            {
+                "mode": "upward",
+                "threshold": -30.0,
+                "ratio": 2.0,
+                "attack": 20.0,
+                "release": 200.0,
+                "max_reduction": 12.0,
+            },
         ),
-        ("Deaf to the sub", {"threshold": -24.0, "ratio": 3.0, "listen_low": 150.0}),
+        ("Deaf to the sub", {"threshold": -24.0, "ratio": 3.0, "detector_low_cut": 150.0}),
         ("Side by side", {"threshold": -34.0, "ratio": 12.0, "attack": 3.0, "release": 90.0, "mix": 40.0}),
     ),
     "expander": (
         ("Quiet gaps", {"threshold": -42.0, "ratio": 2.0, "release": 120.0}),
-        ("Tighter tails", {"threshold": -28.0, "ratio": 2.0, "release": 60.0, "most": 24.0}),
+        ("Tighter tails", {"threshold": -28.0, "ratio": 2.0, "release": 60.0, "max_reduction": 24.0}),
         ("Shut door", {"threshold": -34.0, "ratio": 12.0, "attack": 0.5, "release": 40.0}),
         ("Noise stays out", {"threshold": -52.0, "ratio": 6.0, "release": 200.0}),
     ),
@@ -105,7 +112,7 @@ STARTING: dict[str, tuple[tuple[str, _Values], ...]] = {
         (
             "Detail out of the dark",
             {
-                "most": 14.0,
+                "max_boost": 14.0,
                 "bands": _bands(
                     ("Low", -14.0, 2.0, -60.0, 1.0, 25.0, 180.0, 0.0),
                     ("Mid", -20.0, 2.0, -34.0, 2.5, 12.0, 140.0, 0.0),
@@ -140,10 +147,10 @@ STARTING: dict[str, tuple[tuple[str, _Values], ...]] = {
         ),
     ),
     "ceiling": (
-        ("True peak", {"way": "limiter", "limit": -1.0, "release": 80.0}),
-        ("Rounded off", {"way": "soft clip", "limit": -1.0, "drive": 3.0}),
-        ("Cut flat", {"way": "hard clip", "limit": -1.0, "drive": 3.0}),
-        ("Pressed", {"way": "limiter", "limit": -3.0, "drive": 6.0, "release": 40.0}),
+        ("True peak", {"mode": "limiter", "limit": -1.0, "release": 80.0}),
+        ("Rounded off", {"mode": "soft clip", "limit": -1.0, "drive": 3.0}),
+        ("Cut flat", {"mode": "hard clip", "limit": -1.0, "drive": 3.0}),
+        ("Pressed", {"mode": "limiter", "limit": -3.0, "drive": 6.0, "release": 40.0}),
     ),
     "chorus": (
         ("Slow tide", {"rate": 0.18, "depth": 3.0, "delay": 12.0, "voices": 3, "mix": 35.0}),
@@ -165,23 +172,23 @@ STARTING: dict[str, tuple[tuple[str, _Values], ...]] = {
     ),
     "flanger": (
         ("Hull scrape", {"rate": 0.15, "delay": 2.0, "depth": 1.6, "feedback": 55.0}),
-        ("Upside down", {"rate": 0.3, "delay": 1.0, "depth": 0.8, "feedback": -70.0}),
+        ("Invert", {"rate": 0.3, "delay": 1.0, "depth": 0.8, "feedback": -70.0}),
         ("Tin", {"rate": 0.8, "delay": 0.5, "depth": 0.3, "feedback": 80.0, "mix": 30.0}),
         ("Over two bars", {"clock": "beats", "length": 8.0, "delay": 3.0, "depth": 2.8, "feedback": 40.0}),
     ),
     "echo": (
-        ("Dotted", {"length": 0.75, "feedback": 35.0, "mix": 18.0, "loop_high": 3500.0}),
+        ("Dotted", {"length": 0.75, "feedback": 35.0, "mix": 18.0, "feedback_high_cut": 3500.0}),
         ("From wall to wall", {"length": 0.5, "feedback": 45.0, "cross": 100.0, "mix": 20.0}),
         ("Slap", {"clock": "ms", "time": 95.0, "feedback": 0.0, "mix": 20.0}),
-        ("Under it", {"length": 1.0, "feedback": 55.0, "duck": 18.0, "mix": 30.0, "loop_low": 300.0}),
-        ("Worn", {"length": 0.75, "feedback": 60.0, "detune": 14.0, "loop_high": 1800.0, "mix": 22.0}),
+        ("Under it", {"length": 1.0, "feedback": 55.0, "duck": 18.0, "mix": 30.0, "feedback_low_cut": 300.0}),
+        ("Worn", {"length": 0.75, "feedback": 60.0, "detune": 14.0, "feedback_high_cut": 1800.0, "mix": 22.0}),
     ),
     "space": (
-        ("Close walls", {"decay": 500.0, "size": 45.0, "early": 70.0, "ahead": 2.0, "mix": 14.0}),
-        ("Mill hall", {"decay": 2400.0, "size": 140.0, "early": 40.0, "ahead": 24.0, "mix": 16.0}),
+        ("Close walls", {"decay": 500.0, "size": 45.0, "early": 70.0, "pre_delay": 2.0, "mix": 14.0}),
+        ("Mill hall", {"decay": 2400.0, "size": 140.0, "early": 40.0, "pre_delay": 24.0, "mix": 16.0}),
         ("Dark tank", {"decay": 3800.0, "size": 120.0, "damping": 1500.0, "high_cut": 4000.0, "mix": 18.0}),
-        ("Silo", {"way": "built-in", "shape": "silo", "mix": 15.0}),
-        ("Culvert", {"way": "built-in", "shape": "culvert", "mix": 18.0}),
+        ("Silo", {"mode": "built-in", "shape": "silo", "mix": 15.0}),
+        ("Culvert", {"mode": "built-in", "shape": "culvert", "mix": 18.0}),
     ),
     "width": (
         ("Wider above", {"width": 150.0, "low": 250.0}),
@@ -192,7 +199,7 @@ STARTING: dict[str, tuple[tuple[str, _Values], ...]] = {
     "auto-pan": (
         ("Slow sway", {"rate": 0.25, "depth": 40.0}),
         ("In eighths", {"clock": "beats", "length": 1.0, "depth": 60.0}),
-        ("Tremor", {"rate": 7.0, "depth": 50.0, "apart": 0.0}),
+        ("Tremor", {"rate": 7.0, "depth": 50.0, "stereo_offset": 0.0}),
         ("Bars", {"clock": "beats", "length": 8.0, "depth": 70.0}),
     ),
     "shift": (

@@ -18,20 +18,39 @@ class Width(EffectPart):
     """Scales the side signal above a lowest frequency."""
 
     kind: Literal["width"] = "width"
-    width: float = control("Width", "%", 0, 200, 130, step=1, moves=True, help="0 % is mono, 100 % as it was.")
-    low: float = control(
-        "From", "Hz", 20, 2000, 180, taper="log", moves=True, off_low="all", help="Below it the width stays as it was."
+    width: float = control(
+        "Width", "%", 0, 200, 130, step=1, moves=True, help="0 % is mono, 100 % leaves it unchanged."
     )
-    below: Literal["as it was", "mono"] = choice("Below", "as it was", help="What becomes of the side below.")
+    low: float = control(
+        "From",
+        "Hz",
+        20,
+        2000,
+        180,
+        taper="log",
+        moves=True,
+        off_low="all",
+        help="The width stays unchanged below this.",
+    )
+    below: Literal["as it was", "mono"] = choice(
+        "Below", "as it was", help="Whether the sound below is left or made mono."
+    )
 
 
 class AutoPan(Swinging):
     """Pans the sound from side to side."""
 
     kind: Literal["auto-pan"] = "auto-pan"
-    depth: float = control("Depth", "%", 0, 100, 60, step=1, moves=True, help="How far it goes.")
-    apart: float = control(
-        "Sides apart", "deg", 0, 180, 180, step=1, moves=True, help="180° goes from side to side, 0° up and down."
+    depth: float = control("Depth", "%", 0, 100, 60, step=1, moves=True, help="Depth of the modulation.")
+    stereo_offset: float = control(
+        "Stereo offset",
+        "deg",
+        0,
+        180,
+        180,
+        step=1,
+        moves=True,
+        help="180° pans from side to side. 0° changes the level of both.",
     )
 
 
@@ -39,17 +58,32 @@ class FrequencyShift(TimeEffect):
     """Shifts all partials by the same number of Hz."""
 
     kind: Literal["shift"] = "shift"
-    shift: float = control("Shift", "Hz", -2000, 2000, 3, step=0.1, moves=True, help="So far each partial is moved.")
-    sides: Literal["same", "opposite"] = choice("Sides", "same", help="Both the same way, or the right the other way.")
+    shift: float = control(
+        "Shift", "Hz", -2000, 2000, 3, step=0.1, moves=True, help="Each partial is shifted by this frequency."
+    )
+    sides: Literal["same", "opposite"] = choice(
+        "Sides", "same", help="Shift both sides the same way, or the right side the other way."
+    )
 
 
 class Kick(Part):
     """Settings of a duck by the kick of the backing beat."""
 
-    depth: float = control("Depth", "dB", 0, 60, 12, moves=True, help="So far it is turned down.")
-    attack: float = control("Attack", "ms", 0.5, 100, 2, taper="log", moves=True, help="Time down, from the kick on.")
-    hold: float = control("Hold", "ms", 0, 500, 40, taper="ease", step=1, moves=True, help="Time at the bottom.")
-    release: float = control("Release", "ms", 5, 1500, 140, taper="log", moves=True, help="Time back up.")
+    depth: float = control("Depth", "dB", 0, 60, 12, moves=True, help="How far the level is reduced.")
+    attack: float = control(
+        "Attack",
+        "ms",
+        0.5,
+        100,
+        2,
+        taper="log",
+        moves=True,
+        help="Time in which the level falls after the kick starts.",
+    )
+    hold: float = control("Hold", "ms", 0, 500, 40, taper="ease", step=1, moves=True, help="Time at the lowest level.")
+    release: float = control(
+        "Release", "ms", 5, 1500, 140, taper="log", moves=True, help="Time in which the level recovers."
+    )
 
 
 class BeatShape(EffectPart):
@@ -57,7 +91,7 @@ class BeatShape(EffectPart):
 
     kind: Literal["beat-shape"] = "beat-shape"
     by: Literal["curve", "kick"] = choice(
-        "By", "curve", help="A drawn curve over and over, or the backing beat's kick."
+        "Driven by", "curve", help="A drawn curve that repeats, or the kick of the built-in beat."
     )
     length: float = control(
         "Length",
@@ -79,10 +113,10 @@ class BeatShape(EffectPart):
         24,
         moves=True,
         shown_if=unless("by", "kick"),
-        help="How far down the bottom of the curve lies.",
+        help="Reduction at the bottom of the curve.",
     )
     soften: float = control(
-        "Soften",
+        "Smoothing",
         "ms",
         0.5,
         60,
@@ -90,7 +124,7 @@ class BeatShape(EffectPart):
         taper="log",
         moves=True,
         shown_if=unless("by", "kick"),
-        help="So long every step of the curve takes.",
+        help="Time that every step of the curve takes.",
     )
     kick: Kick = Field(default_factory=Kick)
     points: list[CurvePoint] = Field(default=PUMP, min_length=2, max_length=64)
@@ -105,18 +139,18 @@ class Cabinet(EffectPart):
     """A speaker in a cabinet."""
 
     kind: Literal["cabinet"] = "cabinet"
-    way: Literal["built-in", "recorded"] = choice(
-        "Way", "built-in", help="One of ours, or a response from the library."
+    mode: Literal["built-in", "recorded"] = choice(
+        "Mode", "built-in", help="A built-in cabinet, or an impulse response from the library."
     )
     box: Literal["closed", "open", "horn", "paper", "tin"] = choice(
-        "Box", "closed", shown_if=when("way", "built-in"), help="What the speaker stands in."
+        "Box", "closed", shown_if=when("mode", "built-in"), help="Type of cabinet."
     )
     audio: str = pick(
-        "Response",
+        "Impulse response",
         "response",
         "",
-        shown_if=when("way", "recorded"),
-        help="Audio of the library that is a speaker's response.",
+        shown_if=when("mode", "recorded"),
+        help="Audio from the library, used as the speaker's impulse response.",
     )
     size: float = control(
         "Size",
@@ -127,8 +161,8 @@ class Cabinet(EffectPart):
         taper="log",
         step=1,
         moves=True,
-        shown_if=when("way", "built-in"),
-        help="A larger one goes lower.",
+        shown_if=when("mode", "built-in"),
+        help="A larger cabinet reaches lower.",
     )
     bass: float = control(
         "Bass",
@@ -137,11 +171,18 @@ class Cabinet(EffectPart):
         18,
         0,
         moves=True,
-        shown_if=when("way", "built-in"),
-        help="Level around its lowest resonance.",
+        shown_if=when("mode", "built-in"),
+        help="Level around the lowest resonance.",
     )
     treble: float = control(
-        "Treble", "dB", -18, 18, 0, moves=True, shown_if=when("way", "built-in"), help="Level where the cone breaks up."
+        "Treble",
+        "dB",
+        -18,
+        18,
+        0,
+        moves=True,
+        shown_if=when("mode", "built-in"),
+        help="Level where the cone breaks up.",
     )
     air: float = control(
         "Air",
@@ -151,8 +192,8 @@ class Cabinet(EffectPart):
         20,
         step=1,
         moves=True,
-        shown_if=when("way", "built-in"),
-        help="How much of the room around it is heard.",
+        shown_if=when("mode", "built-in"),
+        help="Level of the room around the cabinet.",
     )
 
 
@@ -160,16 +201,18 @@ class Vocoder(EffectPart):
     """The sound as carrier of a voice."""
 
     kind: Literal["vocoder"] = "vocoder"
-    way: Literal["syllables", "recorded"] = choice("Speaks", "syllables", help="Built-in syllables, or a recording.")
+    mode: Literal["syllables", "recorded"] = choice(
+        "Modulator", "syllables", help="Built-in syllables, or a recording."
+    )
     words: Literal["wa-oh", "ya-ya", "ra-ka-ta", "oh-we-ah", "ta-ka"] = choice(
-        "Syllables", "wa-oh", shown_if=when("way", "syllables"), help="Which ones, one after the other."
+        "Syllables", "wa-oh", shown_if=when("mode", "syllables"), help="The syllables, in turn."
     )
     audio: str = pick(
         "Recording",
         "audio",
         "",
-        shown_if=when("way", "recorded"),
-        help="What speaks, from the library; it runs with the phrase.",
+        shown_if=when("mode", "recorded"),
+        help="Audio from the library that modulates the sound, in sync with the phrase.",
     )
     step: float = control(
         "Step",
@@ -179,13 +222,17 @@ class Vocoder(EffectPart):
         0.5,
         taper="log",
         step=0.001,
-        shown_if=when("way", "syllables"),
+        shown_if=when("mode", "syllables"),
         help="Length of a syllable.",
     )
-    bands: int = control("Bands", "count", 6, 24, 14, whole=True, step=1, help="Few is rough, many is clear.")
-    low: float = control("From", "Hz", 40, 800, 110, taper="log", help="Lowest band; below it nothing is heard of it.")
+    bands: int = control(
+        "Bands", "count", 6, 24, 14, whole=True, step=1, help="Fewer bands are rougher, more are clearer."
+    )
+    low: float = control("From", "Hz", 40, 800, 110, taper="log", help="Lowest band.")
     high: float = control("To", "Hz", 2000, 16000, 8000, taper="log", help="Highest band.")
-    formant: float = control("Formants", "st", -24, 24, 0, moves=True, help="A larger or smaller mouth.")
-    attack: float = control("Attack", "ms", 0.5, 100, 4, taper="log", moves=True, help="How quickly bands open.")
-    release: float = control("Release", "ms", 2, 500, 30, taper="log", moves=True, help="How quickly they close.")
-    keep_lows: bool = toggle("Keep lows", True, help="What lies below the lowest band passes as it is.")
+    formant: float = control(
+        "Formants", "st", -24, 24, 0, moves=True, help="Shifts the formants: a smaller or larger mouth."
+    )
+    attack: float = control("Attack", "ms", 0.5, 100, 4, taper="log", moves=True, help="Time in which bands open.")
+    release: float = control("Release", "ms", 2, 500, 30, taper="log", moves=True, help="Time in which bands close.")
+    keep_lows: bool = toggle("Keep lows", True, help="Passes everything below the lowest band unchanged.")

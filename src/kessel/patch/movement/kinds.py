@@ -6,15 +6,15 @@ from typing import TYPE_CHECKING, Any
 
 from ..kinds import Kind, union_of
 from ..units import write
-from .movers import Curve, Envelope, Feed, Follower, Hand, Lfo, Macro
+from .movers import AudioRate, Curve, Envelope, Follower, Lfo, Macro, Performance
 
-_RESTART = {"note": "from each note on", "phrase": "from the phrase on", "free": "running free"}
+_RESTART = {"note": "restarted by each note", "phrase": "restarted by the phrase", "free": "free-running"}
 
 
 def _curve_manner(mover: Curve) -> str:
     length = write(mover.length, "beats") if mover.clock == "beats" else write(mover.length_ms, "ms")
     if mover.play == "loop":
-        return f"over and over in {length}, {_RESTART[mover.restart]}"
+        return f"looped every {length}, {_RESTART[mover.restart]}"
     if mover.play == "hold":
         return f"in {length}, held until the note ends"
     return {"note": "once per note", "phrase": "once per phrase", "free": "once"}[mover.restart] + f" in {length}"
@@ -30,8 +30,8 @@ def _macro_manner(mover: Macro) -> str:
     return f"as drawn over {write(mover.bars, 'bars')}" if mover.drawn and len(mover.points) > 1 else "by hand"
 
 
-def _hand_manner(mover: Hand) -> str:
-    per_note = {"velocity": "the harder the note", "key": "the higher the note", "chance": "by chance for each note"}
+def _performance_manner(mover: Performance) -> str:
+    per_note = {"velocity": "the harder the note", "key": "the higher the note", "random": "at random for each note"}
     return per_note.get(mover.what, f"by the {mover.what}")
 
 
@@ -46,7 +46,7 @@ MOVERS: tuple[Kind, ...] = (
     ),
     Kind(Macro, "Macro", processor=_PROCESSORS + "MacroMover", verb="turned by", manner=_macro_manner),
     Kind(
-        Hand, "Hand", processor=_PROCESSORS + "HandMover", manner=_hand_manner,
+        Performance, "Performance", processor=_PROCESSORS + "PerformanceMover", manner=_performance_manner,
         is_bipolar=lambda mover: bool(mover.what == "bend"),
     ),
     Kind(
@@ -54,7 +54,7 @@ MOVERS: tuple[Kind, ...] = (
         manner=lambda mover: "as loud as it is",
     ),
     Kind(
-        Feed, "Feed", processor=_PROCESSORS + "FeedMover", manner=lambda mover: "at audio rate",
+        AudioRate, "Audio-rate source", processor=_PROCESSORS + "AudioRateMover", manner=lambda mover: "at audio rate",
         is_bipolar=lambda mover: True, needs_source=True,
     ),
 )  # fmt: skip
@@ -62,7 +62,7 @@ _BY_WORD = {kind.word: kind for kind in MOVERS}
 
 if TYPE_CHECKING:
     # the kinds that code refers to by class; a new kind is not added here
-    Mover = Envelope | Curve | Lfo | Hand | Macro | Follower | Feed
+    Mover = Envelope | Curve | Lfo | Performance | Macro | Follower | AudioRate
 else:
     Mover = union_of(MOVERS)
 

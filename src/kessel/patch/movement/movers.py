@@ -11,8 +11,8 @@ from ..conditions import above, counts, unless, when
 from ..controls import choice, control, pick, toggle
 from .curves import RAMP, CurvePoint, in_order
 
-_CURVE = "0 % is a straight line; above it the change comes early, below it late."
-_ONCE_A_NOTE = "Begins again with each note, with the phrase, or never."
+_CURVE = "0 % is straight. Positive values change early, negative late."
+_ONCE_A_NOTE = "Restarts with each note, with the phrase, or never."
 
 
 class Segments(Part):
@@ -28,7 +28,7 @@ class Segments(Part):
         taper="log",
         moves=True,
         shown_if=when("clock", "ms"),
-        help="Time from the start to the far end.",
+        help="Time from the start to the end value.",
     )
     hold: float = control(
         "Hold",
@@ -40,7 +40,7 @@ class Segments(Part):
         step=1,
         moves=True,
         shown_if=when("clock", "ms"),
-        help="Time at the far end.",
+        help="Time at the end value.",
     )
     decay: float = control(
         "Decay",
@@ -51,7 +51,7 @@ class Segments(Part):
         taper="log",
         moves=True,
         shown_if=when("clock", "ms"),
-        help="Time from the far end to the sustain.",
+        help="Time from the end value to the sustain.",
     )
     release: float = control(
         "Release",
@@ -62,7 +62,7 @@ class Segments(Part):
         taper="log",
         moves=True,
         shown_if=when("clock", "ms"),
-        help="Time back to rest after the note's end.",
+        help="Time back to the control's own value after the note ends.",
     )
     attack_beats: float = control(
         "Attack",
@@ -74,7 +74,7 @@ class Segments(Part):
         step=0.001,
         moves=True,
         shown_if=when("clock", "beats"),
-        help="Time from the start to the far end.",
+        help="Time from the start to the end value.",
     )
     hold_beats: float = control(
         "Hold",
@@ -86,7 +86,7 @@ class Segments(Part):
         step=0.001,
         moves=True,
         shown_if=when("clock", "beats"),
-        help="Time at the far end.",
+        help="Time at the end value.",
     )
     decay_beats: float = control(
         "Decay",
@@ -98,7 +98,7 @@ class Segments(Part):
         step=0.001,
         moves=True,
         shown_if=when("clock", "beats"),
-        help="Time from the far end to the sustain.",
+        help="Time from the end value to the sustain.",
     )
     release_beats: float = control(
         "Release",
@@ -110,7 +110,7 @@ class Segments(Part):
         step=0.001,
         moves=True,
         shown_if=when("clock", "beats"),
-        help="Time back to rest after the note's end.",
+        help="Time back to the control's own value after the note ends.",
     )
     attack_curve: float = control("Attack curve", "%", -100, 100, 0, step=1, help=_CURVE)
     decay_curve: float = control("Decay curve", "%", -100, 100, 50, step=1, help=_CURVE)
@@ -124,7 +124,7 @@ class Segments(Part):
         taper="log",
         moves=True,
         shown_if=above("accent", 0),
-        help="Time in which the accent is gone.",
+        help="Time in which the accent fades.",
     )
 
 
@@ -140,7 +140,7 @@ class LevelEnvelope(Segments):
         taper="log",
         moves=True,
         shown_if=when("clock", "ms"),
-        help="Time from nothing to full level.",
+        help="Time from silence to full level.",
     )
     decay: float = control(
         "Decay",
@@ -154,7 +154,7 @@ class LevelEnvelope(Segments):
         help="Time from full level to the sustain level.",
     )
     sustain: float = control(
-        "Sustain", "dB", -72, 0, 0, moves=True, off_low="off", help="Level kept while the note is held."
+        "Sustain", "dB", -72, 0, 0, moves=True, off_low="off", help="Level while the note is held."
     )
     release: float = control(
         "Release",
@@ -165,12 +165,10 @@ class LevelEnvelope(Segments):
         taper="log",
         moves=True,
         shown_if=when("clock", "ms"),
-        help="Time to silence after the note's end.",
+        help="Time to silence after the note ends.",
     )
     start: float = control("Start level", "dB", -72, 0, -72, off_low="off", help="Level at which a note begins.")
-    accent: float = control(
-        "Accent", "dB", 0, 24, 0, moves=True, help="How far the beginning of a note stands out over its level."
-    )
+    accent: float = control("Accent", "dB", 0, 24, 0, moves=True, help="Extra level at the beginning of a note.")
 
 
 class Envelope(Segments):
@@ -180,11 +178,11 @@ class Envelope(Segments):
     id: Id
     name: Name
     sustain: float = control(
-        "Sustain", "%", 0, 100, 0, step=1, moves=True, help="Share of the way kept while the note is held."
+        "Sustain", "%", 0, 100, 0, step=1, moves=True, help="Share of the movement while the note is held."
     )
-    start: float = control("Start level", "%", 0, 100, 0, step=1, help="Share of the way at which a note begins.")
+    start: float = control("Start level", "%", 0, 100, 0, step=1, help="Share of the movement at which a note begins.")
     accent: float = control(
-        "Accent", "%", 0, 100, 0, step=1, moves=True, help="How far the beginning of a note goes past the far end."
+        "Accent", "%", 0, 100, 0, step=1, moves=True, help="How far the beginning of a note goes past the end value."
     )
 
 
@@ -195,7 +193,7 @@ class Curve(Part):
     id: Id
     name: Name
     play: Literal["once", "loop", "hold"] = choice(
-        "Play", "once", help="Once to its end, over and over, or held at a point until the note is let go."
+        "Play", "once", help="Once to its end, looped, or held at a point until the note ends."
     )
     clock: Literal["beats", "ms"] = choice("Clock", "beats", help="Length in note values, or in milliseconds.")
     length: float = control(
@@ -208,7 +206,7 @@ class Curve(Part):
         step=0.001,
         moves=True,
         shown_if=when("clock", "beats"),
-        help="Length of the drawing.",
+        help="Length of the curve.",
     )
     length_ms: float = control(
         "Length",
@@ -219,19 +217,19 @@ class Curve(Part):
         taper="log",
         moves=True,
         shown_if=when("clock", "ms"),
-        help="Length of the drawing in time.",
+        help="Length of the curve in milliseconds.",
     )
     hold_at: float = control(
-        "Hold at", "%", 0, 100, 100, step=1, shown_if=when("play", "hold"), help="Place along the drawing that is held."
+        "Hold at", "%", 0, 100, 100, step=1, shown_if=when("play", "hold"), help="Point of the curve that is held."
     )
     restart: Literal["note", "phrase", "free"] = choice(
         "Restart", "note", shown_if=unless("play", "hold"), help=_ONCE_A_NOTE
     )
     snap: Literal["off", "1/4", "1/8", "1/8t", "1/16", "1/16t", "1/32"] = choice(
-        "Snap", "1/16", shown_if=when("clock", "beats"), help="Drawn points go to the nearest of these places."
+        "Snap", "1/16", shown_if=when("clock", "beats"), help="Drawn points snap to this grid."
     )
     edges: float = control(
-        "Edges", "ms", 0, 50, 2, taper="ease", help="Time that a step takes, so that it can't click."
+        "Step smoothing", "ms", 0, 50, 2, taper="ease", help="Time that a step takes. It keeps steps from clicking."
     )
     points: list[CurvePoint] = Field(default=RAMP, min_length=2, max_length=64)
 
@@ -247,10 +245,10 @@ class Lfo(Part):
     kind: Literal["lfo"] = "lfo"
     id: Id
     name: Name
-    shape: Literal["sine", "triangle", "saw up", "saw down", "square", "stepped chance", "smooth chance", "drawn"] = (
-        choice("Shape", "sine", help="Form of one swing.")
+    shape: Literal["sine", "triangle", "saw up", "saw down", "square", "stepped random", "smooth random", "drawn"] = (
+        choice("Shape", "sine", help="Waveform of one cycle.")
     )
-    clock: Literal["beats", "Hz"] = choice("Clock", "beats", help="Swings tied to the tempo, or at a free rate.")
+    clock: Literal["beats", "Hz"] = choice("Clock", "beats", help="Synced to the tempo, or at a rate in Hz.")
     length: float = control(
         "Length",
         "beats",
@@ -261,7 +259,7 @@ class Lfo(Part):
         step=0.001,
         moves=True,
         shown_if=when("clock", "beats"),
-        help="Length of one swing.",
+        help="Length of one cycle.",
     )
     rate: float = control(
         "Rate",
@@ -273,7 +271,7 @@ class Lfo(Part):
         step=0.01,
         moves=True,
         shown_if=when("clock", "Hz"),
-        help="Swings a second.",
+        help="Cycles per second.",
     )
     width: float = control(
         "Width",
@@ -284,14 +282,16 @@ class Lfo(Part):
         step=1,
         moves=True,
         shown_if=when("shape", "square"),
-        help="Share of the swing a square stays up.",
+        help="Share of the cycle that a square is high.",
     )
-    phase: float = control("Start phase", "deg", 0, 360, 0, help="Point of the swing at which it starts.")
+    phase: float = control("Phase", "deg", 0, 360, 0, help="Point of the cycle at which it starts.")
     restart: Literal["note", "phrase", "free"] = choice("Restart", "note", help=_ONCE_A_NOTE)
-    once: bool = toggle("Once", False, help="One swing, then it rests.")
-    fade: float = control("Fade in", "ms", 0, 10000, 0, taper="ease", step=1, help="Time to grow from nothing.")
+    once: bool = toggle("Once", False, help="One cycle, then it stops.")
+    fade: float = control(
+        "Fade in", "ms", 0, 10000, 0, taper="ease", step=1, help="Time to grow from nothing to full depth."
+    )
     edges: float = control(
-        "Edges", "ms", 0, 50, 2, taper="ease", help="Time that a step takes, so that it can't click."
+        "Step smoothing", "ms", 0, 50, 2, taper="ease", help="Time that a step takes. It keeps steps from clicking."
     )
     points: list[CurvePoint] = Field(default=RAMP, min_length=2, max_length=64)
 
@@ -301,16 +301,16 @@ class Lfo(Part):
         return self
 
 
-class Hand(Part):
+class Performance(Part):
     """Velocity, key, wheel, pressure, bend, or a random value of each note."""
 
-    kind: Literal["hand"] = "hand"
+    kind: Literal["performance"] = "performance"
     id: Id
     name: Name
-    what: Literal["velocity", "key", "wheel", "pressure", "bend", "chance"] = choice(
-        "Comes from",
+    what: Literal["velocity", "key", "wheel", "pressure", "bend", "random"] = choice(
+        "Input",
         "wheel",
-        help="The note's velocity or key, the wheel, pressure or bend as played, or chance, thrown anew for each note.",
+        help="Velocity or key of the note, wheel, pressure or bend as played, or a new random value for each note.",
     )
 
 
@@ -320,15 +320,15 @@ class Macro(Part):
     kind: Literal["macro"] = "macro"
     id: Id
     name: Name
-    value: float = control("Value", "%", 0, 100, 0, step=0.1, moves=True, help="Where the macro stands.")
+    value: float = control("Value", "%", 0, 100, 0, step=0.1, moves=True, help="Position of the macro.")
     drawn: bool = toggle(
         "Automation",
         False,
         shown_if=counts("points", 2),
-        help="Follow what is drawn along the phrase instead of the hand.",
+        help="Follow the curve drawn along the phrase instead of the macro's position.",
     )
     bars: int = control(
-        "Over",
+        "Length",
         "bars",
         1,
         16,
@@ -336,7 +336,7 @@ class Macro(Part):
         whole=True,
         step=1,
         shown_if=counts("points", 2),
-        help="Length of what is drawn; it repeats.",
+        help="Length of the drawn curve. It repeats.",
     )
     points: list[CurvePoint] = Field(default_factory=list, max_length=256)
 
@@ -353,18 +353,18 @@ class Follower(Part):
     id: Id
     name: Name
     layer: str = pick("Follows", "layer", "", help="The layer whose level it follows.")
-    attack: float = control("Attack", "ms", 0.1, 500, 5, taper="log", help="Time to rise by two thirds.")
-    release: float = control("Release", "ms", 1, 3000, 120, taper="log", help="Time to fall by two thirds.")
-    floor: float = control("Floor", "dB", -72, -6, -36, step=1, help="Level in dBFS that counts as nothing.")
+    attack: float = control("Attack", "ms", 0.1, 500, 5, taper="log", help="Time to rise by 63 %.")
+    release: float = control("Release", "ms", 1, 3000, 120, taper="log", help="Time to fall by 63 %.")
+    floor: float = control("Floor", "dB", -72, -6, -36, step=1, help="Level in dBFS that counts as silence.")
 
 
-class Feed(Part):
+class AudioRate(Part):
     """A source at audio rate, for voice stages."""
 
-    kind: Literal["feed"] = "feed"
+    kind: Literal["audio-rate"] = "audio-rate"
     id: Id
     name: Name
-    source: str = pick("Source", "feed", "", help="The source of a layer whose wave moves that layer's stages.")
+    source: str = pick("Source", "audio-rate", "", help="The source whose wave moves the stages of its layer.")
 
 
 MOST_MACROS = 8
@@ -381,11 +381,19 @@ class Movement(Part):
     mover: Id
     target: str = Field(max_length=160)
     amount: float = Field(ge=-20000, le=20000, allow_inf_nan=False)
-    both_ways: bool = toggle("Both ways", False, help="From the resting value to both sides, or from it to one end.")
+    both_ways: bool = toggle("Both ways", False, help="Moves to both sides of the control's own value, or to one.")
     curve: float = control(
-        "Curve", "%", -100, 100, 0, step=1, help="0 % is even; above it the control goes early, below it late."
+        "Curve",
+        "%",
+        -100,
+        100,
+        0,
+        step=1,
+        help="0 % is straight. Positive values move the control early, negative late.",
     )
-    scaled_by: str = pick("Scaled by", "mover", "", help="A second mover that takes the movement from nothing to all.")
+    scaled_by: str = pick(
+        "Scaled by", "mover", "", help="A second mover that scales the depth of the movement from 0 to 100 %."
+    )
     lost: str = Field(default="", max_length=120)
 
 
@@ -414,7 +422,9 @@ class Blend(Part):
 
     a: str = pick("From", "stance", "", help="The stance at 0 %.")
     b: str = pick("To", "stance", "", help="The stance at 100 %.")
-    share: float = control("Blend", "%", 0, 100, 0, step=0.1, help="From the first stance to the second, all macros.")
+    share: float = control(
+        "Blend", "%", 0, 100, 0, step=0.1, help="Blends all macros from the first stance to the second."
+    )
 
 
 def mixed(a: Stance, b: Stance, share: float) -> dict[str, float]:

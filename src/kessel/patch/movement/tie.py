@@ -24,7 +24,7 @@ class Tie(Part):
         84,
         12,
         step=0.01,
-        help="How far the second stands over the first.",
+        help="Interval of the second frequency above the first.",
     )
 
     @property

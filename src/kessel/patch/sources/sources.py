@@ -11,12 +11,14 @@ from ..conditions import above, below, unless, when
 from ..controls import choice, control, pick, toggle
 from ..kinds import Kind
 
-Destination = Literal["stages", "past", "nowhere"]
+Destination = Literal["stages", "past the stages", "modulates only"]
 PlainShape = Literal["sine", "triangle", "saw", "square"]
 
-_GOES = "Into the voice stages, past them, or nowhere: heard only through what it modulates."
+_GOES = (
+    "Into the voice stages, past them, or not to the output at all: then it is heard only through what it modulates."
+)
 _LEVEL = "Level of this source within its layer."
-_FLIP = "Flipped turns the wave upside down, so that it takes away where it used to add."
+_FLIP = "Inverted reverses the wave's polarity: it subtracts where it added."
 
 CLICKS: tuple[tuple[str, str], ...] = (
     ("tick", "Tick"),
@@ -47,8 +49,8 @@ class SourceModulation(Part):
 
     id: Id
     source: Id
-    way: Literal["phase", "ring"] = choice(
-        "Works on", "phase", help="Phase is FM: the other source swings this one's phase. Ring multiplies the two."
+    mode: Literal["phase", "ring"] = choice(
+        "Mode", "phase", help="Phase is FM: the other source modulates this one's phase. Ring multiplies the two."
     )
     depth: float = control(
         "FM depth",
@@ -59,11 +61,11 @@ class SourceModulation(Part):
         taper="ease",
         step=0.1,
         moves=True,
-        help="How far the other source swings this one's phase at its peak; 57.3° is an FM index of 1. "
-        "Of a recording, 360° is one cycle of its root pitch.",
+        help="Peak phase modulation by the other source. 57.3° is an FM index of 1. For a recording, 360° is one cycle "
+        "of its root pitch.",
     )
     share: float = control(
-        "Ring share", "%", 0, 100, 100, step=1, moves=True, help="How much of this source is multiplied by the other."
+        "Ring share", "%", 0, 100, 100, step=1, moves=True, help="Share of this source that is multiplied by the other."
     )
 
 
@@ -74,7 +76,7 @@ class Oscillator(Part):
     id: Id
     name: Name
     shape: Literal["sine", "triangle", "saw", "pulse", "mix", "drawn"] = choice(
-        "Shape", "saw", help="A plain wave, a mix of two of them, or a drawn wave."
+        "Shape", "saw", help="A basic wave, a mix of two, or a drawn wave."
     )
     pulse_width: float = control(
         "Pulse width",
@@ -84,14 +86,10 @@ class Oscillator(Part):
         50,
         moves=True,
         shown_if=when("shape", "pulse"),
-        help="Share of the cycle a pulse stays up; 50 % is a square.",
+        help="Share of the cycle that the pulse is high. 50 % is a square.",
     )
-    mix_a: PlainShape = choice(
-        "Mix from", "triangle", shown_if=when("shape", "mix"), help="The wave that is heard alone at a mix of 0 %."
-    )
-    mix_b: PlainShape = choice(
-        "Mix to", "saw", shown_if=when("shape", "mix"), help="The wave that is heard alone at a mix of 100 %."
-    )
+    mix_a: PlainShape = choice("Mix from", "triangle", shown_if=when("shape", "mix"), help="The wave at a mix of 0 %.")
+    mix_b: PlainShape = choice("Mix to", "saw", shown_if=when("shape", "mix"), help="The wave at a mix of 100 %.")
     mix: float = control(
         "Mix",
         "%",
@@ -108,58 +106,69 @@ class Oscillator(Part):
         "wave",
         "stock:first-three",
         shown_if=when("shape", "drawn"),
-        help="The drawn wave; the arrows step through all of them.",
+        help="The drawn wave. The arrows step through all of them.",
     )
     position: float = control(
-        "Frame place",
+        "Frame position",
         "%",
         0,
         100,
         0,
         moves=True,
         shown_if=when("shape", "drawn"),
-        help="Place along the frames of the drawn wave, first to last.",
+        help="Position between the first and the last frame of the drawn wave.",
     )
-    octave: int = control("Octave", "count", -4, 4, 0, whole=True, step=1, help="Whole octaves up or down.")
+    octave: int = control("Octave", "count", -4, 4, 0, whole=True, step=1, help="Octaves up or down.")
     semitones: float = control(
-        "Semitones", "st", -24, 24, 0, step=1, moves=True, help="Pitch against the note played, in semitones."
+        "Semitones", "st", -24, 24, 0, step=1, moves=True, help="Pitch against the note, in semitones."
     )
-    cents: float = control("Cents", "ct", -100, 100, 0, moves=True, help="Fine pitch in hundredths of a semitone.")
+    cents: float = control("Cents", "ct", -100, 100, 0, moves=True, help="Fine tuning in cents.")
     ratio: float = control(
-        "Ratio", "x", 0.0625, 32, 1, taper="log", step=0.001, help="Free multiple of the pitch; 3/2 can be typed."
+        "Ratio",
+        "x",
+        0.0625,
+        32,
+        1,
+        taper="log",
+        step=0.001,
+        help="Multiple of the note's frequency. Fractions such as 3/2 can be typed.",
     )
     offset: float = control(
-        "Offset", "Hz", -50, 50, 0, step=0.01, help="A fixed distance in Hz: beats equally fast on every note."
+        "Offset", "Hz", -50, 50, 0, step=0.01, help="Fixed offset in Hz. It beats equally fast on every note."
     )
-    drift: float = control("Drift", "ct", 0, 50, 0, help="Slow seeded wander of the pitch, its own for every copy.")
+    drift: float = control(
+        "Drift", "ct", 0, 50, 0, help="Slow random pitch drift, different for every copy and the same each time."
+    )
     level: float = control("Level", "dB", -72, 12, 0, moves=True, off_low="off", help=_LEVEL)
-    polarity: Literal["normal", "flipped"] = choice("Polarity", "normal", help=_FLIP)
-    start: Literal["restart", "free", "chance"] = choice(
-        "Start",
-        "restart",
-        help="Where a note finds the cycle: always at the start phase, wherever it runs, or near it.",
+    polarity: Literal["normal", "inverted"] = choice("Polarity", "normal", help=_FLIP)
+    start: Literal["retrigger", "free-running", "random"] = choice(
+        "Start phase",
+        "retrigger",
+        help="Retrigger starts every note at the same phase. Free-running keeps the cycle running between notes. "
+        "Random starts near that phase.",
     )
-    phase: float = control(
-        "Start phase", "deg", 0, 360, 0, step=0.1, help="Point of the cycle at which every note begins."
-    )
-    chance: float = control(
-        "Phase chance",
+    phase: float = control("Phase", "deg", 0, 360, 0, step=0.1, help="Point of the cycle at which notes begin.")
+    random_range: float = control(
+        "Random range",
         "deg",
         0,
         180,
         30,
-        shown_if=when("start", "chance"),
-        help="How far either side of the start phase a note may begin.",
+        shown_if=when("start", "random"),
+        help="How far from that phase a note may begin, either way.",
     )
     unison: bool = toggle(
-        "In unison",
+        "Unison",
         True,
         shown_if=above("owner.unison.copies", 1),
-        help="Off keeps this source single while its layer is in unison.",
+        help="Off keeps this source single when its layer has unison.",
     )
     to: Destination = choice("Goes to", "stages", help=_GOES)
     sync: Literal["off", "own", "source"] = choice(
-        "Hard sync", "off", help="Cuts the cycle off: at its own pitch, while the wave runs faster, or at a source's."
+        "Hard sync",
+        "off",
+        help="Own restarts the wave at this oscillator's pitch while it runs faster. Source restarts it with another "
+        "oscillator's cycle.",
     )
     sync_to: str = pick(
         "Sync to", "source", "", shown_if=when("sync", "source"), help="The oscillator whose cycle restarts this one."
@@ -172,10 +181,10 @@ class Oscillator(Part):
         12,
         moves=True,
         shown_if=when("sync", "own"),
-        help="How much faster the wave runs than the cycle that cuts it.",
+        help="Interval of the wave above the cycle that restarts it.",
     )
     twin: Literal["off", "add", "subtract", "multiply"] = choice(
-        "Twin", "off", help="The wave with a shifted copy of itself: added, subtracted or multiplied."
+        "Twin", "off", help="Adds, subtracts or multiplies a phase-shifted copy of the wave."
     )
     twin_shift: float = control(
         "Twin shift",
@@ -186,7 +195,7 @@ class Oscillator(Part):
         step=0.1,
         moves=True,
         shown_if=unless("twin", "off"),
-        help="How far the copy is shifted along the cycle.",
+        help="Phase shift of the copy.",
     )
     skew: float = control(
         "Skew",
@@ -196,14 +205,21 @@ class Oscillator(Part):
         0,
         step=1,
         moves=True,
-        help="Bends the phase: the first half of the cycle goes by faster or slower.",
+        help="Bends the phase, so that the first half of the cycle is faster or slower.",
     )
     partial_low: float = control(
-        "From partial", "count", 1, 64, 1, step=0.1, moves=True, help="Partials below this one are left out."
+        "Lowest harmonic",
+        "count",
+        1,
+        64,
+        1,
+        step=0.1,
+        moves=True,
+        help="Harmonics below this one are left out. 1 is the fundamental.",
     )
     partial_high: float = control(
-        "To partial", "count", 1, 256, 256, taper="log", step=0.1, moves=True, off_high="all",
-        help="Partials above this one are left out; 3 keeps a sub of three partials.",
+        "Highest harmonic", "count", 1, 256, 256, taper="log", step=0.1, moves=True, off_high="all",
+        help="Harmonics above this one are left out.",
     )  # fmt: skip
     partial_edge: float = control(
         "Window edge",
@@ -213,10 +229,16 @@ class Oscillator(Part):
         1,
         step=0.1,
         shown_if=above("partial_low", 1) | below("partial_high", 256),
-        help="Over how many partials the window fades at its ends.",
+        help="Number of harmonics over which the window fades at its ends.",
     )
     stretch: float = control(
-        "Stretch", "%", -50, 100, 0, moves=True, help="Moves the partials off whole numbers: 10 % sets them 1.1 apart."
+        "Stretch",
+        "%",
+        -50,
+        100,
+        0,
+        moves=True,
+        help="Stretches the partials off whole multiples. At 10 % they are 1.1 times the fundamental apart.",
     )
     scatter: float = control(
         "Scatter",
@@ -226,10 +248,10 @@ class Oscillator(Part):
         0,
         step=1,
         moves=True,
-        help="Reorders the partials above the first by chance, from not at all to wholly.",
+        help="Shuffles the harmonics above the fundamental at random, from 0 % to all.",
     )
     feedback: float = control(
-        "Feedback", "%", 0, 100, 0, moves=True, help="The oscillator swings its own phase; 100 % is 90° at its peak."
+        "Feedback", "%", 0, 100, 0, moves=True, help="The oscillator modulates its own phase. 100 % is 90° at the peak."
     )
     modulators: list[SourceModulation] = Field(default_factory=list, max_length=8)
 
@@ -241,19 +263,19 @@ class Noise(Part):
     id: Id
     name: Name
     colour: Literal["white", "pink", "brown"] = choice(
-        "Colour", "white", help="White is flat, pink falls by 3 dB an octave, brown by 6."
+        "Colour", "white", help="White is flat. Pink falls by 3 dB per octave, brown by 6."
     )
     level: float = control("Level", "dB", -72, 12, -12, moves=True, off_low="off", help=_LEVEL)
     width: float = control(
-        "Width", "%", 0, 100, 0, step=1, help="0 % is one noise in the middle, 100 % one of its own for each side."
+        "Width", "%", 0, 100, 0, step=1, help="0 % is mono, 100 % an independent noise on each side."
     )
-    polarity: Literal["normal", "flipped"] = choice("Polarity", "normal", help=_FLIP)
+    polarity: Literal["normal", "inverted"] = choice("Polarity", "normal", help=_FLIP)
     to: Destination = choice("Goes to", "stages", help=_GOES)
     modulators: list[SourceModulation] = Field(default_factory=list, max_length=8)
 
     @model_validator(mode="after")
     def _has_no_phase(self) -> Noise:
-        if any(m.way == "phase" for m in self.modulators):
+        if any(m.mode == "phase" for m in self.modulators):
             raise ValueError(f"{self.name} is noise and has no phase to swing: let the source work on its level (ring)")
         return self
 
@@ -264,18 +286,18 @@ class Sample(Part):
     kind: Literal["sample"] = "sample"
     id: Id
     name: Name
-    audio: str = pick("Audio", "audio", "click:tick", help="One of the attack clicks, or imported or frozen audio.")
+    audio: str = pick("Audio", "audio", "click:tick", help="An attack click, or imported or frozen audio.")
     title: str = Field(default="", max_length=60)
-    play: Literal["once", "loop"] = choice("Plays", "once", help="Once from start to end, or round and round.")
+    play: Literal["once", "loop"] = choice("Plays", "once", help="Once from start to end, or looped.")
     begins: Literal["note", "phrase"] = choice(
-        "Begins", "note", help="Every note starts it anew, or it runs in step with the phrase and notes open it."
+        "Begins", "note", help="Every note restarts it, or it runs in sync with the phrase and notes gate it."
     )
-    start: float = control("Start", "ms", 0, 60000, 0, taper="ease", step=0.1, help="Where in the audio it begins.")
+    start: float = control("Start phase", "ms", 0, 60000, 0, taper="ease", step=0.1, help="Start point in the audio.")
     end: float = control(
-        "End", "ms", 1, 60000, 60000, taper="ease", step=0.1, off_high="end", help="Where in the audio it ends."
+        "End", "ms", 1, 60000, 60000, taper="ease", step=0.1, off_high="end", help="End point in the audio."
     )
     follows: Literal["fixed", "note"] = choice(
-        "Pitch", "fixed", help="Fixed plays as recorded; note follows the note played from the root pitch."
+        "Pitch", "fixed", help="Fixed plays at the recorded pitch. Note transposes from the root to the note."
     )
     root: float = control(
         "Root",
@@ -288,12 +310,12 @@ class Sample(Part):
         shown_if=when("follows", "note"),
         help="Pitch of the recording.",
     )
-    octave: int = control("Octave", "count", -4, 4, 0, whole=True, step=1, help="Whole octaves up or down.")
+    octave: int = control("Octave", "count", -4, 4, 0, whole=True, step=1, help="Octaves up or down.")
     semitones: float = control("Semitones", "st", -24, 24, 0, step=1, moves=True, help="Pitch in semitones.")
-    cents: float = control("Cents", "ct", -100, 100, 0, moves=True, help="Fine pitch in hundredths of a semitone.")
+    cents: float = control("Cents", "ct", -100, 100, 0, moves=True, help="Fine tuning in cents.")
     level: float = control("Level", "dB", -72, 12, 0, moves=True, off_low="off", help=_LEVEL)
-    width: float = control("Width", "%", 0, 100, 100, step=1, help="0 % folds the recording to mono.")
-    polarity: Literal["normal", "flipped"] = choice("Polarity", "normal", help=_FLIP)
+    width: float = control("Width", "%", 0, 100, 100, step=1, help="0 % is mono, 100 % leaves the recording unchanged.")
+    polarity: Literal["normal", "inverted"] = choice("Polarity", "normal", help=_FLIP)
     to: Destination = choice("Goes to", "stages", help=_GOES)
     modulators: list[SourceModulation] = Field(default_factory=list, max_length=8)
 

@@ -69,14 +69,14 @@ def sweep(open_patch: Opened, first: _Key, last: _Key) -> Response:
     if not first <= last <= first + 60:
         raise ValueProblem("a range of keys goes up, over five octaves at most")
     open_patch.checking.sweep.start(open_patch.patch, open_patch.limits, first, last)
-    return said("Striking the keys", "rejudged")
+    return said("Playing all keys", "rejudged")
 
 
 @router.post("/patch/{slug}/sweep-cancel")
 def cancel_sweep(open_patch: Opened) -> Response:
     """Cancel the sweep. Known keys stay."""
     open_patch.checking.sweep.cancel()
-    return said("Stopped; the keys that were struck are kept", "rejudged")
+    return said("Stopped; the keys measured so far stay", "rejudged")
 
 
 @router.post("/patch/{slug}/even-keys")
@@ -84,10 +84,10 @@ def even_keys(open_patch: Opened, first: _Key, last: _Key) -> Response:
     """Even the loudness over the keys, as one step."""
     known = [k for k in open_patch.checking.sweep.keys_of(open_patch.patch) if first <= k.pitch <= last]
     if len(known) < last - first + 1:
-        raise ValueProblem("strike all keys first: only then is it known how the level goes")
+        raise ValueProblem("measure all keys first: the level by key is not known yet")
     edits = level_by_key(open_patch.patch, known)
     if not edits:
-        raise ValueProblem("the level by key can't be evened: it is even, or a fader has no way left")
+        raise ValueProblem("the level by key can't be evened: it is even, or a fader is at its end")
     edited = open_patch.edit(edits, "Even the level by key")
     # measure the result at once
     open_patch.checking.sweep.start(open_patch.patch, open_patch.limits, first, last)
@@ -123,17 +123,17 @@ def drop_room(slug: str, desk: DeskOf, room: _Name) -> Response:
     """Remove a room."""
     store = desk.library.checks
     if len(store.rooms()) == 1:
-        raise ValueProblem("one room has to stay")
+        raise ValueProblem("one room must stay")
     gone = store.room(room)
     store.drop_room(room)
-    return said(f"{gone.name} is gone", "rejudged", pick="")
+    return said(f"{gone.name} is removed", "rejudged", pick="")
 
 
 @router.post("/patch/{slug}/rooms-restore")
 def restore_rooms(slug: str, desk: DeskOf) -> Response:
     """Restore the built-in rooms."""
     desk.library.checks.restore_rooms()
-    return said("The six rooms are as they came", "rejudged")
+    return said("The six built-in rooms are restored", "rejudged")
 
 
 # neighbours
@@ -179,7 +179,7 @@ def reference(slug: str, desk: DeskOf, open_patch: Opened, word: _Text) -> Respo
 def _hold(slug: str, desk: Desk, open_patch: OpenPatch, word: str) -> Response:
     card = desk.library.audio.card(word)
     if card is None:
-        raise ValueProblem("that audio is not there any more: import it again")
+        raise ValueProblem("that audio no longer exists: import it again")
     seconds = min(card.seconds, 16.0)
     desk.library.checks.put_reference(slug, Reference(word, 0.0, round(seconds, 2), open_patch.patch.tempo))
     return said(f"{card.name} is the reference", "rejudged")
@@ -226,14 +226,14 @@ def float_of(text: str) -> float:
     try:
         return float(text.replace(",", "."))
     except ValueError:
-        raise ValueProblem(f"say it in seconds, as 12.5 s, not {text[:24]}") from None
+        raise ValueProblem(f"type seconds, such as 12.5 s, not {text[:24]}") from None
 
 
 @router.post("/patch/{slug}/reference/drop")
 def drop_reference(slug: str, desk: DeskOf) -> Response:
     """Clear the reference."""
     desk.library.checks.put_reference(slug, None)
-    return said("No reference any more", "rejudged")
+    return said("Reference removed", "rejudged")
 
 
 # the whole set
@@ -250,7 +250,7 @@ def check_set(desk: DeskOf, set_id: RowId) -> Response:
 def cancel_set(desk: DeskOf, set_id: RowId) -> Response:
     """Cancel the check. Known findings stay."""
     desk.set_check(set_id).cancel()
-    return said("Stopped; what was checked is kept", "rejudged")
+    return said("Stopped; the patches checked so far stay", "rejudged")
 
 
 # pictures

@@ -33,8 +33,8 @@ class Turned(BaseModel):
 @router.post("/patch/{slug}/turn")
 def turn(open_patch: Opened, turned: Turned) -> JSONResponse:
     """Change one control."""
-    ways = (turned.text, turned.at, turned.axis, turned.steps, turned.default or None)
-    if sum(way is not None for way in ways) != 1:
+    forms = (turned.text, turned.at, turned.axis, turned.steps, turned.default or None)
+    if sum(mode is not None for mode in forms) != 1:
         raise ValueProblem("say one of text, at, axis, steps or default")
     edited = open_patch.turn(ControlChange(**turned.model_dump()))
     found: dict[str, Any] = {"version": edited.version, "label": edited.label, "path": turned.path}
@@ -62,10 +62,10 @@ def add(open_patch: Opened, path: _Path, kind: Annotated[str, Form(max_length=40
     last = ControlPath(path).name
     if last == "returns":
         return changed(edited, what=new_id, tab="returns")
-    if last in ("items", "ways"):
+    if last in ("items", "paths"):
         # an item within a branch is named by its path from the chain on
         steps = ControlPath(path).steps
-        at = steps.index("ways") - 1
+        at = steps.index("paths") - 1
         return changed(edited, ControlPath.of(*steps[at:], new_id))
     return changed(edited, group=new_id) if last == "bands" else changed(edited, new_id)
 
@@ -103,10 +103,10 @@ def modulate_source(
     open_patch: Opened,
     path: _Path,
     source: Annotated[str, Form(max_length=40)],
-    way: Annotated[str, Form(max_length=10)] = "phase",
+    mode: Annotated[str, Form(max_length=10)] = "phase",
 ) -> Response:
     """Let one source modulate another."""
-    edits, label = modulate(open_patch.patch, path, source, way)
+    edits, label = modulate(open_patch.patch, path, source, mode)
     return changed(open_patch.edit(edits, label))
 
 

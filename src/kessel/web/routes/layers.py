@@ -78,13 +78,13 @@ def freeze_it(
     desk: DeskOf,
     open_patch: Opened,
     what: _Word,
-    way: _Word = "phrase",
+    mode: _Word = "phrase",
     into: Annotated[str, Form(max_length=80)] = "",
 ) -> Response:
     """Render a layer, the worked path or the sum into a new sample layer of this or another patch."""
     source = open_patch
     target = desk.open(into) if into and into != slug else source
-    edited, new = freeze(desk, source, target, what, way)
+    edited, new = freeze(desk, source, target, what, mode)
     if target is not source:
         return said(f"Frozen into {target.patch.name}", version=source.version)
     return changed(edited, layer=new)
@@ -114,7 +114,7 @@ def _put(open_patch: OpenPatch, kept: StoredPart, layer: str, item: str) -> Resp
     edited: Edited = open_patch.edit(edits, label)
     if kept.kind == "layer":
         return changed(edited, layer=new)
-    tabs = {"item": "chain", "source": "sources", "envelope": "level", "mover": "movers", "wave": "wave"}
+    tabs = {"item": "chain", "source": "sources", "envelope": "envelope", "mover": "movers", "wave": "wave"}
     if kept.kind in ("item", "chain") and ControlPath(item).root in ("worked", "returns"):
         return changed(edited, new if kept.kind == "item" else "")
     tab = tabs.get(kept.kind, kept.kind)
@@ -125,7 +125,7 @@ def _put(open_patch: OpenPatch, kept: StoredPart, layer: str, item: str) -> Resp
 def paste(desk: DeskOf, open_patch: Opened, layer: _Word = "", item: _Word = "") -> Response:
     """Paste the clipboard into the layer."""
     if desk.clipboard is None:
-        raise ValueProblem("nothing was copied yet: copy a layer, a source, a row of stages or another part first")
+        raise ValueProblem("nothing has been copied: copy a part first, such as a layer or a source")
     return _put(open_patch, desk.clipboard, layer, item)
 
 
@@ -136,7 +136,7 @@ def keep(
     """Store a part on the part shelf."""
     kept = take_out(open_patch.patch, kind, path)
     desk.keep_part(kept, name or kept.name)
-    return said(f"Kept {name or kept.name} on the part shelf", "redrawn")
+    return said(f"Stored {name or kept.name} on the part shelf", "redrawn")
 
 
 @router.post("/patch/{slug}/put")
@@ -151,7 +151,7 @@ def put(
 def remove(slug: str, desk: DeskOf, part: RowId) -> Response:
     """Remove a part from the shelf."""
     desk.library.parts.remove(part)
-    return said("Taken off the part shelf", "redrawn")
+    return said("Removed from the part shelf", "redrawn")
 
 
 @router.post("/patch/{slug}/parts/{part}/name")

@@ -167,7 +167,7 @@ def pin_it(open_patch: Opened, path: _Path) -> Response:
 def _known(patch: Patch, what: str) -> str:
     layer = what.removeprefix("layer:")
     if what != "sum" and layer not in {x.id for x in patch.layers}:
-        raise ValueProblem("look at the sum or at a layer of this patch")
+        raise ValueProblem("choose the sum or a layer of this patch")
     return what
 
 

@@ -99,7 +99,7 @@ def give_midi(slug: str, open_patch: Opened) -> Response:
     """Export the phrase as a MIDI file."""
     patch = open_patch.patch
     if not patch.phrase.notes:
-        raise ValueProblem("there is no note to write: draw one first")
+        raise ValueProblem("there is no note to export: draw one first")
     return Response(
         midi_bytes(patch.phrase, patch.tempo, patch.name),
         media_type="audio/midi",

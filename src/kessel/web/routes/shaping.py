@@ -39,7 +39,7 @@ def branch(open_patch: Opened, path: _Path) -> Response:
 def _pair(open_patch: OpenPatch, place: str) -> SettingsPair:
     found = open_patch.pairs.get(place)
     if found is None:
-        raise ValueProblem("hold two settings of this chain first, one as A and one as B")
+        raise ValueProblem("store two settings of this chain first, one as A and one as B")
     return found
 
 
@@ -48,7 +48,7 @@ def hold(open_patch: Opened, place: _Path, which: _Setting) -> Response:
     """Store the present chain as one of two settings."""
     pair = open_patch.pairs.setdefault(place, SettingsPair())
     pair.hold(which, open_patch.patch, place, open_patch.levels())
-    return said(f"Held as {which}", "chosen", "redrawn")
+    return said(f"Stored as {which}", "chosen", "redrawn")
 
 
 @router.post("/patch/{slug}/take-setting")
@@ -61,7 +61,7 @@ def take(open_patch: Opened, place: _Path, which: _Setting) -> Response:
 def blind(open_patch: Opened, place: _Path) -> Response:
     """Begin a blind test of three rounds."""
     _pair(open_patch, place).begin()
-    return said("Round 1 of 3: listen to 1 and 2, and say which is better", "chosen", "redrawn")
+    return said("Round 1 of 3: listen to 1 and 2, and choose the better", "chosen", "redrawn")
 
 
 @router.post("/patch/{slug}/pick-setting")

@@ -102,7 +102,7 @@ def take_in(desk: DeskOf, sent: SentFile) -> HTMLResponse:
         desk.take_in(sent.data, sent.name, sent.ticket)
     except (FileProblem, ValueProblem) as problem:
         text = str(problem)
-        return _shelf(desk, problem=f"{text}." if "not taken in" in text else f"{sent.name} was not taken in: {text}.")
+        return _shelf(desk, problem=f"{text}." if "not imported" in text else f"{sent.name} was not imported: {text}.")
     return _shelf(desk)
 
 

@@ -65,10 +65,10 @@ def import_wave(
     open_patch: Opened,
     path: _Path,
     sent: SentFile,
-    way: Annotated[Literal["cycle", "run", "frames"], Form()] = "cycle",
+    mode: Annotated[Literal["cycle", "run", "frames"], Form()] = "cycle",
 ) -> Response:
     """Cut a drawn wave from an audio file."""
-    made = desk.take_wave(sent.data, sent.name, way, sent.ticket)
+    made = desk.take_wave(sent.data, sent.name, mode, sent.ticket)
     return changed(open_patch.edit(*wave_edits.put_wave(open_patch.patch, path, made)), frame="0")
 
 
@@ -89,8 +89,8 @@ def import_audio(desk: DeskOf, open_patch: Opened, path: _Path, sent: SentFile) 
     source = get(open_patch.patch, path)
     if isinstance(source, Cabinet | Space | Vocoder):
         card = desk.take_audio(sent.data, sent.name, sent.ticket)
-        edits = [Edit(f"{path}.audio", card.word), Edit(f"{path}.way", "recorded")]
-        return changed(open_patch.edit(edits, f"{source.name} takes {card.name}"))
+        edits = [Edit(f"{path}.audio", card.word), Edit(f"{path}.mode", "recorded")]
+        return changed(open_patch.edit(edits, f"{source.name} uses {card.name}"))
     if not isinstance(source, Sample):
         raise ValueProblem("audio goes into a sample, a cabinet, a space or a vocoder: add one first")
     card = desk.take_audio(sent.data, sent.name, sent.ticket)

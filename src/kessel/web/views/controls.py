@@ -10,6 +10,7 @@ from ...desk import Picture, end_of, movement_end, value_shown
 from ...patch import (
     CLICK_PREFIX,
     CLICKS,
+    NOTE_NAMES,
     STOCK,
     STOCK_PREFIX,
     Choice,
@@ -30,6 +31,7 @@ from ...patch import (
     number,
     title,
     whole,
+    with_signs,
 )
 
 
@@ -109,12 +111,10 @@ _SHORT = {
     "high-cut": "High cut",
     "saw up": "Rise",
     "saw down": "Fall",
-    "stepped chance": "Stepped chance",
     "subtract": "Minus",
     "multiply": "Times",
     "add": "Plus",
-    "smooth chance": "Smooth chance",
-}
+} | {name: with_signs(name) for name in NOTE_NAMES}
 
 
 def _label(word: str) -> str:
@@ -140,18 +140,18 @@ def _things(patch: Patch, found: Pick, path: str, audio: Audio) -> list[tuple[st
         kept = list(audio)
         value = str(get(patch, path))
         if value and value not in {v for v, _ in kept}:
-            kept.insert(0, (value, "audio that is missing"))
+            kept.insert(0, (value, "missing audio"))
         return [("", [("", "none yet"), *kept])]
     if found.of == "audio":
         value = str(get(patch, path))
         kept = list(audio)
         clicks = [(CLICK_PREFIX + slug, name) for slug, name in CLICKS]
         if value not in {v for v, _ in (*kept, *clicks)}:
-            kept.insert(0, (value, "audio that is missing"))
+            kept.insert(0, (value, "missing audio"))
         return [("Attack clicks", clicks), *([("Library", kept)] if kept else [])]
     if found.of == "layer":
         return [("", [("", "nothing yet"), *((x.id, x.name) for x in patch.layers)])]
-    if found.of == "feed":
+    if found.of == "audio-rate":
         return [("", [("", "nothing yet")])] + [
             (x.name, [(f"layers.{x.id}.sources.{s.id}", f"{x.name}: {s.name}") for s in x.sources])
             for x in patch.layers
@@ -218,7 +218,7 @@ def ran(found: Control, path: str, picture: Picture | None) -> str:
     if reach is None:
         return ""
     low, high = (found.write(found.from_scale(x)) for x in reach)
-    return f"ran {low} to {high}" if low != high else f"stood at {low}"
+    return f"from {low} to {high}" if low != high else f"at {low}"
 
 
 def travels(patch: Patch, picture: Picture | None) -> dict[str, tuple[float, float, str]]:
@@ -251,7 +251,7 @@ def end_view(patch: Patch, movement: Movement) -> Rule:
         full=f"{title(patch, movement.target)} moved to{both} by {mover}",
         text=shown.text,
         at=round(100.0 * (shown.at or 0.0), 2),
-        help=f"Where {mover} takes {control.name.lower()}{both}: drag, or type the value it goes to.",
+        help=f"Where {mover} takes {control.name.lower()}{both}: drag, or type the end value.",
         travel=(round(100 * low, 2), round(max(100 * (high - low), 0.8), 2)),
         moved_by="",
         end=True,

@@ -54,7 +54,7 @@ class Spot:
 
 def _item(steps: Sequence[str]) -> str:
     """The item of a chain's path, or of a branch path."""
-    return ".".join(steps[:5] if len(steps) >= 5 and steps[1] == "ways" else steps[:1])
+    return ".".join(steps[:5] if len(steps) >= 5 and steps[1] == "paths" else steps[:1])
 
 
 def spot_of(check: str, where: Where | None = None) -> Spot:

@@ -108,7 +108,7 @@ def _whole_set(look: CheckContext) -> Any:
 TOPICS: tuple[tuple[str, str, Callable[[CheckContext], Any]], ...] = (
     ("summary", "Summary", _summary),
     ("alignment", "Alignment", alignment_view),
-    ("strikes", "Strikes", lambda look: strikes_view(look, _finding(look, "repeatability"))),
+    ("strikes", "Repeatability", lambda look: strikes_view(look, _finding(look, "repeatability"))),
     ("mono", "Mono", mono_view),
     ("low", "Low end", low_view),
     ("level", "Level", _level),

@@ -193,7 +193,7 @@ def alignment_view(look: CheckContext) -> AlignmentView:
             f"from {write(worst.low, 'dB')} to {write(worst.high, 'dB')}, {write(worst.sum_loss, 'dB')} on average"
         )
     else:
-        words.append(f"{write(worst.sum_loss, 'dB')} of their best at {write(worst.hz, 'Hz')}")
+        words.append(f"{write(worst.sum_loss, 'dB')} lost at {write(worst.hz, 'Hz')}")
     words.append(f"coherence {pair.coherence:.2f}")
     loud = [n.hz for n in pair.notes]
     return AlignmentView(

@@ -13,7 +13,7 @@ _Figure = Callable[[KeyFigures], float | None]
 
 _MEASURES: tuple[tuple[str, str, _Figure, float, float, str], ...] = (
     ("Loudness", "LUFS", lambda k: k.loudness, -30.0, -8.0, ""),
-    ("Partial 1", "dBFS", lambda k: k.first, -40.0, -6.0, ""),
+    ("Fundamental", "dBFS", lambda k: k.first, -40.0, -6.0, ""),
     ("Mono loss, lows", "dB", lambda k: k.mono_loss, 0.0, -6.0, "mono_loss"),
     ("Worst sum loss", "dB", lambda k: k.sum_loss, 0.0, -9.0, "sum_loss"),
     ("Hollow", "dB", lambda k: k.hollow, -12.0, 18.0, "hollow"),
@@ -86,7 +86,7 @@ def _cell(
     value = figure(k) if k is not None else None
     if value is None:
         return KeyCell(
-            0.0, f"{note_name(pitch)}: {'nothing to measure' if k else 'not struck yet'}", "", False, k is not None
+            0.0, f"{note_name(pitch)}: {'nothing to measure' if k else 'not measured yet'}", "", False, k is not None
         )
     share = min(max((value - ends[0]) / (ends[1] - ends[0]), 0.0), 1.0)
     text = f"{note_name(pitch)} {name.lower()} {db(value)} {unit}"

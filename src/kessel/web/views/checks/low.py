@@ -113,7 +113,7 @@ def low_view(look: CheckContext) -> LowEndView | None:
         bars = tuple(
             (
                 0.0 if x is None else round(100.0 * max(0.0, 1.0 + (x - top) / 36.0), 1),
-                f"partial {k + 1}, {write((k + 1) * n.hz, 'Hz')}: {db(x)} dBFS",
+                f"harmonic {k + 1}, {write((k + 1) * n.hz, 'Hz')}: {db(x)} dBFS",
             )
             for k, x in enumerate(n.sum[:4])
         )

@@ -90,14 +90,14 @@ def _low_line(levels: Any) -> str:
 def _words(d: Neighbours) -> tuple[str, ...]:
     found = []
     if d.over is None:
-        found.append("Nothing of it sounds below 150 Hz.")
+        found.append("It has no sound below 150 Hz.")
     else:
         side = "over" if d.over > 0 else "under"
         found.append(
             f"Where it sounds, between {d.band[0]:.0f} and {d.band[1]:.0f} Hz, the patch stands "
             f"{write(abs(d.over), 'dB')} {side} it"
         )
-        found.append(f"{100 * d.share:.0f} % of its low power falls where the patch sounds too")
+        found.append(f"{100 * d.share:.0f} % of its low power coincides with the patch")
     return tuple(found)
 
 
@@ -131,7 +131,7 @@ def neighbours_view(look: CheckContext, finding: FindingView | None) -> Neighbou
         x = across(hz * 2 ** (-1 / 6))
         wide = round(across(hz * 2 ** (1 / 6)) - x - 0.3, 3)
         height = round(50.0 * min(abs(left) / 36.0, 1.0), 2)
-        room.append((x, wide, height, f"{write(hz, 'Hz')}: it stands {signed(left)} dB against the patch", left >= 0))
+        room.append((x, wide, height, f"{write(hz, 'Hz')}: {signed(left)} dB against the patch", left >= 0))
     kick = word == "kick"
     values: dict[str, Any] = {}
     if d.duck > 0 and kick:
@@ -155,7 +155,7 @@ def neighbours_view(look: CheckContext, finding: FindingView | None) -> Neighbou
         room=tuple(room),
         room_text=""
         if d.room_db is None
-        else f"Room above: between 200 Hz and 4 kHz it stands {signed(d.room_db)} dB against the patch",
+        else f"Room above: {signed(d.room_db)} dB against the patch between 200 Hz and 4 kHz",
         duck=f"{write(d.duck, 'dB')} for {d.hold_ms:.0f} ms" if d.duck > 0 else "",
         duck_values=values,
         kick=write(d.pitch, "Hz") if d.pitch is not None and abs(d.pitch - off) > 2 else "",

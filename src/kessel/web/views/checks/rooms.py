@@ -66,14 +66,14 @@ def fields_of(room: Room) -> tuple[Field, ...]:
 
 def _pitch(r: InRoom) -> tuple[str, str]:
     if r.carried is None:
-        return "no pitch to carry", ""
+        return "no pitch", ""
     strongest = ""
     if r.strongest is not None:
         note, k, hz = r.strongest
-        strongest = f"{note}: partial {k} leads, {write(hz, 'Hz')}"
+        strongest = f"{note}: harmonic {k} is loudest, {write(hz, 'Hz')}"
     if r.carried >= 0.999:
-        return f"carried; {strongest}", "holds"
-    lost = f"{100.0 * (1.0 - r.carried):.0f} % of the notes lose it, {r.lost} first"
+        return f"pitch is clear; {strongest}", "holds"
+    lost = f"{100.0 * (1.0 - r.carried):.0f} % of the notes lose their pitch, {r.lost} first"
     return lost, "fails" if r.carried < 0.5 else "look"
 
 
@@ -99,7 +99,7 @@ def rooms_view(look: CheckContext) -> RoomsView:
         shares, x = [], 0.0
         for i, s in r.shares.items():
             if i in layers and s > 0.002:
-                text = f"{layers[i][0]} {100 * s:.0f} % of it, {signed(r.left[i])} dB left of it"
+                text = f"{layers[i][0]}: {100 * s:.0f} % of the sound, {signed(r.left[i])} dB in this room"
                 shares.append((layers[i][1], round(x, 2), round(100.0 * s, 2), text))
                 x += 100.0 * s
         pitch, verdict = _pitch(r)

@@ -61,7 +61,7 @@ def strikes_view(look: CheckContext, finding: FindingView | None) -> RepeatedNot
         (
             round(i * wide + wide / 2, 2),
             round(50.0 - 50.0 * max(min((v - middle) / span, 1.0), -1.0), 2),
-            f"strike {i + 1}: {write(float(v), 'dB')}",
+            f"repeat {i + 1}: {write(float(v), 'dB')}",
         )
         for i, v in enumerate(levels)
     )

@@ -14,14 +14,14 @@ from .rooms import words_of
 
 _GROUPS: tuple[tuple[str, tuple[str, ...]], ...] = (
     ("Layers add up", ("layers-add-up",)),
-    ("Every note starts alike", ("repeatability",)),
+    ("Repeatability", ("repeatability",)),
     ("Lows in mono", ("lows-in-mono",)),
-    ("Whole in mono", ("mono-loss",)),
+    ("Mono, all frequencies", ("mono-loss",)),
     ("Fundamental", ("hollow", "fundamental-shut")),
-    ("Even partials", ("thin",)),
-    ("Room's floor", ("rumble",)),
+    ("Even harmonics", ("thin",)),
+    ("Rumble", ("rumble",)),
     ("Kick", ("kick-clash",)),
-    ("Output peak", ("output-peak",)),
+    ("Peak level", ("output-peak",)),
     ("Loudness", ("loudness",)),
     ("Stages", ("stage-clips", "resonance-clips", "folds-back", "stage-idles", "crest-lost")),
     ("Wet lows", ("wet-lows", "lows-pump")),
@@ -82,7 +82,7 @@ def _history(look: CheckContext, rows: tuple[str, ...]) -> tuple[VerdictStep, ..
     steps = [s for s in look.open_patch.steps(_STEPS) if not s.undone]
     slugs = dict(_GROUPS)
     found = []
-    for step_id, label in [(0, "The beginning"), *((s.id, s.label) for s in steps)]:
+    for step_id, label in [(0, "Start"), *((s.id, s.label) for s in steps)]:
         verdicts = kept.get(step_id)
         marks = []
         for name in rows:
@@ -102,15 +102,15 @@ def _asked_for(look: CheckContext) -> tuple[CheckRow, ...]:
         said = "none of them" if span is None else f"{note_name(span[0])} to {note_name(span[1])}"
         over = CheckRow("Keys", "holds" if whole else "look", f"Playable: {said}, of {struck}", Spot("keys"))
     else:
-        over = CheckRow("Keys", "", "not struck yet", Spot("keys"))
+        over = CheckRow("Keys", "", "not measured yet", Spot("keys"))
     rooms: list[InRoom] | None = look.open_patch.known("rooms", **words_of(look.desk.library.checks.rooms()))
     if rooms is None:
         return over, CheckRow("Rooms", "", "not measured yet", Spot("rooms"))
     told = [r for r in rooms if r.carried is not None]
     lost = [r for r in told if r.carried is not None and r.carried < 0.999]
-    text = f"The pitch is carried in {len(told) - len(lost)} of {len(rooms)}"
+    text = f"The pitch is clear in {len(told) - len(lost)} of {len(rooms)} rooms"
     if lost:
-        text += f"; notes lose it in {', '.join(r.room.name for r in lost)}"
+        text += f"; it is lost in {', '.join(r.room.name for r in lost)}"
     return over, CheckRow("Rooms", "look" if lost else "holds" if told else "", text, Spot("rooms"))
 
 
@@ -127,12 +127,12 @@ def summary_view(look: CheckContext) -> SummaryView:
     elif fails:
         names = " and ".join(r.name.lower() for r in fails[:3])
         verdict = "fails"
-        answer = f"It does not hold. Failing: {names}; {judged - len(fails)} of {judged} checks hold."
+        answer = f"Fails: {names}. {judged - len(fails)} of {judged} checks hold."
     elif looks:
         verdict = "look"
-        answer = f"It holds; {len(looks)} of {judged} checks {'is' if len(looks) == 1 else 'are'} worth a look."
+        answer = f"No check fails; {len(looks)} of {judged} checks {'is' if len(looks) == 1 else 'are'} worth a look."
     else:
-        verdict, answer = "holds", f"It holds: all {judged} checks."
+        verdict, answer = "holds", f"All {judged} checks hold."
     known = tuple(name for name, _ in _GROUPS)
     steps = _history(look, known)
     # draw only checks that did not always hold

@@ -9,7 +9,7 @@ from ....desk import KINDS, Picture, StoredPart
 from ....patch import Layer, Patch
 from ..controls import Audio, View
 from .item_panel import chain_panel, returns_panel, worked_panel
-from .layer_panels import level_panel, output_panel, place_panel, stages_panel, voices_panel
+from .layer_panels import envelope_panel, output_panel, mix_panel, stages_panel, voices_panel
 from .mover_panel import movements_panel, movers_panel
 from .panel import Panel, PanelContext
 from .source_panel import sources_panel, wave_panel
@@ -88,9 +88,9 @@ _TABS: tuple[tuple[str, str, Callable[[PanelContext], Panel]], ...] = (
     ("sources", "Sources", sources_panel),
     ("wave", "Wave", wave_panel),
     ("stages", "Stages", stages_panel),
-    ("level", "Level", level_panel),
+    ("envelope", "Amp envelope", envelope_panel),
     ("voices", "Voices", voices_panel),
-    ("place", "Place", place_panel),
+    ("mix", "Mix and range", mix_panel),
     ("chain", "Chain", chain_panel),
     ("movers", "Movers", movers_panel),
     ("movements", "Movements", movements_panel),
@@ -100,7 +100,7 @@ _TABS: tuple[tuple[str, str, Callable[[PanelContext], Panel]], ...] = (
 )
 
 
-_CHECKS = ("place", "sources", "level", "chain", "worked", "output", "movements")
+_CHECKS = ("mix", "sources", "envelope", "chain", "worked", "output", "movements")
 """Tabs of the checks workspace."""
 _SHAPING = ("chain", "worked", "returns", "output", "movers", "movements")
 """Tabs of the shaping workspace; other workspaces have all except the returns."""
@@ -116,7 +116,7 @@ def tabs_of(view: str) -> list[str]:
 def first_tab(view: str, patch: Patch) -> str:
     """The first tab of a workspace."""
     if view == "checks":
-        return "place"
+        return "mix"
     if view == "shaping":
         return "worked" if patch.worked or not any(x.chain for x in patch.layers) else "chain"
     return "movements" if view == "movement" else "sources"

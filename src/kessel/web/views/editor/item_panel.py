@@ -104,7 +104,7 @@ def _every(patch: Patch, bands: str, first: Any) -> list[View]:
         if name == "solo":
             continue
         view = control_view(patch, f"{bands}.{first.id}.{name}")
-        says = f"{view.help} All bands go as far as the first; what is typed, they all get."
+        says = f"{view.help} Dragging moves all bands alike; a typed value applies to all."
         full = f"{view.name} of every band"
         path = f"{bands}.{EACH}.{name}"
         view = replace(view, path=path, full=full, help=says)
@@ -117,10 +117,10 @@ def _chart(part: Vowel, own: str, look: PanelContext) -> Chart:
     words = tuple((100.0 * v.tongue, 100.0 * v.opening, v.word) for v in VOWELS)
     line = ""
     paths = look.picture.paths if look.picture is not None else {}
-    ways = [paths.get(f"{own}.{n}") for n in ("tongue", "opening")]
-    if any(w is not None for w in ways):
-        count = next(w.size for w in ways if w is not None)
-        x, y = (np.full(count, v) if w is None else w for w, v in zip(ways, (part.tongue, part.opening), strict=True))
+    moved = [paths.get(f"{own}.{n}") for n in ("tongue", "opening")]
+    if any(w is not None for w in moved):
+        count = next(w.size for w in moved if w is not None)
+        x, y = (np.full(count, v) if w is None else w for w, v in zip(moved, (part.tongue, part.opening), strict=True))
         there = np.isfinite(x) & np.isfinite(y)
         step = max(1, int(there.sum()) // 400)
         if there.sum() > 1:
@@ -132,10 +132,10 @@ def items_panel(look: PanelContext, base: str, parts: list[Any], kept_as: str, *
     """Voice stages: chips, and the controls and drawing of the selected one."""
     part = chosen(parts, look.item)
     panel = Panel(chips(list(parts), base, part), adders(base, *kinds))
-    if look.layer.branches.way == "branches":
+    if look.layer.branches.routing == "parallel":
         panel.chips = [replace(c, mark=getattr(p, "branch", "")) for c, p in zip(panel.chips, parts, strict=True)]
     if part is None:
-        panel.empty = "Nothing here yet: add a part and the sound goes through it."
+        panel.empty = "Empty: add a part, and the sound passes through it."
         return panel
     _chosen(look, panel, f"{base}.{part.id}", part, look.layer)
     panel.acts = keeping(kept_as, base)
@@ -179,18 +179,18 @@ def _chosen(look: PanelContext, panel: Panel, own: str, part: Any, layer: Layer 
         panel.groups = [("whole", "Whole", look.group not in known), (EVERY, "Every", look.group == EVERY)]
         panel.groups += [(b.id, b.name, b.id == look.group) for b in part.bands]
         if any(b.id == look.group for b in part.bands):
-            tip = "Give all other bands what this one has, but for its gain"
-            panel.acts.append(Act("same-bands", {"path": f"{own}.bands.{look.group}"}, "Same for all", tip))
+            tip = "Copy the settings of this band, except its gain, to all other bands"
+            panel.acts.append(Act("same-bands", {"path": f"{own}.bands.{look.group}"}, "Copy to all bands", tip))
             if len(part.bands) > 2:
                 panel.removable = [(f"{own}.bands.{look.group}", "this band")]
         if len(part.bands) < 4:
             panel.adders += adders(f"{own}.bands", "dynamics-band")
     if isinstance(part, Cabinet | Space | Vocoder):
         panel.imports, panel.path = True, own
-    if isinstance(part, Branch) and len(part.ways) < 4:
-        panel.adders += adders(f"{own}.ways", "way")
+    if isinstance(part, Branch) and len(part.paths) < 4:
+        panel.adders += adders(f"{own}.paths", "mode")
     if layer is None and not isinstance(part, Branch | BranchPath) and ControlPath(place).name in ("chain", "worked"):
-        tip = "Put it into a branch, so that only a band or a copy goes through it"
+        tip = "Put it into a branch, so that it processes only a band or a copy"
         panel.acts.append(Act("branch", {"path": own}, "Branch", tip))
 
 
@@ -229,12 +229,12 @@ def _there(items: list[Any], steps: Sequence[str]) -> bool:
     part = next((i for i in items if i.id == steps[0]), None)
     if part is None or len(steps) == 1:
         return part is not None
-    if not isinstance(part, Branch) or steps[1] != "ways" or len(steps) < 3:
+    if not isinstance(part, Branch) or steps[1] != "paths" or len(steps) < 3:
         return False
-    way = next((w for w in part.ways if w.id == steps[2]), None)
-    if way is None or len(steps) == 3:
-        return way is not None
-    return len(steps) == 5 and steps[3] == "items" and any(i.id == steps[4] for i in way.items)
+    branch_path = next((w for w in part.paths if w.id == steps[2]), None)
+    if branch_path is None or len(steps) == 3:
+        return branch_path is not None
+    return len(steps) == 5 and steps[3] == "items" and any(i.id == steps[4] for i in branch_path.items)
 
 
 def _adding(path: str, label: str, branches: bool) -> Adding:
@@ -253,11 +253,13 @@ def _chain_chips(place: ChainPlace) -> list[Chip]:
         found.append(Chip(item.id, item.name, f"{place.base}.{item.id}", item.id == place.below, not item.on))
         if not isinstance(item, Branch) or item.id != first:
             continue
-        for way in item.ways:
-            below = f"{item.id}.ways.{way.id}"
+        for branch_path in item.paths:
+            below = f"{item.id}.paths.{branch_path.id}"
             mark = "⤷"
-            found.append(Chip(below, way.name, f"{place.base}.{below}", below == place.below, way.mute, mark))
-            for inner in way.items:
+            found.append(
+                Chip(below, branch_path.name, f"{place.base}.{below}", below == place.below, branch_path.mute, mark)
+            )
+            for inner in branch_path.items:
                 own = f"{below}.items.{inner.id}"
                 chip = Chip(own, inner.name, f"{place.base}.{own}", own == place.below, not inner.on, "⤷ ·")
                 found.append(chip)
@@ -270,14 +272,14 @@ def chain_at(look: PanelContext, place: ChainPlace) -> Panel:
     panel.ordered, panel.place = True, place.base
     panel.adding.append(_adding(place.base, "Add to the chain", True))
     if not place.below:
-        panel.empty = "Nothing here yet: add an effect and the sound goes through it."
+        panel.empty = "Empty: add an effect, and the sound passes through it."
         return panel
     part = get(look.patch, place.path)
     steps = ControlPath(place.below).steps
     if len(steps) >= 3:
         way_path = ControlPath(place.base).below(*steps[:3])
-        way = get(look.patch, way_path)
-        panel.adding.append(_adding(way_path.below("items"), f"Add to {way.name}", False))
+        branch_path = get(look.patch, way_path)
+        panel.adding.append(_adding(way_path.below("items"), f"Add to {branch_path.name}", False))
     _chosen(look, panel, place.path, part, None)
     if not isinstance(part, BranchPath):
         panel.acts = keeping("item", place.path) + panel.acts
@@ -313,7 +315,7 @@ def returns_panel(look: PanelContext) -> Panel:
     place = place_of(patch, look.layer, "returns", look.what, look.item)
     if not patch.returns:
         panel = Panel(adders=adders("returns", "return"))
-        panel.empty = "No return yet: add one, and layers can be sent to its chain."
+        panel.empty = "No return: add one, and send layers to its chain."
         return panel
     shown = next(r for r in patch.returns if place.base == f"returns.{r.id}.chain")
     if look.item and place.below == look.item:

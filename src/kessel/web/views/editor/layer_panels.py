@@ -11,13 +11,13 @@ from .mover_panel import envelope_fields
 from .panel import Act, Drawing, Panel, PanelContext, fields, keeping
 
 
-def _in_step(look: PanelContext, panel: Panel) -> Panel:
+def _linked(look: PanelContext, panel: Panel) -> Panel:
     """The panel, with the linked layers and a button that unlinks."""
     names = [look.patch.layer(i).name for i in linked_layers(look.patch, look.layer.id)]
     if names:
         others = " and ".join(names)
-        tip = f"Turned together with {others} now; from then on {look.layer.name} goes its own way"
-        panel.acts.append(Act("out-of-step", {"layer": look.layer.id}, f"In step with {others}: let go", tip))
+        tip = f"Linked: changes apply to {others} too. Unlink it to change {look.layer.name} alone"
+        panel.acts.append(Act("out-of-step", {"layer": look.layer.id}, f"Unlink from {others}", tip))
     return panel
 
 
@@ -27,24 +27,24 @@ def stages_panel(look: PanelContext) -> Panel:
     panel = items_panel(look, base, list(look.layer.stages), "stages", *(kind.word for kind in STAGES))
     if len(look.layer.stages) > 1:
         own = f"layers.{look.layer.id}.branches"
-        paths = [f"{own}.way"] + ([f"{own}.mix"] if look.layer.branches.way == "branches" else [])
+        paths = [f"{own}.routing"] + ([f"{own}.mix"] if look.layer.branches.routing == "parallel" else [])
         panel.views = [*with_ends(look.patch, paths, look.picture), *panel.views]
-    return _in_step(look, panel)
+    return _linked(look, panel)
 
 
-def level_panel(look: PanelContext) -> Panel:
+def envelope_panel(look: PanelContext) -> Panel:
     """The level envelope."""
     own = f"layers.{look.layer.id}.envelope"
     y, ms = envelope_curve(look.layer.envelope, look.patch.tempo)
     paths = [f"{own}.{f}" for f in envelope_fields(look.layer.envelope)] + [f"layers.{look.layer.id}.play.velocity"]
     drawing = Drawing(
-        "Level in time", f"one note, {write(ms, 'ms')}", (curve(y, 0.0, max(1.0, float(y.max()))),), copper=True
+        "Amp envelope", f"one note, {write(ms, 'ms')}", (curve(y, 0.0, max(1.0, float(y.max()))),), copper=True
     )
     views = with_ends(look.patch, paths, look.picture)
-    return _in_step(look, Panel(drawing=drawing, views=views, acts=keeping("envelope", own)))
+    return _linked(look, Panel(drawing=drawing, views=views, acts=keeping("envelope", own)))
 
 
-def place_panel(look: PanelContext) -> Panel:
+def mix_panel(look: PanelContext) -> Panel:
     """Level, pan, range, path, hatch, and splits."""
     patch, layer = look.patch, look.layer
     own = f"layers.{layer.id}"
@@ -59,12 +59,14 @@ def place_panel(look: PanelContext) -> Panel:
     tied = [s for s in patch.splits if layer.id in (s.lower, s.upper)]
     for s in tied:
         other = patch.layer(s.upper if s.lower == layer.id else s.lower).name
-        panel.acts.append(Act("untie", {"split": s.id}, f"Untie from {other}", "Let both edges go their own ways"))
+        panel.acts.append(Act("untie", {"split": s.id}, f"Untie from {other}", "Let the two edges move independently"))
     if at + 1 < len(patch.layers) and not any(s.lower == layer.id for s in tied):
         above = patch.layers[at + 1]
         if not any(s.upper == above.id for s in patch.splits):
             values = {"lower": layer.id, "upper": above.id}
-            panel.acts.append(Act("tie", values, f"Split with {above.name}", "One edge for both: moving it moves both"))
+            panel.acts.append(
+                Act("tie", values, f"Split with {above.name}", "Share one edge: moving it moves both layers")
+            )
     return panel
 
 

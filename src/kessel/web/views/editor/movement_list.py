@@ -22,7 +22,7 @@ from ....patch import (
 )
 from ..controls import Words, control_view, ran
 
-SORTS = (("target", "by target"), ("mover", "by mover"), ("size", "widest first"), ("made", "as made"))
+SORTS = (("target", "by target"), ("mover", "by mover"), ("size", "widest first"), ("made", "in the order made"))
 
 
 @dataclass(frozen=True)
@@ -154,8 +154,8 @@ def _tied(patch: Patch, tie: Tie, path: str) -> Tied:
     try:
         other = title(patch, tie.first if over else tie.second)
     except NoSuchPath:
-        return Tied(tie.id, "Tied to what is gone,", text, "apart", where)
-    return Tied(tie.id, "Stands" if over else f"{other} stands", text, f"over {other}" if over else "over it", where)
+        return Tied(tie.id, "Tied to a removed control,", text, "apart", where)
+    return Tied(tie.id, "Tied" if over else f"{other} is", text, f"above {other}" if over else "above it", where)
 
 
 @dataclass(frozen=True)

@@ -6,10 +6,10 @@ from ....desk import movable_controls, unused
 from ....engine import drawn_curve, envelope_curve, lfo_curve
 from ....patch import (
     MOVERS,
+    AudioRate,
     ControlPath,
     Curve,
     Envelope,
-    Feed,
     Lfo,
     Macro,
     Mover,
@@ -58,7 +58,7 @@ def movers_panel(look: PanelContext) -> Panel:
     found = [c if c.id not in idle else c.resting() for c in chips(list(patch.movers), "movers", mover)]
     panel = Panel(found, adders("movers", *(kind.word for kind in MOVERS)))
     if mover is None:
-        panel.empty = "Nothing moves yet: add an envelope, a curve or an LFO, or Alt-click the control that is to move."
+        panel.empty = "No movers: add an envelope, a curve or an LFO, or Alt-click the control to move."
         return panel
     own = f"movers.{mover.id}"
     panel.drawing = _drawing(mover, patch.tempo)
@@ -72,17 +72,17 @@ def movers_panel(look: PanelContext) -> Panel:
             if m.mover == mover.id:
                 panel.removable.append((f"movements.{m.id}", m.lost or title(patch, m.target)))
     if not panel.rows:
-        panel.rows.append(f"{mover.name} moves nothing yet")
+        panel.rows.append(f"{mover.name} moves nothing")
     panel.acts = keeping("mover", own)
     panel.name_path = f"{own}.name"
     if isinstance(mover, Curve | Macro) or (isinstance(mover, Lfo) and mover.shape == "drawn"):
         panel.goto = (mover.id, "Draw it over the loop")
     targets = movable_controls(patch, look.layer.id, movers=True)
-    if isinstance(mover, Feed):
+    if isinstance(mover, AudioRate):
         layer = ControlPath(mover.source).layer
         targets = [(p, n) for p, n in targets if p.startswith(f"layers.{layer}.stages.")] if layer else []
     targets = [(p, n) for p, n in targets if not p.startswith(own + ".")]
-    panel.picks = [ActPick("let-move", {"mover": mover.id}, "target", "Let it move", tuple(targets))]
+    panel.picks = [ActPick("let-move", {"mover": mover.id}, "target", "Move with it", tuple(targets))]
     return panel
 
 
@@ -90,5 +90,5 @@ def movements_panel(look: PanelContext) -> Panel:
     """All movements, as sentences."""
     panel = Panel(movements=movement_list(look.patch, look.picture, look.sort, look.only))
     if not look.patch.movements:
-        panel.empty = "Nothing moves yet: Alt-click a control, or let a mover move one here."
+        panel.empty = "No movements: Alt-click a control, or choose one here."
     return panel

@@ -183,6 +183,6 @@ def chips(parts: list[Any], base: str, on: object) -> list[Chip]:
 def keeping(kind: str, path: str) -> list[Act]:
     """Buttons that copy a part, and store it on the part shelf."""
     return [
-        Act("copy", {"kind": kind, "path": path}, "Copy", "Copy it, to be pasted here or in another patch"),
-        Act("keep", {"kind": kind, "path": path}, "Keep", "Keep it on the part shelf"),
+        Act("copy", {"kind": kind, "path": path}, "Copy", "Copy, to paste here or into another patch"),
+        Act("keep", {"kind": kind, "path": path}, "Keep", "Store it on the part shelf"),
     ]

@@ -19,7 +19,7 @@ GROUPS = (
 )
 _OF = {
     "wave": ("shape", "pulse_width", "mix_a", "mix_b", "mix", "wave", "position", "level", "polarity", "to", "unison"),
-    "pitch": ("octave", "semitones", "cents", "ratio", "offset", "drift", "start", "phase", "chance"),
+    "pitch": ("octave", "semitones", "cents", "ratio", "offset", "drift", "start", "phase", "random_range"),
     "shape": (
         "twin", "twin_shift", "skew", "stretch", "scatter",
         "partial_low", "partial_high", "partial_edge", "sync", "sync_to", "sync_interval",
@@ -51,7 +51,7 @@ def source_drawing(patch: Patch, layer: Layer, source: Oscillator | Noise | Samp
     )
     y = found.cycle[::8]
     top = max(1.05, float(np.abs(y).max()))
-    return Drawing(source.name, "two cycles; partials 1 to 64", (curve(y, -top, top),), bars=bars, source=source.id)
+    return Drawing(source.name, "two cycles; harmonics 1 to 64", (curve(y, -top, top),), bars=bars, source=source.id)
 
 
 def sources_panel(look: PanelContext) -> Panel:
@@ -61,7 +61,7 @@ def sources_panel(look: PanelContext) -> Panel:
     source = chosen(list(layer.sources), look.item)
     panel = Panel(chips(list(layer.sources), base, source), adders(base, "oscillator", "noise", "sample"))
     if source is None:
-        panel.empty = "No source yet: add an oscillator, a noise or a sample, and the layer sounds."
+        panel.empty = "No source: add an oscillator, a noise or a sample."
         return panel
     own = f"{base}.{source.id}"
     panel.path, panel.name_path = own, f"{own}.name"
@@ -81,7 +81,9 @@ def sources_panel(look: PanelContext) -> Panel:
         return panel
     panel.acts = keeping("source", own)
     if len(layer.sources) > 1:
-        panel.acts.append(Act("split-off", {"path": own}, "Own layer", "Move it to a layer of its own, kept in step"))
+        panel.acts.append(
+            Act("split-off", {"path": own}, "Own layer", "Move it to a layer of its own that stays linked to this one")
+        )
     if isinstance(source, Sample) and group == "wave":
         panel.imports = True
     return panel
@@ -91,20 +93,18 @@ def _modulators(panel: Panel, look: PanelContext, source: Oscillator | Noise | S
     names = {s.id: s.name for s in look.layer.sources}
     for m in source.modulators:
         name = names[m.source]
-        field, label = ("depth", f"FM by {name}") if m.way == "phase" else ("share", f"Ring by {name}")
+        field, label = ("depth", f"FM by {name}") if m.mode == "phase" else ("share", f"Ring by {name}")
         path = f"{own}.modulators.{m.id}.{field}"
         panel.views.append(control_view(look.patch, path, look.picture, label))
         panel.views.extend(end_view(look.patch, e) for e in look.patch.movements if e.target == path)
         panel.removable.append((f"{own}.modulators.{m.id}", label))
-    taken = {(m.source, m.way) for m in source.modulators}
-    for way, label in (("phase", "Add FM by"), ("ring", "Add ring by")):
-        free = tuple((i, name) for i, name in names.items() if i != source.id and (i, way) not in taken)
-        if free and not (way == "phase" and isinstance(source, Noise)):
-            panel.picks.append(ActPick("modulate", {"path": own, "way": way}, "source", label, free))
+    taken = {(m.source, m.mode) for m in source.modulators}
+    for mode, label in (("phase", "Add FM by"), ("ring", "Add ring by")):
+        free = tuple((i, name) for i, name in names.items() if i != source.id and (i, mode) not in taken)
+        if free and not (mode == "phase" and isinstance(source, Noise)):
+            panel.picks.append(ActPick("modulate", {"path": own, "mode": mode}, "source", label, free))
     if not panel.views:
-        panel.empty = (
-            "Nothing works on this source yet: add another source to the layer, and let it swing or ring this one."
-        )
+        panel.empty = "No modulation: add another source to the layer for FM or ring modulation."
 
 
 def wave_panel(look: PanelContext) -> Panel:

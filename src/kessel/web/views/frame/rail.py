@@ -107,7 +107,7 @@ def rail_view(measured: Measured | None, version: int, before: Mapping[str, str]
     found = measured.findings
     fails, look = (sum(f.verdict == v for f in found) for v in ("fails", "look"))
     parts = [f"{fails} fail" + ("s" if fails == 1 else "")] if fails else []
-    parts += [f"{look} to look at"] if look else []
+    parts += [f"{look} worth a look"] if look else []
     count = ", ".join(parts) or "all hold"
     return Rail(
         measured.version,

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ....desk import Picture
-from ....patch import Patch, note_name, number, title
+from ....patch import Patch, note_name, number, title, with_signs
 from ..svg import way_line
 
 
@@ -47,7 +47,7 @@ def phrase_view(patch: Patch, picture: Picture | None) -> PhraseView:
         )
     beats = tuple((100.0 * b / phrase.beats, b % 4 == 0) for b in range(int(phrase.beats)))
     path, moved = _path(patch, picture)
-    key = phrase.root.replace("b", "♭").replace("#", "♯") + " " + phrase.scale
+    key = f"{with_signs(phrase.root)} {phrase.scale}"
     return PhraseView(key, f"{len(phrase.notes)} notes", tuple(bars), beats, path, moved)
 
 

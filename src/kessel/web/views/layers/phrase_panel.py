@@ -8,7 +8,7 @@ from hashlib import blake2b
 import numpy as np
 
 from ....desk.editing import SNAPS, grid_of
-from ....patch import IDIOMS, LANES, Patch, note_name
+from ....patch import IDIOMS, LANES, NOTE_NAMES, Patch, note_name
 from ..controls import View, control_view
 
 ROW = 8.0
@@ -89,9 +89,7 @@ def phrase_panel(patch: Patch, snap: str, lane: str) -> PhrasePanel:
         high = low + LEAST_ROWS - 1
     low, high = max(0, low), min(127, high)
     rows = tuple(
-        RowView(
-            p, phrase.in_scale(p), note_name(p)[:-1].replace("♭", "b").replace("♯", "#") == phrase.root, note_name(p)
-        )
+        RowView(p, phrase.in_scale(p), p % 12 == NOTE_NAMES.index(phrase.root), note_name(p))
         for p in range(high, low - 1, -1)
     )
     ordered = sorted(phrase.notes, key=lambda n: (n.start, n.id))
@@ -104,7 +102,7 @@ def phrase_panel(patch: Patch, snap: str, lane: str) -> PhrasePanel:
         notes.append(
             NoteView(
                 n.id, round(100.0 * n.start / beats, 4), round(100.0 * width / beats, 4), high - n.pitch, n.pitch,
-                n.velocity, name + (", slides on from the note before" if slides else ""), slides,
+                n.velocity, name + (", glides from the note before" if slides else ""), slides,
             )
         )  # fmt: skip
     snap = snap if snap in dict(SNAPS) else "1/16"

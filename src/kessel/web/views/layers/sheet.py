@@ -179,7 +179,7 @@ def response_line(patch: Patch, layer: Layer) -> str:
     hz = axis()
     pitch = float(min((n.pitch for n in patch.phrase.notes), default=36) + layer.play.transpose)
     both: list[np.ndarray] = []
-    for branch in ("A", "B") if layer.branches.way == "branches" else ("",):
+    for branch in ("A", "B") if layer.branches.routing == "parallel" else ("",):
         total = np.ones(hz.size, dtype=np.complex128)
         for stage in layer.stages:
             if stage.on and branch in ("", stage.branch):

@@ -7,7 +7,7 @@ from datetime import UTC, datetime
 
 from ....desk import Measured
 from ....library import Damaged, Library, PatchCard
-from ....patch import note_name
+from ....patch import note_name, with_signs
 from ..frame import figure
 from ..svg import level_line
 
@@ -68,7 +68,7 @@ def _row(library: Library, card: PatchCard) -> PatchRow:
         return PatchRow(card.slug, card.name, "This patch is damaged.", 0, "", "", "", ago(card.edited), True)
     pitches = [n.pitch for n in patch.phrase.notes]
     span = f"{note_name(min(pitches))} to {note_name(max(pitches))}" if pitches else "no notes"
-    key = patch.phrase.root.replace("b", "♭").replace("#", "♯") + " " + patch.phrase.scale
+    key = f"{with_signs(patch.phrase.root)} {patch.phrase.scale}"
     return PatchRow(
         card.slug, card.name, patch.note, len(patch.layers), f"{patch.tempo:g}", key, span, ago(card.edited)
     )

@@ -131,19 +131,19 @@ def _handles(patch: Patch, own: str, part: Any) -> tuple[list[FrequencyHandle], 
             found.append(replace(made, y=round(100.0 * (24.0 - band.gain) / 72.0, 2)) if also else made)
     elif isinstance(part, Multiband | Branch):
         bands = isinstance(part, Multiband) or part.into == "bands"
-        count = len(part.bands) if isinstance(part, Multiband) else len(part.ways)
+        count = len(part.bands) if isinstance(part, Multiband) else len(part.paths)
         for n in range(1, count if bands else 1):
             found.append(_handle(patch, f"{own}.split_{n}", f"{part.name} split {n}", "split"))
     elif isinstance(part, Distortion):
         found.append(_handle(patch, f"{own}.focus_low", f"{part.name} focus from", "edge"))
         found.append(_handle(patch, f"{own}.focus_high", f"{part.name} focus to", "edge"))
         if part.lift:
-            found.append(_handle(patch, f"{own}.lift_at", f"{part.name} lift", "cutoff", 0, f"{own}.lift"))
+            found.append(_handle(patch, f"{own}.lift_at", f"{part.name} emphasis", "cutoff", 0, f"{own}.lift"))
     elif isinstance(part, TimeEffect):
         found.append(_handle(patch, f"{own}.low_cut", f"{part.name} low cut", "edge"))
         cut = across(part.low_cut)
-    elif isinstance(part, Compressor) and part.listen_low > 20:
-        found.append(_handle(patch, f"{own}.listen_low", f"{part.name} listens from", "edge"))
+    elif isinstance(part, Compressor) and part.detector_low_cut > 20:
+        found.append(_handle(patch, f"{own}.detector_low_cut", f"{part.name} detector low cut", "edge"))
     elif hasattr(part, "cutoff") and not (isinstance(part, Comb) and part.tuned == "note"):
         also = f"{own}.resonance" if hasattr(part, "resonance") else f"{own}.feedback"
         found.append(_handle(patch, f"{own}.cutoff", f"{part.name} cutoff", "cutoff", 0, also))
@@ -158,21 +158,21 @@ def _words(report: StageReport | None, part: Any, matched: float | None) -> tupl
         return ()
     a, b = report.into, report.out
     if b.peak is None:
-        return ("Nothing sounds here.",)
+        return ("No sound here.",)
     found = []
     if a.loudness is not None and b.loudness is not None:
         change = b.loudness - a.loudness
         if abs(change) < 0.1:
             found.append("as loud as before")
         else:
-            found.append(f"it is {abs(change):.1f} dB {'louder' if change > 0 else 'softer'}")
+            found.append(f"{abs(change):.1f} dB {'louder' if change > 0 else 'softer'}")
     if matched is not None:
-        found.append(f"level match gives it {decibels(matched)}")
+        found.append(f"level match: {decibels(matched)}")
     found.append(f"peak {decibels(a.peak)} → {decibels(b.peak)}FS")
     if a.crest is not None and b.crest is not None:
         found.append(f"crest {decibels(a.crest)} → {decibels(b.crest)}")
     if report.alias is not None:
-        found.append("folds nothing back" if report.alias > 100 else f"folds back {decibels(-report.alias)}")
+        found.append("no aliasing" if report.alias > 100 else f"aliasing {decibels(-report.alias)}")
     return tuple(found)
 
 
@@ -228,7 +228,7 @@ def shaping_view(
     part: Any = None if tab == "output" or not place.below else get(patch, place.path)
     reported = place.path
     if isinstance(part, BranchPath):
-        reported = place.path.rpartition(".ways.")[0]
+        reported = place.path.rpartition(".paths.")[0]
     report = None
     if fresh and picture is not None and part is not None:
         report = open_patch.stage(place.base, reported)
@@ -251,7 +251,7 @@ def shaping_view(
     if tab == "output":
         words = _output_words(open_patch, picture, report)
     elif part is None:
-        words = ("Nothing in this chain yet: add an effect below, and see here what it does.",)
+        words = ("The chain is empty: add an effect below, and see here what it does.",)
     reported_on = tab == "output" or part is not None
     title = "Output" if tab == "output" else f"{name}: {part.name}" if part is not None else name
     return ShapingView(
@@ -308,11 +308,11 @@ def _output_words(open_patch: OpenPatch, picture: Picture | None, report: StageR
     before = picture.stages.get("output.fold")
     if output.ceiling.on and before is not None:
         over = before - output.ceiling.limit
-        what = output.ceiling.way
+        what = output.ceiling.mode
         found.append(
-            f"{what} takes off {decibels(over)} at most" if over > 0 else f"{what} has {decibels(-over)} to spare"
+            f"{what}: largest reduction {decibels(over)}" if over > 0 else f"{what}: {decibels(-over)} of headroom"
         )
     if output.fold and report is not None:
         gone = report.gone_db
-        found.append("the fold takes nothing" if gone is None else f"the fold takes {decibels(gone)} of it away")
+        found.append("mono fold removes nothing" if gone is None else f"mono fold removes {decibels(gone)}")
     return tuple(found)

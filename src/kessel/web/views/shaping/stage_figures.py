@@ -63,8 +63,8 @@ def transfer_figure(part: Distortion, report: StageReport | None) -> Figure:
     if report is None:
         return Figure("Transfer curve", line, ends=("−1", "1", "in", "out"))
     half, _, peak = (min(v, 1.0) for v in report.reach)
-    over = "" if report.reach[2] <= 1.0 else f", peaks go on to {report.reach[2]:.1f}"
-    words = f"shaded: what the signal reaches; dark: half of the time{over}"
+    over = "" if report.reach[2] <= 1.0 else f", peaks reach {report.reach[2]:.1f}"
+    words = f"shaded: range of the signal; dark: the middle half{over}"
     return Figure(
         "Transfer curve",
         line,
@@ -89,7 +89,7 @@ def static_figure(part: Any, report: StageReport | None) -> Figure | None:
     shape = report.inside / report.inside.max()
     levels = np.arange(-72.0, 7.0)
     density = polyline(at(levels), 100.0 - 30.0 * shape) + " L100,100 L0,100Z"
-    words = "hatched: how often the signal stands at a level"
+    words = "hatched: how often the signal is at each level"
     return Figure("Static curve", line, density=density, ends=("−72", "6 dBFS", words, ""))
 
 
@@ -104,7 +104,7 @@ def partials_of(report: StageReport | None) -> tuple[Partial, ...]:
     found = []
     for n, (a, b) in enumerate(report.partials, 1):
         change = "" if a is None or b is None else f", {b - a:+.1f} dB".replace("-", MINUS)
-        found.append(Partial(n, tall(a), tall(b), f"partial {n}: {decibels(a)} → {decibels(b)}{change}"))
+        found.append(Partial(n, tall(a), tall(b), f"harmonic {n}: {decibels(a)} → {decibels(b)}{change}"))
     return tuple(found)
 
 

@@ -62,9 +62,9 @@ class _MeterRow:
         """Add the items of a chain, with those in its branches."""
         found = []
         for item in items:
-            for way in getattr(item, "ways", []):
-                below = f"{item.id}.ways.{way.id}.items"
-                for inner in way.items:
+            for branch_path in getattr(item, "paths", []):
+                below = f"{item.id}.paths.{branch_path.id}.items"
+                for inner in branch_path.items:
                     own = f"{below}.{inner.id}"
                     off = not (inner.on and item.on)
                     found.append(self.cell(f"{base}.{own}", inner.name, off, item=own, **goto))
