@@ -277,7 +277,7 @@ def in_words(pair: LayerPair, n: NoteSum) -> str:
     if abs(n.lag_ms) >= 0.05:
         late = f"{abs(n.lag_ms):.2f} ms {'late' if n.lag_ms > 0 else 'early'}"
     over = "inverted in polarity" if n.polarity < 0 else ""
-    words = " and ".join(w for w in (late, over) if w) or f"in step with {pair.other}"
+    words = " and ".join(w for w in (late, over) if w) or f"in phase with {pair.other}"
     return f"{pair.own} is {words}"
 
 

@@ -265,9 +265,9 @@ TOUCHES: dict[str, tuple[str, Callable[[list[CurvePoint]], list[CurvePoint]]]] =
     "rise": ("Rise", _made((0, 0, -60), (1, 1, 0))),
     "hill": ("Hill", _made((0, 0, 40), (0.4, 1, -40), (1, 0, 0))),
     "gate": ("Gate", _gate),
-    "turn": ("Reversed", _turned),
-    "flip": ("Inverted", _flipped),
-    "twice": ("Repeated", _twice),
+    "turn": ("Reverse", _turned),
+    "flip": ("Invert", _flipped),
+    "twice": ("Repeat", _twice),
 }
 """One-click changes of a whole curve: word, label and function of its points."""
 
@@ -282,4 +282,4 @@ def touch(patch: Patch, mover_id: str, what: str) -> Step:
     most = most_of(mover)
     if len(points) > most:
         raise ValueProblem(f"a curve has {most} points at most: remove some first")
-    return _kept(mover_id, mover, points, word.lower())
+    return _kept(mover_id, mover, points, f"curve: {word.lower()}")
