@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from .catalogue import PARTS
 from .effects import Distortion, Filter
 from .layer import Layer
-from .sources import Noise, Oscillator, Sample, Wave, click_name, wave_name
+from .sources import Noise, Oscillator, Sample, Source, Wave, click_name, wave_name
 from .units import write
 
 _OCTAVES = {
@@ -44,43 +44,54 @@ def describe(layer: Layer, waves: Sequence[Wave] = ()) -> str:
     if not heard:
         return "no audible source"
     main = max(heard, key=lambda s: s.level)
-    words: list[str] = []
     if isinstance(main, Noise):
-        words.append(f"{main.colour} noise")
+        words = [f"{main.colour} noise"]
     elif isinstance(main, Sample):
-        words.append(f"sample “{main.title or click_name(main.audio)}”" + (", looped" if main.play == "loop" else ""))
-        if main.begins == "phrase":
-            words.append("in sync with the phrase")
+        words = _sample_words(main)
     else:
-        shape_text = _shape(main, waves)
-        if layer.unison.copies > 1 and main.unison:
-            shape_text += f" ×{layer.unison.copies} ±{write(layer.unison.detune, 'ct')}"
-        others = len(heard) - 1
-        if others:
-            shape_text += f" and {others} more"
-        words.append(shape_text)
-        if main.octave:
-            words.append(_OCTAVES[main.octave])
-        for m in main.modulators:
-            by = next((s.name for s in layer.sources if s.id == m.source), m.source)
-            if m.mode == "ring":
-                words.append(f"ring by {by}")
-                break
-            if m.depth > 0:
-                words.append(f"FM by {by}")
-                break
+        words = _oscillator_words(layer, main, len(heard) - 1, waves)
     if layer.play.mode == "voices":
         words.append(f"up to {layer.play.voices} voices")
     elif layer.play.mode == "drone":
         words.append("drone")
-    stage = next((s for s in layer.stages if not isinstance(s, Distortion) and s.on), None)
-    if isinstance(stage, Filter) and len(words) >= 3:
-        words.append(stage.type)
-    elif stage is not None:
-        kind = PARTS[stage.kind]
-        words.append(kind.phrase(stage) if kind.phrase is not None else kind.label.lower())
-    elif isinstance(main, Oscillator) and main.start == "retrigger" and len(words) < 3:
-        words.append(f"restarts at {write(main.phase, 'deg')}")
-    elif isinstance(main, Oscillator) and main.start == "free-running" and len(words) < 3:
-        words.append("free-running phase")
+    words += _stage_words(layer, brief=len(words) >= 3) or (_start_words(main) if len(words) < 3 else [])
     return ", ".join(words)
+
+
+def _sample_words(sample: Sample) -> list[str]:
+    looped = ", looped" if sample.play == "loop" else ""
+    words = [f"sample “{sample.title or click_name(sample.audio)}”{looped}"]
+    return [*words, "in sync with the phrase"] if sample.begins == "phrase" else words
+
+
+def _oscillator_words(layer: Layer, main: Oscillator, others: int, waves: Sequence[Wave]) -> list[str]:
+    text = _shape(main, waves)
+    if layer.unison.copies > 1 and main.unison:
+        text += f" ×{layer.unison.copies} ±{write(layer.unison.detune, 'ct')}"
+    if others:
+        text += f" and {others} more"
+    words = [text]
+    if main.octave:
+        words.append(_OCTAVES[main.octave])
+    heard = next((m for m in main.modulators if m.mode == "ring" or m.depth > 0), None)
+    if heard is not None:
+        by = next((s.name for s in layer.sources if s.id == heard.source), heard.source)
+        words.append(f"ring by {by}" if heard.mode == "ring" else f"FM by {by}")
+    return words
+
+
+def _stage_words(layer: Layer, brief: bool) -> list[str]:
+    stage = next((s for s in layer.stages if not isinstance(s, Distortion) and s.on), None)
+    if stage is None:
+        return []
+    if isinstance(stage, Filter) and brief:
+        return [stage.type]
+    kind = PARTS[stage.kind]
+    return [kind.phrase(stage) if kind.phrase is not None else kind.label.lower()]
+
+
+def _start_words(main: Source) -> list[str]:
+    if not isinstance(main, Oscillator):
+        return []
+    words = {"retrigger": [f"restarts at {write(main.phase, 'deg')}"], "free-running": ["free-running phase"]}
+    return words.get(main.start, [])

@@ -185,18 +185,7 @@ class Patch(Part):
             if isinstance(mover, AudioRate) and mover.source:
                 source_of(self, mover)
         for movement in self.movements:
-            for named in (movement.mover, movement.scaled_by):
-                if named and named not in movers:
-                    raise ValueError(f"movement “{movement.id}” has no mover “{named}”")
-            if movement.lost:
-                continue
-            movable(self, movement.target)
-            for named in (movement.mover, movement.scaled_by):
-                feed = movers.get(named)
-                if isinstance(feed, AudioRate) and feed.source:
-                    own = ControlPath(feed.source).steps[:2]
-                    if ControlPath(movement.target).steps[:3] != (*own, "stages"):
-                        raise ValueError(f"{feed.name} moves voice stages of the layer of its source only")
+            self._has_its_movers(movement, movers)
         circle = cycle_of(mover_dependencies(self.movements))
         if circle:
             names = " and ".join(movers[i].name for i in circle)
@@ -205,6 +194,21 @@ class Patch(Part):
         if circle:
             names = " and ".join(self.layer(i).name for i in circle)
             raise ValueError(f"{names} would follow each other in a circle: let one of them go first")
+
+    def _has_its_movers(self, movement: Movement, movers: dict[str, Mover]) -> None:
+        """Raise ValueError if a movement lacks a mover, or its movers can't move its target."""
+        named = [i for i in (movement.mover, movement.scaled_by) if i]
+        for one in named:
+            if one not in movers:
+                raise ValueError(f"movement “{movement.id}” has no mover “{one}”")
+        if movement.lost:
+            return
+        movable(self, movement.target)
+        for feed in (movers[i] for i in named):
+            if isinstance(feed, AudioRate) and feed.source:
+                own = ControlPath(feed.source).steps[:2]
+                if ControlPath(movement.target).steps[:3] != (*own, "stages"):
+                    raise ValueError(f"{feed.name} moves voice stages of the layer of its source only")
 
 
 def source_of(patch: Patch, feed: AudioRate) -> tuple[str, str]:

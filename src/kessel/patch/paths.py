@@ -109,19 +109,13 @@ def walk(root: BaseModel, at: str = "") -> Iterator[tuple[str, Declared, Any]]:
 
 def title(root: BaseModel, path: str) -> str:
     """A control's full name: ``Body filter cutoff``."""
-    words: list[str] = []
-    here: Any = root
     steps = ControlPath(path).steps
     if steps[0] == "movements" and len(steps) == 3:
-        movement = lookup(root, f"movements.{steps[1]}")[2]
-        found = declarations(type(movement)).get(steps[2])
-        about = movement.lost or title(root, movement.target)
-        return f"{about} movement{' ' + found.name.lower() if found is not None else ''}"
+        return _title_in_movement(root, steps[1], steps[2])
     if steps[0] == "ties" and len(steps) == 3:
-        tie = lookup(root, f"ties.{steps[1]}")[2]
-        with suppress(NoSuchPath):
-            return f"{title(root, tie.second)} above {title(root, tie.first)}"
-        return "Tied to a removed control"
+        return _title_of_tie(root, steps[1])
+    words: list[str] = []
+    here: Any = root
     for step in steps:
         if isinstance(here, BaseModel):
             if step not in type(here).model_fields:
@@ -131,17 +125,40 @@ def title(root: BaseModel, path: str) -> str:
             if found is not None:
                 acronym = found.name[:2].isupper()
                 words.append(found.name.lower() if words and not acronym else found.name)
-            elif step in ("envelope", "unison", "range", "play", "ceiling", "output", "backing", "beat", "branches"):
-                words.append({"play": "", "backing": "", "beat": "", "branches": ""}.get(step, step))
+            elif step in _SPOKEN:
+                words.append(step)
         elif isinstance(here, list):
             here = next((i for i in here if getattr(i, "id", None) == step), None)
             if here is None:
                 raise NoSuchPath(path)
-            words.append(str(getattr(here, "name", "")))
-            if hasattr(here, "source") and hasattr(here, "mode") and isinstance(root, BaseModel):
-                # an audio-rate connection is named after its source
-                with suppress(NoSuchPath):
-                    worker = lookup(root, f"{path.split('.modulators.')[0].rsplit('.', 1)[0]}.{here.source}")[2]
-                    words.append(f"by {worker.name}")
+            words += [str(getattr(here, "name", "")), _modulated_by(root, path, here)]
     text = " ".join(w for w in words if w)
     return text[:1].upper() + text[1:]
+
+
+_SPOKEN = ("envelope", "unison", "range", "ceiling", "output")
+"""Parts without a name of their own that are said in a title."""
+
+
+def _title_in_movement(root: BaseModel, movement_id: str, field: str) -> str:
+    movement = lookup(root, f"movements.{movement_id}")[2]
+    found = declarations(type(movement)).get(field)
+    about = movement.lost or title(root, movement.target)
+    return f"{about} movement{' ' + found.name.lower() if found is not None else ''}"
+
+
+def _title_of_tie(root: BaseModel, tie_id: str) -> str:
+    tie = lookup(root, f"ties.{tie_id}")[2]
+    with suppress(NoSuchPath):
+        return f"{title(root, tie.second)} above {title(root, tie.first)}"
+    return "Tied to a removed control"
+
+
+def _modulated_by(root: BaseModel, path: str, part: Any) -> str:
+    """``by Carrier`` for a modulation of a source, which is named after the source that modulates. Else empty."""
+    if hasattr(part, "source") and hasattr(part, "mode"):
+        steps = ControlPath(path).steps
+        sources = ControlPath.of(*steps[: steps.index("modulators") - 1])
+        with suppress(NoSuchPath):
+            return f"by {lookup(root, sources.below(part.source))[2].name}"
+    return ""

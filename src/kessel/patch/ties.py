@@ -91,20 +91,15 @@ def _carried(data: dict[str, Any], lead: str, other: str, both: bool) -> list[di
     stay = [m for m in following if both or not _can_move(data, m, lead)]
     kept: list[dict[str, Any]] = []
     for m in movements:
-        if m not in following:
-            kept.append(m)
-            continue
-        same = next((w for w in wanted if w["mover"] == m["mover"]), None)
+        same = next((w for w in wanted if w["mover"] == m["mover"]), None) if m in following else None
         if same is not None:
             wanted.remove(same)
             kept.append(same | {"id": m["id"]})
-        elif m in stay:
+        elif m in stay or m not in following:
             kept.append(m)
-    added = wanted
-    if both:
-        had = {m["mover"] for m in leading}
-        added = wanted + [m | {"target": lead} for m in following if m["mover"] not in had and _can_move(data, m, lead)]
-    for m in added:
+    had = {m["mover"] for m in leading}
+    back = [m | {"target": lead} for m in following if m["mover"] not in had and _can_move(data, m, lead)]
+    for m in wanted + (back if both else []):
         kept.append(m | {"id": free_id(m["id"], [x["id"] for x in kept])})
     return kept
 
@@ -117,7 +112,16 @@ def keep_tied(patch: Patch, data: dict[str, Any], paths: Iterable[str]) -> None:
     ties = [Tie.model_validate(t) for t in data["ties"]]
     if not ties:
         return
-    named = set(paths)
+    known = {t.id for t in patch.ties}
+    new = {t.id for t in ties if t.id not in known}
+    done: set[str] = set()
+    for lead in _leads(patch, data, ties, set(paths)):
+        if lead not in done:
+            done |= _go_along(patch, data, ties, lead, new)
+
+
+def _leads(patch: Patch, data: dict[str, Any], ties: list[Tie], named: set[str]) -> list[str]:
+    """The ends of ties that were edited, moved or restored, and whose partners follow. named: paths of the edits."""
     known = {t.id: t for t in patch.ties}
     before = [m.model_dump() for m in patch.movements]
     leads: list[str] = []
@@ -130,11 +134,7 @@ def keep_tied(patch: Patch, data: dict[str, Any], paths: Iterable[str]) -> None:
         leads += [p for p in tie.ends if _turned(patch, data, p) or _moved(before, data, p)]
         if known.get(tie.id) != tie:
             leads.append(tie.first)
-    new = {t.id for t in ties if t.id not in known}
-    done: set[str] = set()
-    for lead in leads:
-        if lead not in done:
-            done |= _go_along(patch, data, ties, lead, new)
+    return leads
 
 
 def _there(patch: Patch, path: str) -> bool:

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import math
 import re
+from collections.abc import Callable
 from typing import Literal
 
 Unit = Literal["Hz", "dB", "ms", "beats", "st", "ct", "deg", "%", "oct", "BPM", "count", "bars", "Q", "x"]
@@ -127,40 +128,42 @@ def _sig(value: float, digits: int = 3) -> str:
 
 def write(value: float, unit: Unit) -> str:
     """``value`` with its unit, with a true minus sign and no needless digits."""
-    if unit == "Hz":
-        text = f"{_sig(value / 1000)} kHz" if abs(value) >= 999.5 else f"{_sig(value)} Hz"
-    elif unit == "dB":
-        text = "off" if value <= SILENT_DB else f"{value:.1f} dB"
-    elif unit == "ms":
-        text = f"{_sig(value / 1000)} s" if value >= 999.5 else f"{_sig(value)} ms"
-    elif unit == "beats":
-        text = _beats(value)
-    elif unit == "deg":
-        text = f"{_sig(value, 4 if abs(value) >= 100 else 3)}°"
-    elif unit == "BPM":
-        text = f"{value:.1f} BPM"
-    elif unit == "bars":
-        text = f"{value:.0f} bar" + ("" if value == 1 else "s")
-    elif unit == "count":
-        text = f"{value:.0f}"
-    elif unit == "x":
-        text = f"×{_sig(value, 4)}"
-    elif unit == "Q":
-        text = f"Q {_sig(value)}"
-    else:
-        text = f"{_sig(value, 4 if abs(value) >= 100 else 3)} {unit}"
+    text = _WRITERS[unit](value) if unit in _WRITERS else f"{_sig(value, _digits(value))} {unit}"
     if text.startswith("-") and not any(c in "123456789" for c in text):
         text = text[1:]
     return text.replace("-", MINUS)
 
 
+def _digits(value: float) -> int:
+    return 4 if abs(value) >= 100 else 3
+
+
+def _bars(value: float) -> str:
+    count = round(value)
+    return f"{count} bar" + ("" if count == 1 else "s")
+
+
 def _beats(value: float) -> str:
     if value >= 4 and abs(value / 4 - round(value / 4)) < 1e-9:
-        bars = round(value / 4)
-        return f"{bars} bar" + ("" if bars == 1 else "s")
+        return _bars(value / 4)
     for denominator in (1, 2, 4, 8, 16, 32):
         plain = 4.0 / denominator
         for factor, mark in ((1.0, ""), (2.0 / 3.0, "t"), (1.5, ".")):
             if abs(value - plain * factor) < 1e-6:
                 return f"1/{denominator}{mark}"
     return f"{_sig(value)} beats"
+
+
+_WRITERS: dict[Unit, Callable[[float], str]] = {
+    "Hz": lambda v: f"{_sig(v / 1000)} kHz" if abs(v) >= 999.5 else f"{_sig(v)} Hz",
+    "dB": lambda v: "off" if v <= SILENT_DB else f"{v:.1f} dB",
+    "ms": lambda v: f"{_sig(v / 1000)} s" if v >= 999.5 else f"{_sig(v)} ms",
+    "beats": _beats,
+    "deg": lambda v: f"{_sig(v, _digits(v))}°",
+    "BPM": lambda v: f"{v:.1f} BPM",
+    "bars": _bars,
+    "count": lambda v: f"{v:.0f}",
+    "x": lambda v: f"×{_sig(v, 4)}",
+    "Q": lambda v: f"Q {_sig(v)}",
+}
+"""How the units are written that are not simply a number and the unit."""
