@@ -176,27 +176,16 @@ def stroke(patch: Patch, mover_id: str, line: Sequence[tuple[float, float]]) -> 
     mover = curve_of(patch, mover_id)
     if len(line) < 2:
         raise ValueProblem("draw a line from one place to another")
-    drawn = sorted((min(max(a, 0.0), 1.0), min(max(v, 0.0), 1.0)) for a, v in line)
-    at, value = (np.array(q) for q in zip(*drawn, strict=True))
-    grid, fewest = grid_of(mover), max((at[-1] - at[0]) / 24.0, 1.0 / 128.0)
-    step = grid * math.ceil(fewest / grid) if grid > 0 else fewest
-    places = np.unique(np.clip(np.round(np.arange(at[0], at[-1] + 0.5 * step, step) / step) * step, 0.0, 1.0))
-    # points close to an end snap to it
-    places[places < 0.5 * step], places[places > 1.0 - 0.5 * step] = 0.0, 1.0
-    places = np.unique(places)
-    if places.size < 2:
-        places = np.array([at[0], at[-1]])
-    values = np.interp(places, at, value)
+    new = _points_of_line(line, grid_of(mover))
     before = points_of(mover)
     curve = drawn_curve(before, 4097)
-    kept = [p for p in before if p.at < places[0] - _NEAR or p.at > places[-1] + _NEAR]
-    new = [CurvePoint(at=round(float(a), 9), value=round(float(v), 4)) for a, v in zip(places, values, strict=True)]
+    first, last = new[0].at, new[-1].at
     for place, border in ((0, new[0]), (len(new) + 1, new[-1])):
         # the old curve continues on both sides of the line, with a step where the values differ
         old = round(float(curve[round(4096 * border.at)]), 4)
         if 0.0 < border.at < 1.0 and abs(old - border.value) > 0.02:
             new.insert(place, CurvePoint(at=border.at, value=old))
-    points = [*(p for p in kept if p.at < new[0].at), *new, *(p for p in kept if p.at > new[-1].at)]
+    points = [*(p for p in before if p.at < first - _NEAR), *new, *(p for p in before if p.at > last + _NEAR)]
     for end in (0.0, 1.0):
         if not any(p.at == end for p in points):
             value_there = round(float(curve[round(4096 * end)]), 4)
@@ -205,6 +194,22 @@ def stroke(patch: Patch, mover_id: str, line: Sequence[tuple[float, float]]) -> 
     if len(points) > most:
         raise ValueProblem(f"a curve has {most} points at most: remove some first")
     return _kept(mover_id, mover, points, "drawn")
+
+
+def _points_of_line(line: Sequence[tuple[float, float]], grid: float) -> list[CurvePoint]:
+    """The points of a drawn line, (position, value), at the steps of a grid."""
+    drawn = sorted((min(max(a, 0.0), 1.0), min(max(v, 0.0), 1.0)) for a, v in line)
+    at, value = (np.array(q) for q in zip(*drawn, strict=True))
+    fewest = max((at[-1] - at[0]) / 24.0, 1.0 / 128.0)
+    step = grid * math.ceil(fewest / grid) if grid > 0 else fewest
+    places = np.unique(np.clip(np.round(np.arange(at[0], at[-1] + 0.5 * step, step) / step) * step, 0.0, 1.0))
+    # points close to an end snap to it
+    places[places < 0.5 * step], places[places > 1.0 - 0.5 * step] = 0.0, 1.0
+    places = np.unique(places)
+    if places.size < 2:
+        places = np.array([at[0], at[-1]])
+    values = np.interp(places, at, value)
+    return [CurvePoint(at=round(float(a), 9), value=round(float(v), 4)) for a, v in zip(places, values, strict=True)]
 
 
 def record_macro(patch: Patch, mover_id: str, played: Sequence[tuple[float, float]]) -> list[Edit]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
@@ -159,55 +160,93 @@ def put_in(patch: Patch, kept: StoredPart, layer_id: str, at: str = "") -> tuple
 
     Returns the edits, the step as text, and the id of the new part (or of its layer).
     """
-    part = json.loads(json.dumps(kept.part))
-    base = f"layers.{layer_id}"
-    if kept.kind == "layer":
-        if len(patch.layers) >= MOST_LAYERS:
-            raise ValueProblem(f"a patch has {MOST_LAYERS} layers at most: delete one first")
-        new = free_id(part["name"], [x.id for x in patch.layers])
-        part |= {"id": new, "hatch": free_hatch(patch), "link_group": ""}
-        waves = _with_waves(patch, kept, part["sources"])
-        edits = [
-            Edit("layers", [*(_dump(list(patch.layers))), part]),
-            *waves,
-            *_with_movers(patch, kept, f"layers.{new}"),
-        ]
-        return edits, f"Insert {kept.name}", new
-    layer = patch.layer(layer_id)
-    label = f"{layer.name}: insert {kept.name}"
-    if kept.kind == "source":
-        new = free_id(part["name"], [s.id for s in layer.sources])
-        ids = {s.id for s in layer.sources}
-        part |= {"id": new, "modulators": [m for m in part["modulators"] if m["source"] in ids]}
-        if part.get("sync_to") and part["sync_to"] not in ids:
-            part |= {"sync": "off", "sync_to": ""}
-        waves = _with_waves(patch, kept, [part])
-        return [
-            Edit(f"{base}.sources", [*_dump(list(layer.sources)), part]), *waves,
-            *_with_movers(patch, kept, f"{base}.sources.{new}"),
-        ], label, new  # fmt: skip
-    if kept.kind == "envelope":
-        return [Edit(f"{base}.envelope", part)], label, layer_id
-    if kept.kind == "item":
-        place = _chain_at(patch, at) or f"{base}.chain"
-        items = get(patch, place)
-        new = free_id(part["name"], [i.id for i in items])
-        edits = _with_movers(patch, kept, f"{place}.{new}")
-        return [*edits, Edit(place, [*_dump(list(items)), part | {"id": new}])], f"Insert {kept.name}", new
-    if kept.kind in ("stages", "chain"):
-        path = (_chain_at(patch, at) if kept.kind == "chain" else "") or f"{base}.{kept.kind}"
-        # movements of the replaced row are removed with it
-        gone = [m.model_dump() for m in patch.movements if not m.target.startswith(f"{path}.")]
-        movers = _with_movers(patch, kept, path)
-        if not movers and len(gone) != len(patch.movements):
-            movers = [Edit("movements", gone)]
-        return [*movers, Edit(path, part)], label, layer_id
-    if kept.kind == "mover":
-        new = free_id(part["id"], [m.id for m in patch.movers])
-        return [Edit("movers", [*_dump(list(patch.movers)), part | {"id": new}])], f"Insert {kept.name}", new
+    edits, new = _PUT_IN[kept.kind](patch, kept, patch.layer(layer_id) if kept.kind != "layer" else None, at)
+    into_layer = kept.kind in ("source", "envelope", "stages", "chain", "wave")
+    label = f"{patch.layer(layer_id).name}: insert {kept.name}" if into_layer else f"Insert {kept.name}"
+    return edits, label, new
+
+
+_Put = tuple[list[Edit], str]
+"""Edits that insert a part, and the id of the part or of its layer."""
+
+
+def _copied(kept: StoredPart) -> Any:
+    return json.loads(json.dumps(kept.part))
+
+
+def _put_layer(patch: Patch, kept: StoredPart, layer: Any, at: str) -> _Put:
+    if len(patch.layers) >= MOST_LAYERS:
+        raise ValueProblem(f"a patch has {MOST_LAYERS} layers at most: delete one first")
+    part = _copied(kept)
+    new = free_id(part["name"], [x.id for x in patch.layers])
+    part |= {"id": new, "hatch": free_hatch(patch), "link_group": ""}
+    waves = _with_waves(patch, kept, part["sources"])
+    return [
+        Edit("layers", [*_dump(list(patch.layers)), part]),
+        *waves,
+        *_with_movers(patch, kept, f"layers.{new}"),
+    ], new
+
+
+def _put_source(patch: Patch, kept: StoredPart, layer: Layer, at: str) -> _Put:
+    part, base = _copied(kept), f"layers.{layer.id}.sources"
+    ids = {s.id for s in layer.sources}
+    new = free_id(part["name"], list(ids))
+    part |= {"id": new, "modulators": [m for m in part["modulators"] if m["source"] in ids]}
+    if part.get("sync_to") and part["sync_to"] not in ids:
+        part |= {"sync": "off", "sync_to": ""}
+    waves = _with_waves(patch, kept, [part])
+    return [Edit(base, [*_dump(list(layer.sources)), part]), *waves, *_with_movers(patch, kept, f"{base}.{new}")], new
+
+
+def _put_envelope(patch: Patch, kept: StoredPart, layer: Layer, at: str) -> _Put:
+    return [Edit(f"layers.{layer.id}.envelope", _copied(kept))], layer.id
+
+
+def _put_item(patch: Patch, kept: StoredPart, layer: Layer, at: str) -> _Put:
+    part, place = _copied(kept), _chain_at(patch, at) or f"layers.{layer.id}.chain"
+    items = get(patch, place)
+    new = free_id(part["name"], [i.id for i in items])
+    return [
+        *_with_movers(patch, kept, f"{place}.{new}"),
+        Edit(place, [*_dump(list(items)), part | {"id": new}]),
+    ], new
+
+
+def _put_row(patch: Patch, kept: StoredPart, layer: Layer, at: str) -> _Put:
+    """Voice stages or a chain, in place of those that are there. Movements of the replaced ones are removed."""
+    path = (_chain_at(patch, at) if kept.kind == "chain" else "") or f"layers.{layer.id}.{kept.kind}"
+    left = [m.model_dump() for m in patch.movements if not m.target.startswith(f"{path}.")]
+    movers = _with_movers(patch, kept, path)
+    if not movers and len(left) != len(patch.movements):
+        movers = [Edit("movements", left)]
+    return [*movers, Edit(path, _copied(kept))], layer.id
+
+
+def _put_mover(patch: Patch, kept: StoredPart, layer: Layer, at: str) -> _Put:
+    part = _copied(kept)
+    new = free_id(part["id"], [m.id for m in patch.movers])
+    return [Edit("movers", [*_dump(list(patch.movers)), part | {"id": new}])], new
+
+
+def _put_wave(patch: Patch, kept: StoredPart, layer: Layer, at: str) -> _Put:
+    part = _copied(kept)
     new = free_id(part["id"], [w.id for w in patch.waves])
     edits = [Edit("waves", [*_dump(list(patch.waves)), part | {"id": new}])]
-    source = next((s for s in layer.sources if s.id == at and isinstance(s, Oscillator)), None)
-    if source is not None:
-        edits += [Edit(f"{base}.sources.{at}.wave", new), Edit(f"{base}.sources.{at}.shape", "drawn")]
-    return edits, label, new
+    if any(s.id == at and isinstance(s, Oscillator) for s in layer.sources):
+        own = f"layers.{layer.id}.sources.{at}"
+        edits += [Edit(f"{own}.wave", new), Edit(f"{own}.shape", "drawn")]
+    return edits, new
+
+
+_PUT_IN: dict[str, Callable[[Patch, StoredPart, Any, str], _Put]] = {
+    "layer": _put_layer,
+    "source": _put_source,
+    "envelope": _put_envelope,
+    "item": _put_item,
+    "stages": _put_row,
+    "chain": _put_row,
+    "mover": _put_mover,
+    "wave": _put_wave,
+}
+"""How every kind of part is inserted."""

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from typing import Any
+
+from pydantic import BaseModel
 
 from ...patch import (
     HATCHES,
@@ -14,6 +17,7 @@ from ...patch import (
     Oscillator,
     Patch,
     Sample,
+    Source,
     Split,
     ValueProblem,
     free_id,
@@ -89,14 +93,17 @@ def _fed_too(patch: Patch, edits: list[Edit], old: str, new: str) -> list[Edit]:
         names[feed.id] = free_id(feed.id, [m["id"] for m in movers])
         source = f"layers.{new}." + feed.source.removeprefix(prefix)
         movers.append(feed.model_dump() | {"id": names[feed.id], "source": source})
-    before = next((e.value for e in edits if e.path == "movements"), [m.model_dump() for m in patch.movements])
-    found = list(before)
+    found = list(next((e.value for e in edits if e.path == "movements"), _dumps(patch.movements)))
     for m in own:
         target = f"layers.{new}." + m.target.removeprefix(prefix)
         made = free_id(m.id, [x["id"] for x in found])
         by = names.get(m.scaled_by, m.scaled_by)
         found.append(m.model_dump() | {"id": made, "mover": names[m.mover], "target": target, "scaled_by": by})
     return [Edit("movers", movers), Edit("movements", found)]
+
+
+def _dumps(parts: Iterable[BaseModel]) -> list[dict[str, Any]]:
+    return [p.model_dump() for p in parts]
 
 
 def split_off(patch: Patch, path: str) -> tuple[list[Edit], str, str]:
@@ -110,39 +117,43 @@ def split_off(patch: Patch, path: str) -> tuple[list[Edit], str, str]:
     layer = part_at(patch, f"layers.{layer_id}", Layer, "layer")
     if len(layer.sources) == 1:
         raise ValueProblem(f"{source.name} is the only source of {layer.name} already")
-    needed = _needed(layer, source.id)
     new = free_id(source.name, [x.id for x in patch.layers])
-    there = []
-    for s in layer.sources:
-        if s.id == source.id:
-            there.append(s)
-        elif s.id in needed:
-            there.append(s.model_copy(update={"to": "modulates only"}))
-    others = [s for s in layer.sources if s.id != source.id]
-    needed_here = {i for s in others for i in _needed(layer, s.id)}
-    here = [s for s in layer.sources if s.id != source.id]
-    if source.id in needed_here:
-        # it still modulates the others, unheard itself
-        here = [s.model_copy(update={"to": "modulates only"}) if s.id == source.id else s for s in layer.sources]
+    here, there = _parted(layer, source.id)
     word = layer.link_group or layer_id
     copy = layer.model_copy(
         update={"id": new, "name": source.name, "hatch": free_hatch(patch), "sources": there, "link_group": word}
     )
     left = layer.model_copy(update={"sources": here, "link_group": word})
-    gone_here = {s.id for s in layer.sources} - {s.id for s in here}
-    gone_there = {s.id for s in layer.sources} - {s.id for s in there}
-    unfed = {m.id for m in patch.movers if isinstance(m, AudioRate) and _of(f"{m.source}.", layer_id, gone_here)}
-    kept = [m.model_dump() for m in patch.movements if not _of(m.target, layer_id, gone_here) and m.mover not in unfed]
-    added = [m for m in moved_for(patch, layer_id, new) if not _of(m["target"], new, gone_there)]
     layers = []
     for x in patch.layers:
-        layers.append((left if x.id == layer_id else x).model_dump())
-        if x.id == layer_id:
-            layers.append(copy.model_dump())
-    # first remove movements of parts that no longer exist
-    edits = [Edit("movements", [*kept, *added]), *(Edit(f"movers.{i}.source", "") for i in sorted(unfed))]
-    edits.append(Edit("layers", layers))
-    return edits, f"{source.name} to a layer of its own", new
+        layers += _dumps([left, copy] if x.id == layer_id else [x])
+    edits = _movements_parted(patch, layer, new, {s.id for s in here}, {s.id for s in there})
+    return [*edits, Edit("layers", layers)], f"{source.name} to a layer of its own", new
+
+
+def _parted(layer: Layer, source_id: str) -> tuple[list[Source], list[Source]]:
+    """The sources that stay in the layer, and those of the new one. A modulator of both is in both, unheard."""
+    needed = _needed(layer, source_id)
+    there = [s if s.id == source_id else unheard(s) for s in layer.sources if s.id in needed or s.id == source_id]
+    others = [s for s in layer.sources if s.id != source_id]
+    if not any(source_id in _needed(layer, s.id) for s in others):
+        return others, there
+    return [unheard(s) if s.id == source_id else s for s in layer.sources], there
+
+
+def _movements_parted(patch: Patch, layer: Layer, new: str, here: set[str], there: set[str]) -> list[Edit]:
+    """Edits of the movements before a layer's sources part: those of parts that will be gone are removed."""
+    every = {s.id for s in layer.sources}
+    gone = every - here
+    unfed = {m.id for m in patch.movers if isinstance(m, AudioRate) and _of(f"{m.source}.", layer.id, gone)}
+    kept = [m.model_dump() for m in patch.movements if not _of(m.target, layer.id, gone) and m.mover not in unfed]
+    added = [m for m in moved_for(patch, layer.id, new) if not _of(m["target"], new, every - there)]
+    return [Edit("movements", [*kept, *added]), *(Edit(f"movers.{i}.source", "") for i in sorted(unfed))]
+
+
+def unheard(source: Source) -> Source:
+    """The source as a modulator only."""
+    return source.model_copy(update={"to": "modulates only"})
 
 
 def unlink_layer(patch: Patch, layer_id: str) -> Step:

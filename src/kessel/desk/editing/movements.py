@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
+from pydantic import BaseModel
+
 from ...patch import (
     MOVERS,
     AudioRate,
@@ -30,20 +32,19 @@ NEW = "new:"
 
 def movable_controls(patch: Patch, layer_id: str = "", movers: bool = False) -> list[tuple[str, str]]:
     """Paths and names of the movable controls of one layer or of all, and of movers if wanted."""
-    found = []
+    found: list[str] = []
     for layer in patch.layers:
         if layer_id in ("", layer.id):
-            for path, control, _ in walk(layer, f"layers.{layer.id}"):
-                if isinstance(control, Control) and control.moves:
-                    found.append((path, title(patch, path)))
-    for path, control, _ in walk(patch) if not layer_id else ():
-        if isinstance(control, Control) and control.moves and ControlPath(path).root in ("worked", "returns", "sends"):
-            found.append((path, title(patch, path)))
+            found += _moving_paths(layer, f"layers.{layer.id}")
+    if not layer_id:
+        found += [p for p in _moving_paths(patch, "") if ControlPath(p).root in ("worked", "returns", "sends")]
     for mover in patch.movers if movers else ():
-        for path, control, _ in walk(mover, f"movers.{mover.id}"):
-            if isinstance(control, Control) and control.moves:
-                found.append((path, title(patch, path)))
-    return found
+        found += _moving_paths(mover, f"movers.{mover.id}")
+    return [(path, title(patch, path)) for path in found]
+
+
+def _moving_paths(part: BaseModel, at: str) -> list[str]:
+    return [path for path, control, _ in walk(part, at) if isinstance(control, Control) and control.moves]
 
 
 def movement_of(patch: Patch, movement_id: str) -> Movement:

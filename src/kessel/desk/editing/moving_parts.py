@@ -18,13 +18,7 @@ def moving_parts(patch: Patch, below: str) -> tuple[_Dumps, _Dumps]:
     """
     away = {m.id for m in patch.movers if isinstance(m, AudioRate) and not m.source.startswith(below)}
     own = [m for m in patch.movements if m.target.startswith(below) and not m.lost and m.mover not in away]
-    used = {i for m in own for i in (m.mover, m.scaled_by) if i} - away
-    dependencies = mover_dependencies(patch.movements)
-    todo = list(used)
-    while todo:
-        more = dependencies.get(todo.pop(), set()) - used - away
-        used |= more
-        todo += more
+    used = _with_their_movers(patch, {i for m in own for i in (m.mover, m.scaled_by) if i} - away, away)
     movers = []
     for mover in patch.movers:
         if mover.id in used:
@@ -37,6 +31,17 @@ def moving_parts(patch: Patch, below: str) -> tuple[_Dumps, _Dumps]:
     return movers, [_from(m, below, used) for m in (*own, *between) if m.mover in used]
 
 
+def _with_their_movers(patch: Patch, used: set[str], away: set[str]) -> set[str]:
+    """The movers, with all movers that move them, except those that are away."""
+    dependencies = mover_dependencies(patch.movements)
+    todo = list(used)
+    while todo:
+        more = dependencies.get(todo.pop(), set()) - used - away
+        used = used | more
+        todo += more
+    return used
+
+
 def _from(m: Movement, below: str, used: set[str]) -> dict[str, Any]:
     data = m.model_dump() | {"target": m.target.removeprefix(below)}
     return data if m.scaled_by in used else data | {"scaled_by": ""}
@@ -47,6 +52,26 @@ def moved_in(patch: Patch, kept: list[Movement], movers: _Dumps, movements: _Dum
 
     A mover that exists already is shared, with its own movers. A follower is kept if its layer exists.
     """
+    there, names, shared = _movers_in(patch, movers, path)
+    found = [m.model_dump() for m in kept]
+    taken = [m["id"] for m in found]
+    for movement in movements:
+        steps = ControlPath(movement["target"]).steps
+        if steps[0] == "movers" and steps[1] in names:
+            if steps[1] in shared:
+                continue
+            target = ControlPath.of("movers", names[steps[1]], *steps[2:])
+        else:
+            target = ControlPath(path).below(movement["target"])
+        made_id = free_id(movement["id"], taken)
+        taken.append(made_id)
+        by = names.get(movement.get("scaled_by", ""), "")
+        found.append(movement | {"id": made_id, "mover": names[movement["mover"]], "target": target, "scaled_by": by})
+    return [Edit("movers", there), Edit("movements", found)]
+
+
+def _movers_in(patch: Patch, movers: _Dumps, path: str) -> tuple[_Dumps, dict[str, str], set[str]]:
+    """All movers of the patch with those of a part; the new id by old id; the old ids of those that are shared."""
     layers = {x.id for x in patch.layers}
     there = [m.model_dump() for m in patch.movers]
     names: dict[str, str] = {}
@@ -63,18 +88,4 @@ def moved_in(patch: Patch, kept: list[Movement], movers: _Dumps, movements: _Dum
             there.append(made | {"id": names[mover["id"]]})
         else:
             shared.add(mover["id"])
-    found = [m.model_dump() for m in kept]
-    taken = [m["id"] for m in found]
-    for movement in movements:
-        steps = ControlPath(movement["target"]).steps
-        if steps[0] == "movers" and steps[1] in names:
-            if steps[1] in shared:
-                continue
-            target = ControlPath.of("movers", names[steps[1]], *steps[2:])
-        else:
-            target = ControlPath(path).below(movement["target"])
-        made_id = free_id(movement["id"], taken)
-        taken.append(made_id)
-        by = names.get(movement.get("scaled_by", ""), "")
-        found.append(movement | {"id": made_id, "mover": names[movement["mover"]], "target": target, "scaled_by": by})
-    return [Edit("movers", there), Edit("movements", found)]
+    return there, names, shared

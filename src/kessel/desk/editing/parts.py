@@ -139,27 +139,40 @@ def remove_part(patch: Patch, path: str) -> tuple[list[Edit], str]:
     if stem == "movers":
         edits += _without_mover(patch, part.id)
     if stem == "layers":
-        edits.append(Edit("splits", _dumped([s for s in patch.splits if part.id not in (s.lower, s.upper)])))
-        edits += [
-            Edit(f"movers.{m.id}.layer", "") for m in patch.movers if isinstance(m, Follower) and m.layer == part.id
-        ]
+        edits += _without_layer(patch, part.id)
     edits += [
         Edit(f"movers.{m.id}.source", "")
         for m in patch.movers
         if isinstance(m, AudioRate) and m.source and (m.source + ".").startswith(path + ".")
     ]
     if stem == "returns":
-        for place, sends in [("sends", patch.sends), *((f"layers.{x.id}.sends", x.sends) for x in patch.layers)]:
-            edits.append(Edit(place, [s.model_dump() for s in sends if s.id != part.id]))
+        edits += _without_return(patch, part.id)
     left = _dumped([i for i in items if i.id != part.id])
     if stem.endswith("sources"):
-        for source in left:
-            if "modulators" in source:
-                source["modulators"] = [m for m in source["modulators"] if m["source"] != part.id]
-            if source.get("sync_to") == part.id:
-                source |= {"sync": "off", "sync_to": ""}
-    edits.append(Edit(stem, left))
-    return edits, f"Remove {part_name(part)}"
+        _let_go(left, part.id)
+    return [*edits, Edit(stem, left)], f"Remove {part_name(part)}"
+
+
+def _without_layer(patch: Patch, layer_id: str) -> list[Edit]:
+    followers = [m for m in patch.movers if isinstance(m, Follower) and m.layer == layer_id]
+    return [
+        Edit("splits", _dumped([s for s in patch.splits if layer_id not in (s.lower, s.upper)])),
+        *(Edit(f"movers.{m.id}.layer", "") for m in followers),
+    ]
+
+
+def _without_return(patch: Patch, return_id: str) -> list[Edit]:
+    places = [("sends", patch.sends), *((f"layers.{x.id}.sends", x.sends) for x in patch.layers)]
+    return [Edit(place, _dumped([s for s in sends if s.id != return_id])) for place, sends in places]
+
+
+def _let_go(sources: list[dict[str, Any]], gone: str) -> None:
+    """Remove a source from the modulators and syncs of the others."""
+    for source in sources:
+        if "modulators" in source:
+            source["modulators"] = [m for m in source["modulators"] if m["source"] != gone]
+        if source.get("sync_to") == gone:
+            source |= {"sync": "off", "sync_to": ""}
 
 
 def _without_mover(patch: Patch, mover: str) -> list[Edit]:

@@ -6,7 +6,7 @@ eight sliders, 64 as the hold pedal.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -28,23 +28,26 @@ def read_midi(data: Sequence[int]) -> Played | None:
     """The meaning of a message's bytes. None if Kessel does not use it."""
     if not 2 <= len(data) <= 3 or any(not 0 <= b <= 255 for b in data):
         return None
-    kind, first, second = data[0] & 0xF0, data[1] & 0x7F, (data[2] & 0x7F) if len(data) == 3 else 0
-    if kind == 0x90 and len(data) == 3:
-        return Played("note", second, first)
-    if kind == 0x80:
-        return Played("note", 0, first)
-    if kind == 0xE0 and len(data) == 3:
-        bend = (second << 7 | first) - 8192
-        return Played("bend", max(-1.0, bend / 8191.0))
-    if kind == 0xD0:
-        return Played("pressure", first / 127.0)
-    if kind == 0xA0 and len(data) == 3:
-        return Played("pressure", second / 127.0)
-    if kind == 0xB0 and len(data) == 3:
-        if first == 1:
-            return Played("wheel", second / 127.0)
-        if first == 64:
-            return Played("hold", float(second >= 64))
-        if first in SLIDERS:
-            return Played("slider", second / 127.0, first - SLIDERS.start)
-    return None
+    read = _MESSAGES.get((data[0] & 0xF0, len(data)))
+    return read(*(b & 0x7F for b in data[1:])) if read is not None else None
+
+
+def _control_change(number: int, value: int) -> Played | None:
+    if number == 1:
+        return Played("wheel", value / 127.0)
+    if number == 64:
+        return Played("hold", float(value >= 64))
+    return Played("slider", value / 127.0, number - SLIDERS.start) if number in SLIDERS else None
+
+
+_MESSAGES: dict[tuple[int, int], Callable[..., Played | None]] = {
+    (0x80, 2): lambda note: Played("note", 0, note),
+    (0x80, 3): lambda note, velocity: Played("note", 0, note),
+    (0x90, 3): lambda note, velocity: Played("note", velocity, note),
+    (0xA0, 3): lambda note, pressure: Played("pressure", pressure / 127.0),
+    (0xB0, 3): _control_change,
+    (0xD0, 2): lambda pressure: Played("pressure", pressure / 127.0),
+    (0xD0, 3): lambda pressure, _: Played("pressure", pressure / 127.0),
+    (0xE0, 3): lambda low, high: Played("bend", max(-1.0, ((high << 7 | low) - 8192) / 8191.0)),
+}
+"""How a message is read, by its status without the channel and its length in bytes."""
