@@ -5,6 +5,7 @@ from __future__ import annotations
 import argparse
 import json
 import sys
+from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
@@ -47,13 +48,17 @@ def _check_patch(given: argparse.Namespace) -> int:
         stages = [{"path": p, "peak_dbfs": peak, "rms_dbfs": rms} for p, (peak, rms) in evidence.stages.items()]
         _print({"patch": patch.name, "findings": [f.plain() for f in findings], "stages": stages})
     else:
-        for f in findings:
-            print(f"{f.verdict:<6} {f.title}: {f.text} (limit: {f.limit_text})")
-            for fix in f.fixes if f.verdict == "fails" else ():
-                print(f"       fix: {fix.label}")
-                for harm in fix.harms or ():
-                    print(f"            but then: {harm}")
+        _print_findings(findings)
     return 1 if failing else 0
+
+
+def _print_findings(findings: Sequence[Finding]) -> None:
+    for f in findings:
+        print(f"{f.verdict:<6} {f.title}: {f.text} (limit: {f.limit_text})")
+        for fix in f.fixes if f.verdict == "fails" else ():
+            print(f"       fix: {fix.label}")
+            for harm in fix.harms or ():
+                print(f"            but then: {harm}")
 
 
 def _print(found: dict[str, Any]) -> None:

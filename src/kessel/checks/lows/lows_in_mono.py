@@ -7,7 +7,7 @@ import math
 import numpy as np
 
 from ...engine import RATE
-from ...measure import Spectrum
+from ...measure import Band, Spectrum
 from ...patch import Edit, write
 from ..evidence import Evidence
 from ..finding import Finding, Fix, Limits, Where
@@ -110,15 +110,12 @@ def mono_loss(e: Evidence, limits: Limits) -> list[Finding]:
     held = value >= limits.mono_loss_db
     bands = [b for b in e.sum.bands if b.mono_loss_db is not None and b.level_db is not None and b.level_db > -50]
     worst = min(bands, key=lambda b: b.mono_loss_db or 0.0, default=None)
-    text = f"{write(value, 'dB')} at all frequencies"
-    if worst is not None and worst.mono_loss_db is not None and worst.mono_loss_db < -0.05:
-        text = f"{write(value, 'dB')} in all, {write(worst.mono_loss_db, 'dB')} in {worst.name}"
     return [
         Finding(
             check="mono-loss",
             verdict="holds" if held else "look",
             title="Mono keeps the level" if held else "Mono loses level",
-            text=text,
+            text=_loss_words(value, worst),
             value=value,
             unit="dB",
             limit=limits.mono_loss_db,
@@ -127,3 +124,9 @@ def mono_loss(e: Evidence, limits: Limits) -> list[Finding]:
             where=Where(low_hz=worst.low_hz if worst else None, high_hz=worst.high_hz if worst else None),
         )
     ]
+
+
+def _loss_words(value: float, worst: Band | None) -> str:
+    if worst is None or worst.mono_loss_db is None or worst.mono_loss_db >= -0.05:
+        return f"{write(value, 'dB')} at all frequencies"
+    return f"{write(value, 'dB')} in all, {write(worst.mono_loss_db, 'dB')} in {worst.name}"

@@ -71,40 +71,47 @@ def mono_detail(e: Evidence, limits: Limits) -> MonoDetail:
     """Mono loss of the output, of every layer, and of every stage of the chains."""
     s = e.sum.spectrum
     edge = limits.low_hz
+    low, side = s.power(20, edge), _side(s, 20, edge)
+    return MonoDetail(
+        thirds=_thirds(s),
+        correlation=correlation_frames(e.loop.sum, keep=True),
+        scope=scope_density(e.loop.sum),
+        layers=_bringers(e, edge),
+        changes=tuple(_changes(e, edge)),
+        whole=e.sum.mono_loss_db,
+        low=s.mono_loss(20, edge),
+        side_low_db=10.0 * float(np.log10(side / low)) if side > 1e-12 and low > 0 else None,
+    )
+
+
+def _thirds(s: Spectrum) -> tuple[Third, ...]:
     loudest = max((x for _, lo, hi in third_octaves() if (x := s.level(lo, hi)) is not None), default=-200.0)
-    thirds = []
+    found = []
     for hz, lo, hi in third_octaves():
         level = s.level(lo, hi)
         if level is None or level <= loudest - _QUIET_DB:
-            thirds.append(Third(hz, lo, hi, None, None, None))
+            found.append(Third(hz, lo, hi, None, None, None))
             continue
         loss = s.mono_loss(lo, hi)
-        thirds.append(Third(hz, lo, hi, level, _ALL_GONE if loss is None else loss, s.correlation(lo, hi)))
+        found.append(Third(hz, lo, hi, level, _ALL_GONE if loss is None else loss, s.correlation(lo, hi)))
+    return tuple(found)
+
+
+def _bringers(e: Evidence, edge: float) -> tuple[Bringer, ...]:
+    """Mono loss of every layer, and its share of the side in the lows and in all."""
     sides = {x.id: (_side(e.spectrum(x.id), 20, edge), _side(e.spectrum(x.id), 20, 20000)) for x in e.patch.layers}
-    low_all, all_all = (max(sum(v[i] for v in sides.values()), 1e-20) for i in (0, 1))
-    layers = tuple(
+    whole = [max(sum(v[i] for v in sides.values()), 1e-20) for i in (0, 1)]
+    shares = {i: [v[k] / whole[k] if v[k] > 1e-12 else 0.0 for k in (0, 1)] for i, v in sides.items()}
+    return tuple(
         Bringer(
             f"layers.{x.id}",
             x.name,
             e.spectrum(x.id).mono_loss(20, edge),
             e.spectrum(x.id).mono_loss(20, 20000),
-            sides[x.id][0] / low_all if sides[x.id][0] > 1e-12 else 0.0,
-            sides[x.id][1] / all_all if sides[x.id][1] > 1e-12 else 0.0,
+            *shares[x.id],
         )
         for x in e.patch.layers
         if not x.mute
-    )
-    low = s.power(20, edge)
-    side = _side(s, 20, edge)
-    return MonoDetail(
-        thirds=tuple(thirds),
-        correlation=correlation_frames(e.loop.sum, keep=True),
-        scope=scope_density(e.loop.sum),
-        layers=layers,
-        changes=tuple(_changes(e, edge)),
-        whole=e.sum.mono_loss_db,
-        low=s.mono_loss(20, edge),
-        side_low_db=10.0 * float(np.log10(side / low)) if side > 1e-12 and low > 0 else None,
     )
 
 

@@ -75,67 +75,64 @@ def _to_the_sound(e: Evidence, m: Movement, layer: str) -> Fix | None:
 
 def idle_movement(e: Evidence, limits: Limits) -> list[Finding]:
     """Movements without travel, or where nothing sounds."""
-    found = []
-    for m in e.patch.movements:
+    found = [_idle(e, m) for m in e.patch.movements]
+    return [f for f in found if f is not None]
+
+
+def _idle(e: Evidence, m: Movement) -> Finding | None:
+    """The finding about a movement that can't be heard. None if it can, or is not judged."""
+    waiting = any(_rests(x, e) for x in e.patch.movers if x.id in (m.mover, m.scaled_by))
+    reach = None if m.lost or waiting else _reach(e, m)
+    if reach is None:
+        return None
+    control = number(e.patch, m.target)
+    low, high = (control.from_scale(v) for v in reach)
+    span = f"between {control.write(low)} and {control.write(high)}"
+    steps = ControlPath(m.target).steps
+    layers = (steps[1],) if steps[0] == "layers" else ()
+    distance = control.position(high) - control.position(low)
+    if distance < _LEAST_WAY:
         mover = next(x for x in e.patch.movers if x.id == m.mover)
-        waiting = any(_rests(x, e) for x in e.patch.movers if x.id in (m.mover, m.scaled_by))
-        reach = None if m.lost or waiting else _reach(e, m)
-        if reach is None:
-            continue
-        control = number(e.patch, m.target)
-        low, high = (control.from_scale(v) for v in reach)
-        steps = ControlPath(m.target).steps
-        layers = (steps[1],) if steps[0] == "layers" else ()
-        name = title(e.patch, m.target)
-        if control.position(high) - control.position(low) < _LEAST_WAY:
-            mode = control.position(high) - control.position(low)
-            text = f"{mover.name} moves it only between {control.write(low)} and {control.write(high)}"
-            found.append(_idle(name, text, 100.0 * mode, "% of its range", 100.0 * _LEAST_WAY, m, layers))
-            continue
-        if not layers or steps[2] != "stages" or control.unit != "Hz":
-            continue
-        layer = layers[0]
-        if e.patch.layer(layer).mute or float(np.abs(e.loop.layers[layer]).max(initial=0.0)) < 1e-5:
-            continue
-        hz = np.geomspace(20.0, 20000.0, 240)
-        levels = e.spectrum(layer).curve(hz, hold=True)
-        near = (hz > low / 1.5) & (hz < high * 1.5)
-        if near.any() and levels[near].max() > levels.max() - _FAR_UNDER:
-            continue
-        change = _changes(e, m, layer)
-        if change > _SILENT_MOVE:
-            continue
-        fixes = e.sought(partial(_to_the_sound, e, m, layer))
-        text = (
-            f"The layer has no sound between {control.write(low)} and {control.write(high)}: the change is "
-            f"{write(change, 'dB')}"
+        text = f"{mover.name} moves it only {span}"
+        return _unheard(
+            e, m, text, (100.0 * distance, 100.0 * _LEAST_WAY, "% of its range"), Where(layers, path=m.target)
         )
-        found.append(_idle(name, text, change, "dB", _SILENT_MOVE, m, layers, fixes, low, high))
-    return found
+    if not layers or steps[2] != "stages" or control.unit != "Hz" or _sounds_near(e, layers[0], low, high):
+        return None
+    change = _changes(e, m, layers[0])
+    if change > _SILENT_MOVE:
+        return None
+    text = f"The layer has no sound {span}: the change is {write(change, 'dB')}"
+    where = Where(layers, low_hz=low, high_hz=high, path=m.target)
+    fixes = e.sought(partial(_to_the_sound, e, m, layers[0]))
+    return _unheard(e, m, text, (change, _SILENT_MOVE, "dB"), where, fixes)
 
 
-def _idle(
-    name: str,
-    text: str,
-    value: float,
-    unit: str,
-    limit: float,
-    m: Movement,
-    layers: tuple[str, ...],
-    fixes: tuple[Fix, ...] = (),
-    low: float | None = None,
-    high: float | None = None,
+def _sounds_near(e: Evidence, layer: str, low: float, high: float) -> bool:
+    """Whether a layer has sound near a span of frequencies, or is silent throughout: then the span is not at fault."""
+    if e.patch.layer(layer).mute or float(np.abs(e.loop.layers[layer]).max(initial=0.0)) < 1e-5:
+        return True
+    hz = np.geomspace(20.0, 20000.0, 240)
+    levels = e.spectrum(layer).curve(hz, hold=True)
+    near = (hz > low / 1.5) & (hz < high * 1.5)
+    return bool(near.any() and levels[near].max() > levels.max() - _FAR_UNDER)
+
+
+def _unheard(
+    e: Evidence, m: Movement, text: str, figure: tuple[float, float, str], where: Where, fixes: tuple[Fix, ...] = ()
 ) -> Finding:
+    """figure: value, limit and unit."""
+    value, limit, unit = figure
     return Finding(
         check="idle-movement",
         verdict="look",
-        title=f"The movement of {name} can't be heard",
+        title=f"The movement of {title(e.patch, m.target)} can't be heard",
         text=text,
         value=value,
         unit=unit,
         limit=limit,
         limit_text=f"{limit:g} {unit}".replace("-", "−"),
-        where=Where(layers, low_hz=low, high_hz=high, path=m.target),
+        where=where,
         fixes=fixes,
     )
 
@@ -240,48 +237,47 @@ def _short_way(e: Evidence, layer: Layer, mover: Envelope, note: HeardNote, reac
 
 def restarts(e: Evidence, limits: Limits) -> list[Finding]:
     """Movers per note that restart where notes slide, or do not where notes repeat."""
-    found = []
     ends = {n.id: n.start + n.length for n in e.patch.phrase.notes}
     slid = [b for a, b in pairwise(e.notes) if ends[a.id] > b.beat + 1e-9]
     if not slid:
         return []
-    for layer in e.patch.layers:
-        per_note = {}
-        for m in e.patch.movements:
-            mover = next(x for x in e.patch.movers if x.id == m.mover)
-            starts = isinstance(mover, Envelope) or (
-                isinstance(mover, Curve | Lfo) and (mover.restart == "note" or getattr(mover, "play", "") == "hold")
-            )
-            if starts and not m.lost and m.target.startswith(f"layers.{layer.id}."):
-                per_note[mover.id] = mover.name
-        if not per_note or layer.mute:
-            continue
-        names = " and ".join(per_note.values())
-        many = f"{len(slid)} overlapping note" + ("" if len(slid) == 1 else "s")
-        mode = f"layers.{layer.id}.play.mode"
-        if layer.play.mode == "mono" and layer.play.glide > 0:
-            title_text, mode = f"{names} restarts where {layer.name} glides", "legato"
-            text = f"Its play style is mono with a glide: {many} restart the movement"
-        elif layer.play.mode == "legato" and layer.play.glide == 0:
-            title_text, mode = f"{names} does not start on overlapping notes of {layer.name}", "mono"
-            text = f"Its play style is legato without a glide: {many} continue the movement"
-        else:
-            continue
-        found.append(
-            Finding(
-                check="restarts",
-                verdict="look",
-                title=title_text,
-                text=text,
-                value=float(len(slid)),
-                unit="notes",
-                limit=0.0,
-                limit_text="limit: no overlapping notes against the play style",
-                where=Where((layer.id,), note_name(slid[0].pitch), slid[0].beat, path=mode),
-                fixes=(Fix(f"Play {layer.name} {mode}", (Edit(mode, mode),), 0.0),),
-            )
-        )
-    return found
+    found = [_against_the_play_style(e, layer, slid) for layer in e.patch.layers if not layer.mute]
+    return [f for f in found if f is not None]
+
+
+def _started_by_notes(mover: Mover) -> bool:
+    return isinstance(mover, Envelope) or (
+        isinstance(mover, Curve | Lfo) and (mover.restart == "note" or getattr(mover, "play", "") == "hold")
+    )
+
+
+def _against_the_play_style(e: Evidence, layer: Layer, slid: list[HeardNote]) -> Finding | None:
+    """The finding about a layer whose movers restart against its play style. slid: notes that overlap earlier ones."""
+    movers = {m.id: m for m in e.patch.movers}
+    moving = [m for m in e.patch.movements if not m.lost and m.target.startswith(f"layers.{layer.id}.")]
+    names = " and ".join({m.mover: movers[m.mover].name for m in moving if _started_by_notes(movers[m.mover])}.values())
+    many = f"{len(slid)} overlapping note" + ("" if len(slid) == 1 else "s")
+    if names and layer.play.mode == "mono" and layer.play.glide > 0:
+        heading, mode = f"{names} restarts where {layer.name} glides", "legato"
+        text = f"Its play style is mono with a glide: {many} restart the movement"
+    elif names and layer.play.mode == "legato" and layer.play.glide == 0:
+        heading, mode = f"{names} does not start on overlapping notes of {layer.name}", "mono"
+        text = f"Its play style is legato without a glide: {many} continue the movement"
+    else:
+        return None
+    path = f"layers.{layer.id}.play.mode"
+    return Finding(
+        check="restarts",
+        verdict="look",
+        title=heading,
+        text=text,
+        value=float(len(slid)),
+        unit="notes",
+        limit=0.0,
+        limit_text="no overlapping notes against the play style",
+        where=Where((layer.id,), note_name(slid[0].pitch), slid[0].beat, path=path),
+        fixes=(Fix(f"Play {layer.name} {mode}", (Edit(path, mode),), 0.0),),
+    )
 
 
 __all__ = ["idle_movement", "restarts", "short_notes"]

@@ -24,23 +24,25 @@ def _used(e: Evidence) -> dict[str, list[str]]:
 
 def _turns(e: Evidence, mover: Mover) -> float | None:
     """Cycles of a mover in a pass of the phrase. None if notes or nothing starts it."""
-    n = loop_samples(e.patch.phrase, e.patch.tempo)
-    beat = samples_per_beat(e.patch.tempo)
     if isinstance(mover, Macro):
         return e.patch.phrase.bars / mover.bars if mover.drawn and len(mover.points) > 1 else None
-    if not isinstance(mover, Lfo | Curve) or mover.restart == "note":
-        return None
-    if isinstance(mover, Curve) and mover.play != "loop":
-        return None
-    if isinstance(mover, Lfo) and (mover.once or "random" in mover.shape):
+    if not isinstance(mover, Lfo | Curve) or not _repeats(mover):
         return None
     if f"movers.{mover.id}" in {ControlPath(m.target).parent for m in e.patch.movements if not m.lost}:
         # a mover changes its length
         return None
+    n = loop_samples(e.patch.phrase, e.patch.tempo)
     if mover.clock == "beats":
-        return n / (mover.length * beat)
+        return n / (mover.length * samples_per_beat(e.patch.tempo))
     seconds = n / 48000.0
     return seconds * mover.rate if isinstance(mover, Lfo) else seconds * 1000.0 / mover.length_ms
+
+
+def _repeats(mover: Lfo | Curve) -> bool:
+    """Whether it repeats evenly on its own, not started by notes."""
+    if mover.restart == "note":
+        return False
+    return mover.play == "loop" if isinstance(mover, Curve) else not mover.once and "random" not in mover.shape
 
 
 def _fix(e: Evidence, mover: Mover, turns: float) -> Fix | None:

@@ -131,32 +131,35 @@ def _choices(pair: LayerPair) -> Iterator[AlignmentChoice]:
 def align_fixes(e: Evidence, pair: LayerPair, limits: Limits) -> tuple[Fix, ...]:
     """Fixes for a pair that cancels, rendered and measured, best first. Only those that help."""
     loose = restarting((pair.turned, *pair.first))
-    start = pair
-    if loose:
-        again = same_pair(e.with_edits(loose), pair)
-        if again is None:
-            return ()
-        start = again
-    tried: dict[tuple[Edit, ...], Fix] = {}
+    start = same_pair(e.with_edits(loose), pair) if loose else pair
+    if start is None:
+        return ()
+    tried: list[Fix] = []
     if loose and start.worst.sum_loss >= limits.sum_loss_db:
-        tried[loose] = Fix("Retrigger the oscillators on every note", loose, start.worst.sum_loss)
-    kinds: set[tuple[bool, bool, bool]] = set()
-    layer = start.turned
-    most = number(e.patch, f"layers.{layer.id}.delay").high
-    for choice in _choices(start):
-        own = edits_of(start, choice)
-        edits = (*loose, *own)
-        kind = choice.flip, choice.phase != 0.0, choice.delay_ms != 0.0
-        if not own or kind in kinds or layer.delay + choice.delay_ms > most or choice.foreseen <= start.worst.sum_loss:
-            continue
-        kinds.add(kind)
+        tried.append(Fix("Retrigger the oscillators on every note", loose, start.worst.sum_loss))
+    for choice in _worth_trying(e, start):
+        edits = (*loose, *edits_of(start, choice))
         measured = same_pair(e.with_edits(edits), pair)
         if measured is not None and measured.worst.sum_loss > pair.worst.sum_loss + 0.5:
-            tried[edits] = Fix(_label(start.own, choice, bool(loose)), edits, measured.worst.sum_loss)
-    good = [f for f in tried.values() if f.after is not None and f.after >= limits.sum_loss_db]
-    if good:
-        return tuple(good[:3])
-    return tuple(sorted(tried.values(), key=lambda f: -(f.after or -99.0))[:2])
+            tried.append(Fix(_label(start.own, choice, bool(loose)), edits, measured.worst.sum_loss))
+    good = [f for f in tried if _after(f) >= limits.sum_loss_db]
+    return tuple(good[:3] or sorted(tried, key=_after, reverse=True)[:2])
+
+
+def _after(fix: Fix) -> float:
+    return -99.0 if fix.after is None else fix.after
+
+
+def _worth_trying(e: Evidence, start: LayerPair) -> Iterator[AlignmentChoice]:
+    """The first choice of every kind that is foreseen to help and within the limit of the delay."""
+    longest = number(e.patch, f"layers.{start.turned.id}.delay").high
+    kinds: set[tuple[bool, bool, bool]] = set()
+    for choice in _choices(start):
+        kind = choice.flip, choice.phase != 0.0, choice.delay_ms != 0.0
+        fits = start.turned.delay + choice.delay_ms <= longest and choice.foreseen > start.worst.sum_loss
+        if kind not in kinds and fits and edits_of(start, choice):
+            kinds.add(kind)
+            yield choice
 
 
 @dataclass(frozen=True)
@@ -185,9 +188,7 @@ def plan_align(e: Evidence, limits: Limits, key: str | None = None) -> AlignPlan
         fixes = align_fixes(now, present, limits)
         if not fixes:
             continue
-        best = max(
-            fixes[:1] if (fixes[0].after or -99.0) >= limits.sum_loss_db else fixes, key=lambda f: f.after or -99.0
-        )
+        best = fixes[0] if _after(fixes[0]) >= limits.sum_loss_db else max(fixes, key=_after)
         edits |= {x.path: x for x in best.edits}
         labels.append(best.label)
         now = e.with_edits(tuple(edits.values()))
@@ -199,7 +200,6 @@ def plan_align(e: Evidence, limits: Limits, key: str | None = None) -> AlignPlan
         rows[pair.title] = tuple(
             (note_name(n.note.pitch), n.note.beat, n.sum_loss, found.get(n.note.id)) for n in pair.notes
         )
-        worst = min(found.values(), default=0.0)
-        if pair in wanted and worst < limits.sum_loss_db:
+        if pair in wanted and min(found.values(), default=0.0) < limits.sum_loss_db:
             missed.append(pair.title)
     return AlignPlan("; ".join(labels), tuple(edits.values()), rows, tuple(missed))

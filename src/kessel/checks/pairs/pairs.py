@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from itertools import combinations
 from typing import Literal
 
 import numpy as np
@@ -227,21 +228,21 @@ def _named(patch: Patch) -> list[LayerPair]:
     heard = [layer for layer in patch.layers if has_pitch(layer)]
     clean = [layer for layer in heard if layer.path == "clean"]
     worked = [layer for layer in heard if layer.path == "worked"]
+    found = [_pair("layers", turned, (other,)) for group in (clean, worked) for turned, other in combinations(group, 2)]
+    found += [_pair("path", turned, tuple(worked)) for turned in clean if worked]
+    return found + [pair for layer in heard for pair in _of_sources(layer)]
 
-    def pair(kind: Literal["layers", "path"], turned: Layer, first: tuple[Layer, ...]) -> LayerPair:
-        return LayerPair(kind, first, turned, min(r for layer in (turned, *first) for r in source_ratios(layer)))
 
-    found = []
-    for group in (clean, worked):
-        found += [pair("layers", turned, (other,)) for i, turned in enumerate(group) for other in group[i + 1 :]]
-    found += [pair("path", turned, tuple(worked)) for turned in clean if worked]
-    for layer in heard:
-        own = [s for s in layer.sources if isinstance(s, Oscillator) and s.to != "modulates only" and s.level > -60]
-        for i, other in enumerate(own):
-            for turned in own[i + 1 :]:
-                ratio = min(ratio_of(layer, s) for s in (other, turned))
-                found.append(LayerPair("sources", (), layer, ratio, (turned, other)))
-    return found
+def _pair(kind: Literal["layers", "path"], turned: Layer, first: tuple[Layer, ...]) -> LayerPair:
+    return LayerPair(kind, first, turned, min(r for layer in (turned, *first) for r in source_ratios(layer)))
+
+
+def _of_sources(layer: Layer) -> list[LayerPair]:
+    own = [s for s in layer.sources if isinstance(s, Oscillator) and s.to != "modulates only" and s.level > -60]
+    return [
+        LayerPair("sources", (), layer, min(ratio_of(layer, s) for s in (other, turned)), (turned, other))
+        for other, turned in combinations(own, 2)
+    ]
 
 
 def pairs_of(e: Evidence) -> list[LayerPair]:

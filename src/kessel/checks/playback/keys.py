@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -11,7 +12,7 @@ from scipy.fft import next_fast_len, rfft
 
 from ...engine import RATE, CancelToken, RenderCache
 from ...measure import loudness
-from ...patch import Edit, Movement, Note, Patch, Performance, free_id, number
+from ...patch import ControlPath, Edit, Movement, Note, Patch, Performance, free_id, number
 from ..evidence import Evidence, HeardNote
 from ..finding import Limits
 from ..lows import NotePartials, note_partials
@@ -138,38 +139,38 @@ def level_by_key(patch: Patch, keys: Sequence[KeyFigures]) -> tuple[Edit, ...]:
         return ()
     heard = [k.pitch for k in keys if k.loudness is not None]
     # key tracking moves a level up and down from its center key
-    places = [2.0 * (p - _KEY_FROM) / _KEYS_OVER - 1.0 for p in (min(heard), float(np.mean(heard)), max(heard))]
+    low, mean, high = (
+        2.0 * (p - _KEY_FROM) / _KEYS_OVER - 1.0 for p in (min(heard), float(np.mean(heard)), max(heard))
+    )
     movers = [m.model_dump() for m in patch.movers]
-    hand = next((m for m in patch.movers if isinstance(m, Performance) and m.what == "key"), None)
-    if hand is None:
-        hand = Performance(id=free_id("key", [m.id for m in patch.movers]), name="Key", what="key")
-        movers.append(hand.model_dump())
+    key = next((m for m in patch.movers if isinstance(m, Performance) and m.what == "key"), None)
+    if key is None:
+        key = Performance(id=free_id("key", [m.id for m in patch.movers]), name="Key", what="key")
+        movers.append(key.model_dump())
     amount = -slope * _KEYS_OVER / 2.0
     movements = [m.model_dump() for m in patch.movements]
-    taken = [m["id"] for m in movements]
     edits = []
     for layer in patch.layers:
         path = f"layers.{layer.id}.level"
         control = number(patch, path)
         if layer.mute or layer.level <= control.low:
             continue
-        own = next((m for m in movements if m["mover"] == hand.id and m["target"] == path and m["both_ways"]), None)
-        before = own["amount"] if own is not None else 0.0
-        rest = layer.level - amount * places[1]
-        ends = [rest + (before + amount) * place for place in (places[0], places[2])]
-        if not all(control.low < level <= control.high for level in (rest, *ends)):
+        own = _key_movement(movements, key.id, path)
+        before = own["amount"]
+        rest = layer.level - amount * mean
+        reached = (rest, *(rest + (before + amount) * place for place in (low, high)))
+        if not all(control.low < level <= control.high for level in reached):
             return ()
-        if own is not None:
-            own["amount"] = round(before + amount, 2)
-        else:
-            new = Movement(
-                id=free_id(f"{layer.id}-by-key", taken),
-                mover=hand.id,
-                target=path,
-                amount=round(amount, 2),
-                both_ways=True,
-            )
-            taken.append(new.id)
-            movements.append(new.model_dump())
+        own["amount"] = round(before + amount, 2)
         edits.append(Edit(path, round(rest, 2)))
     return (Edit("movers", movers), Edit("movements", movements), *edits)
+
+
+def _key_movement(movements: list[dict[str, Any]], key: str, path: str) -> dict[str, Any]:
+    """The movement of a level by the key, both ways. It is added with an amount of 0 if there is none."""
+    own = next((m for m in movements if m["mover"] == key and m["target"] == path and m["both_ways"]), None)
+    if own is None:
+        made = free_id(f"{ControlPath(path).layer}-by-key", [m["id"] for m in movements])
+        own = Movement(id=made, mover=key, target=path, amount=0.0, both_ways=True).model_dump()
+        movements.append(own)
+    return own

@@ -111,40 +111,58 @@ def compare(e: Evidence, x: NDArray[np.float64], tempo: float, hz: NDArray[np.fl
     gain = own_loud - other_loud if own_loud is not None and other_loud is not None else 0.0
     a = _side(e.sum, e.loop.sum, hz, samples_per_beat(e.patch.tempo), 0.0)
     b = _side(other, x, hz, RATE * 60.0 / tempo, gain)
-    found: list[Difference] = []
-    for name, low, high in BANDS:
-        (own_level, own_mono, own_width), (their_level, their_mono, their_width) = a.bands[name], b.bands[name]
-        if own_level is None and their_level is None:
-            continue
-        apart = max(min((_SILENT_DB if own_level is None else own_level) - (their_level or _SILENT_DB), 40.0), -40.0)
-        if their_level is None and own_level is not None:
-            apart = min(own_level - _SILENT_DB, 40.0)
-        span = f"{name} {low:.0f}-{high:.0f} Hz"
-        if abs(apart) >= _LEAST["level"]:
-            text = f"{span}: {abs(apart):.1f} dB {'more' if apart > 0 else 'less'} than the reference"
-            advice = _level_advice(e, low, high, apart)
-            # the lows weigh most, the top least
-            weight = abs(apart) * (1.5 if high <= 250 else 1.0 if high <= 6000 else 0.6)
-            found.append(Difference("level", text, advice, apart, "dB", weight, low, high))
-        if own_mono is not None and their_mono is not None and abs(own_mono - their_mono) >= _LEAST["mono"]:
-            change = own_mono - their_mono
-            text = f"{span}: mono loses {abs(change):.1f} dB {'less' if change > 0 else 'more'} than in the reference"
-            advice = (
-                "it may be wider"
-                if change > 0
-                else f"narrow {_owner(e, low, high) or 'it'} there, or raise the mono edge"
-            )
-            found.append(Difference("mono", text, advice, change, "dB", abs(change) * 1.2, low, high))
-        elif own_width is not None and their_width is not None and abs(own_width - their_width) >= _LEAST["width"]:
-            change = max(own_width, _NARROW) - max(their_width, _NARROW)
-            if abs(change) >= _LEAST["width"]:
-                text = f"{span}: {abs(change):.0f} dB {'wider' if change > 0 else 'narrower'} than the reference"
-                advice = f"{'narrow' if change > 0 else 'widen'} {_owner(e, low, high) or 'it'}"
-                if change < 0 and high <= 250.0:
-                    advice = "leave it: narrow lows are safer"
-                found.append(Difference("width", text, advice, change, "dB", 0.25 * abs(change), low, high))
+    found = [d for band in BANDS for d in _in_band(e, a, b, band)]
     found += _in_time(a, b)
     return Comparison(a, b, gain, tuple(sorted(found, key=lambda d: -d.weight)))
+
+
+def _in_band(e: Evidence, a: Side, b: Side, band: tuple[str, float, float]) -> list[Difference]:
+    """How one band of the patch (a) differs from the reference's (b)."""
+    name = band[0]
+    (own_level, own_mono, own_width), (their_level, their_mono, their_width) = a.bands[name], b.bands[name]
+    if own_level is None and their_level is None:
+        return []
+    own, their = (_SILENT_DB if x is None else x for x in (own_level, their_level))
+    found = [_level_differs(e, band, max(min(own - their, 40.0), -40.0))]
+    if own_mono is not None and their_mono is not None and abs(own_mono - their_mono) >= _LEAST["mono"]:
+        found.append(_mono_differs(e, band, own_mono - their_mono))
+    elif own_width is not None and their_width is not None and abs(own_width - their_width) >= _LEAST["width"]:
+        found.append(_width_differs(e, band, max(own_width, _NARROW) - max(their_width, _NARROW)))
+    return [d for d in found if d is not None]
+
+
+def _span(band: tuple[str, float, float]) -> str:
+    return f"{band[0]} {band[1]:.0f}-{band[2]:.0f} Hz"
+
+
+def _level_differs(e: Evidence, band: tuple[str, float, float], apart: float) -> Difference | None:
+    _, low, high = band
+    if abs(apart) < _LEAST["level"]:
+        return None
+    text = f"{_span(band)}: {abs(apart):.1f} dB {'more' if apart > 0 else 'less'} than the reference"
+    # the lows weigh most, the top least
+    weight = abs(apart) * (1.5 if high <= 250 else 1.0 if high <= 6000 else 0.6)
+    return Difference("level", text, _level_advice(e, low, high, apart), apart, "dB", weight, low, high)
+
+
+def _mono_differs(e: Evidence, band: tuple[str, float, float], change: float) -> Difference:
+    _, low, high = band
+    text = f"{_span(band)}: mono loses {abs(change):.1f} dB {'less' if change > 0 else 'more'} than in the reference"
+    advice = f"narrow {_owner(e, low, high) or 'it'} there, or raise the mono edge"
+    return Difference(
+        "mono", text, "it may be wider" if change > 0 else advice, change, "dB", abs(change) * 1.2, low, high
+    )
+
+
+def _width_differs(e: Evidence, band: tuple[str, float, float], change: float) -> Difference | None:
+    _, low, high = band
+    if abs(change) < _LEAST["width"]:
+        return None
+    text = f"{_span(band)}: {abs(change):.0f} dB {'wider' if change > 0 else 'narrower'} than the reference"
+    advice = f"{'narrow' if change > 0 else 'widen'} {_owner(e, low, high) or 'it'}"
+    if change < 0 and high <= 250.0:
+        advice = "leave it: narrow lows are safer"
+    return Difference("width", text, advice, change, "dB", 0.25 * abs(change), low, high)
 
 
 def _in_time(a: Side, b: Side) -> list[Difference]:

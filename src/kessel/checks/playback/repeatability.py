@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -159,28 +160,32 @@ def strike(
     )
 
 
+_LABELS = {
+    "free-running phase": "Retrigger the oscillators on every note",
+    "random": "Remove the randomness",
+    "drift": "Remove the drift",
+    "free-running LFO": "Restart the LFOs with each note",
+}
+"""The fix of each kind of cause."""
+
+
+def _candidates(causes: Sequence[Cause]) -> dict[str, tuple[Edit, ...]]:
+    """The edits that remove all causes, and those of each kind of cause, by label."""
+    by_kind: dict[str, list[Edit]] = {}
+    for cause in causes:
+        if cause.edits:
+            by_kind.setdefault(cause.what, []).extend(cause.edits)
+    kinds = {_LABELS[kind]: tuple(dict.fromkeys(edits)) for kind, edits in by_kind.items()}
+    if len(kinds) < 2:
+        return kinds
+    every = tuple(dict.fromkeys(edit for c in causes for edit in c.edits))
+    return {"Make every note start alike": every} | kinds
+
+
 def _fixes(e: Evidence, found: RepeatedNotes, limits: Limits) -> tuple[Fix, ...]:
     """All causes removed at once, and each kind of cause alone if that is enough."""
-    ends = [(c.what, c.edits) for c in found.causes if c.edits]
-    if not ends:
-        return ()
-    every = tuple(dict.fromkeys(edit for _, edits in ends for edit in edits))
-    candidates = [("Make every note start alike", every)]
-    kinds = list(dict.fromkeys(what for what, _ in ends))
-    labels = {
-        "free-running phase": "Retrigger the oscillators on every note",
-        "random": "Remove the randomness",
-        "drift": "Remove the drift",
-        "free-running LFO": "Restart the LFOs with each note",
-    }
-    if len(kinds) == 1:
-        candidates = [(labels[kinds[0]], every)]
-    else:
-        candidates += [
-            (labels[k], tuple(dict.fromkeys(x for w, edits in ends if w == k for x in edits))) for k in kinds
-        ]
     fixes = []
-    for label, edits in candidates:
+    for label, edits in _candidates(found.causes).items():
         spread = strike(e.with_edits(edits).patch, limits, e.takes, e.stop).spread_db
         if spread is not None and found.spread_db is not None and spread < found.spread_db - 0.1:
             fixes.append(Fix(label, edits, spread))
@@ -196,8 +201,7 @@ def _in_the_lows(e: Evidence, causes: list[Cause], limits: Limits) -> list[Cause
 
 def repeatability(e: Evidence, limits: Limits) -> list[Finding]:
     """Spread of the lows over sixteen repeats of the lowest note. Played only if something can differ."""
-    pitched = [layer for layer in e.patch.layers if has_pitch(layer)]
-    if not pitched or not e.notes:
+    if not e.notes or not any(has_pitch(layer) for layer in e.patch.layers):
         return []
     causes = _in_the_lows(e, causes_of(e.patch), limits)
     found = strike(e.patch, limits, e.takes, e.stop) if causes else None
@@ -208,21 +212,16 @@ def repeatability(e: Evidence, limits: Limits) -> list[Finding]:
     # a free-running movement may be intended; free-running phases in the lows never are
     phase = any(c.what in ("free-running phase", "random") for c in causes)
     layers = tuple(dict.fromkeys(c.layer for c in causes)) if fails else ()
-    text = f"{write(spread, 'dB')} of spread below {write(limits.low_hz, 'Hz')} over {STRIKES} repeats"
-    if found is None:
-        text = "Nothing in the lows runs independently of the notes: every repeat is the same"
-    elif fails:
-        text += f" of {note_name(found.pitch)}; {causes[0].text}"
     return [
         Finding(
             check="repeatability",
             verdict="holds" if not fails else "fails" if phase else "look",
             title="Notes start differently each time" if fails else "Every note starts alike",
-            text=text,
+            text=_spread_words(found, spread, limits, causes[0].text if fails else ""),
             value=spread,
             unit="dB",
             limit=limits.strike_db,
-            limit_text=f"{write(limits.strike_db, 'dB')}",
+            limit_text=write(limits.strike_db, "dB"),
             limit_name="strike_db",
             where=Where(layers, low_hz=LOW_HZ, high_hz=limits.low_hz),
             fixes=e.sought(lambda: _fixes(e, found, limits)) if fails and found is not None else (),
@@ -230,3 +229,11 @@ def repeatability(e: Evidence, limits: Limits) -> list[Finding]:
             alone=True,
         )
     ]
+
+
+def _spread_words(found: RepeatedNotes | None, spread: float, limits: Limits, cause: str) -> str:
+    """The finding as text. cause: why it fails; empty if it holds."""
+    if found is None:
+        return "Nothing in the lows runs independently of the notes: every repeat is the same"
+    text = f"{write(spread, 'dB')} of spread below {write(limits.low_hz, 'Hz')} over {STRIKES} repeats"
+    return f"{text} of {note_name(found.pitch)}; {cause}" if cause else text

@@ -67,40 +67,46 @@ def in_room(e: Evidence, room: Room, hz: NDArray[np.float64]) -> InRoom:
     y = through_room(room, e.loop.sum)
     own = loudness(y).integrated
     flat = e.sum.loudness.integrated
-    left: dict[str, float | None] = {}
-    power: dict[str, float] = {}
-    for layer in e.patch.layers:
-        before, after = _layer_power(e.spectrum(layer.id), room)
-        left[layer.id] = decibels(after / before) if before > 1e-12 else None
-        power[layer.id] = after
-    whole = sum(power.values())
-    middle = 0.5 * (y[0] + y[1])
-    told: list[tuple[HeardNote, bool]] = []
-    strongest: tuple[str, int, float] | None = None
-    if e.base_ratio is not None:
-        lowest = min((n.pitch for n in e.notes), default=0)
-        for note in e.notes:
-            base = e.note_hz(note, e.base_ratio)
-            frames = e.frames([middle], note, base, PARTIALS)[:, 0]
-            if not frames.shape[0]:
-                continue
-            levels = np.sqrt(np.square(np.abs(frames)).mean(axis=0))
-            told.append((note, carries(levels)))
-            if strongest is None and note.pitch == lowest and levels.max() > 1e-6:
-                k = int(levels.argmax()) + 1
-                strongest = note_name(note.pitch), k, base * k
+    powers = {x.id: _layer_power(e.spectrum(x.id), room) for x in e.patch.layers}
+    whole = sum(after for _, after in powers.values())
+    told, strongest = _pitches(e, 0.5 * (y[0] + y[1]))
     return InRoom(
         room=room,
         loudness=own,
         drop=own - flat if own is not None and flat is not None else None,
         true_peak=true_peak(y),
-        left=left,
-        shares={i: p / whole if whole > 0 else 0.0 for i, p in power.items()},
+        left={i: decibels(after / before) if before > 1e-12 else None for i, (before, after) in powers.items()},
+        shares={i: after / whole if whole > 0 else 0.0 for i, (_, after) in powers.items()},
         curve=Spectrum.of(y, wrap=True).curve(hz),
         strongest=strongest,
         carried=sum(t for _, t in told) / len(told) if told else None,
         lost=next((note_name(n.pitch) for n, t in told if not t), None),
     )
+
+
+def _pitches(
+    e: Evidence, middle: NDArray[np.float64]
+) -> tuple[list[tuple[HeardNote, bool]], tuple[str, int, float] | None]:
+    """Whether every note's pitch is conveyed in the mid signal of a room, (n,).
+
+    Second: the lowest note's strongest harmonic as note, number and frequency in Hz.
+    """
+    told: list[tuple[HeardNote, bool]] = []
+    strongest: tuple[str, int, float] | None = None
+    lowest = min((n.pitch for n in e.notes), default=0)
+    if e.base_ratio is None:
+        return told, strongest
+    for note in e.notes:
+        base = e.note_hz(note, e.base_ratio)
+        frames = e.frames([middle], note, base, PARTIALS)[:, 0]
+        if not frames.shape[0]:
+            continue
+        levels = np.sqrt(np.square(np.abs(frames)).mean(axis=0))
+        told.append((note, carries(levels)))
+        if strongest is None and note.pitch == lowest and levels.max() > 1e-6:
+            k = int(levels.argmax()) + 1
+            strongest = note_name(note.pitch), k, base * k
+    return told, strongest
 
 
 def in_rooms(e: Evidence, rooms: Sequence[Room], hz: NDArray[np.float64]) -> list[InRoom]:

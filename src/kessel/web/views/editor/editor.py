@@ -9,7 +9,7 @@ from ....desk import KINDS, Picture, StoredPart
 from ....patch import Layer, Patch
 from ..controls import Audio, View
 from .item_panel import chain_panel, returns_panel, worked_panel
-from .layer_panels import envelope_panel, output_panel, mix_panel, stages_panel, voices_panel
+from .layer_panels import envelope_panel, mix_panel, output_panel, stages_panel, voices_panel
 from .mover_panel import movements_panel, movers_panel
 from .panel import Panel, PanelContext
 from .source_panel import sources_panel, wave_panel
