@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+from collections.abc import Callable
 from dataclasses import dataclass
 from itertools import pairwise
 
@@ -44,38 +45,64 @@ def phrase_from_midi(data: bytes, name: str, like: Phrase) -> ReadMidi:
         return _read(mido.MidiFile(file=io.BytesIO(data), clip=True), name, like)
 
 
+class _Heard:
+    """What the messages of all tracks add up to. Times are in beats."""
+
+    def __init__(self) -> None:
+        self.tempo: float | None = None
+        self.notes: list[tuple[float, float, int, int]] = []
+        """Start, length, pitch, velocity."""
+        self.lanes: dict[str, list[tuple[float, float]]] = {lane: [] for lane in LANES}
+        self.whole = 0.0
+        self._open: dict[tuple[int, int], list[tuple[float, int]]] = {}
+        self._handlers: dict[str, Callable[[float, mido.Message], None]] = {
+            "set_tempo": self._tempo,
+            "note_on": self._note_on,
+            "note_off": self._note_off,
+            "pitchwheel": lambda beat, m: self._lane("bend", beat, max(m.pitch / 8191.0, -1.0)),
+            "control_change": lambda beat, m: self._lane("wheel", beat, m.value / 127.0) if m.control == 1 else None,
+            "aftertouch": lambda beat, m: self._lane("pressure", beat, m.value / 127.0),
+        }
+
+    def take(self, beat: float, message: mido.Message) -> None:
+        """Take one message. Those that say nothing here only make the file longer."""
+        self.whole = max(self.whole, beat)
+        handler = self._handlers.get(message.type)
+        if handler is not None:
+            handler(beat, message)
+
+    def _tempo(self, beat: float, m: mido.Message) -> None:
+        if self.tempo is None and m.tempo > 0:
+            self.tempo = float(mido.tempo2bpm(m.tempo))
+
+    def _note_on(self, beat: float, m: mido.Message) -> None:
+        if m.velocity > 0:
+            self._open.setdefault((m.channel, m.note), []).append((beat, m.velocity))
+        else:
+            self._note_off(beat, m)
+
+    def _note_off(self, beat: float, m: mido.Message) -> None:
+        begun = self._open.get((m.channel, m.note))
+        if begun:
+            start, velocity = begun.pop(0)
+            self.notes.append((start, beat - start, m.note, velocity))
+
+    def _lane(self, lane: str, beat: float, value: float) -> None:
+        self.lanes[lane].append((beat, min(value, 1.0)))
+
+
 def _read(file: mido.MidiFile, name: str, like: Phrase) -> ReadMidi:
     if file.ticks_per_beat <= 0:
         raise MidiProblem(f"{name} counts its time in film frames: save it with beats")
-    tempo: float | None = None
-    open_notes: dict[tuple[int, int], list[tuple[float, int]]] = {}
-    notes: list[tuple[float, float, int, int]] = []
-    lanes: dict[str, list[tuple[float, float]]] = {lane: [] for lane in LANES}
-    whole = 0.0
+    heard = _Heard()
     for track in file.tracks:
         tick = 0
-        for m in track:
-            tick += m.time
-            beat = tick / file.ticks_per_beat
-            whole = max(whole, beat)
-            if m.type == "set_tempo" and tempo is None:
-                tempo = float(mido.tempo2bpm(m.tempo)) if m.tempo > 0 else None
-            elif m.type == "note_on" and m.velocity > 0:
-                open_notes.setdefault((m.channel, m.note), []).append((beat, m.velocity))
-            elif m.type in ("note_off", "note_on"):
-                begun = open_notes.get((m.channel, m.note))
-                if begun:
-                    start, velocity = begun.pop(0)
-                    notes.append((start, beat - start, m.note, velocity))
-            elif m.type == "pitchwheel":
-                lanes["bend"].append((beat, min(max(m.pitch / 8191.0, -1.0), 1.0)))
-            elif m.type == "control_change" and m.control == 1:
-                lanes["wheel"].append((beat, m.value / 127.0))
-            elif m.type == "aftertouch":
-                lanes["pressure"].append((beat, m.value / 127.0))
-    if not notes:
+        for message in track:
+            tick += message.time
+            heard.take(tick / file.ticks_per_beat, message)
+    if not heard.notes:
         raise MidiProblem(f"{name} holds no notes: nothing was changed")
-    return _phrase(sorted(notes), lanes, tempo, like, whole)
+    return _phrase(sorted(heard.notes), heard.lanes, heard.tempo, like, heard.whole)
 
 
 def _phrase(

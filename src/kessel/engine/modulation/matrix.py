@@ -2,11 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 
 import numpy as np
 
-from ...patch import AudioRate, Patch, is_bipolar, mover_dependencies, movers_below, source_of, topological_order
+from ...patch import (
+    AudioRate,
+    Movement,
+    Patch,
+    is_bipolar,
+    mover_dependencies,
+    movers_below,
+    source_of,
+    topological_order,
+)
 from .movers import MoverProcessor, mover_processor
 from .parameters import Array, ModulationInput, ModulationValues, SmoothedParameter
 from .transport import TransportContext
@@ -31,7 +40,31 @@ class ModulationMatrix:
         parameters: those of the place, by path. below: path prefixes of the place, each with its last dot. layer_id:
         the layer whose sources can be audio-rate movers.
         """
-        used = movers_below(patch.movements, *below)
+        self._take_movers(patch, movers_below(patch.movements, *below))
+        self.feeds = {}
+        for mover_id, processor in self.processors.items():
+            part = processor.part
+            if isinstance(part, AudioRate) and part.source and layer_id:
+                of_layer, source = source_of(patch, part)
+                if of_layer == layer_id:
+                    self.feeds[mover_id] = source
+        every = dict(parameters)
+        for mover_id, processor in self.processors.items():
+            every |= {f"movers.{mover_id}.{name}": parameter for name, parameter in processor.parameters.items()}
+        for parameter in every.values():
+            parameter.movements = []
+        self.moved = {}
+        two_way = {m.id: is_bipolar(m) for m in patch.movers}
+        for m in patch.movements:
+            found = every.get(m.target)
+            if not m.lost and found is not None:
+                found.movements.append(_input_of(m, two_way))
+                self.moved[m.target] = found
+        for processor in self.processors.values():
+            processor.settle()
+
+    def _take_movers(self, patch: Patch, used: Iterable[str]) -> None:
+        """Keep or make the processors of the movers that are used, in dependency order."""
         parts = {m.id: m for m in patch.movers if m.id in used}
         kept = self.processors
         self.processors = {}
@@ -43,39 +76,6 @@ class ModulationMatrix:
             else:
                 processor.take(part)
             self.processors[mover_id] = processor
-        self.feeds = {}
-        for part in parts.values():
-            if isinstance(part, AudioRate) and part.source and layer_id:
-                of_layer, source = source_of(patch, part)
-                if of_layer == layer_id:
-                    self.feeds[part.id] = source
-        every = dict(parameters)
-        for processor in self.processors.values():
-            every |= {
-                f"movers.{processor.part.id}.{name}": parameter for name, parameter in processor.parameters.items()
-            }
-        for parameter in every.values():
-            parameter.movements = []
-        self.moved = {}
-        two_way = {m.id: is_bipolar(m) for m in patch.movers}
-        for m in patch.movements:
-            found = every.get(m.target)
-            if m.lost or found is None:
-                continue
-            found.movements.append(
-                ModulationInput(
-                    m.mover,
-                    m.amount,
-                    m.both_ways,
-                    two_way[m.mover],
-                    m.curve * 0.08 if abs(m.curve) >= 0.5 else 0.0,
-                    m.scaled_by,
-                    two_way.get(m.scaled_by, False),
-                )
-            )
-            self.moved[m.target] = found
-        for processor in self.processors.values():
-            processor.settle()
 
     def tick(self) -> None:
         """Prepare the next quantum."""
@@ -98,3 +98,16 @@ class ModulationMatrix:
         """Set the values of audio-rate movers to the sound of their sources, (QUANTUM,), by id."""
         for mover_id, source in self.feeds.items():
             movers[mover_id] = np.clip(signals[source], -1.0, 1.0)
+
+
+def _input_of(m: Movement, two_way: Mapping[str, bool]) -> ModulationInput:
+    """two_way: whether a mover is bipolar, by id."""
+    return ModulationInput(
+        m.mover,
+        m.amount,
+        m.both_ways,
+        two_way[m.mover],
+        m.curve * 0.08 if abs(m.curve) >= 0.5 else 0.0,
+        m.scaled_by,
+        two_way.get(m.scaled_by, False),
+    )

@@ -124,39 +124,48 @@ def _render_bus(
 ) -> RenderedBus:
     """late: latency of the worked path, and of the latest return."""
     clock = RenderClock(patch)
-    pad = max(t.latency for t in layers.values())
+    heard = _placed(patch, path, layers, late)
     bus = np.empty((2, clock.span.total), dtype=np.float32)
+    if path != "worked":
+        for part in clock.steps(stop, Meters().forget, batch_size):
+            bus[:, part] = _added(heard, part)
+        return RenderedBus(bus, {})
+    worked = WorkedPath(patch)
+    chain = worked.processor
+    chain.record = record
+    sends: dict[str, list[Gain]] = {}
+    heard_layers = {i: layers[i] for i in heard_by(patch, "worked.", "sends.")}
+    for part in clock.steps(stop, chain.chain.meters.forget, chain.quanta):
+        block = _added(heard, part)
+        if block.shape[1] > QUANTUM:
+            chain.stretch(block, clock.batch(part, heard_layers))
+        else:
+            movers = worked.quantum(block, *clock.at(part.start, heard_layers))
+            chain.keep_travel()
+            for to, gain in worked.sends.moved(movers).items():
+                sends.setdefault(to, []).append(gain)
+        bus[:, part] = block
+    return RenderedBus(
+        bus,
+        chain.chain.meters.found,
+        {path: t.values for path, t in chain.travel.items()},
+        {to: np.concatenate(parts) for to, parts in sends.items()},
+        traced(record),
+    )
+
+
+def _placed(
+    patch: Patch, path: str, layers: dict[str, RenderedLayer], late: tuple[int, int]
+) -> list[tuple[NDArray[np.float32], Placement]]:
+    """The layers that are heard on a path, with their places in it."""
+    pad = max(t.latency for t in layers.values())
     heard = []
     for layer in patch.layers:
         if layer.path == path:
             wanted = placements_of(layer, pad - layers[layer.id].latency, *late, {})[path]
             if not wanted.silent:
                 heard.append((layers[layer.id].x, wanted))
-    processor = WorkedPath(patch) if path == "worked" else None
-    sends: dict[str, list[Gain]] = {}
-    followed_ones = {i: layers[i] for i in heard_by(patch, "worked.", "sends.")}
-    if processor is not None:
-        processor.processor.record = record
-    meters = Meters() if processor is None else processor.processor.chain.meters
-    for part in clock.steps(stop, meters.forget, batch_size if processor is None else processor.processor.quanta):
-        block = _added(heard, part)
-        if processor is not None and block.shape[1] > QUANTUM:
-            processor.processor.stretch(block, clock.batch(part, followed_ones))
-        elif processor is not None:
-            movers = processor.quantum(block, *clock.at(part.start, followed_ones))
-            processor.processor.keep_travel()
-            for to, gain in processor.sends.moved(movers).items():
-                sends.setdefault(to, []).append(gain)
-        bus[:, part] = block
-    if processor is None:
-        return RenderedBus(bus, {})
-    return RenderedBus(
-        bus,
-        processor.processor.chain.meters.found,
-        {path: t.values for path, t in processor.processor.travel.items()},
-        {to: np.concatenate(parts) for to, parts in sends.items()},
-        traced(record),
-    )
+    return heard
 
 
 def render_return(

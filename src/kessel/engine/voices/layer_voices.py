@@ -22,6 +22,7 @@ from ..modulation import (
     ControllerState,
     EnvelopeProcessor,
     ModulationMatrix,
+    ModulationValues,
     TransportContext,
     Travel,
     Voice,
@@ -205,29 +206,56 @@ class LayerVoices:
         return pitch, gliding
 
     def _voice(self, voice: Voice, start: int, total: Array, track: bool, added: Array | None) -> bool:
+        """Add a voice to ``total``. Returns whether its travel was tracked, or ``track`` if it is heard."""
         plan = self.plan
         assert plan is not None
-        sources = self._sources[voice]
         a = min(max(0, voice.began - start), QUANTUM)
-        pitch, gliding = self._pitch(voice, a)
+        glide = self._pitch(voice, a)
         voice.begin_quantum(start, a)
         for parameter in self.matrix.moved.values():
             parameter.latest = None
         movers = self.matrix.values(voice, self._transport) if self.matrix.processors else {}
-        if self._pitch_parameter.movements:
-            pitch, gliding = pitch + self._pitch_parameter.scale(movers), True
-        elif not self._pitch_parameter.still:
-            pitch, gliding = pitch + self._pitch_parameter.converted, True
-        elif self._pitch_parameter.goal:
-            pitch = pitch + self._pitch_parameter.goal
+        pitch, gliding = self._moved_pitch(*glide, movers)
         level = self._level_run.value(self.layer.envelope, LEVEL, voice, movers, self.patch.tempo, start)
         voice.end_quantum(level)
         if self._may_rest and not level[-1] and voice.silent(level):
             # it will not be heard again
             return False
-        octaves = (pitch - KEY_TRACK_CENTER) / 12.0
         now = self._told
-        now.movers, now.octaves, now.gliding, now.tuning = movers, octaves, gliding, self.patch.tuning
+        now.movers, now.octaves, now.gliding, now.tuning = (
+            movers, (pitch - KEY_TRACK_CENTER) / 12.0, gliding, self.patch.tuning,
+        )  # fmt: skip
+        x, past, highest = self._sounded(plan, voice, a, pitch, start)
+        self.row.process(x, a, voice.stage_states, now)
+        if self.voice_latency:
+            voice.held_back(level, past if plan.has_past else None, self.voice_latency, self.stage_latency)
+        if plan.has_past:
+            x += past
+        if added is not None:
+            level *= added
+        share = 10.0 ** (-(1.0 - voice.velocity) * self.layer.play.velocity / 20.0)
+        apply_level(x, a, QUANTUM, level, share, total)
+        if voice is self.notes.current:
+            self.free = (self._sources[voice], highest, start + QUANTUM)
+        if track and self.follow_travel:
+            self._track_moved(now, a)
+            return True
+        return track
+
+    def _moved_pitch(self, pitch: Array | float, gliding: bool, movers: ModulationValues) -> tuple[Array | float, bool]:
+        """The pitch with the layer's pitch control, and whether it changes."""
+        own = self._pitch_parameter
+        if own.movements:
+            return pitch + own.scale(movers), True
+        if not own.still:
+            return pitch + own.converted, True
+        return pitch + own.goal if own.goal else pitch, gliding
+
+    def _sounded(
+        self, plan: SourcePlan, voice: Voice, a: int, pitch: Array | float, start: int
+    ) -> tuple[Array, Array, float]:
+        """What the sources of a voice play: into the stages, past them, and the highest pitch in Hz."""
+        sources, now = self._sources[voice], self._told
         if isinstance(pitch, np.ndarray):
             freq = self.patch.tuning * np.exp2((pitch - 69.0) / 12.0)
             highest = float(freq[a:].max()) if a < QUANTUM else 0.0
@@ -241,33 +269,23 @@ class LayerVoices:
         if self.matrix.feeds:
             wanted = set(self.matrix.feeds.values())
             self.matrix.feed(
-                movers,
-                signals_of(sources, plan, wanted, a, freq, highest, gliding, movers, voice.down, since),
+                now.movers,
+                signals_of(sources, plan, wanted, a, freq, highest, now.gliding, now.movers, voice.down, since),
             )
         sound(
-            sources, plan, x, past, a, freq, highest, isinstance(pitch, np.ndarray), movers, voice.down,
+            sources, plan, x, past, a, freq, highest, isinstance(pitch, np.ndarray), now.movers, voice.down,
             plan.dest if self.solo_source is None else self._dest(), since,
         )  # fmt: skip
-        self.row.process(x, a, voice.stage_states, now)
-        if self.voice_latency:
-            voice.held_back(level, past if plan.has_past else None, self.voice_latency, self.stage_latency)
-        if plan.has_past:
-            x += past
-        if added is not None:
-            level *= added
-        share = 10.0 ** (-(1.0 - voice.velocity) * self.layer.play.velocity / 20.0)
-        apply_level(x, a, QUANTUM, level, share, total)
-        if voice is self.notes.current:
-            self.free = (sources, highest, start + QUANTUM)
-        if track and self.follow_travel:
-            for path, parameter in self.matrix.moved.items():
-                if parameter.latest is None:
-                    # never requested, because its stage is off
-                    parameter.scale(movers, octaves * self._follow_of(path))
-                assert parameter.latest is not None
-                self._track(path, parameter.latest[::TRAVEL_STEP].copy(), a)
-            return True
-        return track
+        return x, past, highest
+
+    def _track_moved(self, now: VoiceContext, a: int) -> None:
+        """Record the travel of every moved control."""
+        for path, parameter in self.matrix.moved.items():
+            if parameter.latest is None:
+                # never requested, because its stage is off
+                parameter.scale(now.movers, now.octaves * self._follow_of(path))
+            assert parameter.latest is not None
+            self._track(path, parameter.latest[::TRAVEL_STEP].copy(), a)
 
     def _follow_of(self, path: str) -> float:
         """The key follow of a moved control, as a factor."""

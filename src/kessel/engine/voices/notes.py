@@ -61,16 +61,8 @@ class VoiceAllocator:
             current.bend_to(at, event, self._glide(True))
             self.last_pitch = float(event.pitch)
             return
-        if self.play.mode == "voices":
-            self._make_room(event, at)
-        else:
-            for voice in self.voices:
-                if not voice.idle:
-                    voice.choke(at)
-        glide = self._glide(overlap) if self.last_pitch is not None else 0
-        origin = self.last_pitch if self.last_pitch is not None else float(event.pitch)
-        if current is not None and current.active and glide and self.play.mode != "voices":
-            origin = current.sounding_pitch()
+        self._make_room(event, at)
+        origin, glide = self._origin(event, overlap)
         fresh = self._slot()
         fresh.partner = (fresh.partner or Voice()) if self.play.interval_level > -72 else None
         for voice in fresh.both():
@@ -81,8 +73,27 @@ class VoiceAllocator:
         self.current = fresh
         self.last_pitch = float(event.pitch)
 
+    def _origin(self, event: NoteEvent, overlap: bool) -> tuple[float, int]:
+        """The pitch from which a new note glides, and the samples that it takes."""
+        if self.last_pitch is None:
+            return float(event.pitch), 0
+        glide = self._glide(overlap)
+        current = self.current
+        if current is not None and current.active and glide and self.play.mode != "voices":
+            return current.sounding_pitch(), glide
+        return self.last_pitch, glide
+
     def _make_room(self, event: NoteEvent, at: int) -> None:
-        """Steal a voice if all are in use: first one of the same note, then a released one, then the oldest."""
+        """End the voices that a new note replaces.
+
+        With several voices at once, one is stolen if all are in use: first one of the same note, then a released one,
+        then the oldest.
+        """
+        if self.play.mode != "voices":
+            for voice in self.voices:
+                if not voice.idle:
+                    voice.choke(at)
+            return
         sounding = [v for v in self.voices if not v.idle and v.choking is None]
         for voice in sounding:
             if voice.note == event.note and not voice.released:
