@@ -21,7 +21,7 @@ PARTS: dict[str, Kind] = {
         *MOVERS,
         Kind(EqBand, "Band", word="band"),
         Kind(BandDynamics, "Band", word="dynamics-band"),
-        Kind(BranchPath, "Mode", word="mode"),
+        Kind(BranchPath, "Parallel path", word="path"),
         Kind(Return, "Return", word="return"),
         Kind(Layer, "Layer", word="layer", fresh=_PLAIN_LAYER),
     )

@@ -3,11 +3,12 @@
 from .fundamental import hollow, note_levels, worst_note
 from .low_end import NotePartials, note_partials, rumble, thin, under_floor, weights_of
 from .lows_in_mono import lows_in_mono, mono_loss
-from .mono_detail import MonoDetail, mono_detail
+from .mono_detail import MonoDetail, Third, mono_detail
 
 __all__ = [
     "MonoDetail",
     "NotePartials",
+    "Third",
     "hollow",
     "lows_in_mono",
     "mono_detail",

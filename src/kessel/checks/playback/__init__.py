@@ -1,8 +1,8 @@
 """Checks of playback: rooms, all keys, repeated notes, neighbours and a reference."""
 
 from .keys import AT_ONCE, FIRST, LAST, KeyFigures, keys_patch, level_by_key, playable, slope_of, strike_keys
-from .neighbours import Neighbours, kick_alone, kick_clash, names_of, neighbours, over_loop
-from .reference import Comparison, compare
+from .neighbours import Meeting, Neighbours, kick_alone, kick_clash, names_of, neighbours, over_loop
+from .reference import Comparison, Difference, compare
 from .repeatability import RepeatedNotes, repeatability, strike
 from .rooms import InRoom, in_rooms
 
@@ -11,8 +11,10 @@ __all__ = [
     "FIRST",
     "LAST",
     "Comparison",
+    "Difference",
     "InRoom",
     "KeyFigures",
+    "Meeting",
     "Neighbours",
     "RepeatedNotes",
     "compare",

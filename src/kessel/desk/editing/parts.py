@@ -46,7 +46,7 @@ _FITS = {
     "chain": _CHAIN,
     "worked": _CHAIN,
     "items": tuple(word for word in _CHAIN if word != "branch"),
-    "paths": ("mode",),
+    "paths": ("path",),
     "returns": ("return",),
     "movers": _MOVERS,
     "layers": ("layer",),

@@ -75,9 +75,9 @@ class Branch(EffectPart):
         "bands",
         help="Copies: every path gets the whole signal. Bands: each path gets its own frequency band.",
     )
-    split_1: float = split(1, 160, "mode")
-    split_2: float = split(2, 2200, "mode")
-    split_3: float = split(3, 7000, "mode")
+    split_1: float = split(1, 160, "path")
+    split_2: float = split(2, 2200, "path")
+    split_3: float = split(3, 7000, "path")
     paths: list[BranchPath] = Field(
         default_factory=lambda: [BranchPath(id="low", name="Low"), BranchPath(id="high", name="High")],
         min_length=2,
@@ -90,7 +90,7 @@ class Branch(EffectPart):
         return self
 
 
-BRANCH = Kind(Branch, "Branch", family="Ways", starting=STARTING["branch"])
+BRANCH = Kind(Branch, "Branch", family="Routing", starting=STARTING["branch"])
 CHAIN_KINDS: tuple[Kind, ...] = (*EFFECTS, BRANCH)
 
 if TYPE_CHECKING:

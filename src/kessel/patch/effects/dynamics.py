@@ -48,7 +48,7 @@ _ORDER = ("first", "second", "third", "fourth")
 def split(number: int, hz: float, what: str) -> Any:
     """Declare the edge between two neighbouring bands or paths, counted from 1."""
     lower, upper = _ORDER[number - 1 : number + 1]
-    says = f"Edge between the {lower} and the {upper} {what}."
+    says = f"Crossover between the {lower} and the {upper} {what}."
     shown = counts("bands", number + 1) if what == "band" else when("into", "bands") & counts("paths", number + 1)
     return control(f"Split {number}", "Hz", 30, 16000, hz, taper="log", moves=True, shown_if=shown, help=says)
 

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from contextlib import suppress
 from dataclasses import dataclass
+from typing import Any
 
 from ...desk import Picture, end_of, movement_end, value_shown
 from ...patch import (
@@ -130,40 +131,64 @@ Audio = Sequence[tuple[str, str]]
 """Word and name of every piece of audio of the library."""
 
 
-def _things(patch: Patch, found: Pick, path: str, audio: Audio) -> list[tuple[str, list[tuple[str, str]]]]:
+def _things(patch: Patch, found: Pick, path: str, audio: Audio) -> list[_Group]:
     """The things to pick from, in groups."""
-    if found.of == "wave":
-        stock = [(STOCK_PREFIX + slug, name) for slug, name in STOCK]
-        own = [(w.id, w.name) for w in patch.waves]
-        return [("Of this patch", own), ("Stock", stock)] if own else [("Stock", stock)]
-    if found.of == "response":
-        kept = list(audio)
-        value = str(get(patch, path))
-        if value and value not in {v for v, _ in kept}:
-            kept.insert(0, (value, "missing audio"))
-        return [("", [("", "none yet"), *kept])]
-    if found.of == "audio":
-        value = str(get(patch, path))
-        kept = list(audio)
-        clicks = [(CLICK_PREFIX + slug, name) for slug, name in CLICKS]
-        if value not in {v for v, _ in (*kept, *clicks)}:
-            kept.insert(0, (value, "missing audio"))
-        return [("Attack clicks", clicks), *([("Library", kept)] if kept else [])]
-    if found.of == "layer":
-        return [("", [("", "nothing yet"), *((x.id, x.name) for x in patch.layers)])]
-    if found.of == "audio-rate":
-        return [("", [("", "nothing yet")])] + [
-            (x.name, [(f"layers.{x.id}.sources.{s.id}", f"{x.name}: {s.name}") for s in x.sources])
-            for x in patch.layers
-        ]
-    if found.of == "mover":
-        return [("", [("", "nothing"), *((m.id, m.name) for m in patch.movers)])]
-    if found.of == "stance":
-        return [("", [("", "none"), *((s.id, s.name) for s in patch.stances)])]
+    return _THINGS[found.of](patch, path, audio)
+
+
+_Group = tuple[str, list[tuple[str, str]]]
+
+
+def _waves(patch: Patch, path: str, audio: Audio) -> list[_Group]:
+    own = [(w.id, w.name) for w in patch.waves]
+    stock = ("Stock", [(STOCK_PREFIX + slug, name) for slug, name in STOCK])
+    return [("Of this patch", own), stock] if own else [stock]
+
+
+def _responses(patch: Patch, path: str, audio: Audio) -> list[_Group]:
+    value = str(get(patch, path))
+    missing = [(value, "missing audio")] if value and value not in dict(audio) else []
+    return [("", [("", "none yet"), *missing, *audio])]
+
+
+def _recordings(patch: Patch, path: str, audio: Audio) -> list[_Group]:
+    value = str(get(patch, path))
+    clicks = [(CLICK_PREFIX + slug, name) for slug, name in CLICKS]
+    missing = [] if value in dict((*audio, *clicks)) else [(value, "missing audio")]
+    kept = [*missing, *audio]
+    return [("Attack clicks", clicks), *([("Library", kept)] if kept else [])]
+
+
+def _fed_by(patch: Patch, path: str, audio: Audio) -> list[_Group]:
+    of_layers = [
+        (x.name, [(f"layers.{x.id}.sources.{s.id}", f"{x.name}: {s.name}") for s in x.sources]) for x in patch.layers
+    ]
+    return [("", [("", "nothing yet")]), *of_layers]
+
+
+def _synced_to(patch: Patch, path: str, audio: Audio) -> list[_Group]:
     steps = ControlPath(path).steps
-    layer = patch.layer(steps[1])
-    others = [(s.id, s.name) for s in layer.sources if isinstance(s, Oscillator) and s.id != steps[3]]
+    sources = patch.layer(steps[1]).sources
+    others = [(s.id, s.name) for s in sources if isinstance(s, Oscillator) and s.id != steps[3]]
     return [("", [("", "none"), *others])]
+
+
+def _named(word: str, parts: Callable[[Patch], Sequence[Any]]) -> Callable[[Patch, str, Audio], list[_Group]]:
+    """Parts with a name. word: what no part is called."""
+    return lambda patch, path, audio: [("", [("", word), *((x.id, x.name) for x in parts(patch))])]
+
+
+_THINGS: dict[str, Callable[[Patch, str, Audio], list[_Group]]] = {
+    "wave": _waves,
+    "response": _responses,
+    "audio": _recordings,
+    "audio-rate": _fed_by,
+    "source": _synced_to,
+    "layer": _named("nothing yet", lambda patch: patch.layers),
+    "mover": _named("nothing", lambda patch: patch.movers),
+    "stance": _named("none", lambda patch: patch.stances),
+}
+"""What can be picked, by the sort of a pick."""
 
 
 def control_view(

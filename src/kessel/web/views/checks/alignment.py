@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ....checks import details
-from ....checks.pairs import AlignPlan, NoteSum, turned_by
+from ....checks.pairs import AlignPlan, LayerPair, NoteSum, turned_by
 from ....patch import ControlPath, Patch, get, note_name, write
 from ..controls import View, control_view
 from ..svg import across, broken_line
@@ -176,44 +176,47 @@ def alignment_view(look: CheckContext) -> AlignmentView:
         plan = look.find("align", key=None if whole else pair.key)
     coherent = np.where(np.isfinite(chosen.coherence), 100.0 - 92.0 * chosen.coherence, np.nan)
     x = np.array([10.0 * across(float(hz)) for hz in details.COHERENCE_HZ])
-    worst = pair.worst
-    place = f"layers.{pair.turned.id}"
-    paths = [f"{place}.delay", f"{place}.polarity"]
-    if pair.sources:
-        paths = [f"{place}.sources.{pair.sources[0].id}.{n}" for n in ("phase", "polarity")]
-    else:
-        own = [s for s in pair.turned.sources if s.kind == "oscillator"]
-        paths += [f"{place}.sources.{own[0].id}.phase"] if own else []
-    current = {layer.id for layer in look.patch.layers}
-    controls = tuple(control_view(look.patch, p) for p in paths) if pair.turned.id in current else ()
-    i = pair.notes.index(worst)
-    words = [f"{chosen.words[i]} at {note_name(worst.note.pitch)}"]
-    if pair.beat_hz is not None:
-        words.append(
-            f"from {write(worst.low, 'dB')} to {write(worst.high, 'dB')}, {write(worst.sum_loss, 'dB')} on average"
-        )
-    else:
-        words.append(f"{write(worst.sum_loss, 'dB')} lost at {write(worst.hz, 'Hz')}")
-    words.append(f"coherence {pair.coherence:.2f}")
     loud = [n.hz for n in pair.notes]
     return AlignmentView(
         choices=choices,
         key=pair.key,
         title=pair.title,
-        words=tuple(words),
+        words=_words(chosen),
         dials=tuple(_dial(chosen, i) for i in shown),
         bars=_bars(chosen, shown, plan),
         limit=_height(chosen.limit),
         left_out=len(pair.notes) - len(shown),
         coherence=broken_line(x, coherent),
         overlap=(across(min(loud)), round(across(2.0 * max(loud)) - across(min(loud)), 2)),
-        controls=controls,
+        controls=_controls(look, pair),
         plan=plan.label if plan is not None and plan.edits else "",
         missed=" and ".join(plan.missed) if plan is not None else "",
         planned=plan is not None,
         applies=plan is not None and bool(plan.edits),
         all_plan=whole,
     )
+
+
+def _controls(look: CheckContext, pair: LayerPair) -> tuple[View, ...]:
+    """The controls that turn the one side of a pair. None if its layer is gone."""
+    if pair.turned.id not in {layer.id for layer in look.patch.layers}:
+        return ()
+    place = f"layers.{pair.turned.id}"
+    if pair.sources:
+        paths = [f"{place}.sources.{pair.sources[0].id}.{n}" for n in ("phase", "polarity")]
+    else:
+        own = [s for s in pair.turned.sources if s.kind == "oscillator"]
+        paths = [f"{place}.delay", f"{place}.polarity", *(f"{place}.sources.{s.id}.phase" for s in own[:1])]
+    return tuple(control_view(look.patch, p) for p in paths)
+
+
+def _words(d: details.PairDetail) -> tuple[str, ...]:
+    pair, worst = d.pair, d.pair.worst
+    lost = f"{write(worst.sum_loss, 'dB')} lost at {write(worst.hz, 'Hz')}"
+    if pair.beat_hz is not None:
+        lost = f"from {write(worst.low, 'dB')} to {write(worst.high, 'dB')}, {write(worst.sum_loss, 'dB')} on average"
+    place = f"{d.words[pair.notes.index(worst)]} at {note_name(worst.note.pitch)}"
+    return place, lost, f"coherence {pair.coherence:.2f}"
 
 
 def foreseen(patch: Patch, new: Patch, d: details.PairDetail, path: str) -> list[dict[str, object]]:

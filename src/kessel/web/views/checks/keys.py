@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
+from ....checks import Limits
 from ....checks.playback import FIRST, LAST, KeyFigures, level_by_key, playable, slope_of
 from ....patch import note_name, write
 from .look import CheckContext, db
@@ -107,32 +108,16 @@ def keys_view(look: CheckContext) -> KeysView:
     known = {k.pitch: k for k in sweep.keys_of(patch)}
     first, last = span_of(look)
     pitches = range(first, last + 1)
-    played = {n.pitch for n in patch.phrase.notes}
-    bad = {p: k.fails(limits) for p, k in known.items()}
-    strips = tuple(
-        KeyStrip(
-            name,
-            unit,
-            tuple(_cell(known.get(p), p, name, unit, figure, (low, high), slug, bad.get(p, ())) for p in pitches),
-        )
-        for name, unit, figure, low, high, slug in _MEASURES
-    )
     found = [known[p] for p in pitches if p in known]
     complete = len(found) == len(pitches)
     span = playable(found, limits) if found else None
     slope = slope_of(found)
     done, count = sweep.progress
     wide = 100.0 / len(pitches)
-    bracket = None
-    if span is not None:
-        bracket = round((span[0] - first) * wide, 2), round((span[1] - span[0] + 1) * wide, 2)
     return KeysView(
-        columns=tuple(
-            KeyColumn(note_name(p), p % 12 in (1, 3, 6, 8, 10), p in played, round(i * wide, 3), round(wide, 3))
-            for i, p in enumerate(pitches)
-        ),
+        columns=_columns(pitches, {n.pitch for n in patch.phrase.notes}),
         wide=len(pitches) <= 26,
-        strips=strips,
+        strips=_strips(pitches, known, limits),
         running=sweep.running(patch),
         done=done,
         count=count,
@@ -144,5 +129,27 @@ def keys_view(look: CheckContext) -> KeysView:
         corrects=complete and bool(level_by_key(patch, found)),
         problem=sweep.problem or "",
         complete=complete,
-        bracket=bracket,
+        bracket=None
+        if span is None
+        else (round((span[0] - first) * wide, 2), round((span[1] - span[0] + 1) * wide, 2)),
+    )
+
+
+def _columns(pitches: range, played: set[int]) -> tuple[KeyColumn, ...]:
+    wide = 100.0 / len(pitches)
+    return tuple(
+        KeyColumn(note_name(p), p % 12 in (1, 3, 6, 8, 10), p in played, round(i * wide, 3), round(wide, 3))
+        for i, p in enumerate(pitches)
+    )
+
+
+def _strips(pitches: range, known: dict[int, KeyFigures], limits: Limits) -> tuple[KeyStrip, ...]:
+    bad = {p: k.fails(limits) for p, k in known.items()}
+    return tuple(
+        KeyStrip(
+            name,
+            unit,
+            tuple(_cell(known.get(p), p, name, unit, figure, (low, high), slug, bad.get(p, ())) for p in pitches),
+        )
+        for name, unit, figure, low, high, slug in _MEASURES
     )

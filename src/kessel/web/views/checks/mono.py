@@ -6,7 +6,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ....checks.lows import MonoDetail
+from ....checks import Limits
+from ....checks.lows import MonoDetail, Third
 from ....patch import write
 from ..layers import FrequencyHandle
 from ..svg import across, broken_line
@@ -61,23 +62,22 @@ def _height(loss: float | None) -> float:
     return 0.0 if loss is None else round(100.0 * min(max(loss / DEEPEST, 0.0), 1.0), 2)
 
 
+def _bar(t: Third, limits: Limits) -> ThirdOctaveBar:
+    limit = limits.low_mono_loss_db if t.high <= limits.low_hz * 1.1 else limits.mono_loss_db
+    loss = t.loss or 0.0
+    text = f"{write(t.hz, 'Hz')}: mono loss {write(loss, 'dB')}"
+    if t.correlation is not None:
+        text += f", correlation {t.correlation:.2f}"
+    x = across(t.low)
+    return ThirdOctaveBar(x, round(across(t.high) - x - 0.25, 3), _height(loss), text, loss < limit)
+
+
 def mono_view(look: CheckContext) -> MonoView | None:
     """The mono loss of the output."""
     d: MonoDetail | None = look.find("mono")
     if d is None:
         return None
     patch, limits = look.patch, look.limits
-    bars = []
-    for t in d.thirds:
-        if t.level is None:
-            continue
-        limit = limits.low_mono_loss_db if t.high <= limits.low_hz * 1.1 else limits.mono_loss_db
-        loss = t.loss or 0.0
-        text = f"{write(t.hz, 'Hz')}: mono loss {write(loss, 'dB')}"
-        if t.correlation is not None:
-            text += f", correlation {t.correlation:.2f}"
-        x = across(t.low)
-        bars.append(ThirdOctaveBar(x, round(across(t.high) - x - 0.25, 3), _height(loss), text, loss < limit))
     at = np.array([10.0 * across(t.hz) for t in d.thirds])
     corr = np.array([np.nan if t.correlation is None else 50.0 - 46.0 * t.correlation for t in d.thirds])
     frames = np.where(np.isfinite(d.correlation), 50.0 - 46.0 * d.correlation, np.nan)
@@ -93,7 +93,7 @@ def mono_view(look: CheckContext) -> MonoView | None:
         fold = FrequencyHandle("output.mono_below", "Mono below", write(hz, "Hz"), across(hz), "mono")
     heard = d.correlation[np.isfinite(d.correlation)]
     return MonoView(
-        bars=tuple(bars),
+        bars=tuple(_bar(t, limits) for t in d.thirds if t.level is not None),
         correlation=broken_line(at, corr),
         in_time=broken_line(np.linspace(0.0, 1000.0, max(frames.size, 2))[: frames.size], frames),
         beats=patch.phrase.beats,

@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 
-from ....checks.playback import Neighbours, names_of
+from ....checks.playback import Meeting, Neighbours, names_of
 from ....formats import dump_patch
 from ....patch import write
 from ..frame import FindingView
@@ -114,29 +114,9 @@ def neighbours_view(look: CheckContext, finding: FindingView | None) -> Neighbou
     name = dict(names)[word]
     if d is None:
         return replace(_EMPTY, choices=choices, others=others, name=name, word=word, finding=finding)
-    facts = tuple(
-        Fact(
-            m.note,
-            f"{m.beat + 1:g}",
-            db(m.own),
-            db(m.other),
-            "–" if m.loss is None else db(m.loss),
-            _OWNERS[m.owner],
-            m.owner == "both",
-        )
-        for m in d.meetings
-    )
-    room = []
-    for hz, left in d.room:
-        x = across(hz * 2 ** (-1 / 6))
-        wide = round(across(hz * 2 ** (1 / 6)) - x - 0.3, 3)
-        height = round(50.0 * min(abs(left) / 36.0, 1.0), 2)
-        room.append((x, wide, height, f"{write(hz, 'Hz')}: {signed(left)} dB against the patch", left >= 0))
     kick = word == "kick"
-    values: dict[str, Any] = {}
-    if d.duck > 0 and kick:
-        values = {"depth": min(d.duck + 1.0, 60.0), "hold": min(round(d.hold_ms), 500)}
-    off = patch.backing.beat.kick_pitch
+    beat = patch.backing.beat
+    silent = ("the beat is off: switch it on under Backing to hear it",) if kick and not beat.on else ()
     return NeighboursView(
         choices=choices,
         others=others,
@@ -149,16 +129,34 @@ def neighbours_view(look: CheckContext, finding: FindingView | None) -> Neighbou
         keys=low_keys(),
         ticks=_TICKS,
         band=(low_across(d.band[0]), round(low_across(d.band[1]) - low_across(d.band[0]), 2)),
-        words=_words(d)
-        + (("the beat is off: switch it on under Backing to hear it",) if kick and not patch.backing.beat.on else ()),
-        facts=facts,
-        room=tuple(room),
+        words=(*_words(d), *silent),
+        facts=tuple(_fact(m) for m in d.meetings),
+        room=tuple(_room_bar(hz, left) for hz, left in d.room),
         room_text=""
         if d.room_db is None
         else f"Room above: {signed(d.room_db)} dB against the patch between 200 Hz and 4 kHz",
         duck=f"{write(d.duck, 'dB')} for {d.hold_ms:.0f} ms" if d.duck > 0 else "",
-        duck_values=values,
-        kick=write(d.pitch, "Hz") if d.pitch is not None and abs(d.pitch - off) > 2 else "",
+        duck_values={"depth": min(d.duck + 1.0, 60.0), "hold": min(round(d.hold_ms), 500)}
+        if d.duck > 0 and kick
+        else {},
+        kick=write(d.pitch, "Hz") if d.pitch is not None and abs(d.pitch - beat.kick_pitch) > 2 else "",
         kick_hz=d.pitch,
         finding=finding,
     )
+
+
+def _duck_values(d: Neighbours) -> dict[str, float]:
+    return {"depth": min(d.duck + 1.0, 60.0), "hold": min(round(d.hold_ms), 500)}
+
+
+def _fact(m: Meeting) -> Fact:
+    lost = "–" if m.loss is None else db(m.loss)
+    return Fact(m.note, f"{m.beat + 1:g}", db(m.own), db(m.other), lost, _OWNERS[m.owner], m.owner == "both")
+
+
+def _room_bar(hz: float, left: float) -> tuple[float, float, float, str, bool]:
+    """Place, width and height of a third octave, its text, and whether it has room."""
+    x = across(hz * 2 ** (-1 / 6))
+    wide = round(across(hz * 2 ** (1 / 6)) - x - 0.3, 3)
+    height = round(50.0 * min(abs(left) / 36.0, 1.0), 2)
+    return x, wide, height, f"{write(hz, 'Hz')}: {signed(left)} dB against the patch", left >= 0

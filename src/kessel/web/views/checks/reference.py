@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ....checks.playback import Comparison
+from ....checks.playback import Comparison, Difference
 from ....engine import audio_outline
 from ....measure import BANDS
 from ..svg import across, curve, level_line
@@ -62,6 +62,28 @@ def _outline(word: str) -> str:
     return f"M{up} {down}Z"
 
 
+def _band_row(d: Comparison, band: str, low: float, high: float) -> BandRow:
+    (a, mono_a, wide_a), (b, mono_b, wide_b) = d.own.bands[band], d.other.bands[band]
+    apart = a - b if a is not None and b is not None else None
+    return BandRow(
+        band,
+        f"{low:.0f}–{high:.0f}",
+        db(a, empty="–"),
+        db(b, empty="–"),
+        signed(apart, empty="–"),
+        f"{db(mono_a, empty='–')} / {db(mono_b, empty='–')}",
+        f"{db(wide_a, 0, '–')} / {db(wide_b, 0, '–')}",
+        apart is not None and abs(apart) >= 3.0,
+    )
+
+
+def _placed(x: Difference) -> tuple[str, str, float | None, float | None]:
+    """A difference as text and advice, with place and width of its band on the axis."""
+    if not x.low_hz or not x.high_hz:
+        return x.text, x.advice, across(x.low_hz) if x.low_hz else None, None
+    return x.text, x.advice, across(x.low_hz), round(across(x.high_hz) - across(x.low_hz), 2)
+
+
 def reference_view(look: CheckContext) -> ReferenceView:
     """The comparison with the reference."""
     store = look.desk.library
@@ -76,36 +98,15 @@ def reference_view(look: CheckContext) -> ReferenceView:
     longest = f"{card.seconds:.1f} s" if card is not None else ""
     if d is None:
         return ReferenceView(*head, longest, "", "", (), (), "", "", "", ("", ""))
-    rows = []
-    for band, low, high in BANDS:
-        (a, mono_a, wide_a), (b, mono_b, wide_b) = d.own.bands[band], d.other.bands[band]
-        apart = a - b if a is not None and b is not None else None
-        rows.append(
-            BandRow(
-                band,
-                f"{low:.0f}–{high:.0f}",
-                db(a, empty="–"),
-                db(b, empty="–"),
-                signed(apart, empty="–"),
-                f"{db(mono_a, empty='–')} / {db(mono_b, empty='–')}",
-                f"{db(wide_a, 0, '–')} / {db(wide_b, 0, '–')}",
-                apart is not None and abs(apart) >= 3.0,
-            )
-        )
     both = np.concatenate([d.own.envelope, d.other.envelope])
     low, high = float(max(both.min(), both.max() - 40.0)), float(both.max())
-    found = []
-    for x in d.differences[:9]:
-        place = across(x.low_hz) if x.low_hz else None
-        width = round(across(x.high_hz) - across(x.low_hz), 2) if x.low_hz and x.high_hz else None
-        found.append((x.text, x.advice, place, width))
     return ReferenceView(
         *head,
         longest,
         own=level_line(d.own.curve),
         other=level_line(d.other.curve),
-        rows=tuple(rows),
-        differences=tuple(found),
+        rows=tuple(_band_row(d, *band) for band in BANDS),
+        differences=tuple(_placed(x) for x in d.differences[:9]),
         own_beat=curve(d.own.envelope, low, high + 0.1),
         other_beat=curve(d.other.envelope, low, high + 0.1),
         gain=signed(d.gain),

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -88,36 +88,34 @@ def rooms_view(look: CheckContext) -> RoomsView:
     found: list[InRoom] = look.find("rooms", **words_of(rooms)) or []
     by_id = {r.room.id: r for r in found}
     chosen = next((r for r in rooms if r.id == look.asked.pick), rooms[0] if rooms else None)
-    layers: dict[str, tuple[str, str]] = {x.id: (x.name, x.hatch) for x in look.patch.layers}
-    rows = []
-    for room in rooms:
-        r = by_id.get(room.id)
-        on = chosen is not None and room.id == chosen.id
-        if r is None:
-            rows.append(RoomRow(room.id, room.name, room.note, "…", "…", (), "…", "", on))
-            continue
-        shares, x = [], 0.0
-        for i, s in r.shares.items():
-            if i in layers and s > 0.002:
-                text = f"{layers[i][0]}: {100 * s:.0f} % of the sound, {signed(r.left[i])} dB in this room"
-                shares.append((layers[i][1], round(x, 2), round(100.0 * s, 2), text))
-                x += 100.0 * s
-        pitch, verdict = _pitch(r)
-        rows.append(
-            RoomRow(room.id, room.name, room.note, signed(r.drop), db(r.true_peak), tuple(shares), pitch, verdict, on)
-        )
-    own = by_id.get(chosen.id) if chosen is not None else None
+    layers = {x.id: (x.name, x.hatch) for x in look.patch.layers}
+    rows = tuple(_room_row(room, by_id.get(room.id), layers, room is chosen) for room in rooms)
     picture = look.open_patch.measuring.picture
-    left: tuple[tuple[str, str, str], ...] = ()
-    if own is not None:
-        left = tuple((*layers[i], signed(x)) for i, x in own.left.items() if i in layers)
+    flat = level_line(picture.sum) if picture is not None else ""
+    if chosen is None:
+        return RoomsView(rows=rows, id="", name="", note="", line="", flat=flat, left=(), fields=())
+    own = by_id.get(chosen.id)
     return RoomsView(
-        rows=tuple(rows),
-        id=chosen.id if chosen is not None else "",
-        name=chosen.name if chosen is not None else "",
-        note=chosen.note if chosen is not None else "",
+        rows=rows,
+        id=chosen.id,
+        name=chosen.name,
+        note=chosen.note,
         line=level_line(own.curve) if own is not None else "",
-        flat=level_line(picture.sum) if picture is not None else "",
-        left=left,
-        fields=fields_of(chosen) if chosen is not None else (),
+        flat=flat,
+        left=tuple((*layers[i], signed(x)) for i, x in (own.left if own is not None else {}).items() if i in layers),
+        fields=fields_of(chosen),
     )
+
+
+def _room_row(room: Room, r: InRoom | None, layers: Mapping[str, tuple[str, str]], on: bool) -> RoomRow:
+    """layers: name and hatch by id."""
+    if r is None:
+        return RoomRow(room.id, room.name, room.note, "…", "…", (), "…", "", on)
+    shares, x = [], 0.0
+    for i, s in r.shares.items():
+        if i in layers and s > 0.002:
+            text = f"{layers[i][0]}: {100 * s:.0f} % of the sound, {signed(r.left[i])} dB in this room"
+            shares.append((layers[i][1], round(x, 2), round(100.0 * s, 2), text))
+            x += 100.0 * s
+    pitch, verdict = _pitch(r)
+    return RoomRow(room.id, room.name, room.note, signed(r.drop), db(r.true_peak), tuple(shares), pitch, verdict, on)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from ....checks import WORSE, Finding, Limits
@@ -119,36 +120,40 @@ def summary_view(look: CheckContext) -> SummaryView:
     measured = look.measured
     found = measured.findings if measured is not None else ()
     rows = tuple(_row(name, checks, [f for f in found if f.check in checks], look) for name, checks in _GROUPS)
-    fails = [r for r in rows if r.verdict == "fails"]
-    looks = [r for r in rows if r.verdict == "look"]
+    verdict, answer = _answer(rows) if measured is not None else ("", "")
+    steps, shown = _tracks(look)
+    # checks with nothing to judge go below those that were or can be measured
+    ordered = (*(r for r in rows if r.verdict), *_asked_for(look), *(r for r in rows if not r.verdict))
+    return SummaryView(verdict, answer, ordered, steps, shown, _limits(look))
+
+
+def _answer(rows: Sequence[CheckRow]) -> tuple[str, str]:
+    """The verdict on all checks, and its text."""
+    fails = [r.name.lower() for r in rows if r.verdict == "fails"]
+    looks = sum(r.verdict == "look" for r in rows)
     judged = sum(bool(r.verdict) for r in rows)
-    if measured is None:
-        verdict, answer = "", ""
-    elif fails:
-        names = " and ".join(r.name.lower() for r in fails[:3])
-        verdict = "fails"
-        answer = f"Fails: {names}. {judged - len(fails)} of {judged} checks hold."
-    elif looks:
-        verdict = "look"
-        answer = f"No check fails; {len(looks)} of {judged} checks {'is' if len(looks) == 1 else 'are'} worth a look."
-    else:
-        verdict, answer = "holds", f"All {judged} checks hold."
+    if fails:
+        return "fails", f"Fails: {' and '.join(fails[:3])}. {judged - len(fails)} of {judged} checks hold."
+    if looks:
+        return "look", f"No check fails; {looks} of {judged} checks {'is' if looks == 1 else 'are'} worth a look."
+    return "holds", f"All {judged} checks hold."
+
+
+def _tracks(look: CheckContext) -> tuple[tuple[VerdictStep, ...], tuple[str, ...]]:
+    """The verdicts over the history, and the names of the checks that did not always hold: only those are drawn."""
     known = tuple(name for name, _ in _GROUPS)
     steps = _history(look, known)
-    # draw only checks that did not always hold
-    shown = tuple(n for i, n in enumerate(known) if any(s.marks[i] in ("fails", "look") for s in steps))
-    kept = tuple(
-        VerdictStep(s.id, s.label, tuple(m for m, n in zip(s.marks, known, strict=True) if n in shown), s.now)
-        for s in steps
+    drawn = [i for i in range(len(known)) if any(s.marks[i] in ("fails", "look") for s in steps)]
+    kept = tuple(VerdictStep(s.id, s.label, tuple(s.marks[i] for i in drawn), s.now) for s in steps)
+    return kept, tuple(known[i] for i in drawn)
+
+
+def _limits(look: CheckContext) -> tuple[tuple[str, str, str, bool], ...]:
+    """Name, title and text of every limit, and whether it is the set's own. Only if they are shown."""
+    if look.asked.pick != "limits":
+        return ()
+    plain = Limits()
+    return tuple(
+        (n, limit_title(n), limit_words(look.limits, n), getattr(look.limits, n) != getattr(plain, n))
+        for n in Limits.model_fields
     )
-    limits: tuple[tuple[str, str, str, bool], ...] = ()
-    if look.asked.pick == "limits":
-        plain = Limits()
-        limits = tuple(
-            (n, limit_title(n), limit_words(look.limits, n), getattr(look.limits, n) != getattr(plain, n))
-            for n in Limits.model_fields
-        )
-    # checks with nothing to judge go below those that were or can be measured
-    idle = tuple(r for r in rows if not r.verdict)
-    ordered = (*(r for r in rows if r.verdict), *_asked_for(look), *idle)
-    return SummaryView(verdict, answer, ordered, kept, shown, limits)

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
+from ....checks import WORSE, Finding
 from ....desk import Desk, SetCheckRow, worst_by_check
 
 COLUMNS = (
@@ -52,15 +54,16 @@ def _row(c: SetCheckRow, slug: str) -> SetRow:
         empty = tuple(("", "") for _ in COLUMNS)
         return SetRow(c.slug, c.name, empty, "", "", c.slug == slug, c.problem or "")
     worst = worst_by_check(c.findings)
-    cells = []
-    for check, _ in COLUMNS:
-        own = [f for f in c.findings if f.check == check]
-        said = next((f for f in own if f.verdict == worst.get(check)), None)
-        cells.append((worst.get(check, ""), f"{said.title}: {said.text}" if said else "nothing to judge"))
+    cells = tuple((worst.get(check, ""), _said(c.findings, check, worst.get(check))) for check, _ in COLUMNS)
     columns = {k for k, _ in COLUMNS}
     others = [f.title for f in c.findings if f.check not in columns and f.verdict != "holds"]
-    verdict = "fails" if "fails" in worst.values() else "look" if "look" in worst.values() else "holds"
-    return SetRow(c.slug, c.name, tuple(cells), "; ".join(others), verdict, c.slug == slug, "")
+    verdict = max(worst.values(), key=lambda v: WORSE[v], default="holds")
+    return SetRow(c.slug, c.name, cells, "; ".join(others), verdict, c.slug == slug, "")
+
+
+def _said(findings: Sequence[Finding], check: str, verdict: str | None) -> str:
+    said = next((f for f in findings if f.check == check and f.verdict == verdict), None)
+    return f"{said.title}: {said.text}" if said else "nothing to judge"
 
 
 def set_view(desk: Desk, set_id: int, slug: str = "") -> WholeSet:

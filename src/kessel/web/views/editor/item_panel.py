@@ -80,17 +80,23 @@ def _item_drawing(part: Any, group: str) -> Drawing | None:
 def _item_paths(part: Any, own: str, layer: Layer | None, group: str) -> list[str]:
     paths = [f"{own}.{f}" for f in fields(part, layer)]
     if isinstance(part, Eq):
-        band = next((b for b in part.bands if b.id == group), part.bands[0] if part.bands else None)
-        if band is None:
-            return paths
-        return [f"{own}.bands.{band.id}.{f}" for f in fields(band)] + paths
+        band = _band_of(part, group, part.bands[:1])
+        return ([] if band is None else _below(f"{own}.bands.{band.id}", band)) + paths
     if isinstance(part, Multiband):
-        own_band = next((b for b in part.bands if b.id == group), None)
-        if own_band is not None:
-            return [f"{own}.bands.{own_band.id}.{f}" for f in fields(own_band)]
+        band = _band_of(part, group)
+        return paths if band is None else _below(f"{own}.bands.{band.id}", band)
     if isinstance(part, BeatShape) and part.by == "kick":
-        paths[1:1] = [f"{own}.kick.{f}" for f in fields(part.kick)]
+        paths[1:1] = _below(f"{own}.kick", part.kick)
     return paths
+
+
+def _below(path: str, part: Any) -> list[str]:
+    return [f"{path}.{f}" for f in fields(part)]
+
+
+def _band_of(part: Eq | Multiband, group: str, else_first: Sequence[Any] = ()) -> Any:
+    """The band that is chosen as a group. None, or the first of ``else_first``, if none is."""
+    return next((b for b in part.bands if b.id == group), next(iter(else_first), None))
 
 
 EVERY = "every"
@@ -150,8 +156,6 @@ def _chosen(look: PanelContext, panel: Panel, own: str, part: Any, layer: Layer 
         panel.drawing = replace(panel.drawing, caption=f"peak {write(peak, 'dB')}FS behind it")
     paths = _item_paths(part, own, layer, look.group)
     panel.views = with_ends(look.patch, paths, look.picture, look.audio)
-    if isinstance(part, Multiband) and look.group == EVERY:
-        panel.views = _every(look.patch, f"{own}.bands", part.bands[0])
     if isinstance(part, Vowel):
         # the drawing shows its response; this is the chart
         panel.chart, panel.drawing = _chart(part, own, look), None
@@ -160,38 +164,55 @@ def _chosen(look: PanelContext, panel: Panel, own: str, part: Any, layer: Layer 
     if look.shaping:
         panel.drawing = None
     place = ControlPath(own).parent
-    kind = PARTS.get(getattr(part, "kind", ""))
-    if kind is not None and kind.is_stage:
-        others = tuple((k.word, k.label) for k in STAGES if k is not kind)
-        panel.picks.append(ActPick("turn-into", {"path": own}, "kind", "Turn into", others))
-    if layer is None and kind is not None and kind.starting:
-        names = tuple((n, n) for n, _ in kind.starting)
-        panel.picks.insert(0, ActPick("start-from", {"path": own}, "name", "Start from", names))
+    panel.picks += _kind_picks(part, own, layer)
     if isinstance(part, Eq):
-        panel.groups = [(b.id, _band_word(b), b.id == look.group) for b in part.bands]
-        panel.adders += adders(f"{own}.bands", "band")
-        shown = next((b for b in part.bands if b.id == look.group), part.bands[0] if part.bands else None)
-        if shown is not None:
-            panel.groups = [(i, w, i == shown.id) for i, w, _ in panel.groups]
-            panel.removable = [(f"{own}.bands.{shown.id}", f"band {_band_word(shown)}")]
+        _eq_groups(look, panel, own, part)
     if isinstance(part, Multiband):
-        known = {EVERY, *(b.id for b in part.bands)}
-        panel.groups = [("whole", "Whole", look.group not in known), (EVERY, "Every", look.group == EVERY)]
-        panel.groups += [(b.id, b.name, b.id == look.group) for b in part.bands]
-        if any(b.id == look.group for b in part.bands):
-            tip = "Copy the settings of this band, except its gain, to all other bands"
-            panel.acts.append(Act("same-bands", {"path": f"{own}.bands.{look.group}"}, "Copy to all bands", tip))
-            if len(part.bands) > 2:
-                panel.removable = [(f"{own}.bands.{look.group}", "this band")]
-        if len(part.bands) < 4:
-            panel.adders += adders(f"{own}.bands", "dynamics-band")
+        _multiband_groups(look, panel, own, part)
     if isinstance(part, Cabinet | Space | Vocoder):
         panel.imports, panel.path = True, own
     if isinstance(part, Branch) and len(part.paths) < 4:
-        panel.adders += adders(f"{own}.paths", "mode")
+        panel.adders += adders(f"{own}.paths", "path")
     if layer is None and not isinstance(part, Branch | BranchPath) and ControlPath(place).name in ("chain", "worked"):
         tip = "Put it into a branch, so that it processes only a band or a copy"
         panel.acts.append(Act("branch", {"path": own}, "Branch", tip))
+
+
+def _kind_picks(part: Any, own: str, layer: Layer | None) -> list[ActPick]:
+    """Starting settings of an effect, and the kinds that a stage can be turned into."""
+    picks: list[ActPick] = []
+    kind = PARTS.get(getattr(part, "kind", ""))
+    if kind is not None and kind.starting and layer is None:
+        names = tuple((n, n) for n, _ in kind.starting)
+        picks.append(ActPick("start-from", {"path": own}, "name", "Start from", names))
+    if kind is not None and kind.is_stage:
+        others = tuple((k.word, k.label) for k in STAGES if k is not kind)
+        picks.append(ActPick("turn-into", {"path": own}, "kind", "Turn into", others))
+    return picks
+
+
+def _eq_groups(look: PanelContext, panel: Panel, own: str, part: Eq) -> None:
+    shown = _band_of(part, look.group, part.bands[:1])
+    panel.groups = [(b.id, _band_word(b), b is shown) for b in part.bands]
+    panel.adders += adders(f"{own}.bands", "band")
+    if shown is not None:
+        panel.removable = [(f"{own}.bands.{shown.id}", f"band {_band_word(shown)}")]
+
+
+def _multiband_groups(look: PanelContext, panel: Panel, own: str, part: Multiband) -> None:
+    band = _band_of(part, look.group)
+    every = look.group == EVERY
+    panel.groups = [("whole", "Whole", band is None and not every), (EVERY, "Every", every)]
+    panel.groups += [(b.id, b.name, b is band) for b in part.bands]
+    if every:
+        panel.views = _every(look.patch, f"{own}.bands", part.bands[0])
+    if band is not None:
+        tip = "Copy the settings of this band, except its gain, to all other bands"
+        panel.acts.append(Act("same-bands", {"path": f"{own}.bands.{band.id}"}, "Copy to all bands", tip))
+        if len(part.bands) > 2:
+            panel.removable = [(f"{own}.bands.{band.id}", "this band")]
+    if len(part.bands) < 4:
+        panel.adders += adders(f"{own}.bands", "dynamics-band")
 
 
 def _band_word(band: Any) -> str:

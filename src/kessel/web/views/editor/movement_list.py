@@ -104,23 +104,33 @@ def _wide(patch: Patch, m: Movement) -> float:
     return abs(m.amount) / wide
 
 
-def movement_list(patch: Patch, picture: Picture | None, sort: str, only: str) -> MovementList:
-    """The list. ``only``: a layer (``layer:ID``), a mover (``mover:ID``), or words of the sentence."""
-    rows = [(m, _row(patch, m, picture)) for m in patch.movements]
+_Rows = list[tuple[Movement, MovementRow]]
+
+
+def _chosen_rows(rows: _Rows, only: str) -> _Rows:
+    """The rows of a layer or a mover, or those with some words."""
     kind, _, word = only.partition(":")
     if kind == "layer" and word:
-        rows = [(m, r) for m, r in rows if r.layer == word]
-    elif kind == "mover" and word:
-        rows = [(m, r) for m, r in rows if word in (m.mover, m.scaled_by)]
-    elif only:
-        rows = [(m, r) for m, r in rows if only.lower() in r.sentence.lower()]
+        return [(m, r) for m, r in rows if r.layer == word]
+    if kind == "mover" and word:
+        return [(m, r) for m, r in rows if word in (m.mover, m.scaled_by)]
+    return [(m, r) for m, r in rows if only.lower() in r.sentence.lower()]
+
+
+def _sorted(patch: Patch, rows: _Rows, sort: str) -> _Rows:
+    """The rows in an order; those without a target first."""
     if sort == "mover":
         rows.sort(key=lambda p: (p[1].mover.lower(), p[1].target))
     elif sort == "size":
         rows.sort(key=lambda p: -_wide(patch, p[0]))
     elif sort != "made":
         rows.sort(key=lambda p: (p[1].target.lower(), p[1].mover))
-    rows.sort(key=lambda p: not p[1].lost)
+    return sorted(rows, key=lambda p: not p[1].lost)
+
+
+def movement_list(patch: Patch, picture: Picture | None, sort: str, only: str) -> MovementList:
+    """The list. ``only``: a layer (``layer:ID``), a mover (``mover:ID``), or words of the sentence."""
+    rows = _sorted(patch, _chosen_rows([(m, _row(patch, m, picture)) for m in patch.movements], only), sort)
     chosen = sort if sort in dict(SORTS) else "target"
     return MovementList(
         rows=tuple(r for _, r in rows),

@@ -13,6 +13,7 @@ from ....patch import (
     Lfo,
     Macro,
     Mover,
+    Patch,
     Segments,
     manner,
     said,
@@ -64,26 +65,34 @@ def movers_panel(look: PanelContext) -> Panel:
     panel.drawing = _drawing(mover, patch.tempo)
     shown = envelope_fields(mover) if isinstance(mover, Envelope) else fields(mover)
     panel.views = with_ends(patch, [f"{own}.{f}" for f in shown], look.picture)
-    for m in patch.movements:
-        if mover.id in (m.mover, m.scaled_by):
-            words = said(patch, m)
-            both = ", both ways" if m.both_ways else ""
-            panel.rows.append(words.sentence if m.lost else f"{words.target} {words.start} → {words.end}{both}")
-            if m.mover == mover.id:
-                panel.removable.append((f"movements.{m.id}", m.lost or title(patch, m.target)))
+    _movements_of(panel, patch, mover.id)
     if not panel.rows:
         panel.rows.append(f"{mover.name} moves nothing")
     panel.acts = keeping("mover", own)
     panel.name_path = f"{own}.name"
     if isinstance(mover, Curve | Macro) or (isinstance(mover, Lfo) and mover.shape == "drawn"):
         panel.goto = (mover.id, "Draw it over the loop")
-    targets = movable_controls(patch, look.layer.id, movers=True)
+    panel.picks = [ActPick("let-move", {"mover": mover.id}, "target", "Move with it", _targets(look, mover))]
+    return panel
+
+
+def _movements_of(panel: Panel, patch: Patch, mover: str) -> None:
+    for m in patch.movements:
+        if mover in (m.mover, m.scaled_by):
+            words = said(patch, m)
+            both = ", both ways" if m.both_ways else ""
+            panel.rows.append(words.sentence if m.lost else f"{words.target} {words.start} → {words.end}{both}")
+            if m.mover == mover:
+                panel.removable.append((f"movements.{m.id}", m.lost or title(patch, m.target)))
+
+
+def _targets(look: PanelContext, mover: Mover) -> tuple[tuple[str, str], ...]:
+    """The controls that a mover can move."""
+    targets = movable_controls(look.patch, look.layer.id, movers=True)
     if isinstance(mover, AudioRate):
         layer = ControlPath(mover.source).layer
         targets = [(p, n) for p, n in targets if p.startswith(f"layers.{layer}.stages.")] if layer else []
-    targets = [(p, n) for p, n in targets if not p.startswith(own + ".")]
-    panel.picks = [ActPick("let-move", {"mover": mover.id}, "target", "Move with it", tuple(targets))]
-    return panel
+    return tuple((p, n) for p, n in targets if not ControlPath(p).is_below(f"movers.{mover.id}"))
 
 
 def movements_panel(look: PanelContext) -> Panel:

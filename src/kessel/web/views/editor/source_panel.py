@@ -6,7 +6,7 @@ import numpy as np
 
 from ....dsp.sources.waves import TOUCHES, bars_of, frame_points
 from ....engine import audio_outline, source_picture
-from ....patch import STOCK_PREFIX, Layer, Noise, Oscillator, Patch, Sample, wave_name, write
+from ....patch import STOCK_PREFIX, Layer, Noise, Oscillator, Patch, Sample, Source, wave_name, write
 from ..controls import Picker, control_view, end_view, with_ends
 from ..svg import curve
 from .panel import Act, ActPick, Drawing, Panel, PanelContext, WaveView, adders, chips, chosen, fields, keeping
@@ -66,15 +66,11 @@ def sources_panel(look: PanelContext) -> Panel:
     own = f"{base}.{source.id}"
     panel.path, panel.name_path = own, f"{own}.name"
     panel.drawing = source_drawing(look.patch, layer, source)
-    groups = [g for g in GROUPS if isinstance(source, Oscillator) or (g[0] in _SAMPLE and isinstance(source, Sample))]
-    if isinstance(source, Noise):
-        groups = [GROUPS[0], GROUPS[3]]
-    group = look.group if look.group in {g for g, _ in groups} else "wave"
+    groups = _groups(source)
+    group = look.group if look.group in dict(groups) else "wave"
     panel.groups = [(g, name, g == group) for g, name in groups]
-    table = _OF if isinstance(source, Oscillator) else _SAMPLE
-    names = table[group] if not isinstance(source, Noise) else (tuple(fields(source)) if group == "wave" else ())
     there = fields(source, layer)
-    shown = [n for n in names if n in there]
+    shown = [n for n in _names(source, group) if n in there]
     panel.views = with_ends(look.patch, [f"{own}.{n}" for n in shown], look.picture, look.audio)
     if group == "mod":
         _modulators(panel, look, source, own)
@@ -87,6 +83,19 @@ def sources_panel(look: PanelContext) -> Panel:
     if isinstance(source, Sample) and group == "wave":
         panel.imports = True
     return panel
+
+
+def _groups(source: Source) -> list[tuple[str, str]]:
+    if isinstance(source, Noise):
+        return [GROUPS[0], GROUPS[3]]
+    return [g for g in GROUPS if isinstance(source, Oscillator) or g[0] in _SAMPLE]
+
+
+def _names(source: Source, group: str) -> tuple[str, ...]:
+    """The fields of a group of a source's controls."""
+    if isinstance(source, Noise):
+        return tuple(fields(source)) if group == "wave" else ()
+    return (_OF if isinstance(source, Oscillator) else _SAMPLE)[group]
 
 
 def _modulators(panel: Panel, look: PanelContext, source: Oscillator | Noise | Sample, own: str) -> None:
