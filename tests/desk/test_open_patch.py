@@ -203,7 +203,7 @@ def test_a_write_elsewhere_is_never_written_over(desk):
     for act in (lambda: first.edit([Edit("output.gain", -9.0)]), first.undo, lambda: first.go_to(0)):
         version = first.version
         desk.library.history.amend(slug, desk.library.card(slug).revision, document_of(elsewhere))
-        with pytest.raises(ChangedElsewhere, match="look at it as it is now"):
+        with pytest.raises(ChangedElsewhere, match="look at its present state"):
             act()
         assert first.version > version and first.patch == elsewhere == desk.library.load(slug)
     first.edit([Edit("output.gain", -9.0)])

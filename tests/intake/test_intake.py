@@ -197,7 +197,7 @@ def test_an_import_tells_how_far_it_is_and_is_given_up(intake, tmp_path):
                 intake.cancel("ticket-1")
                 break
     reading.join(30.0)
-    assert raised == ["long.wav was not taken in: it was cancelled"]
+    assert raised == ["long.wav was not imported: the import was cancelled"]
     assert sorted(shares) == shares and len(shares) > 3
     # the next one is read by a new process, and nothing of the old one lies about
     assert take(intake, "wav", originals()["wav"][1][0]).channels == 2

@@ -84,7 +84,7 @@ def test_a_long_import_shows_how_far_it_is_and_is_given_up_while_it_plays(page, 
     expect(page.locator("#importing")).to_contain_text("Reading a very long take.wav")
     page.locator("#importing button").click()
     expect(page.locator("#importing")).to_have_count(0)
-    said(page, "was not taken in: it was cancelled")
+    said(page, "was not imported: the import was cancelled")
     assert page.evaluate("window.kessel.player.playing")
     page.locator("#play").click()
     assert page.request.get(f"{address}/patch/{slug}/sheet?view=checks&topic=reference").status == 200

@@ -18,10 +18,16 @@ from pydantic.fields import FieldInfo
 from .conditions import Shown, shown_from
 from .units import Taper, Unit, ValueProblem, read, write
 
+Handle = Literal["", "cutoff", "split", "edge"]
+
 
 @dataclass(frozen=True)
 class Control:
-    """A number with a unit, limits and a taper."""
+    """A number with a unit, limits and a taper.
+
+    handle: how it is drawn on a frequency axis, if it is dragged there. paired: the field of the same part that is
+    dragged with it, up and down.
+    """
 
     name: str
     unit: Unit
@@ -36,6 +42,8 @@ class Control:
     off_low: str
     off_high: str
     shown_if: Shown | None = None
+    handle: Handle = ""
+    paired: str = ""
 
     def to_scale(self, value: float) -> float:
         """``value`` on the taper's scale: log2 of it for log, the value itself otherwise."""
@@ -161,8 +169,10 @@ def control(
     off_low: str = "",
     off_high: str = "",
     shown_if: Shown | None = None,
+    handle: Handle = "",
+    paired: str = "",
 ) -> Any:
-    """Declare a number as a model field."""
+    """Declare a number as a model field. The parameters are those of ``Control``."""
     extra = {
         "unit": unit,
         "taper": taper,
@@ -171,6 +181,8 @@ def control(
         "moves": moves,
         "off_low": off_low,
         "off_high": off_high,
+        "handle": handle,
+        "paired": paired,
     }
     return Field(
         default=int(default) if whole else float(default),
@@ -235,6 +247,8 @@ def declared(model: type[BaseModel], field: str) -> Declared | None:
             help=help_text,
             off_low=c["off_low"],
             off_high=c["off_high"],
+            handle=c["handle"],
+            paired=c["paired"],
             shown_if=shown_if,
         )
     if isinstance(extra, dict) and "pick" in extra:

@@ -47,14 +47,14 @@ def test_a_travel_where_nothing_sounds():
     )
     p = moved(SNAP, 0.9, sine)
     found = cured(p, "idle-movement")
-    assert found.title == "One Lid cutoff moves unheard" and found.value < -40
+    assert found.title == "The movement of One Lid cutoff can't be heard" and found.value < -40
     assert found.where.path == "layers.one.stages.f.cutoff" and found.fixes[0].after > -40
     assert of(moved(SNAP, 2.0), "idle-movement") == []
 
 
 def test_a_movement_that_goes_nowhere():
     (found,) = of(moved(SNAP, 0.01), "idle-movement")
-    assert "Snap holds it between 400 Hz" in found.text
+    assert "Snap moves it only between 400 Hz" in found.text
     # a wheel that nobody turns is no fault
     wheel = {"kind": "performance", "id": "e", "name": "Wheel", "what": "wheel"}
     assert of(moved(wheel, 2.0), "idle-movement") == []
@@ -104,7 +104,7 @@ def test_movements_that_restart_against_the_play_style(mode, glide, better):
 )  # fmt: skip
 def test_a_swing_that_does_not_come_round(mover):
     found = cured(moved(mover, 1.0), "loop-jump")
-    assert found.title == "L does not come round with the loop" and "times a loop" in found.text
+    assert found.title == "L is not in sync with the loop" and "times a loop" in found.text
     steady = {"kind": "lfo", "id": "e", "name": "L", "length": 2.0, "restart": "phrase"}
     assert of(moved(steady, 1.0), "loop-jump") == []
     # one that begins with every note has nothing to come round with

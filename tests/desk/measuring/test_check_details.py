@@ -302,7 +302,7 @@ def test_nobody_waits_for_a_bench_that_is_closed(tmp_path):
     opened.measure()
     desk.render_worker.close()
     opened.measuring.wait_findings(opened.version, _LONG)
-    assert "ending" in opened.measuring.problem
+    assert "shutting down" in opened.measuring.problem
     with pytest.raises(ValueProblem, match="ending"):
         opened.find("mono")
     desk.close()

@@ -75,7 +75,7 @@ def test_free_phase_runs_on_and_restart_does_not():
         parts = [x[round(b * beat) + 2400 : round(b * beat) + 12000] for b in (1, 2, 3)]
         return np.array([np.angle(fit_tones(p[None, :], np.array([55.0]))[0][0, 0]) for p in parts])
 
-    restart, free = phases("restart"), phases("free")
+    restart, free = phases("retrigger"), phases("free-running")
     assert np.ptp(np.unwrap(restart)) < 0.01
     turn = np.angle(np.exp(1j * (free[1:] - free[:-1] - 2 * np.pi * 55.0 * 60 / 97.0)))
     assert np.abs(turn).max() < 0.05

@@ -40,9 +40,9 @@ def loud_enough(e: Evidence, limits: Limits) -> list[Finding]:
         Finding(
             check="loudness",
             verdict="look" if soft or loud else "holds",
-            title="Softer than the set's limits's limits"
+            title="Softer than the set's limits"
             if soft
-            else "Louder than the set's limits's limits"
+            else "Louder than the set's limits"
             if loud
             else "Loudness is within the set's limits",
             text=f"{value:.1f} LUFS".replace("-", "−"),

@@ -37,6 +37,7 @@ class Swinging(TimeEffect):
         moves=True,
         shown_if=when("clock", "Hz"),
         help="Cycles per second.",
+        handle="edge",
     )
     length: float = control(
         "Length",

@@ -50,7 +50,9 @@ def split(number: int, hz: float, what: str) -> Any:
     lower, upper = _ORDER[number - 1 : number + 1]
     says = f"Crossover between the {lower} and the {upper} {what}."
     shown = counts("bands", number + 1) if what == "band" else when("into", "bands") & counts("paths", number + 1)
-    return control(f"Split {number}", "Hz", 30, 16000, hz, taper="log", moves=True, shown_if=shown, help=says)
+    return control(
+        f"Split {number}", "Hz", 30, 16000, hz, taper="log", moves=True, shown_if=shown, help=says, handle="split"
+    )
 
 
 class EffectPart(ItemPart):
@@ -96,6 +98,7 @@ class Compressor(EffectPart):
         moves=True,
         off_low="all",
         help="High-pass filter on the detector, so that the sub doesn't pump the rest.",
+        handle="edge",
     )
     makeup: float = control("Makeup", "dB", -12, 36, 0, moves=True, help="Gain after compression, before the mix.")
 

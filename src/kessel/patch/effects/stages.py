@@ -57,7 +57,18 @@ class Filter(StagePart):
     slope: Literal["6", "12", "24"] = choice(
         "Slope", "24", help="Slope in dB per octave. 6 dB is for low-pass and high-pass and has no resonance."
     )
-    cutoff: float = control("Cutoff", "Hz", 20, 20000, 800, taper="log", moves=True, help="Cutoff frequency.")
+    cutoff: float = control(
+        "Cutoff",
+        "Hz",
+        20,
+        20000,
+        800,
+        taper="log",
+        moves=True,
+        help="Cutoff frequency.",
+        handle="cutoff",
+        paired="resonance",
+    )
     resonance: float = control(
         "Resonance",
         "dB",
@@ -98,6 +109,8 @@ class Ladder(StagePart):
         taper="log",
         moves=True,
         help="Cutoff frequency; above it the level falls by 24 dB per octave.",
+        handle="cutoff",
+        paired="resonance",
     )
     resonance: float = control("Resonance", "dB", 0, 36, 6, moves=True, help="Gain at the cutoff against no resonance.")
     lows: float = control(
@@ -135,6 +148,8 @@ class Comb(StagePart):
         moves=True,
         shown_if=when("tuned", "Hz"),
         help="Ringing frequency.",
+        handle="cutoff",
+        paired="feedback",
     )
     feedback: float = control(
         "Feedback", "%", -98, 98, 70, step=1, moves=True, help="How long it rings. Below 0 % only odd harmonics ring."
@@ -205,6 +220,8 @@ class AllpassRow(StagePart):
         taper="log",
         moves=True,
         help="Frequency at which each stage shifts the phase by 90°.",
+        handle="cutoff",
+        paired="feedback",
     )
     feedback: float = control(
         "Feedback", "%", -95, 95, 0, step=1, moves=True, help="Raises the peaks between the notches."
@@ -271,6 +288,7 @@ class Distortion(StagePart):
         moves=True,
         off_low="all",
         help="Only frequencies above it are distorted. The rest passes unchanged.",
+        handle="edge",
     )
     focus_high: float = control(
         "Focus to",
@@ -282,6 +300,7 @@ class Distortion(StagePart):
         moves=True,
         off_high="all",
         help="Only frequencies below it are distorted. The rest passes unchanged.",
+        handle="edge",
     )
     lift: float = control(
         "Emphasis", "dB", -24, 24, 0, moves=True, help="Boosts a band before the curve and cuts it by as much after."
@@ -296,6 +315,8 @@ class Distortion(StagePart):
         moves=True,
         shown_if=unless("lift", 0),
         help="Centre frequency of the emphasis.",
+        handle="cutoff",
+        paired="lift",
     )
     lift_q: float = control(
         "Emphasis width",
@@ -354,6 +375,8 @@ class EqBand(Part):
         moves=True,
         shown_if=when("tied", False),
         help="Centre or cutoff frequency of the band.",
+        handle="cutoff",
+        paired="gain",
     )
     gain: float = control(
         "Gain",

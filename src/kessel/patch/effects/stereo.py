@@ -31,6 +31,7 @@ class Width(EffectPart):
         moves=True,
         off_low="all",
         help="The width stays unchanged below this.",
+        handle="edge",
     )
     below: Literal["as it was", "mono"] = choice(
         "Below", "as it was", help="Whether the sound below is left or made mono."

@@ -10,17 +10,16 @@ from ....desk import Picture, axis
 from ....engine import complex_response
 from ....measure import BANDS
 from ....patch import (
-    AllpassRow,
-    Comb,
+    Control,
     Distortion,
     Layer,
     Patch,
-    Vowel,
     beside_split,
     describe,
     note_name,
     number,
     pitch_hz,
+    shown_controls,
     write,
 )
 from ..controls import Rule, Words, control_view, travels
@@ -146,28 +145,31 @@ def _cutoffs(patch: Patch, layer: Layer, picture: Picture | None) -> tuple[list[
     handles, brackets = [], []
     row = 0
     for stage in layer.stages:
-        if isinstance(stage, Distortion | Vowel) or not stage.on or (isinstance(stage, Comb) and stage.tuned == "note"):
-            continue
-        path = f"layers.{layer.id}.stages.{stage.id}.cutoff"
-        name = f"{layer.name} {stage.name} {'pitch' if isinstance(stage, Comb) else 'cutoff'}"
-        at = across(stage.cutoff)
-        also = "feedback" if isinstance(stage, Comb | AllpassRow) else "resonance"
-        second = path.replace(".cutoff", f".{also}")
-        place = number(patch, second).position(float(getattr(stage, also)))
-        handles.append(
-            FrequencyHandle(path, name, write(stage.cutoff, "Hz"), at, "cutoff", row, second, round(place, 4))
-        )
-        reach = picture.travel.get(path) if picture else None
-        if reach is not None and any(m.target == path for m in patch.movements):
-            low, high = (2.0**v for v in reach)
-            x, end = across(low), across(high)
-            text = f"{stage.name} {write(low, 'Hz')} → {write(high, 'Hz')}"
-            left = max(end, at) >= 78.0
-            brackets.append(
-                RangeBracket(x, round(end - x, 3), text, end, min(x, at) if left else max(end, at), left, row)
-            )
-        row += ROW
+        for name, control in shown_controls(stage, layer).items() if stage.on else ():
+            if not isinstance(control, Control) or control.handle != "cutoff":
+                continue
+            own = f"layers.{layer.id}.stages.{stage.id}"
+            path, second, value = f"{own}.{name}", f"{own}.{control.paired}", float(getattr(stage, name))
+            place = number(patch, second).position(float(getattr(stage, control.paired)))
+            label = f"{layer.name} {stage.name} {control.name.lower()}"
+            text = write(value, "Hz")
+            handles.append(FrequencyHandle(path, label, text, across(value), "cutoff", row, second, round(place, 4)))
+            bracket = _bracket(patch, path, stage.name, across(value), picture, row)
+            brackets += [] if bracket is None else [bracket]
+            row += ROW
     return handles, brackets
+
+
+def _bracket(patch: Patch, path: str, name: str, at: float, picture: Picture | None, row: int) -> RangeBracket | None:
+    """The travel of a moved frequency whose handle is at a position."""
+    reach = picture.travel.get(path) if picture else None
+    if reach is None or not any(m.target == path for m in patch.movements):
+        return None
+    low, high = (2.0**v for v in reach)
+    x, end = across(low), across(high)
+    text = f"{name} {write(low, 'Hz')} → {write(high, 'Hz')}"
+    left = max(end, at) >= 78.0
+    return RangeBracket(x, round(end - x, 3), text, end, min(x, at) if left else max(end, at), left, row)
 
 
 RESPONSE_TOP, RESPONSE_BOTTOM = 30.0, -48.0

@@ -11,19 +11,18 @@ from ....checks import StageReport
 from ....desk import OpenPatch, Picture, SettingsPair, axis
 from ....engine import response_of
 from ....patch import (
-    BandDynamics,
     BeatShape,
-    Branch,
     BranchPath,
-    Comb,
-    Compressor,
+    Control,
     Distortion,
     Eq,
+    EqBand,
     Multiband,
     Patch,
     TimeEffect,
     get,
     number,
+    shown_controls,
     write,
 )
 from ..controls import travels
@@ -113,43 +112,37 @@ def _chains(patch: Patch, tab: str, layer: str, what: str) -> tuple[ChainView, .
 
 
 def _handle(patch: Patch, path: str, label: str, kind: str, row: int = 0, also: str = "") -> FrequencyHandle:
+    """also: the path of the control that is dragged up and down; its last step is empty if there is none."""
     value = float(get(patch, path))
+    also = "" if also.endswith(".") else also
     at = round(number(patch, also).position(float(get(patch, also))), 4) if also else 0.0
     return FrequencyHandle(path, label, write(value, "Hz"), across(value), kind, row, also, at)
 
 
 def _handles(patch: Patch, own: str, part: Any) -> tuple[list[FrequencyHandle], float | None]:
     """Handles of an item on the axis, and the low cut of its wet sound as a position."""
-    found: list[FrequencyHandle] = []
-    cut: float | None = None
     if isinstance(part, Eq):
-        for n, band in enumerate(b for b in part.bands if b.on and not b.tied):
-            path = f"{own}.bands.{band.id}"
-            also = "" if band.type in ("low-cut", "high-cut", "notch") else f"{path}.gain"
-            made = _handle(patch, f"{path}.frequency", f"{part.name} {band.type}", "cutoff", 15 * (n % 3), also)
-            # place it on the curve, where its effect is visible
-            found.append(replace(made, y=round(100.0 * (24.0 - band.gain) / 72.0, 2)) if also else made)
-    elif isinstance(part, Multiband | Branch):
-        bands = isinstance(part, Multiband) or part.into == "bands"
-        count = len(part.bands) if isinstance(part, Multiband) else len(part.paths)
-        for n in range(1, count if bands else 1):
-            found.append(_handle(patch, f"{own}.split_{n}", f"{part.name} split {n}", "split"))
-    elif isinstance(part, Distortion):
-        found.append(_handle(patch, f"{own}.focus_low", f"{part.name} focus from", "edge"))
-        found.append(_handle(patch, f"{own}.focus_high", f"{part.name} focus to", "edge"))
-        if part.lift:
-            found.append(_handle(patch, f"{own}.lift_at", f"{part.name} emphasis", "cutoff", 0, f"{own}.lift"))
-    elif isinstance(part, TimeEffect):
-        found.append(_handle(patch, f"{own}.low_cut", f"{part.name} low cut", "edge"))
-        cut = across(part.low_cut)
-    elif isinstance(part, Compressor) and part.detector_low_cut > 20:
-        found.append(_handle(patch, f"{own}.detector_low_cut", f"{part.name} detector low cut", "edge"))
-    elif hasattr(part, "cutoff") and not (isinstance(part, Comb) and part.tuned == "note"):
-        also = f"{own}.resonance" if hasattr(part, "resonance") else f"{own}.feedback"
-        found.append(_handle(patch, f"{own}.cutoff", f"{part.name} cutoff", "cutoff", 0, also))
-    elif hasattr(part, "low") and part.kind == "width":
-        found.append(_handle(patch, f"{own}.low", f"{part.name} from", "edge"))
-    return found, cut
+        return [_band_handle(patch, own, part, band, n) for n, band in enumerate(_on_the_axis(part))], None
+    found = [
+        _handle(patch, f"{own}.{name}", f"{part.name} {c.name.lower()}", c.handle, 0, f"{own}.{c.paired}")
+        for name, c in shown_controls(part).items()
+        if isinstance(c, Control) and c.handle
+    ]
+    return found, across(part.low_cut) if isinstance(part, TimeEffect) else None
+
+
+def _on_the_axis(part: Eq) -> list[EqBand]:
+    """The bands at a fixed frequency."""
+    return [b for b in part.bands if b.on and not b.tied]
+
+
+def _band_handle(patch: Patch, own: str, part: Eq, band: EqBand, n: int) -> FrequencyHandle:
+    path = f"{own}.bands.{band.id}"
+    has_gain = "gain" in shown_controls(band)
+    also = f"{path}.gain" if has_gain else ""
+    made = _handle(patch, f"{path}.frequency", f"{part.name} {band.type}", "cutoff", 15 * (n % 3), also)
+    # place it on the curve, where its effect is visible
+    return replace(made, y=round(100.0 * (24.0 - band.gain) / 72.0, 2)) if has_gain else made
 
 
 def _words(report: StageReport | None, part: Any, matched: float | None) -> tuple[str, ...]:
@@ -217,70 +210,102 @@ def shaping_view(
 ) -> ShapingView:
     """The drawing of the selected item. ``fresh``: it may wait for its report."""
     patch, begun = open_patch.patch, open_patch.version
+    stage = _shown_stage(open_patch, asked)
+    report = stage.report(open_patch) if fresh and picture is not None else None
+    waits = report is None and stage.reported != ""
+    newest = open_patch.settled and open_patch.version == begun
+    return ShapingView(
+        chains=stage.chains,
+        groups=groups_of(patch, picture, stage.path),
+        name=stage.title,
+        words=_stage_words(open_patch, picture, stage, report),
+        before=level_line(report.before) if report is not None else "",
+        after=level_line(report.after) if report is not None else "",
+        response=_response_line(patch, stage.part, report),
+        handles=tuple(stage.handles),
+        cut=stage.cut,
+        figure=_figure(stage.part, asked.group, report),
+        partials=partials_of(report),
+        lanes=lanes_of(picture, stage.path, stage.part),
+        compare=None if stage.is_output else _compare(open_patch, stage.place, stage.part, stage.name),
+        ticks=TICKS,
+        grid=GRID,
+        keys=KEYS,
+        measured=newest and picture is not None and picture.version >= version and not waits,
+        layers=tuple(x.id for x in patch.layers),
+        travels=travels(patch, picture),
+        path=stage.path,
+        drawn=_drawn(patch, stage.path, stage.part, asked.zoom),
+    )
+
+
+@dataclass(frozen=True)
+class _ShownStage:
+    """What the workspace shows: an item of a chain, or the output stage.
+
+    name: of the chain. part: the item; None if the chain is empty, or for the output stage. reported: the path whose
+    report is shown; empty if there is nothing to report on. handles, cut: on the frequency axis.
+    """
+
+    chains: tuple[ChainView, ...]
+    name: str
+    title: str
+    place: ChainPlace
+    path: str
+    part: Any
+    reported: str
+    is_output: bool
+    handles: list[FrequencyHandle]
+    cut: float | None
+
+    def report(self, open_patch: OpenPatch) -> StageReport | None:
+        """The report on it. It may take a moment."""
+        if not self.reported:
+            return None
+        return open_patch.stage("output" if self.is_output else self.place.base, self.reported)
+
+
+def _shown_stage(open_patch: OpenPatch, asked: Selection) -> _ShownStage:
+    patch = open_patch.patch
     tab = asked.tab if asked.tab in tabs_of("shaping") else first_tab("shaping", patch)
     layer = next((x for x in patch.layers if x.id == asked.layer), patch.layers[min(1, len(patch.layers) - 1)])
     chains = _chains(patch, tab, layer.id, asked.what)
     name = next((c.name for c in chains if c.on), "Worked path")
-    if tab not in ("chain", "worked", "returns"):
-        tab = "output" if tab == "output" else "worked"
-    place = place_of(patch, layer, tab if tab != "output" else "worked", asked.what, asked.item)
-    path = "output" if tab == "output" else place.path
-    part: Any = None if tab == "output" or not place.below else get(patch, place.path)
-    reported = place.path
-    if isinstance(part, BranchPath):
-        reported = place.path.rpartition(".paths.")[0]
-    report = None
-    if fresh and picture is not None and part is not None:
-        report = open_patch.stage(place.base, reported)
-    if fresh and picture is not None and tab == "output":
-        report = open_patch.stage("output", "output")
-    handles, cut = ([], None) if part is None else _handles(patch, place.path, part)
-    if tab == "output" and patch.output.fold and not patch.output.fold_follows:
-        handles = [_handle(patch, "output.mono_below", "Mono below", "mono")]
-    figure: Figure | None = None
-    shown = part
-    if isinstance(part, Multiband):
-        shown = next((b for b in part.bands if b.id == asked.group), part.bands[0])
-    if isinstance(part, Distortion):
-        figure = transfer_figure(part, report)
-    elif shown is not None:
-        figure = static_figure(shown, None if isinstance(shown, BandDynamics) else report)
-    before = level_line(report.before) if report is not None else ""
-    after = level_line(report.after) if report is not None else ""
-    words = _words(report, part, part.match if part is not None and getattr(part, "matched", False) else None)
+    place = place_of(patch, layer, tab if tab in ("chain", "returns") else "worked", asked.what, asked.item)
     if tab == "output":
-        words = _output_words(open_patch, picture, report)
-    elif part is None:
-        words = ("The chain is empty: add an effect below, and see here what it does.",)
-    reported_on = tab == "output" or part is not None
-    title = "Output" if tab == "output" else f"{name}: {part.name}" if part is not None else name
-    return ShapingView(
-        chains=chains,
-        groups=groups_of(patch, picture, path),
-        name=title,
-        words=words,
-        before=before,
-        after=after,
-        response=level_line(report.gone) if report is not None and report.gone is not None else _response(patch, part),
-        handles=tuple(handles),
-        cut=cut,
-        figure=figure,
-        partials=partials_of(report),
-        lanes=lanes_of(picture, path, part),
-        compare=_compare(open_patch, place, part, name) if tab != "output" else None,
-        ticks=TICKS,
-        grid=GRID,
-        keys=KEYS,
-        measured=open_patch.settled
-        and open_patch.version == begun
-        and picture is not None
-        and picture.version >= version
-        and (report is not None or not reported_on),
-        layers=tuple(x.id for x in patch.layers),
-        travels=travels(patch, picture),
-        path=path,
-        drawn=_drawn(patch, path, part, asked.zoom),
-    )
+        fold = patch.output.fold and not patch.output.fold_follows
+        handles = [_handle(patch, "output.mono_below", "Mono below", "mono")] if fold else []
+        return _ShownStage(chains, name, "Output", place, "output", None, "output", True, handles, None)
+    part: Any = get(patch, place.path) if place.below else None
+    if part is None:
+        return _ShownStage(chains, name, name, place, place.path, None, "", False, [], None)
+    reported = place.path.rpartition(".paths.")[0] if isinstance(part, BranchPath) else place.path
+    handles, cut = _handles(patch, place.path, part)
+    title = f"{name}: {part.name}"
+    return _ShownStage(chains, name, title, place, place.path, part, reported, False, handles, cut)
+
+
+def _stage_words(
+    open_patch: OpenPatch, picture: Picture | None, stage: _ShownStage, report: StageReport | None
+) -> tuple[str, ...]:
+    if stage.is_output:
+        return _output_words(open_patch, picture, report)
+    if stage.part is None:
+        return ("The chain is empty: add an effect below, and see here what it does.",)
+    return _words(report, stage.part, stage.part.match if getattr(stage.part, "matched", False) else None)
+
+
+def _response_line(patch: Patch, part: Any, report: StageReport | None) -> str:
+    return level_line(report.gone) if report is not None and report.gone is not None else _response(patch, part)
+
+
+def _figure(part: Any, group: str, report: StageReport | None) -> Figure | None:
+    """The curve of a distortion, or the static curve of a dynamics effect or of one of its bands."""
+    if isinstance(part, Distortion):
+        return transfer_figure(part, report)
+    if isinstance(part, Multiband):
+        return static_figure(next((b for b in part.bands if b.id == group), part.bands[0]), None)
+    return static_figure(part, report) if part is not None else None
 
 
 def _drawn(patch: Patch, path: str, part: Any, zoom: str) -> DrawnCurve | None:
