@@ -188,18 +188,24 @@ def plan_align(e: Evidence, limits: Limits, key: str | None = None) -> AlignPlan
         fixes = align_fixes(now, present, limits)
         if not fixes:
             continue
+        # the first that is enough, or the best
         best = fixes[0] if _after(fixes[0]) >= limits.sum_loss_db else max(fixes, key=_after)
         edits |= {x.path: x for x in best.edits}
         labels.append(best.label)
         now = e.with_edits(tuple(edits.values()))
-    rows = {}
-    missed = []
-    for pair in pairs_of(e):
-        after = same_pair(now, pair) if edits else pair
-        found = {n.note.id: n.sum_loss for n in after.notes} if after is not None else {}
-        rows[pair.title] = tuple(
-            (note_name(n.note.pitch), n.note.beat, n.sum_loss, found.get(n.note.id)) for n in pair.notes
+    after = {p.title: _losses(same_pair(now, p) if edits else p) for p in pairs_of(e)}
+    rows = {
+        p.title: tuple(
+            (note_name(n.note.pitch), n.note.beat, n.sum_loss, after[p.title].get(n.note.id)) for n in p.notes
         )
-        if pair in wanted and min(found.values(), default=0.0) < limits.sum_loss_db:
-            missed.append(pair.title)
+        for p in pairs_of(e)
+    }
+    missed = [
+        p.title for p in pairs_of(e) if p in wanted and min(after[p.title].values(), default=0.0) < limits.sum_loss_db
+    ]
     return AlignPlan("; ".join(labels), tuple(edits.values()), rows, tuple(missed))
+
+
+def _losses(pair: LayerPair | None) -> dict[str, float]:
+    """Sum loss by note id. Empty if the pair shares nothing any more."""
+    return {} if pair is None else {n.note.id: n.sum_loss for n in pair.notes}

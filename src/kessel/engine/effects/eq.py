@@ -118,36 +118,39 @@ class EqProcessor(StageProcessor):
 
         fresh: a note begins, and is soloed from its first sample.
         """
-        alone = any(band.on and band.solo for band in self.part.bands)
-        if not alone and "alone" not in state:
+        goals = [1.0 if band.on and band.solo else 0.0 for band in self.part.bands]
+        if not any(goals) and "alone" not in state:
             return
         shares = state.get("alone")
         if shares is None:
             shares = state["alone"] = np.zeros((1, 1 + _MOST))
             if fresh:
                 shares[0, 0] = 1.0
-                for k, band in enumerate(self.part.bands):
-                    shares[0, 1 + k] = 1.0 if band.on and band.solo else 0.0
+                shares[0, 1 : 1 + len(goals)] = goals
         heard = np.zeros_like(x)
-        for k, band in enumerate(self.part.bands):
-            goal = 1.0 if band.on and band.solo else 0.0
+        for k, goal in enumerate(goals):
             if goal or shares[0, 1 + k]:
-                y = x.copy()
-                for n, section in enumerate(span_of_band(band.type, *self._middle(band, b, voice))):
-                    held = state.get(f"alone/{k}/{n}")
-                    if held is None:
-                        held = state[f"alone/{k}/{n}"] = np.zeros((2, 2))
-                    filter_mixed(y, a, b, section, section, held[: x.shape[0]])
+                y = self._region(k, x, a, b, state, voice)
                 ramp_gain(y, shares[0, 1 + k], goal)
                 heard += y
                 shares[0, 1 + k] = goal
-        goal = 1.0 if alone else 0.0
-        mode = shares[0, 0] + (goal - shares[0, 0]) * _ACROSS[a:b]
-        x[:, a:b] += mode * (heard[:, a:b] - x[:, a:b])
-        shares[0, 0] = goal
-        if not alone:
+        end = max(goals, default=0.0)
+        share = shares[0, 0] + (end - shares[0, 0]) * _ACROSS[a:b]
+        x[:, a:b] += share * (heard[:, a:b] - x[:, a:b])
+        shares[0, 0] = end
+        if not end:
             for name in [n for n in state if n.startswith("alone")]:
                 del state[name]
+
+    def _region(self, k: int, x: Buffer, a: int, b: int, state: dict[str, Buffer], voice: VoiceContext) -> Buffer:
+        """The part of the sound that lies in the region of a band."""
+        band, y = self.part.bands[k], x.copy()
+        for n, section in enumerate(span_of_band(band.type, *self._middle(band, b, voice))):
+            held = state.get(f"alone/{k}/{n}")
+            if held is None:
+                held = state[f"alone/{k}/{n}"] = np.zeros((2, 2))
+            filter_mixed(y, a, b, section, section, held[: x.shape[0]])
+        return y
 
     def _middle(self, band: EqBand, b: int, voice: VoiceContext) -> tuple[float, float]:
         """Frequency in Hz and Q of a band at the end of the quantum."""

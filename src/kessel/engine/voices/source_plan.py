@@ -142,25 +142,12 @@ class SourcePlan:
             if not isinstance(source, Oscillator):
                 self.kind[s] = READY
                 self.gain[s, 0] = turn
-                self._keep(s, "width", source, as_share)
-                if isinstance(source, Sample):
-                    self.ratio[s] = 2.0**source.octave
-                    self._keep(s, "semitones", source, as_ratio_st)
-                    self._keep(s, "cents", source, as_ratio_ct)
-                    region = self.regions[s]
-                    if region is not None and source.width > 0 and not _is_mono(region.versions[0]):
-                        self.channels = 2
-                elif source.width > 0:
-                    self.channels = 2
+                self._lay_out_ready(s, source)
                 continue
+            self._keep_all(s, source)
             self.base[s] = _BASE[source.shape]
             self.offset[s] = source.offset
             self.ratio[s] = 2.0**source.octave * source.ratio
-            for name, convert in (("semitones", as_ratio_st), ("cents", as_ratio_ct), ("stretch", as_stretch)):
-                self._keep(s, name, source, convert)
-            for name in SHAPING:
-                self._keep(s, name, source, as_share if name == "pulse_width" else as_is)
-            self._keep(s, "feedback", source, as_quarter)
             self.kind[s] = PULSE if source.shape == "pulse" else TABLE
             if source.unison and self.copies > 1:
                 self.heard_copies[s] = self.copies
@@ -170,6 +157,27 @@ class SourcePlan:
                     self.channels = 2
             else:
                 self.gain[s, 0] = turn
+
+    def _keep_all(self, s: int, source: Oscillator) -> None:
+        """The parameters of an oscillator, except its level."""
+        for name, convert in (("semitones", as_ratio_st), ("cents", as_ratio_ct), ("stretch", as_stretch)):
+            self._keep(s, name, source, convert)
+        for name in SHAPING:
+            self._keep(s, name, source, as_share if name == "pulse_width" else as_is)
+        self._keep(s, "feedback", source, as_quarter)
+
+    def _lay_out_ready(self, s: int, source: Noise | Sample) -> None:
+        """A noise or a recording, which is rendered before the oscillators."""
+        self._keep(s, "width", source, as_share)
+        is_stereo = source.width > 0
+        if isinstance(source, Sample):
+            self.ratio[s] = 2.0**source.octave
+            self._keep(s, "semitones", source, as_ratio_st)
+            self._keep(s, "cents", source, as_ratio_ct)
+            region = self.regions[s]
+            is_stereo = is_stereo and region is not None and not _is_mono(region.versions[0])
+        if is_stereo:
+            self.channels = 2
 
     def _settle(self) -> None:
         """Choose how each oscillator is rendered."""

@@ -7,6 +7,7 @@ from typing import Annotated, Any
 
 from fastapi import APIRouter, Depends, Query
 from fastapi.responses import HTMLResponse, JSONResponse
+from pydantic import BaseModel, Field
 
 from ...desk import ControlChange, Desk, OpenPatch, Picture, apply_change
 from ...patch import NoSuchPath, Oscillator, ValueProblem, apply, get
@@ -21,30 +22,33 @@ from ..views.shaping import shaping_view
 
 router = APIRouter()
 _WAIT = 25.0
-_Word = Annotated[str, Query(max_length=64)]
-_Item = Annotated[str, Query(max_length=160)]
-_Frame = Annotated[int, Query(ge=0, le=999)]
+_Word = Annotated[str, Field(max_length=64)]
+_Item = Annotated[str, Field(max_length=160)]
 
 
-def asked_of(
-    layer: _Word = "",
-    tab: _Word = "",
-    item: _Item = "",
-    group: _Word = "",
-    frame: _Frame = 0,
-    view: _Word = "layers",
-    what: _Word = "",
-    curve: _Word = "",
-    sort: _Word = "target",
-    only: _Word = "",
-    zoom: _Word = "",
-    topic: _Word = "",
-    pick: _Item = "",
-    spot: _Word = "",
-) -> Selection:
+class Asked(BaseModel):
+    """The selection in the address of a page."""
+
+    layer: _Word = ""
+    tab: _Word = ""
+    item: _Item = ""
+    group: _Word = ""
+    frame: int = Field(0, ge=0, le=999)
+    view: _Word = "layers"
+    what: _Word = ""
+    curve: _Word = ""
+    sort: _Word = "target"
+    only: _Word = ""
+    zoom: _Word = ""
+    topic: _Word = ""
+    pick: _Item = ""
+    spot: _Word = ""
+
+
+def asked_of(asked: Annotated[Asked, Query()]) -> Selection:
     """The selection that the page asks for."""
-    view = view if view in VIEWS else VIEWS[0]
-    return Selection(layer, tab, item, group, frame, view, what, curve, sort, only, zoom, topic, pick, spot)
+    found = Selection(**asked.model_dump())
+    return found if found.view in VIEWS else replace(found, view=VIEWS[0])
 
 
 AskedOf = Annotated[Selection, Depends(asked_of)]

@@ -8,7 +8,7 @@ from hashlib import blake2b
 import numpy as np
 
 from ....desk.editing import SNAPS, grid_of
-from ....patch import IDIOMS, LANES, NOTE_NAMES, Patch, note_name
+from ....patch import IDIOMS, LANES, NOTE_NAMES, Patch, Phrase, note_name
 from ..controls import View, control_view
 
 ROW = 8.0
@@ -78,24 +78,21 @@ def _lane_line(patch: Patch, lane: str) -> str:
     return " ".join(words)
 
 
-def phrase_panel(patch: Patch, snap: str, lane: str) -> PhrasePanel:
-    """The note editor of a patch."""
-    phrase = patch.phrase
-    beats = phrase.beats
+def _shown_pitches(phrase: Phrase) -> tuple[int, int]:
+    """The lowest and the highest row: half an octave around the notes, and no fewer than LEAST_ROWS."""
     pitches = [n.pitch for n in phrase.notes] or [29]
     low, high = min(pitches) - 6, max(pitches) + 6
     if high - low + 1 < LEAST_ROWS:
         low -= (LEAST_ROWS - (high - low + 1)) // 2
         high = low + LEAST_ROWS - 1
-    low, high = max(0, low), min(127, high)
-    rows = tuple(
-        RowView(p, phrase.in_scale(p), p % 12 == NOTE_NAMES.index(phrase.root), note_name(p))
-        for p in range(high, low - 1, -1)
-    )
+    return max(0, low), min(127, high)
+
+
+def _note_views(phrase: Phrase, high: int) -> tuple[NoteView, ...]:
     ordered = sorted(phrase.notes, key=lambda n: (n.start, n.id))
+    beats = phrase.beats
     notes = []
-    for i, n in enumerate(ordered):
-        before = ordered[i - 1] if i else None
+    for before, n in zip([None, *ordered], ordered, strict=False):
         slides = before is not None and before.start < n.start < before.start + before.length
         name = f"{note_name(n.pitch)} at beat {n.start + 1:g}, {n.length:g} beats, velocity {n.velocity}"
         width = min(n.length, beats - n.start)
@@ -105,18 +102,28 @@ def phrase_panel(patch: Patch, snap: str, lane: str) -> PhrasePanel:
                 n.velocity, name + (", glides from the note before" if slides else ""), slides,
             )
         )  # fmt: skip
+    return tuple(notes)
+
+
+def _grid_lines(beats: float, step: float) -> tuple[tuple[float, int], ...]:
+    """Place and weight of every line: 2 at a bar, 1 at a beat."""
+    fine = step if step >= 0.2 else 0.25
+    at = [i * fine for i in range(round(beats / fine))]
+    return tuple((round(100.0 * x / beats, 4), 2 if x % 4 < 1e-6 else 1 if abs(x - round(x)) < 1e-6 else 0) for x in at)
+
+
+def phrase_panel(patch: Patch, snap: str, lane: str) -> PhrasePanel:
+    """The note editor of a patch."""
+    phrase = patch.phrase
+    beats = phrase.beats
+    low, high = _shown_pitches(phrase)
+    rows = tuple(
+        RowView(p, phrase.in_scale(p), p % 12 == NOTE_NAMES.index(phrase.root), note_name(p))
+        for p in range(high, low - 1, -1)
+    )
     snap = snap if snap in dict(SNAPS) else "1/16"
     lane = lane if lane in LANES else "velocity"
     step = grid_of(snap)
-    fine = step if step >= 0.2 else 0.25
-    count = round(beats / fine)
-    lines = tuple(
-        (
-            round(100.0 * i * fine / beats, 4),
-            2 if i * fine % 4 < 1e-6 else 1 if abs(i * fine - round(i * fine)) < 1e-6 else 0,
-        )
-        for i in range(count)
-    )
     return PhrasePanel(
         snap=snap,
         step=step,
@@ -126,8 +133,8 @@ def phrase_panel(patch: Patch, snap: str, lane: str) -> PhrasePanel:
         beats=beats,
         top=high,
         rows=rows,
-        notes=tuple(notes),
-        lines=lines,
+        notes=_note_views(phrase, high),
+        lines=_grid_lines(beats, step),
         line=_lane_line(patch, lane),
         has_lane=lane in LANES and bool(getattr(phrase, lane)),
         idioms=tuple((i.slug, i.name) for i in IDIOMS),

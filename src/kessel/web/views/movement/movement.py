@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
 from contextlib import suppress
 from dataclasses import dataclass
 from itertools import pairwise
@@ -17,6 +18,7 @@ from ....patch import (
     BeatShape,
     ControlPath,
     Curve,
+    CurvePoint,
     Distortion,
     Lfo,
     Macro,
@@ -193,22 +195,67 @@ def curve_view(patch: Patch, mover_id: str, zoom: str = "") -> CurveView | None:
     except ValueProblem:
         return None
     beats = patch.phrase.beats
-    length = curve_edits.beats_of(mover)
-    if isinstance(mover, Distortion):
-        length, zoom = beats, "whole"
-    if length is None:
-        seconds = mover.length_ms / 1000.0 if isinstance(mover, Curve) else 1.0 / mover.rate  # type: ignore[union-attr]
-        length = seconds * patch.tempo / 60.0
-    points = curve_edits.points_of(mover)
-    y = _down(drawn_curve(points, 240))
-    starts = _starts(patch, mover, length)
+    of_levels = isinstance(mover, Distortion)
+    length = _length(patch, mover)
     share = length / beats
-    ghosts = []
-    for a, b in pairwise([*starts[1:], beats]):
+    zoomed = share > 1.0 or of_levels or zoom == "whole" or (share < _NARROW and zoom != "step")
+    points = curve_edits.points_of(mover)
+    starts = _starts(patch, mover, length)
+    grid = curve_edits.grid_of(mover)
+    return CurveView(
+        mover_id,
+        mover.name,
+        polyline(np.linspace(0, WIDE, 240), _down(drawn_curve(points, 240))),
+        () if zoomed else tuple(_ghosts(points, [*starts[1:], beats], length, beats)),
+        tuple(_point_handles(mover, points, length)),
+        0.0 if zoomed else round(100.0 * (starts[0] if starts else 0.0) / beats, 3),
+        100.0 if zoomed else round(100.0 * share, 3),
+        tuple(round(100.0 * k * grid, 3) for k in range(1, math.ceil(1 / grid))) if grid > 1 / 130 else (),
+        tuple((slug, word) for slug, (word, _) in curve_edits.TOUCHES.items()),
+        _curve_words(mover, len(points), length, beats),
+        _is_drawn(mover),
+        mover.bars if isinstance(mover, Macro) and share > 1.0 else 0,
+        zoomed,
+        of_levels,
+    )
+
+
+def _length(patch: Patch, mover: curve_edits.Holder) -> float:
+    """Length of a curve in beats; that of the loop for a curve that isn't played in time."""
+    if isinstance(mover, Distortion):
+        return patch.phrase.beats
+    length = curve_edits.beats_of(mover)
+    if length is not None:
+        return length
+    seconds = mover.length_ms / 1000.0 if isinstance(mover, Curve) else 1.0 / mover.rate  # type: ignore[union-attr]
+    return float(seconds * patch.tempo / 60.0)
+
+
+def _is_drawn(mover: curve_edits.Holder) -> bool:
+    """Whether the drawn curve is in use."""
+    if isinstance(mover, Macro):
+        return mover.drawn
+    if isinstance(mover, Distortion):
+        return mover.curve == "drawn"
+    return mover.shape == "drawn" if isinstance(mover, Lfo) else True
+
+
+def _curve_words(mover: curve_edits.Holder, count: int, length: float, beats: float) -> str:
+    if isinstance(mover, Distortion):
+        return f"{count} points: input across, output up"
+    words = f"{count} points over {length:.3g} beat" + ("" if length == 1 else "s")
+    return f"{words}, the loop has {beats:g}" if length > beats else words
+
+
+def _ghosts(points: list[CurvePoint], starts: list[float], length: float, beats: float) -> Iterator[str]:
+    """The curve where it plays again, from every start to the next."""
+    y = _down(drawn_curve(points, 240))
+    for a, b in pairwise(starts):
         n = max(2, min(240, round(240 * min(1.0, (b - a) / length))))
-        x = WIDE * a / beats + np.arange(n) / 239.0 * WIDE * share
-        ghosts.append(polyline(x, y[:n]))
-    handles = []
+        yield polyline(WIDE * a / beats + np.arange(n) / 239.0 * WIDE * length / beats, y[:n])
+
+
+def _point_handles(mover: curve_edits.Holder, points: list[CurvePoint], length: float) -> Iterator[CurvePointHandle]:
     line = drawn_curve(points, 4801)
     for i, p in enumerate(points):
         bend_x = bend_y = None
@@ -219,30 +266,7 @@ def curve_view(patch: Patch, mover_id: str, zoom: str = "") -> CurveView | None:
         if isinstance(mover, Distortion):
             place = f"an input of {round(200 * p.at - 100)} %"
         text = f"point {i + 1} of {len(points)}: {round(100 * p.value)} % at {place}"
-        handles.append(
-            CurvePointHandle(i, round(100.0 * p.at, 3), round(float(_down(p.value)), 2), text, bend_x, bend_y or 0.0)
-        )
-    grid = curve_edits.grid_of(mover)
-    lines = tuple(round(100.0 * k * grid, 3) for k in range(1, math.ceil(1 / grid))) if grid > 1 / 130 else ()
-    touches = tuple((slug, word) for slug, (word, _) in curve_edits.TOUCHES.items())
-    first = starts[0] if starts else 0.0
-    drawn = mover.drawn if isinstance(mover, Macro) else mover.shape == "drawn" if isinstance(mover, Lfo) else True
-    words = f"{len(points)} points over {length:.3g} beat" + ("" if length == 1 else "s")
-    longer = 0
-    if isinstance(mover, Distortion):
-        drawn = mover.curve == "drawn"
-        words = f"{len(points)} points: input across, output up"
-    if share > 1.0:
-        words += f", the loop has {beats:g}"
-        longer = mover.bars if isinstance(mover, Macro) else 0
-    zoomed = share > 1.0 or zoom == "whole" or (share < _NARROW and zoom != "step")
-    if zoomed:
-        share, ghosts = 1.0, []
-    return CurveView(
-        mover_id, mover.name, polyline(np.linspace(0, WIDE, 240), y), tuple(ghosts), tuple(handles),
-        round(100.0 * first / beats if share < 1 else 0.0, 3), round(100.0 * share, 3), lines, touches, words, drawn,
-        longer, zoomed, isinstance(mover, Distortion),
-    )  # fmt: skip
+        yield CurvePointHandle(i, round(100.0 * p.at, 3), round(float(_down(p.value)), 2), text, bend_x, bend_y or 0.0)
 
 
 def ruler_of(patch: Patch) -> tuple[tuple[float, bool, str], ...]:
@@ -267,26 +291,28 @@ def _notes(patch: Patch) -> tuple[tuple[float, float, str], ...]:
     return tuple(found)
 
 
+def _places(patch: Patch, layer: str) -> tuple[MovedPlace, ...]:
+    """The sum and all layers, with the selected one."""
+    layers = (MovedPlace(x.id, x.name, x.hatch, x.id == layer) for x in reversed(patch.layers))
+    return (MovedPlace("sum", "Sum", "", not layer), *layers)
+
+
 def moving_view(patch: Patch, picture: Picture | None, asked: Selection, slug: str, version: int) -> MovementView:
     """The workspace of a patch with the newest measures."""
     ids = [layer.id for layer in patch.layers]
     layer = asked.what if asked.what in ids else ""
-    whats = [MovedPlace("sum", "Sum", "", not layer)]
-    whats += [MovedPlace(x.id, x.name, x.hatch, x.id == layer) for x in reversed(patch.layers)]
-    beats = patch.phrase.beats
     cutoffs, lanes = _ways(patch, picture, layer)
     curves = [m for m in patch.movers if isinstance(m, Curve | Macro) or (isinstance(m, Lfo) and m.shape == "drawn")]
     chosen = next((m for m in curves if m.id == asked.curve), next(iter(curves), None))
-    notes = _notes(patch)
     shown = picture.version if picture is not None else 0
     ask = f"layer:{layer}" if layer else "sum"
     return MovementView(
-        whats=tuple(whats),
+        whats=_places(patch, layer),
         what=layer or "sum",
         picture=f"/patch/{slug}/spectrogram.png?what={ask}&version={shown}" if picture is not None else "",
         beats=ruler_of(patch),
         ticks=tuple((up(hz), text) for hz, text in _TICKS),
-        notes=notes,
+        notes=_notes(patch),
         cutoffs=tuple(cutoffs),
         lanes=tuple(lanes),
         curve=curve_view(patch, chosen.id, asked.zoom) if chosen is not None else None,
@@ -294,7 +320,7 @@ def moving_view(patch: Patch, picture: Picture | None, asked: Selection, slug: s
         layers=tuple(ids),
         travels=travels(patch, picture),
         measured=picture is not None and picture.version >= version,
-        length=beats,
+        length=patch.phrase.beats,
     )
 
 
