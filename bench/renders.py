@@ -19,7 +19,11 @@ from pathlib import Path
 import soundfile
 
 HERE = Path(__file__).parents[1]
-REFERENCE = HERE / "src" / "kessel" / "demo" / "bench-reference.json"
+REFERENCE = "bench-reference"
+
+
+def file_of(tree: Path, name: str) -> Path:
+    return tree / "src" / "kessel" / "demo" / f"{name}.json"
 
 
 def kessel(tree: Path, *words: str) -> str:
@@ -31,16 +35,16 @@ def kessel(tree: Path, *words: str) -> str:
 def renderings() -> list[tuple[str, ...]]:
     slugs = [line.split()[0] for line in kessel(HERE, "list").splitlines()]
     found: list[tuple[str, ...]] = []
-    for name in [*slugs, str(REFERENCE)]:
+    for name in [*slugs, REFERENCE]:
         found += [(name,), (name, "--bars", "5"), (name, "--mono", "--room", "phone"), (name, "--room", "main-floor")]
-        path = REFERENCE if name == str(REFERENCE) else HERE / "src" / "kessel" / "demo" / f"{name}.json"
-        found += [(name, "--layer", layer["id"]) for layer in json.loads(path.read_text("utf-8"))["layers"]]
+        found += [(name, "--layer", x["id"]) for x in json.loads(file_of(HERE, name).read_text("utf-8"))["layers"]]
     return found
 
 
 def digest(tree: Path, words: tuple[str, ...]) -> str:
     with tempfile.NamedTemporaryFile(suffix=".wav") as file:
-        kessel(tree, "render", *words, file.name)
+        # every tree reads its own patches, which may be in another version of the file
+        kessel(tree, "render", str(file_of(tree, words[0])), file.name, *words[1:])
         samples, rate = soundfile.read(file.name, dtype="float32")
         return hashlib.sha256(repr((rate, samples.shape)).encode() + samples.tobytes()).hexdigest()
 

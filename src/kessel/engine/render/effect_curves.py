@@ -34,7 +34,7 @@ from ...patch import (
 from ..audio import recording_of
 from ..effects import constant_block, curve_of
 from ..modulation import Array, EnvelopeShape, TransportContext, Voice, mover_processor, run_envelope
-from ..voices import SourcePlan, SourceState, sound
+from ..voices import SourcePlan, SourceState, VoiceQuantum, sound
 
 
 def transfer_of(part: ChainItem, points: int = 65) -> tuple[Array, Array] | None:
@@ -165,7 +165,7 @@ def source_picture(patch: Patch, layer_id: str, source_id: str) -> SourcePicture
     rendered = []
     for i in range(9):
         x, past = np.zeros((plan.channels, QUANTUM)), np.zeros((plan.channels, QUANTUM))
-        sound(state, plan, x, past, 0, constant_block(hz), hz, False, {}, down, dest, i * QUANTUM)
+        sound(state, plan, x, past, VoiceQuantum(0, constant_block(hz), hz, False, {}, down, i * QUANTUM), dest)
         rendered.append(x[0])
     whole = np.concatenate(rendered)
     tail = whole[QUANTUM:]

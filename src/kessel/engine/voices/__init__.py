@@ -2,6 +2,6 @@
 
 from .layer_voices import LayerVoices, voices_below
 from .source_plan import SourcePlan
-from .sources import SourceState, sound
+from .sources import SourceState, VoiceQuantum, sound
 
-__all__ = ["LayerVoices", "SourcePlan", "SourceState", "sound", "voices_below"]
+__all__ = ["LayerVoices", "SourcePlan", "SourceState", "VoiceQuantum", "sound", "voices_below"]

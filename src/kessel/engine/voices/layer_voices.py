@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -32,7 +33,7 @@ from ..modulation import (
 )
 from .notes import VoiceAllocator
 from .source_plan import SourcePlan
-from .sources import SourceState, signals_of, sound
+from .sources import SourceState, VoiceQuantum, signals_of, sound
 from .voice_stages import VoiceStages
 
 _SILENT = np.full(QUANTUM // TRAVEL_STEP, math.nan)
@@ -265,17 +266,12 @@ class LayerVoices:
         sources.fit(plan)
         x = np.zeros((plan.channels, QUANTUM))
         past = np.zeros((plan.channels, QUANTUM)) if plan.has_past else plan.nothing
-        since = max(0, start - voice.began)
+        changes = isinstance(pitch, np.ndarray)
+        quantum = VoiceQuantum(a, freq, highest, changes, now.movers, voice.down, max(0, start - voice.began))
         if self.matrix.feeds:
             wanted = set(self.matrix.feeds.values())
-            self.matrix.feed(
-                now.movers,
-                signals_of(sources, plan, wanted, a, freq, highest, now.gliding, now.movers, voice.down, since),
-            )
-        sound(
-            sources, plan, x, past, a, freq, highest, isinstance(pitch, np.ndarray), now.movers, voice.down,
-            plan.dest if self.solo_source is None else self._dest(), since,
-        )  # fmt: skip
+            self.matrix.feed(now.movers, signals_of(sources, plan, wanted, replace(quantum, gliding=now.gliding)))
+        sound(sources, plan, x, past, quantum, plan.dest if self.solo_source is None else self._dest())
         return x, past, highest
 
     def _track_moved(self, now: VoiceContext, a: int) -> None:

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from copy import copy
+from dataclasses import dataclass, replace
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -230,65 +232,100 @@ class SourceState:
         return x
 
 
+@dataclass(frozen=True, slots=True)
+class VoiceQuantum:
+    """What a voice tells its sources about one quantum.
+
+    a: sample at which it begins to sound. freq: (QUANTUM,) Hz; highest: its maximum. down: half-band states. since:
+    samples since the note began.
+    """
+
+    a: int
+    freq: Array
+    highest: float
+    gliding: bool
+    movers: ModulationValues
+    down: Array
+    since: int
+
+
 def sound(
     state: SourceState,
     plan: SourcePlan,
     x: Array,
     past: Array,
-    a: int,
-    freq: Array,
-    highest: float,
-    gliding: bool,
-    movers: ModulationValues,
-    down: Array,
+    now: VoiceQuantum,
     dest: NDArray[np.int64],
-    since: int,
     raw: int | None = None,
 ) -> None:
-    """Add all sources of a voice to x and past, (channels, QUANTUM), from sample a on.
+    """Add all sources of a voice to x and past, (channels, QUANTUM).
 
-    freq: (QUANTUM,) Hz; highest: its maximum. dest: where each source goes. down: half-band states. since: samples
-    since the note began. raw: a source that is rendered at full level.
+    dest: where each source goes. raw: a source that is rendered at full level.
     """
-    if plan.count == 0 or a >= QUANTUM:
+    if plan.count == 0 or now.a >= QUANTUM:
         return
-    level, pitch, shape, still = plan.level, plan.pitch, plan.shape, plan.still
-    if plan.moved_rows:
-        level, pitch, shape, still = _values(plan, movers)
-    if raw is not None:
-        level = level.copy()
-        level[raw] = 1.0
-    ratio = plan.wandered(state.note, since) if plan.drifts else plan.ratio
-    plain = not gliding and not plan.own and not plan.drifts and not plan.moved_rows
-    if plain and state.rows_for == (plan, highest, plan.turns):
-        # unchanged since the last quantum
-        first = second = state.rows_kept
-    else:
-        rise = np.array([[highest * (pitch[i, a] if s else pitch[i, a:].max())] for i, s in enumerate(still)])
-        first, second = state.rows(plan, rise, ratio, movers, a)
-        state.rows_for, state.rows_kept = (plan, highest, plan.turns), first
-    moves = plan.moving if gliding else (~still).astype(np.int64) if plan.moved_rows else plan.moves
-    edges = plan.edges
-    edged = bool(edges)
-    amount = edges.amounts(movers) if edged else _NONE
+    values = _values(plan, now.movers, raw)
+    ratio = plan.wandered(state.note, now.since) if plan.drifts else plan.ratio
+    rows = _rows(state, plan, now, values, ratio)
+    moves = plan.moving if now.gliding else (~values.still).astype(np.int64) if plan.moved_rows else plan.moves
+    amount = plan.edges.amounts(now.movers) if plan.edges else _NONE
     if plan.ready:
-        state.fill_ready(plan, a, freq, pitch, movers, amount)
-        for k, s in enumerate(plan.ready):
-            if s not in edges.worked and dest[s] != NOWHERE:
-                to = x if dest[s] == 0 else past
-                if edged:
-                    # delayed to match what is decimated from twice the rate
-                    hold_back(state.ready[k], 0, QUANTUM, state.held[k])
-                add_ready(to, a, QUANTUM, state.ready[k], plan.gain[s, 0, 0], level[s])
-    if not edged:
+        state.fill_ready(plan, now.a, now.freq, values.pitch, now.movers, amount)
+        _add_ready(state, plan, x, past, now.a, dest, values.level)
+    if plan.edges:
+        _modulated(state, plan, x, past, now, dest, values, rows, (ratio, moves, amount))
+    else:
         sources_plain(
-            x, past, a, QUANTUM, tables(), state.own, freq, plan.kind, first, second, ratio, plan.offset,
-            plan.heard_copies, plan.gain, dest, level, pitch, shape, moves, state.phase, state.phase2,
+            x, past, now.a, QUANTUM, tables(), state.own, now.freq, plan.kind, *rows, ratio, plan.offset,
+            plan.heard_copies, plan.gain, dest, values.level, values.pitch, values.shape, moves, state.phase,
+            state.phase2,
         )  # fmt: skip
-        if plan.own:
-            state.settled(plan, first, second)
-        return
-    channels = x.shape[0]
+    if plan.own:
+        state.settled(plan, *rows)
+
+
+_Rows = tuple[NDArray[np.int64], NDArray[np.int64]]
+
+
+def _rows(state: SourceState, plan: SourcePlan, now: VoiceQuantum, values: _Values, ratio: Array) -> _Rows:
+    """Table rows at the start and the end of the quantum. They stay if nothing changes."""
+    plain = not now.gliding and not plan.own and not plan.drifts and not plan.moved_rows
+    if plain and state.rows_for == (plan, now.highest, plan.turns):
+        return state.rows_kept, state.rows_kept
+    pitch, a = values.pitch, now.a
+    rise = np.array([[now.highest * (pitch[i, a] if s else pitch[i, a:].max())] for i, s in enumerate(values.still)])
+    first, second = state.rows(plan, rise, ratio, now.movers, a)
+    state.rows_for, state.rows_kept = (plan, now.highest, plan.turns), first
+    return first, second
+
+
+def _add_ready(
+    state: SourceState, plan: SourcePlan, x: Array, past: Array, a: int, dest: NDArray[np.int64], level: Array
+) -> None:
+    """Add the noises and recordings that nothing modulates."""
+    for k, s in enumerate(plan.ready):
+        if s not in plan.edges.worked and dest[s] != NOWHERE:
+            to = x if dest[s] == STAGES else past
+            if plan.edges:
+                # delayed to match what is decimated from twice the rate
+                hold_back(state.ready[k], 0, QUANTUM, state.held[k])
+            add_ready(to, a, QUANTUM, state.ready[k], plan.gain[s, 0, 0], level[s])
+
+
+def _modulated(
+    state: SourceState,
+    plan: SourcePlan,
+    x: Array,
+    past: Array,
+    now: VoiceQuantum,
+    dest: NDArray[np.int64],
+    values: _Values,
+    rows: _Rows,
+    present: tuple[Array, NDArray[np.int64], Array],
+) -> None:
+    """Add the sources that modulate each other, at twice the rate. present: ratio, moves, and amount of every edge."""
+    edges, a, channels = plan.edges, now.a, x.shape[0]
+    ratio, moves, amount = present
     x2, past2 = edges.twice[0, :channels], edges.twice[1, :channels]
     x2[:] = 0.0
     if plan.has_past:
@@ -300,36 +337,24 @@ def sound(
         straight[[s for s in plan.ready if s not in edges.worked]] = NOWHERE
     if edges.circles:
         sources_modulated(
-            x2, past2, a, QUANTUM, tables(), state.own, freq, plan.kind, first, second, ratio, plan.offset, plan.copies,
-            plan.gain, straight, level, pitch, shape, state.phase, state.phase2, plan.ready_twice, state.spans,
-            plan.spot, state.cycle, plan.ready_at, edges.order, edges.first, edges.source, edges.mode, edges.back,
-            amount, state.memory,
+            x2, past2, a, QUANTUM, tables(), state.own, now.freq, plan.kind, *rows, ratio, plan.offset, plan.copies,
+            plan.gain, straight, values.level, values.pitch, values.shape, state.phase, state.phase2, plan.ready_twice,
+            state.spans, plan.spot, state.cycle, plan.ready_at, edges.order, edges.first, edges.source, edges.mode,
+            edges.back, amount, state.memory,
         )  # fmt: skip
     else:
         sources_in_order(
-            x2, past2, a, QUANTUM, tables(), state.own, freq, plan.kind, first, second, ratio, plan.offset, plan.copies,
-            plan.gain, straight, level, pitch, shape, moves, state.phase, state.phase2, plan.ready_twice, state.spans,
-            plan.spot, state.cycle, plan.ready_at, edges.order, edges.first, edges.source, edges.mode, amount,
-            edges.work,
+            x2, past2, a, QUANTUM, tables(), state.own, now.freq, plan.kind, *rows, ratio, plan.offset, plan.copies,
+            plan.gain, straight, values.level, values.pitch, values.shape, moves, state.phase, state.phase2,
+            plan.ready_twice, state.spans, plan.spot, state.cycle, plan.ready_at, edges.order, edges.first,
+            edges.source, edges.mode, amount, edges.work,
         )  # fmt: skip
-    state.settled(plan, first, second)
-    halve(x2, x, a, QUANTUM, down[0])
+    halve(x2, x, a, QUANTUM, now.down[0])
     if plan.has_past:
-        halve(past2, past, a, QUANTUM, down[1])
+        halve(past2, past, a, QUANTUM, now.down[1])
 
 
-def signals_of(
-    state: SourceState,
-    plan: SourcePlan,
-    wanted: set[str],
-    a: int,
-    freq: Array,
-    highest: float,
-    gliding: bool,
-    movers: ModulationValues,
-    down: Array,
-    since: int,
-) -> dict[str, Array]:
+def signals_of(state: SourceState, plan: SourcePlan, wanted: set[str], now: VoiceQuantum) -> dict[str, Array]:
     """Signals of single sources over the quantum at full level, (QUANTUM,), by id. The voice is not advanced."""
     found = {}
     for source in wanted:
@@ -337,13 +362,23 @@ def signals_of(
         dest = np.full(plan.count, NOWHERE, dtype=np.int64)
         dest[s] = STAGES
         x, past = np.zeros((plan.channels, QUANTUM)), np.zeros((plan.channels, QUANTUM))
-        sound(state.twin(), plan, x, past, a, freq, highest, gliding, movers, down.copy(), dest, since, s)
+        sound(state.twin(), plan, x, past, replace(now, down=now.down.copy()), dest, s)
         found[source] = x.mean(axis=0)
     return found
 
 
-def _values(plan: SourcePlan, movers: ModulationValues) -> tuple[Array, Array, Array, NDArray[np.bool_]]:
-    """Level, pitch and shape of every source over the quantum if any is moved, and which are constant."""
+class _Values(NamedTuple):
+    """Level, pitch and shape of every source over the quantum, (sources, QUANTUM), and which are constant."""
+
+    level: Array
+    pitch: Array
+    shape: Array
+    still: NDArray[np.bool_]
+
+
+def _values(plan: SourcePlan, movers: ModulationValues, raw: int | None) -> _Values:
+    if not plan.moved_rows and raw is None:
+        return _Values(plan.level, plan.pitch, plan.shape, plan.still)
     level, pitch, shape, still = plan.level.copy(), plan.pitch.copy(), plan.shape.copy(), plan.still.copy()
     for s in plan.moved_rows:
         own, master = plan.of[s], plan.of[plan.master[s]]
@@ -354,4 +389,6 @@ def _values(plan: SourcePlan, movers: ModulationValues) -> tuple[Array, Array, A
             pitch[s] = master["semitones"].value(movers) * master["cents"].value(movers)
         if isinstance(source, Oscillator):
             shape[s] = own["stretch" if plan.kind[s] == STRETCHED else "pulse_width"].value(movers)
-    return level, pitch, shape, still
+    if raw is not None:
+        level[raw] = 1.0
+    return _Values(level, pitch, shape, still)

@@ -136,9 +136,7 @@ def neighbours_view(look: CheckContext, finding: FindingView | None) -> Neighbou
         if d.room_db is None
         else f"Room above: {signed(d.room_db)} dB against the patch between 200 Hz and 4 kHz",
         duck=f"{write(d.duck, 'dB')} for {d.hold_ms:.0f} ms" if d.duck > 0 else "",
-        duck_values={"depth": min(d.duck + 1.0, 60.0), "hold": min(round(d.hold_ms), 500)}
-        if d.duck > 0 and kick
-        else {},
+        duck_values=_duck_values(d) if kick else {},
         kick=write(d.pitch, "Hz") if d.pitch is not None and abs(d.pitch - beat.kick_pitch) > 2 else "",
         kick_hz=d.pitch,
         finding=finding,
@@ -146,6 +144,9 @@ def neighbours_view(look: CheckContext, finding: FindingView | None) -> Neighbou
 
 
 def _duck_values(d: Neighbours) -> dict[str, float]:
+    """Depth and hold that make room. None if there is room."""
+    if d.duck <= 0:
+        return {}
     return {"depth": min(d.duck + 1.0, 60.0), "hold": min(round(d.hold_ms), 500)}
 
 
