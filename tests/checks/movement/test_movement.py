@@ -104,7 +104,7 @@ def test_movements_that_restart_against_the_play_style(mode, glide, better):
 )  # fmt: skip
 def test_a_swing_that_does_not_come_round(mover):
     found = cured(moved(mover, 1.0), "loop-jump")
-    assert found.title == "L is not in sync with the loop" and "times a loop" in found.text
+    assert found.title == "L is not in sync with the loop" and "times per loop" in found.text
     steady = {"kind": "lfo", "id": "e", "name": "L", "length": 2.0, "restart": "phrase"}
     assert of(moved(steady, 1.0), "loop-jump") == []
     # one that begins with every note has nothing to come round with

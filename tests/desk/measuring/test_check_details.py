@@ -303,7 +303,7 @@ def test_nobody_waits_for_a_bench_that_is_closed(tmp_path):
     desk.render_worker.close()
     opened.measuring.wait_findings(opened.version, _LONG)
     assert "shutting down" in opened.measuring.problem
-    with pytest.raises(ValueProblem, match="ending"):
+    with pytest.raises(ValueProblem, match="shutting down"):
         opened.find("mono")
     desk.close()
 

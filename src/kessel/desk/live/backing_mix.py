@@ -32,7 +32,7 @@ class BackingMix:
     """Keeps the tracks of a running stream up to date with a patch."""
 
     def __init__(self, library: Library, render_worker: RenderWorker) -> None:
-        self._library, self._workbench = library, render_worker
+        self._library, self._worker = library, render_worker
         self._lock = threading.Lock()
         self._wanted: tuple[Any, ...] | None = None
         self.run = BackingPlayer()
@@ -71,7 +71,7 @@ class BackingMix:
             if part.on:
                 try:
                     other = self._library.load(part.slug).model_copy(update={"tempo": tempo})
-                    tracks.append(Track(part.id, self._workbench.audio(other, "sum"), other.phrase.beats))
+                    tracks.append(Track(part.id, self._worker.audio(other, "sum"), other.phrase.beats))
                 except (NoSuchPatch, ValueProblem) as problem:
                     problems.append(str(problem))
         with self._lock:

@@ -14,6 +14,7 @@ from ...worker import JobReply
 from .key_sweep import KeySweep
 from .measuring import Measuring
 from .render_worker import RenderWorker
+from .stepped_work import Step, SteppedWork, Store
 
 
 def worst_by_check(findings: tuple[Finding, ...]) -> dict[str, str]:
@@ -29,10 +30,10 @@ class CheckDetails:
     """Stores answers of the render worker by version, and verdicts over the history. Thread-safe."""
 
     def __init__(self, render_worker: RenderWorker, library: Library, slug: str) -> None:
-        self._workbench, self._library, self._slug = render_worker, library, slug
+        self._worker, self._library, self._slug = render_worker, library, slug
         self._lock = threading.Lock()
         self._known: dict[str, tuple[int, str, Any]] = {}
-        self._seeking: int | None = None
+        self._seeking = SteppedWork(render_worker)
         self._unsought: Callable[[], None] | None = None
         self.sweep = KeySweep(render_worker)
 
@@ -44,7 +45,7 @@ class CheckDetails:
             known = self._known.get(key)
         if known is not None and known[:2] == (version, against):
             return known[2]
-        found = self._workbench.find(patch, limits, name, **words)
+        found = self._worker.find(patch, limits, name, **words)
         with self._lock:
             # details of older versions are useless now
             self._known = {k: v for k, v in self._known.items() if v[0] == version}
@@ -60,9 +61,8 @@ class CheckDetails:
     def give_up(self) -> None:
         """Stop looking for fixes of an older version."""
         with self._lock:
-            job, self._seeking, self._unsought = self._seeking, None, None
-        if job is not None:
-            self._workbench.give_up(job)
+            self._unsought = None
+        self._seeking.cancel()
 
     def judged(
         self, version: int, patch: Patch, limits: Limits, findings: tuple[Finding, ...], measuring: Measuring
@@ -74,19 +74,7 @@ class CheckDetails:
             return
 
         def seek() -> None:
-            self._seeking = self._workbench.ask_for(patch, limits, "fixes", fixed)
-
-        def fixed(told: JobReply) -> None:
-            found = told.found or findings
-            if not any(f.fixes for f in found):
-                measuring.improve(version, found, 2)
-                return
-
-            def harmed(told: JobReply) -> None:
-                measuring.improve(version, told.found or found, 2)
-
-            measuring.improve(version, found, 1)
-            self._seeking = self._workbench.ask_for(patch, limits, "harms", harmed)
+            self._seeking.start([self._fixes(version, patch, limits, findings, measuring)])
 
         with self._lock:
             # whoever waits from now on requests it
@@ -94,6 +82,32 @@ class CheckDetails:
             self._unsought = None if watched else seek
         if watched:
             seek()
+
+    def _fixes(
+        self, version: int, patch: Patch, limits: Limits, findings: tuple[Finding, ...], measuring: Measuring
+    ) -> Step:
+        """Look for fixes, and then for what each of them makes worse."""
+
+        def fixes(done: Callable[[Store], None]) -> int | None:
+            def hear(told: JobReply) -> None:
+                found = told.found or findings
+                fixed = any(f.fixes for f in found)
+                measuring.improve(version, found, 1 if fixed else 2)
+                done(lambda: self._seeking.then(harms(found)) if fixed else True)
+
+            return self._worker.ask_for(patch, limits, "fixes", hear)
+
+        def harms(found: tuple[Finding, ...]) -> Step:
+            def step(done: Callable[[Store], None]) -> int | None:
+                def hear(told: JobReply) -> None:
+                    measuring.improve(version, told.found or found, 2)
+                    done(lambda: True)
+
+                return self._worker.ask_for(patch, limits, "harms", hear)
+
+            return step
+
+        return fixes
 
     def look(self) -> None:
         """Look for fixes, because somebody waits for them."""

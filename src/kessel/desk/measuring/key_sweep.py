@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 import hashlib
-import threading
 from collections import OrderedDict
+from collections.abc import Callable
 
 from ...checks import Limits
 from ...checks.playback import AT_ONCE, FIRST, LAST, KeyFigures
 from ...patch import Patch
 from ...worker import JobReply
 from .render_worker import RenderWorker
+from .stepped_work import Step, SteppedWork, Store
 
 _KEPT = 6
 """Number of patches whose key sweeps stay cached, so that an undo finds them again."""
@@ -29,89 +30,65 @@ class KeySweep:
     """The key measurements of one open patch. Thread-safe."""
 
     def __init__(self, render_worker: RenderWorker) -> None:
-        self._workbench = render_worker
-        self._news = threading.Condition()
+        self._worker = render_worker
+        self._work = SteppedWork(render_worker)
         self._kept: OrderedDict[str, dict[int, KeyFigures]] = OrderedDict()
-        self._running: str | None = None
-        self._job: int | None = None
-        self._left: list[list[int]] = []
-        self._count = 0
+        self._sweeping = ""
+        self._wanted: list[int] = []
         self.problem: str | None = None
 
     def keys_of(self, patch: Patch) -> list[KeyFigures]:
         """The known keys of a patch, lowest first."""
-        with self._news:
+        with self._work.news:
             found = self._kept.get(content_of(patch), {})
             return [found[k] for k in sorted(found)]
 
     def running(self, patch: Patch) -> bool:
         """Whether this patch's keys are being measured."""
-        with self._news:
-            return self._running == content_of(patch)
+        return self._work.running and self._sweeping == content_of(patch)
 
     @property
     def progress(self) -> tuple[int, int]:
         """Keys that are done, of how many."""
-        with self._news:
-            return self._count - sum(len(x) for x in self._left), self._count
+        with self._work.news:
+            known = self._kept.get(self._sweeping, {})
+            return sum(k in known for k in self._wanted), len(self._wanted)
 
     def start(self, patch: Patch, limits: Limits, first: int = FIRST, last: int = LAST) -> None:
         """Measure the unknown keys of a range. A sweep of another patch is cancelled."""
-        with self._news:
-            self._stop()
-            word = content_of(patch)
+        self._work.cancel()
+        with self._work.news:
+            word = self._sweeping = content_of(patch)
             found = self._kept.setdefault(word, {})
             self._kept.move_to_end(word)
             while len(self._kept) > _KEPT:
                 self._kept.popitem(last=False)
-            wanted = [k for k in range(first, last + 1) if k not in found]
-            self._left = [wanted[i : i + AT_ONCE] for i in range(0, len(wanted), AT_ONCE)]
-            self._count = len(wanted)
+            self._wanted = wanted = [k for k in range(first, last + 1) if k not in found]
             self.problem = None
-            self._running = word if wanted else None
-        self._next(word, patch, limits)
+        self._work.start(
+            [self._step(word, patch, limits, wanted[i : i + AT_ONCE]) for i in range(0, len(wanted), AT_ONCE)]
+        )
 
     def cancel(self) -> None:
         """Cancel. Known keys stay."""
-        with self._news:
-            self._stop()
-            self._news.notify_all()
+        self._work.cancel()
 
-    def _stop(self) -> None:
-        if self._job is not None:
-            self._workbench.give_up(self._job)
-        self._running = self._job = None
+    def _step(self, word: str, patch: Patch, limits: Limits, keys: list[int]) -> Step:
+        def step(done: Callable[[Store], None]) -> int | None:
+            return self._worker.ask_for(
+                patch, limits, "keys", lambda told: done(lambda: self._take(word, told)), keys=keys
+            )
 
-    def _next(self, word: str, patch: Patch, limits: Limits) -> None:
-        with self._news:
-            if self._running != word:
-                return
-            if not self._left:
-                self._running = self._job = None
-                self._news.notify_all()
-                return
-            keys = self._left[0]
+        return step
 
-        def hear(told: JobReply) -> None:
-            with self._news:
-                if self._running != word:
-                    return
-                if told.problem is not None:
-                    self.problem = told.problem
-                    self._running = None
-                else:
-                    self._kept[word] |= {k.pitch: k for k in told.found}
-                    self._left.pop(0)
-                self._news.notify_all()
-            self._next(word, patch, limits)
-
-        job = self._workbench.ask_for(patch, limits, "keys", hear, keys=keys)
-        with self._news:
-            if self._running == word:
-                self._job = job
+    def _take(self, word: str, told: JobReply) -> bool:
+        if told.problem is not None:
+            self.problem = told.problem
+            return False
+        self._kept[word] |= {k.pitch: k for k in told.found}
+        return True
 
     def wait(self, patch: Patch, known: int, seconds: float) -> None:
         """Wait until more keys than ``known`` are there, or nothing runs."""
         word = content_of(patch)
-        with self._news:
-            self._news.wait_for(lambda: self._running != word or len(self._kept.get(word, {})) > known, seconds)
+        self._work.wait(lambda: self._sweeping != word or len(self._kept.get(word, {})) > known, seconds)

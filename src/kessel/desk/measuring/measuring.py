@@ -62,7 +62,7 @@ class Measuring:
         """``leveled`` is called with the levels of every measured version, ``judged`` with its findings, ``curious``
         when somebody waits for fixes, ``changed`` when anything is new here.
         """
-        self._workbench = render_worker
+        self._worker = render_worker
         # the listener owns this object: a weak reference avoids a cycle
         self._leveled, self._judged = weakly(leveled), weakly(judged)
         self._curious, self._changed = weakly(curious), weakly(changed)
@@ -83,11 +83,11 @@ class Measuring:
             if again and self.measured is not None:
                 self.measured = replace(self.measured, version=-1)
             if self._job is not None:
-                self._workbench.give_up(self._job)
+                self._worker.give_up(self._job)
             self._wanted = version
             self.problem = None
             self._rendering = True
-            self._job = self._workbench.measure(version, patch, limits, lambda told: self._hear(version, told))
+            self._job = self._worker.measure(version, patch, limits, lambda told: self._hear(version, told))
 
     def _hear(self, version: int, told: JobReply) -> None:
         if told.findings is not None and self._is_wanted(version):
@@ -114,7 +114,7 @@ class Measuring:
             if not self._rendering:
                 return
             if self._job is not None:
-                self._workbench.give_up(self._job)
+                self._worker.give_up(self._job)
             self._rendering = False
             self.problem = STOPPED
             self._news.notify_all()
@@ -124,7 +124,7 @@ class Measuring:
     def share(self) -> float | None:
         """Progress of the rendering of the wanted version, 0..1. None if none runs."""
         with self._news:
-            return self._workbench.progress(self._job) if self._rendering and self._job is not None else None
+            return self._worker.progress(self._job) if self._rendering and self._job is not None else None
 
     @contextmanager
     def looked_at(self) -> Iterator[None]:

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-import threading
+from collections.abc import Callable
 from dataclasses import dataclass
 
 from ...checks import Finding, Limits
 from ...library import Library
-from ...worker import JobReply
 from .render_worker import RenderWorker
+from .stepped_work import Step, SteppedWork, Store
 
 
 @dataclass(frozen=True)
@@ -25,12 +25,14 @@ class SetCheck:
     """Checks the patches of one set in the background. Thread-safe."""
 
     def __init__(self, library: Library, render_worker: RenderWorker, set_id: int) -> None:
-        self._library, self._workbench, self._set_id = library, render_worker, set_id
-        self._news = threading.Condition()
+        self._library, self._worker, self._set_id = library, render_worker, set_id
+        self._work = SteppedWork(render_worker)
         self._found: dict[str, tuple[str, SetCheckRow]] = {}
-        self._left: list[str] = []
-        self._job: int | None = None
-        self.running = False
+
+    @property
+    def running(self) -> bool:
+        """Whether patches are being checked."""
+        return self._work.running
 
     @property
     def limits(self) -> Limits:
@@ -42,7 +44,7 @@ class SetCheck:
         """Every patch of the set. Findings of an older state or of other limits do not count."""
         against = self.limits.model_dump_json()
         found = []
-        with self._news:
+        with self._work.news:
             for card in self._library.patches(self._set_id):
                 stamp, row = self._found.get(card.slug, ("", SetCheckRow(card.slug, card.name, None)))
                 fresh = stamp == f"{card.revision} {against}"
@@ -57,48 +59,35 @@ class SetCheck:
 
     def start(self) -> None:
         """Check every patch that is not known yet."""
-        todo = [r.slug for r in self.rows() if r.findings is None]
-        with self._news:
-            if self.running:
-                return
-            self._left, self.running = todo, bool(todo)
-        self._next()
+        if not self.running:
+            self._work.start([self._step(r.slug) for r in self.rows() if r.findings is None])
 
     def cancel(self) -> None:
         """Cancel. Known findings stay."""
-        with self._news:
-            self.running = False
-            if self._job is not None:
-                self._workbench.give_up(self._job)
-            self._job = None
-            self._news.notify_all()
+        self._work.cancel()
 
-    def _next(self) -> None:
-        with self._news:
-            if not self.running:
-                return
-            if not self._left:
-                self.running = False
-                self._news.notify_all()
-                return
-            slug = self._left.pop(0)
-        limits = self.limits
-        card = self._library.card(slug)
-        stamp = f"{card.revision} {limits.model_dump_json()}"
+    def _step(self, slug: str) -> Step:
+        def step(done: Callable[[Store], None]) -> int | None:
+            limits = self.limits
+            card = next((c for c in self._library.patches(self._set_id) if c.slug == slug), None)
+            if card is None:
+                # deleted meanwhile
+                done(lambda: True)
+                return None
+            stamp = f"{card.revision} {limits.model_dump_json()}"
+            return self._worker.ask_for(
+                self._library.load(slug),
+                limits,
+                "findings",
+                lambda told: done(lambda: self._take(stamp, SetCheckRow(slug, card.name, told.found, told.problem))),
+            )
 
-        def hear(told: JobReply) -> None:
-            with self._news:
-                if not self.running:
-                    return
-                self._found[slug] = stamp, SetCheckRow(slug, card.name, told.found, told.problem)
-                self._news.notify_all()
-            self._next()
+        return step
 
-        job = self._workbench.ask_for(self._library.load(slug), limits, "findings", hear)
-        with self._news:
-            self._job = job
+    def _take(self, stamp: str, row: SetCheckRow) -> bool:
+        self._found[row.slug] = stamp, row
+        return True
 
     def wait(self, done: int, seconds: float) -> None:
         """Wait until more than ``done`` patches are known, or nothing runs."""
-        with self._news:
-            self._news.wait_for(lambda: not self.running or self.progress[0] > done, seconds)
+        self._work.wait(lambda: self.progress[0] > done, seconds)
