@@ -401,7 +401,7 @@ def test_parts_are_kept_put_in_copied_and_frozen(page, address):
     count = same.count()
     row = page.get_by_role("article").filter(has=page.locator(f'a[href="/patch/{other}/export"]'))
     with page.expect_download() as got:
-        row.get_by_role("link", name="Export").click()
+        row.get_by_role("link", name="Patch file").click()
     assert got.value.suggested_filename.endswith(".zip")
     page.get_by_label("Import a patch file").set_input_files(got.value.path())
     expect(same).to_have_count(count + 1)

@@ -285,7 +285,7 @@ def test_the_library_by_hand(page, address, tmp_path):
     copy.get_by_label("Name of").press("Enter")
     race = page.get_by_role("article", name="Mill Race")
     with page.expect_download() as got:
-        race.get_by_role("link", name="Export").click()
+        race.get_by_role("link", name="Patch file").click()
     got.value.save_as(tmp_path / "race.json")
     assert json.loads((tmp_path / "race.json").read_text())["name"] == "Mill Race"
     race.get_by_role("button", name="Delete").click()

@@ -27,17 +27,17 @@ class Limits(BaseModel):
         default=-4.0,
         ge=-24,
         le=0,
-        title="Sum loss, out of step",
+        title="Sum loss, drifting phase",
         description="For layers that drift in phase. −3 dB is what unrelated sounds of equal level give.",
     )
     low_mono_loss_db: float = Field(default=-1.0, ge=-24, le=0, title="Mono loss, lows")
     low_hz: float = Field(default=120.0, ge=60, le=250, title="Lows end at")
     mono_loss_db: float = Field(default=-3.0, ge=-24, le=0, title="Mono loss, all frequencies")
-    hollow_db: float = Field(default=9.0, ge=0, le=36, title="Hollow")
+    hollow_db: float = Field(default=9.0, ge=0, le=36, title="Weak fundamental")
     thin_db: float = Field(default=6.0, ge=1, le=36, title="Uneven harmonics")
     strike_db: float = Field(default=0.5, ge=0.05, le=12, title="Repeatability")
     floor_hz: float = Field(default=32.0, ge=15, le=80, title="Lowest frequency of the room")
-    rumble_db: float = Field(default=-9.0, ge=-60, le=12, title="Rumble under that")
+    rumble_db: float = Field(default=-9.0, ge=-60, le=12, title="Rumble")
     kick_room_db: float = Field(default=6.0, ge=-12, le=36, title="Level under the kick")
     soft_lufs: float = Field(default=-20.0, ge=-60, le=0, title="Lowest loudness")
     loud_lufs: float = Field(default=-8.0, ge=-60, le=0, title="Highest loudness")

@@ -14,6 +14,9 @@ from ..pairs import moved_splits
 
 _SPARE = 1.0
 
+_ALONE_DB = 90.0
+"""A fundamental this many dB above harmonics 2 to 4 has no others."""
+
 
 def note_levels(e: Evidence, note: HeardNote, hz: float) -> dict[str, np.ndarray[tuple[int], np.dtype[np.float64]]]:
     """RMS amplitude of harmonics 1..4 over a note, of the sum and of every pitched layer."""
@@ -82,10 +85,11 @@ def hollow(e: Evidence, limits: Limits) -> list[Finding]:
     under, note, hz, best = worst
     fails = under > limits.hollow_db
     name = note_name(note.pitch)
-    if under > 0:
-        text = f"Fundamental {write(under, 'dB')} under its overtones, worst note {name}"
+    if under < -_ALONE_DB:
+        text = "No other harmonics"
     else:
-        text = f"Fundamental {write(-under, 'dB')} over its overtones, lowest on {name}"
+        where = "below" if under > 0 else "above"
+        text = f"{write(abs(under), 'dB')} {where} harmonics 2 to 4, worst note {name}"
     fixes = e.sought(lambda: _fixes(e, best, under, limits)) if fails else ()
     return [
         Finding(
@@ -96,7 +100,7 @@ def hollow(e: Evidence, limits: Limits) -> list[Finding]:
             value=under,
             unit="dB",
             limit=limits.hollow_db,
-            limit_text=f"{write(limits.hollow_db, 'dB')} below the loudest harmonic",
+            limit_text=f"{write(limits.hollow_db, 'dB')} below harmonics 2 to 4",
             limit_name="hollow_db",
             where=Where((best,) if fails else (), name, note.beat, hz / 1.12, hz * 1.12),
             fixes=fixes,

@@ -204,14 +204,15 @@ def rumble(e: Evidence, limits: Limits) -> list[Finding]:
         return []
     held = value <= limits.rumble_db
     deep = sorted({n.note.pitch for n in note_partials(e) if n.hz < limits.floor_hz})
-    text = f"{write(value, 'dB')} under {write(limits.floor_hz, 'Hz')} against the sound above"
+    floor = write(limits.floor_hz, "Hz")
+    text = f"{write(value, 'dB')} against the sound above"
     if deep:
-        text += f"; {', '.join(note_name(p) for p in deep[:3])} has its fundamental below it"
+        text += f"; {', '.join(note_name(p) for p in deep[:3])} has its fundamental there"
     return [
         Finding(
             check="rumble",
             verdict="holds" if held else "look",
-            title="Nothing much under the floor" if held else "Rumble under the lowest frequency of the room",
+            title=f"No rumble under {floor}" if held else f"Rumble under {floor}",
             text=text,
             value=value,
             unit="dB",

@@ -39,12 +39,12 @@ _PROCESSORS = "kessel.engine.modulation.movers:"
 
 MOVERS: tuple[Kind, ...] = (
     Kind(Envelope, "Envelope", processor=_PROCESSORS + "EnvelopeMover", manner=lambda mover: "once per note"),
-    Kind(Curve, "Curve", processor=_PROCESSORS + "CurveMover", verb="drawn by", manner=_curve_manner),
+    Kind(Curve, "Curve", processor=_PROCESSORS + "CurveMover", manner=_curve_manner),
     Kind(
-        Lfo, "LFO", processor=_PROCESSORS + "LfoMover", verb="swung by", manner=_lfo_manner,
+        Lfo, "LFO", processor=_PROCESSORS + "LfoMover", manner=_lfo_manner,
         is_bipolar=lambda mover: True,
     ),
-    Kind(Macro, "Macro", processor=_PROCESSORS + "MacroMover", verb="turned by", manner=_macro_manner),
+    Kind(Macro, "Macro", processor=_PROCESSORS + "MacroMover", manner=_macro_manner),
     Kind(
         Performance, "Performance", processor=_PROCESSORS + "PerformanceMover", manner=_performance_manner,
         is_bipolar=lambda mover: bool(mover.what == "bend"),

@@ -109,7 +109,7 @@ class Oscillator(Part):
         help="The drawn wave. The arrows step through all of them.",
     )
     position: float = control(
-        "Frame position",
+        "Frame",
         "%",
         0,
         100,

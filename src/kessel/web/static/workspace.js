@@ -21,7 +21,7 @@ export function startWorkspace(player) {
     $("stream-mode").textContent = words;
     $("stream").classList.toggle("loop", state.mode === "loop");
     $("stream").title = state.mode === "loop"
-      ? "The machine can't keep up: you hear the rendered loop. It tries to go live again by itself, and when you turn or play something."
+      ? "Playing the rendered loop: the engine can't keep up. It returns to live by itself, and when you turn or play something."
       : `How far the engine runs ahead of what you hear; ${state.underruns} gaps so far; a quantum costs ${state.cost_percent ?? 0} % of its time`;
   };
   function press(button, on) { button.setAttribute("aria-pressed", String(on)); }

@@ -212,7 +212,7 @@ def _controls(look: CheckContext, pair: LayerPair) -> tuple[View, ...]:
 
 def _words(d: details.PairDetail) -> tuple[str, ...]:
     pair, worst = d.pair, d.pair.worst
-    lost = f"{write(worst.sum_loss, 'dB')} lost at {write(worst.hz, 'Hz')}"
+    lost = f"{write(abs(worst.sum_loss), 'dB')} lost at {write(worst.hz, 'Hz')}"
     if pair.beat_hz is not None:
         lost = f"from {write(worst.low, 'dB')} to {write(worst.high, 'dB')}, {write(worst.sum_loss, 'dB')} on average"
     place = f"{d.words[pair.notes.index(worst)]} at {note_name(worst.note.pitch)}"

@@ -17,7 +17,7 @@ _MEASURES: tuple[tuple[str, str, _Figure, float, float, str], ...] = (
     ("Fundamental", "dBFS", lambda k: k.first, -40.0, -6.0, ""),
     ("Mono loss, lows", "dB", lambda k: k.mono_loss, 0.0, -6.0, "mono_loss"),
     ("Worst sum loss", "dB", lambda k: k.sum_loss, 0.0, -9.0, "sum_loss"),
-    ("Hollow", "dB", lambda k: k.hollow, -12.0, 18.0, "hollow"),
+    ("Weak fundamental", "dB", lambda k: k.hollow, -12.0, 18.0, "hollow"),
 )
 RANGES = ((FIRST, LAST), (FIRST, 60), (28, 40), (12, 48))
 
@@ -91,7 +91,7 @@ def _cell(
         )
     share = min(max((value - ends[0]) / (ends[1] - ends[0]), 0.0), 1.0)
     text = f"{note_name(pitch)} {name.lower()} {db(value)} {unit}"
-    shown = db(value, 0 if unit != "dB" or name == "Hollow" else 1)
+    shown = db(value, 0 if unit != "dB" or name == "Weak fundamental" else 1)
     return KeyCell(round(share, 3), text, "0" if shown in ("−0.0", "0.0", "−0") else shown, slug in bad, True)
 
 

@@ -19,7 +19,7 @@ _GROUPS: tuple[tuple[str, tuple[str, ...]], ...] = (
     ("Lows in mono", ("lows-in-mono",)),
     ("Mono, all frequencies", ("mono-loss",)),
     ("Fundamental", ("hollow", "fundamental-shut")),
-    ("Even harmonics", ("thin",)),
+    ("Harmonic balance", ("thin",)),
     ("Rumble", ("rumble",)),
     ("Kick", ("kick-clash",)),
     ("Peak level", ("output-peak",)),
