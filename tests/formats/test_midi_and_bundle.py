@@ -84,7 +84,7 @@ def test_a_song_is_cut_and_says_so():
     ]
     found = phrase_from_midi(midi(long), "song.mid", Phrase())
     assert found.phrase.bars == 8 and len(found.phrase.notes) == 32
-    assert found.left_out == "48 notes after bar 8 were left out"
+    assert found.left_out == "48 notes after bar 8 left out"
 
 
 @pytest.mark.parametrize(
@@ -164,3 +164,64 @@ def test_a_bad_bundle_is_answered_in_one_line():
             load_bundle(data)
         assert "\n" not in str(told.value)
     assert wav_bytes(np.zeros((1, 4)))[:4] == b"RIFF"
+
+
+def on_off(pitch, start, end, velocity=100, off="note_off"):
+    """One note as the messages of a track, in ticks of 1/96 beat."""
+    return [
+        mido.Message("note_on", note=pitch, velocity=velocity, time=start),
+        mido.Message(off, note=pitch, velocity=0, time=end - start),
+    ]
+
+
+@pytest.mark.parametrize(
+    ("ticks", "length", "bars"),
+    [
+        (1, 0.010417, 1),
+        (24, 0.25, 1),
+        (96, 1.0, 1),
+        (384, 4.0, 1),
+        (385, 4.010417, 2),
+        (3072, 32.0, 8),
+        (4000, 32.0, 8),
+    ],
+)
+@pytest.mark.parametrize("off", ["note_off", "note_on"])
+def test_lengths_of_notes_and_of_the_phrase(ticks, length, bars, off):
+    found = phrase_from_midi(midi(on_off(33, 0, ticks, off=off)), "x.mid", Phrase()).phrase
+    assert (found.notes[0].length, found.bars) == (pytest.approx(length, abs=1e-5), bars)
+
+
+def test_a_note_of_no_length_is_the_shortest_there_is():
+    assert phrase_from_midi(midi(on_off(33, 0, 0)), "x.mid", Phrase()).phrase.notes[0].length == 0.01
+
+
+def test_one_note_left_out_is_one_note():
+    early, late = on_off(33, 0, 96), on_off(33, 96 * 40, 96)
+    late[0] = late[0].copy(time=96 * 40)
+    late[1] = late[1].copy(time=96)
+    found = phrase_from_midi(midi([*early, *late]), "x.mid", Phrase())
+    assert found.left_out == f"1 note after bar {found.phrase.bars} left out"
+
+
+@pytest.mark.parametrize(("bpm", "wanted"), [(60, 60.0), (174, 174.0), (20, 40.0), (400, 240.0)])
+def test_the_tempo_is_read_within_its_limits(bpm, wanted):
+    track = [mido.MetaMessage("set_tempo", tempo=mido.bpm2tempo(bpm)), *on_off(33, 0, 96)]
+    assert phrase_from_midi(midi(track), "x.mid", Phrase()).tempo == pytest.approx(wanted, abs=0.01)
+
+
+def test_wheel_pressure_and_bend_are_read_as_lanes():
+    track = [
+        mido.Message("note_on", note=33, velocity=64),
+        mido.Message("pitchwheel", pitch=-8192),
+        mido.Message("control_change", control=1, value=127, time=48),
+        mido.Message("control_change", control=7, value=100),
+        mido.Message("aftertouch", value=127, time=48),
+        mido.Message("pitchwheel", pitch=8191),
+        mido.Message("note_off", note=33, time=96),
+    ]
+    found = phrase_from_midi(midi(track), "x.mid", Phrase()).phrase
+    assert [(p.beat, p.value) for p in found.bend] == [(0.0, -1.0), (1.0, 1.0)]
+    assert [(p.beat, p.value) for p in found.wheel] == [(0.5, 1.0)]
+    assert [(p.beat, p.value) for p in found.pressure] == [(1.0, 1.0)]
+    assert found.notes[0].velocity == 64

@@ -53,11 +53,18 @@ def test_the_demo_set_is_seeded_once_and_restored_on_demand(library):
     assert not library.seed_demo(SET_NAME, demo_patches())
     own = library.add(library.add_set("Mine"), patch())
     library.history.record("undertow", 0, document_of(edited(library.load("undertow"), output__gain=5.0)), "gain")
+    for n in range(3):
+        library.history.record(own, n, document_of(edited(patch(), output__gain=float(n + 1))), f"gain {n + 1}")
     library.delete("salt-press")
     library.restore_demo(SET_NAME, demo_patches())
     assert library.load("undertow") == demo_patches()["undertow"]
     assert library.history.steps("undertow") == []
     assert library.load("salt-press") == demo_patches()["salt-press"]
+    # a user's own patch keeps its history, to its first step
+    assert [s.label for s in library.history.steps(own)] == ["gain 1", "gain 2", "gain 3"]
+    assert library.load(own) == edited(patch(), output__gain=3.0)
+    while library.history.take(own, library.card(own).revision, redo=False) is not None:
+        pass
     assert library.load(own) == patch()
     assert len(library.patches()) == len(demo_patches()) + 1
 

@@ -131,7 +131,7 @@ def _phrase(
     ]  # fmt: skip
     points = {lane: _points([(b - away, v) for b, v in found], beats) for lane, found in lanes.items()}
     phrase = Phrase(bars=bars, root=like.root, scale=like.scale, notes=made, **points)
-    words = f"{left} notes after bar {bars} were left out" if left else ""
+    words = f"{left} note{'' if left == 1 else 's'} after bar {bars} left out" if left else ""
     kept_tempo = None if tempo is None else min(max(round(tempo, 2), 40.0), 240.0)
     return ReadMidi(phrase, kept_tempo, words)
 

@@ -27,7 +27,7 @@ def history(slug: str, open_patch: Opened, most: Annotated[int, Query(ge=1, le=1
 @router.post("/patch/{slug}/go-to")
 def go_to(open_patch: Opened, step: Annotated[int, Form(ge=0, le=2**63 - 1)]) -> Response:
     """Go to a step of the history."""
-    wanted = next((s for s in open_patch.steps(1_000_000) if s.id == step), None)
+    wanted = next((s for s in open_patch.steps(5000) if s.id == step), None)
     open_patch.go_to(step)
     name = f"“{wanted.label}”" if wanted is not None else "the start"
     label = f"{'Forward' if wanted is not None and wanted.undone else 'Back'} to {name}"
