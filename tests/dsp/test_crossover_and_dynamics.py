@@ -8,6 +8,7 @@ from kessel.dsp.dynamics.compression import (
     STEP,
     STEPS,
     WINDOW,
+    GainCurves,
     gain_rest,
     gains,
     keeping,
@@ -99,10 +100,11 @@ def gain_of(db, down=(-20.0, -0.75), up=(-40.0, 0.5), knee=6.0, attack=5.0, rele
     flat = lambda v: np.full(STEPS, float(v))  # noqa: E731
     for at in range(0, level.size, STEPS):
         out, trace = np.empty(QUANTUM), np.empty(STEPS)
-        gains(
-            np.ascontiguousarray(level[at : at + STEPS]), flat(down[0]), flat(down[1]), flat(up[0]), flat(up[1]),
-            flat(knee), flat(1), flat(most), flat(most), flat(keeping(attack)), flat(keeping(release)), opens, out, trace, state,
+        curves = GainCurves(
+            flat(down[0]), flat(down[1]), flat(up[0]), flat(up[1]), flat(knee), flat(1), flat(most), flat(most),
+            flat(keeping(attack)), flat(keeping(release)),
         )  # fmt: skip
+        gains(np.ascontiguousarray(level[at : at + STEPS]), curves, opens, out, trace, state)
         found.append(trace)
         assert 20 * np.log10(out[STEP - 1 :: STEP]) == pytest.approx(trace, abs=1e-6)
     return np.concatenate(found)

@@ -5,7 +5,10 @@ from __future__ import annotations
 import os
 from collections.abc import Callable
 from pathlib import Path
-from typing import Any, TypeVar
+from typing import Annotated, Any, TypeVar, get_args, get_type_hints
+
+import numpy as np
+from numpy.typing import NDArray
 
 RATE = 48000
 QUANTUM = 1024
@@ -28,11 +31,39 @@ os.environ.setdefault("NUMBA_SLP_VECTORIZE", "1")
 
 import numba  # noqa: E402
 
+I1 = Annotated[NDArray[np.int64], "i8[::1]"]
+I2 = Annotated[NDArray[np.int64], "i8[:,::1]"]
+U2 = Annotated[NDArray[np.uint64], "u8[:,::1]"]
+F1 = Annotated[NDArray[np.float64], "f8[::1]"]
+F2 = Annotated[NDArray[np.float64], "f8[:,::1]"]
+F3 = Annotated[NDArray[np.float64], "f8[:,:,::1]"]
+"""Arrays in the records of kernels, with their compiled types."""
 
-def kernel(signature: str) -> Callable[[F], F]:
-    """Compile a loop for one signature, with IEEE semantics and without checks for division by zero."""
-    made: Any = numba.njit(signature, cache=True, nogil=True, error_model="numpy", fastmath=False)
+
+def kernel(signature: str, *records: type) -> Callable[[F], F]:
+    """Compile a loop for one signature, with IEEE semantics and without checks for division by zero.
+
+    records: named tuples of arrays that the signature names. Their fields are annotated with F1, F2 and so on.
+    """
+    named = vars(numba.types) | {record.__name__: _compiled_type(record) for record in records}
+    made: Any = numba.njit(
+        eval(signature, {}, named),
+        cache=True,
+        nogil=True,
+        error_model="numpy",
+        fastmath=False,
+    )
     return made  # type: ignore[no-any-return]
+
+
+def _compiled_type(record: type) -> Any:
+    types: Any = numba.types
+    hints = get_type_hints(record, include_extras=True)
+    codes = (get_args(hints[name])[1] for name in record._fields)  # type: ignore[attr-defined]
+    made = [eval(code, {}, vars(types)) for code in codes]
+    if len(set(made)) == 1:
+        return types.NamedUniTuple(made[0], len(made), record)
+    return types.NamedTuple(made, record)
 
 
 def portion(function: F) -> F:

@@ -224,7 +224,7 @@ def test_the_output_is_clipped_where_it_says(mode):
     assert x.traces["output.ceiling"].min() < -3.0
     assert x.meters["output.gain"][0] > 1.0
     # the loop stands where it stood: every way is as late as the limiter
-    open_end = render_loop(edited(hot, output__ceiling__on=False, output__ceiling__way="limiter")).sum
+    open_end = render_loop(edited(hot, output__ceiling__on=False, output__ceiling__mode="limiter")).sum
     lag = np.correlate(x.sum[0, 4000:9000], open_end[0, 4010:8990], "valid").argmax()
     assert abs(int(lag) - 10) <= 1
 
@@ -235,7 +235,7 @@ def test_ways_of_the_ceiling_change_without_a_click():
     own = np.abs(np.diff(engine.read(20 * QUANTUM))).max()
     parts = []
     for n in range(12):
-        engine.update(edited(quiet, output__ceiling__way=("limiter", "soft clip", "hard clip")[n % 3]))
+        engine.update(edited(quiet, output__ceiling__mode=("limiter", "soft clip", "hard clip")[n % 3]))
         parts.append(engine.quantum())
         parts.append(engine.quantum())
     assert np.abs(np.diff(np.concatenate(parts, axis=1))).max() < 1.5 * own

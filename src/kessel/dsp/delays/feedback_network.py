@@ -7,13 +7,13 @@ all-passes before it and a few early reflections make it dense from the start.
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..filters.svf import flush_denormals
-from ..jit import RATE, kernel
+from ..jit import F1, F2, RATE, kernel
 
 LINES = 8
 ROOM = 16384
@@ -53,35 +53,58 @@ class Rest:
         self.at = 0
 
 
-@kernel(
-    "void(f8[:,::1], f8[:,::1], f8[:,::1], f8[:,::1], f8[:,::1], f8[::1], i8, f8[::1], f8[::1], f8[:,::1], f8[::1], "
-    "f8[::1], f8[::1], f8[::1], f8[::1], f8[::1], f8[::1])"
-)
-def network(
-    x: Any,
-    wet: Any,
-    ahead: Any,
-    smear: Any,
-    lines: Any,
-    damp: Any,
-    at: int,
-    was: Any,
-    now: Any,
-    early: Any,
-    early_gain: Any,
-    loss_was: Any,
-    loss_now: Any,
-    before: Any,
-    much: Any,
-    dull: Any,
-    width: Any,
-) -> None:
-    """Write the reverberation of x, (2, n), to wet, (2, n).
+class NetworkLines(NamedTuple):
+    """The delays and filters of a network.
 
-    was, now: lengths of the delays in samples at the start and the end, (LINES,); loss_was, loss_now: their gains.
-    before: (n,) pre-delay in samples. much: (n,) level of the early reflections. dull: (n,) coefficient of the
-    low-passes, 1 is off. width: (n,) 0..1.
+    ahead: (2, MOST_AHEAD). smear: (4, SMEAR). lines: (LINES, ROOM). damp: (LINES,).
     """
+
+    ahead: F2
+    smear: F2
+    lines: F2
+    damp: F1
+
+
+class NetworkLengths(NamedTuple):
+    """Lengths of the delays, with their gains.
+
+    was, now: samples at the start and the end of the quantum, (LINES,); loss_was, loss_now: their gains. early: (2,
+    EARLY) samples of the early reflections; early_gain: (EARLY,).
+    """
+
+    was: F1
+    now: F1
+    loss_was: F1
+    loss_now: F1
+    early: F2
+    early_gain: F1
+
+
+class NetworkCurves(NamedTuple):
+    """The controls of a network, each (n,).
+
+    before: pre-delay in samples. much: level of the early reflections. dull: coefficient of the low-passes, 1 is off.
+    width: 0..1.
+    """
+
+    before: F1
+    much: F1
+    dull: F1
+    width: F1
+
+
+@kernel(
+    "void(f8[:,::1], f8[:,::1], i8, NetworkLines, NetworkLengths, NetworkCurves)",
+    NetworkLines,
+    NetworkLengths,
+    NetworkCurves,
+)
+def network(x: Any, wet: Any, at: int, state: Any, lengths: Any, curves: Any) -> None:
+    """Write the reverberation of x, (2, n), to wet, (2, n). at: place of the first sample in the delays."""
+    ahead, smear, lines, damp = state.ahead, state.smear, state.lines, state.damp
+    was, now, loss_was, loss_now = lengths.was, lengths.now, lengths.loss_was, lengths.loss_now
+    early, early_gain = lengths.early, lengths.early_gain
+    before, much, dull, width = curves.before, curves.much, curves.dull, curves.width
     n = x.shape[1]
     mask, room = ahead.shape[1] - 1, lines.shape[1] - 1
     still = True

@@ -8,12 +8,12 @@ between them the gain is linear.
 from __future__ import annotations
 
 import math
-from typing import Any
+from typing import Any, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
-from ..jit import QUANTUM, RATE, inline, kernel
+from ..jit import F1, QUANTUM, RATE, inline, kernel
 
 STEP = 8
 STEPS = QUANTUM // STEP
@@ -98,34 +98,34 @@ def _over(level: Any, threshold: Any, knee: Any) -> Any:
     return over
 
 
-@kernel(
-    "void(f8[::1], f8[::1], f8[::1], f8[::1], f8[::1], f8[::1], f8[::1], f8[::1], f8[::1], f8[::1], f8[::1], b1, "
-    "f8[::1], f8[::1], f8[::1])"
-)
-def gains(
-    level: Any,
-    down_from: Any,
-    down: Any,
-    up_from: Any,
-    up: Any,
-    knee: Any,
-    depth: Any,
-    least: Any,
-    most: Any,
-    rise: Any,
-    fall: Any,
-    opens: bool,
-    out: Any,
-    trace: Any,
-    state: Any,
-) -> None:
+class GainCurves(NamedTuple):
+    """The controls of a compressor at every step, each (STEPS,).
+
+    down_from, up_from: thresholds in dB; down, up: dB of gain for each dB over or under them; knee: width in dB; depth:
+    share of it all; least, most: dB at most down and up. rise, fall: share of the gain change that is left after a step
+    when the level rises and when it falls.
+    """
+
+    down_from: F1
+    down: F1
+    up_from: F1
+    up: F1
+    knee: F1
+    depth: F1
+    least: F1
+    most: F1
+    rise: F1
+    fall: F1
+
+
+@kernel("void(f8[::1], GainCurves, b1, f8[::1], f8[::1], f8[::1])", GainCurves)
+def gains(level: Any, curves: Any, opens: bool, out: Any, trace: Any, state: Any) -> None:
     """Write the gain over a quantum into out, (n,), and in dB into trace, (STEPS,).
 
-    level: (STEPS,) in dB. down_from, up_from: thresholds in dB; down, up: dB of gain for each dB over or under them;
-    knee: width in dB; depth: share of it all; least, most: dB at most down and up. rise, fall: share of the way that is
-    left after a step when the level rises and when it falls. opens: the gain rises with the level. All (STEPS,).
-    state: (2,).
+    level: (STEPS,) in dB. opens: the gain rises with the level. state: (2,).
     """
+    down_from, down, up_from, up, knee = curves.down_from, curves.down, curves.up_from, curves.up, curves.knee
+    depth, least, most, rise, fall = curves.depth, curves.least, curves.most, curves.rise, curves.fall
     db, gain = state[0], state[1]
     for j in range(level.size):
         at = level[j]

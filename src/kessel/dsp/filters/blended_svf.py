@@ -6,12 +6,12 @@ both loops while it sounds.
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
-from ..jit import RATE, kernel
+from ..jit import F1, RATE, kernel
 from .soft_edge import edge_between
 from .svf import damping, flush_denormals, prewarp
 
@@ -19,34 +19,30 @@ SHAPED_STATE = 5
 """Two states for each of two sections, and the last sample after the drive."""
 
 
-@kernel(
-    "void(f8[:,::1], i8, i8, i8, f8[::1], f8[::1], f8[::1], f8[::1], f8[::1], f8[::1], f8[::1], f8[::1], f8[::1], "
-    "f8[::1], f8[:,::1], f8[::1])"
-)
-def filter_shaped(
-    x: Any,
-    a: Any,
-    b: Any,
-    poles: Any,
-    log_hz: Any,
-    k1: Any,
-    k2: Any,
-    low: Any,
-    band: Any,
-    high: Any,
-    drive: Any,
-    share: Any,
-    after: Any,
-    mix: Any,
-    state: Any,
-    prewarp_table: Any,
-) -> Any:
-    """Filter x, (channels, n), in place, samples a..b. ``poles`` is 1, 2 or 4.
+class ShapedCurves(NamedTuple):
+    """The controls of a filter, each (n,).
 
-    log_hz: (n,) log2 of the cutoff in Hz. k1, k2: (n,) damping of the first and second section. low, band, high: (n,)
-    weights of a section's outputs. drive, after: (n,) linear gain into and out of the soft edge, which has the weight
-    ``share``, 0..1. mix: (n,) 0..1. state: (channels, SHAPED_STATE).
+    log_hz: log2 of the cutoff in Hz. k1, k2: damping of the first and second section. low, band, high: weights of a
+    section's outputs. drive, after: linear gain into and out of the soft edge; share: its weight, 0..1. mix: 0..1.
     """
+
+    log_hz: F1
+    k1: F1
+    k2: F1
+    low: F1
+    band: F1
+    high: F1
+    drive: F1
+    share: F1
+    after: F1
+    mix: F1
+
+
+@kernel("void(f8[:,::1], i8, i8, i8, ShapedCurves, f8[:,::1], f8[::1])", ShapedCurves)
+def filter_shaped(x: Any, a: Any, b: Any, poles: Any, curves: Any, state: Any, prewarp_table: Any) -> Any:
+    """Filter x, (channels, n), in place, samples a..b. ``poles`` is 1, 2 or 4. state: (channels, SHAPED_STATE)."""
+    log_hz, k1, k2, low, band, high = curves.log_hz, curves.k1, curves.k2, curves.low, curves.band, curves.high
+    drive, share, after, mix = curves.drive, curves.share, curves.after, curves.mix
     for c in range(x.shape[0]):
         s1, s2, s3, s4, past = state[c, 0], state[c, 1], state[c, 2], state[c, 3], state[c, 4]
         for i in range(a, b):

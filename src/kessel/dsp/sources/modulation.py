@@ -6,12 +6,12 @@ by sample.
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, NamedTuple
 
 import numpy as np
 
 from ..interpolation import cubic
-from ..jit import inline, kernel
+from ..jit import F1, F2, F3, I1, inline, kernel
 from .oscillators import (
     CYCLE,
     NOWHERE,
@@ -23,6 +23,8 @@ from .oscillators import (
     STRETCHED,
     TABLE,
     TURN_SHIFT,
+    CycleArrays,
+    SourceArrays,
     read_stretched,
     read_table,
     turn_of,
@@ -38,56 +40,58 @@ def _read_span(span: Any, p: Any) -> Any:
     return cubic(p - i, span[i - 1], span[i], span[i + 1], span[i + 2])
 
 
+class ReadyArrays(NamedTuple):
+    """Noises and recordings over a quantum, at twice the rate.
+
+    sound: (ready sources, 2, 2 n). at: (sources,) their rows. A recording is read from spans, (ready sources, 2, m), at
+    spot, (ready sources, 2 n), if cycle, (ready sources,), is over 0: the samples of one cycle.
+    """
+
+    sound: F3
+    spans: F3
+    spot: F2
+    cycle: F1
+    at: I1
+
+
+class EdgeArrays(NamedTuple):
+    """Modulations, grouped by target: those of source s are first[s]..first[s + 1].
+
+    order: (sources,), modulators first. first: (sources + 1,). source, mode (PHASE or RING), back (1 if the modulator
+    comes later in the order): (edges,). amount: (edges, n), cycles or 0..1.
+    """
+
+    order: I1
+    first: I1
+    source: I1
+    mode: I1
+    back: I1
+    amount: F2
+
+
+_RECORDS = (SourceArrays, CycleArrays, ReadyArrays, EdgeArrays)
+
+
 @kernel(
-    "void(f8[:,::1], f8[:,::1], i8, i8, f8[:,::1], f8[:,::1], f8[::1], i8[::1], i8[:,::1], i8[:,::1], f8[:,::1],"
-    " f8[::1], i8, f8[:,:,::1], i8[::1], f8[:,::1], f8[:,::1], f8[:,::1], u8[:,::1], u8[:,::1],"
-    " f8[:,:,::1], f8[:,:,::1], f8[:,::1], f8[::1], i8[::1], i8[::1], i8[::1], i8[::1], i8[::1], i8[::1],"
-    " f8[:,::1], f8[:,:,::1])"
+    "void(f8[:,::1], f8[:,::1], i8, i8, f8[::1], SourceArrays, CycleArrays, ReadyArrays, EdgeArrays, f8[:,:,::1])",
+    *_RECORDS,
 )
 def sources_modulated(
-    out: Any,
-    past: Any,
-    a: Any,
-    b: Any,
-    tables: Any,
-    own: Any,
-    freq: Any,
-    kind: Any,
-    row: Any,
-    row2: Any,
-    ratio: Any,
-    offset: Any,
-    copies: Any,
-    gain: Any,
-    dest: Any,
-    level: Any,
-    pitch: Any,
-    shape: Any,
-    phase: Any,
-    phase2: Any,
-    ready: Any,
-    spans: Any,
-    spot: Any,
-    cycle: Any,
-    ready_at: Any,
-    order: Any,
-    first: Any,
-    source: Any,
-    mode: Any,
-    back: Any,
-    amount: Any,
-    memory: Any,
+    out: Any, past: Any, a: Any, b: Any, freq: Any, sources: Any, cycles: Any, readied: Any, edges: Any, memory: Any
 ) -> Any:
-    """As ``sources_plain``, with sources working on each other, at twice the rate.
+    """As ``sources_plain``, with sources that modulate each other, at twice the rate.
 
-    out, past: (channels, 2 n). Every copy carries its own modulators. ready: (ready sources, 2, 2 n), what noises
-    give; ready_at: (sources,) its row. Where cycle, (ready sources,), the samples to a cycle, is over 0, a recording is
-    read from spans, (ready sources, 2, m), at spot, (ready sources, 2 n). order: (sources,) modulators first, as far as
-    there are no circles. Edges stand by target: those of s from first[s] on to first[s + 1]. source, way (PHASE
-    or RING), back (1 where the source comes later in the order): (edges,). amount: (edges, n), cycles or 0..1.
-    memory: (copies, sources, 3): each source's present output and the two before. An edge that leads back gives the
-    mean of the last two, which holds a loop of feedback together.
+    out, past: (channels, 2 n). Every copy has its own modulators. memory: (copies, sources, 3): each source's present
+    output and the two before. An edge that leads back reads the mean of the last two, which keeps feedback stable.
     """
+    kind, ratio, offset, gain = sources.kind, sources.ratio, sources.offset, sources.gain
+    dest, level, pitch, shape = sources.dest, sources.level, sources.pitch, sources.shape
+    tables, own, row, row2 = cycles.tables, cycles.own, cycles.row, cycles.row2
+    phase, phase2 = cycles.phase, cycles.phase2
+    copies = phase.shape[1]
+    ready, spans, spot, cycle, ready_at = readied.sound, readied.spans, readied.spot, readied.cycle, readied.at
+    order, first, source, mode, amount = edges.order, edges.first, edges.source, edges.mode, edges.amount
+    back = edges.back
     channels = out.shape[0]
     n = out.shape[1] // 2
     half = 0.5 * STEP_PER_HZ
@@ -159,48 +163,24 @@ def sources_modulated(
 
 
 @kernel(
-    "void(f8[:,::1], f8[:,::1], i8, i8, f8[:,::1], f8[:,::1], f8[::1], i8[::1], i8[:,::1], i8[:,::1], f8[:,::1],"
-    " f8[::1], i8, f8[:,:,::1], i8[::1], f8[:,::1], f8[:,::1], f8[:,::1], i8[::1], u8[:,::1], u8[:,::1],"
-    " f8[:,:,::1], f8[:,:,::1], f8[:,::1], f8[::1], i8[::1], i8[::1], i8[::1], i8[::1], i8[::1], f8[:,::1], f8[:,::1])"
+    "void(f8[:,::1], f8[:,::1], i8, i8, f8[::1], SourceArrays, CycleArrays, ReadyArrays, EdgeArrays, f8[:,::1])",
+    *_RECORDS,
 )
 def sources_in_order(
-    out: Any,
-    past: Any,
-    a: Any,
-    b: Any,
-    tables: Any,
-    own: Any,
-    freq: Any,
-    kind: Any,
-    row: Any,
-    row2: Any,
-    ratio: Any,
-    offset: Any,
-    copies: Any,
-    gain: Any,
-    dest: Any,
-    level: Any,
-    pitch: Any,
-    shape: Any,
-    moves: Any,
-    phase: Any,
-    phase2: Any,
-    ready: Any,
-    spans: Any,
-    spot: Any,
-    cycle: Any,
-    ready_at: Any,
-    order: Any,
-    first: Any,
-    source: Any,
-    mode: Any,
-    amount: Any,
-    work: Any,
+    out: Any, past: Any, a: Any, b: Any, freq: Any, sources: Any, cycles: Any, readied: Any, edges: Any, work: Any
 ) -> Any:
-    """As ``sources_modulated`` where no edge leads back: one source after the other, each for the whole stretch.
+    """As ``sources_modulated`` without feedback: one source after the other, each over the whole stretch.
 
-    work: (sources + 2, 2 n) room for what the sources give, and for swing and ring.
+    work: (sources + 2, 2 n) space for the outputs of the sources, and for phase and ring modulation.
     """
+    kind, ratio, offset, gain = sources.kind, sources.ratio, sources.offset, sources.gain
+    dest, level, pitch, shape = sources.dest, sources.level, sources.pitch, sources.shape
+    tables, own, row, row2 = cycles.tables, cycles.own, cycles.row, cycles.row2
+    phase, phase2 = cycles.phase, cycles.phase2
+    copies = phase.shape[1]
+    ready, spans, spot, cycle, ready_at = readied.sound, readied.spans, readied.spot, readied.cycle, readied.at
+    order, first, source, mode, amount = edges.order, edges.first, edges.source, edges.mode, edges.amount
+    moves = sources.moves
     n = out.shape[1] // 2
     half = 0.5 * STEP_PER_HZ
     count = kind.shape[0]

@@ -7,12 +7,12 @@ crossfades between them over the quantum.
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, NamedTuple
 
 import numpy as np
 
 from ..interpolation import cubic
-from ..jit import RATE, inline, kernel
+from ..jit import F1, F2, F3, I1, I2, RATE, U2, inline, kernel
 
 TABLE, PULSE, READY, STRETCHED = 0, 1, 2, 3
 OWN = 1 << 20
@@ -54,40 +54,51 @@ def read_stretched(tables: Any, re: Any, im: Any, one: Any, two: Any) -> Any:
     return cosine * read_table(re, two) - sine * read_table(im, two)
 
 
-@kernel(
-    "void(f8[:,::1], f8[:,::1], i8, i8, f8[:,::1], f8[:,::1], f8[::1], i8[::1], i8[:,::1], i8[:,::1], f8[:,::1],"
-    " f8[::1], i8[::1], f8[:,:,::1], i8[::1], f8[:,::1], f8[:,::1], f8[:,::1], i8[::1], u8[:,::1], u8[:,::1])"
-)
-def sources_plain(
-    out: Any,
-    past: Any,
-    a: Any,
-    b: Any,
-    tables: Any,
-    own: Any,
-    freq: Any,
-    kind: Any,
-    row: Any,
-    row2: Any,
-    ratio: Any,
-    offset: Any,
-    copies: Any,
-    gain: Any,
-    dest: Any,
-    level: Any,
-    pitch: Any,
-    shape: Any,
-    moves: Any,
-    phase: Any,
-    phase2: Any,
-) -> Any:
+class SourceArrays(NamedTuple):
+    """The sources of a layer over a quantum.
+
+    kind, dest, copies, moves: (sources,); moves: 0 if frequency, level and shape are constant. offset: (sources,) Hz.
+    ratio: (sources, copies). gain: (sources, copies, 2). level (linear), pitch (ratio), shape (pulse width 0..1, or 1 +
+    stretch): (sources, n).
+    """
+
+    kind: I1
+    ratio: F2
+    offset: F1
+    copies: I1
+    gain: F3
+    dest: I1
+    level: F2
+    pitch: F2
+    shape: F2
+    moves: I1
+
+
+class CycleArrays(NamedTuple):
+    """What the oscillators of a voice read.
+
+    tables, own: (rows, points), shared tables and those of the voice. row, row2: (sources, copies), rows at the start
+    and the end of the quantum. phase, phase2: (sources, copies).
+    """
+
+    tables: F2
+    own: F2
+    row: I2
+    row2: I2
+    phase: U2
+    phase2: U2
+
+
+@kernel("void(f8[:,::1], f8[:,::1], i8, i8, f8[::1], SourceArrays, CycleArrays)", SourceArrays, CycleArrays)
+def sources_plain(out: Any, past: Any, a: Any, b: Any, freq: Any, sources: Any, cycles: Any) -> Any:
     """Add all oscillators of a voice into ``out`` and ``past``, samples a..b.
 
-    out, past: (channels, n), 1 or 2 channels. own: (rows, points) tables of this voice. freq: (n,) Hz of the note.
-    kind, dest, copies, offset (Hz): (sources,). row, row2, ratio, phase, phase2: (sources, copies). gain: (sources,
-    copies, 2). level (linear), pitch (ratio), shape (pulse width 0..1, or 1 + stretch): (sources, n). moves:
-    (sources,), 0 where frequency, level and shape keep one value from a to b.
+    out, past: (channels, n), 1 or 2 channels. freq: (n,) Hz of the note.
     """
+    kind, ratio, offset, copies, gain = sources.kind, sources.ratio, sources.offset, sources.copies, sources.gain
+    dest, level, pitch, shape, moves = sources.dest, sources.level, sources.pitch, sources.shape, sources.moves
+    tables, own, row, row2 = cycles.tables, cycles.own, cycles.row, cycles.row2
+    phase, phase2 = cycles.phase, cycles.phase2
     channels = out.shape[0]
     n = out.shape[1]
     for s in range(kind.shape[0]):

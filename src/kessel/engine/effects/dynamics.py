@@ -7,7 +7,17 @@ import math
 import numpy as np
 
 from ...dsp import QUANTUM, RATE
-from ...dsp.dynamics.compression import STEPS, gain_rest, gains, keeping, level_rest, levels, weigh, weigh_into
+from ...dsp.dynamics.compression import (
+    STEPS,
+    GainCurves,
+    gain_rest,
+    gains,
+    keeping,
+    level_rest,
+    levels,
+    weigh,
+    weigh_into,
+)
 from ...dsp.dynamics.limiter import LATENCY as LIMITER_LATENCY
 from ...dsp.dynamics.limiter import limit
 from ...dsp.dynamics.limiter import rest as limiter_rest
@@ -22,8 +32,6 @@ from ...dsp.nonlinear.waveshaping import CURVES, NOT_DRAWN, SHAPED_LATENCY, SHAP
 from ...patch import BandDynamics, CeilingItem, Compressor, Multiband
 from ..modulation import Array, as_factor, as_is, as_share, parameter_of
 from .base import Buffer, EffectProcessor, EffectState, VoiceContext, constant_batch, constant_block, stepped
-
-_Steps = tuple[Array, Array, Array, Array, Array, Array, Array, Array, Array, Array]
 
 
 def as_ms(log_ms: Array) -> Array:
@@ -108,11 +116,11 @@ class CompressorProcessor(EffectProcessor):
         none = stepped(0.0, voice.quanta)
         down = as_slope(ratio) if part.mode == "downward" else none
         up = as_lift(ratio) if part.mode == "upward" else none
-        gains(
-            own.heard, threshold, down, threshold, up, self.steps("knee", voice),
-            stepped(1.0, voice.quanta), most, most, self.steps("attack", voice), self.steps("release", voice), False,
-            own.out, own.trace, own.gain,
+        curves = GainCurves(
+            threshold, down, threshold, up, self.steps("knee", voice), stepped(1.0, voice.quanta), most, most,
+            self.steps("attack", voice), self.steps("release", voice),
         )  # fmt: skip
+        gains(own.heard, curves, False, own.out, own.trace, own.gain)
         self.traces = {"": own.trace}
         held.delay(x, self.latency_of(part))
         weigh(x, own.out, self.over("makeup", voice), self.over("mix", voice))
@@ -141,11 +149,12 @@ class ExpanderProcessor(EffectProcessor):
         none = stepped(0.0, voice.quanta)
         levels(x, False, self.held("hold", voice), own.heard, own.level)
         threshold = self.steps("threshold", voice)
-        gains(
-            own.heard, threshold, none, threshold, as_fall(self.steps("ratio", voice)), self.steps("knee", voice),
+        curves = GainCurves(
+            threshold, none, threshold, as_fall(self.steps("ratio", voice)), self.steps("knee", voice),
             stepped(1.0, voice.quanta), self.steps("max_reduction", voice), none, self.steps("attack", voice),
-            self.steps("release", voice), True, own.out, own.trace, own.gain,
+            self.steps("release", voice),
         )  # fmt: skip
+        gains(own.heard, curves, True, own.out, own.trace, own.gain)
         self.traces = {"": own.trace}
         weigh(x, own.out, constant_batch(1.0, voice.quanta), self.over("mix", voice))
 
@@ -254,23 +263,23 @@ class MultibandProcessor(EffectProcessor):
         own.room(voice.quanta)
         levels(y, False, self.held("hold", voice), own.heard, own.level)
         key = band.id, voice.quanta
-        made: tuple[_Steps, Array] | None = self.fixed.get(key)
+        made: tuple[GainCurves, Array] | None = self.fixed.get(key)
         if made is None:
             made = self._controls(f"bands.{band.id}", voice)
             if self.settled:
                 self.fixed[key] = made
-        gains(own.heard, *made[0], False, own.out, own.trace, own.gain)
+        gains(own.heard, made[0], False, own.out, own.trace, own.gain)
         self.traces[f"bands.{band.id}"] = own.trace
         weigh_into(x, y, own.out, made[1], mix)
 
-    def _controls(self, path: str, voice: VoiceContext) -> tuple[_Steps, Array]:
+    def _controls(self, path: str, voice: VoiceContext) -> tuple[GainCurves, Array]:
         """A band's controls as the loops need them: gain at every step, and the level after it."""
         speed = self.steps("speed", voice)
         down_from, down, up_from, up, attack, release = (
             self.steps(f"{path}.{name}", voice)
             for name in ("down_threshold", "down_ratio", "up_threshold", "up_ratio", "attack", "release")
         )
-        steps = (
+        steps = GainCurves(
             down_from, down, up_from, up, self.steps("knee", voice), self.steps("depth", voice),
             stepped(120.0, voice.quanta),
             self.steps("max_boost", voice), _kept(attack, speed), _kept(release, speed),

@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 
 from ...dsp.filters.allpass import MOST_PASSES, allpass_row
-from ...dsp.filters.blended_svf import SHAPED_STATE, blend_of, filter_shaped
+from ...dsp.filters.blended_svf import SHAPED_STATE, ShapedCurves, blend_of, filter_shaped
 from ...dsp.filters.comb import LINE as COMB_LINE
 from ...dsp.filters.comb import comb, comb_delay, comb_gain, sincs
 from ...dsp.filters.formants import FORMANTS, bands, vowel
@@ -89,10 +89,10 @@ class FilterProcessor(_Tuned):
         k, low, band, high = blend_of(self.part.type, db, morph, sections)
         k1, k2 = self._sections(k)
         drive = own["drive"].scale(voice.movers)
-        filter_shaped(
-            x, a, b, self.poles, log_hz, k1, k2, low, band, high, as_factor(drive), edge_share(drive),
-            level_back(drive), mix, state, PREWARP_TABLE,
-        )  # fmt: skip
+        curves = ShapedCurves(
+            log_hz, k1, k2, low, band, high, as_factor(drive), edge_share(drive), level_back(drive), mix
+        )
+        filter_shaped(x, a, b, self.poles, curves, state, PREWARP_TABLE)
 
 
 class LadderProcessor(_Tuned):

@@ -10,7 +10,17 @@ import numpy as np
 from ...dsp import QUANTUM, RATE
 from ...dsp.delays.convolution import Convolver, Response
 from ...dsp.delays.delay_lines import line
-from ...dsp.delays.feedback_network import EARLY_GAIN, MOST_AHEAD, early_lengths, lengths, losses, network
+from ...dsp.delays.feedback_network import (
+    EARLY_GAIN,
+    MOST_AHEAD,
+    NetworkCurves,
+    NetworkLengths,
+    NetworkLines,
+    early_lengths,
+    lengths,
+    losses,
+    network,
+)
 from ...dsp.delays.feedback_network import Rest as NetworkRest
 from ...dsp.delays.room_responses import room_response
 from ...dsp.filters.svf import BUTTERWORTH, LOWPASS, PREWARP_TABLE, filter_svf
@@ -85,10 +95,11 @@ class SpaceProcessor(WetProcessor):
         log_hz = damping.scale(voice.movers)
         dull = constant_block(1.0) if log_hz[-1] >= math.log2(damping.control.high) - 1e-9 else damping.convert(log_hz)
         r = own.network
-        network(
-            x, wet, r.ahead, r.smear, r.lines, r.damp, r.at, was, far, early_lengths(size), EARLY_GAIN, loss_was, loss,
-            self.over("pre_delay", voice) * _MS, self.over("early", voice), dull, self.over("width", voice),
-        )  # fmt: skip
+        delays = NetworkLengths(was, far, loss_was, loss, early_lengths(size), EARLY_GAIN)
+        curves = NetworkCurves(
+            self.over("pre_delay", voice) * _MS, self.over("early", voice), dull, self.over("width", voice)
+        )
+        network(x, wet, r.at, NetworkLines(r.ahead, r.smear, r.lines, r.damp), delays, curves)
         r.at += QUANTUM
 
     def _before(self, x: Buffer, own: _NetworkState, voice: VoiceContext) -> Buffer:

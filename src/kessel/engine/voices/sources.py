@@ -13,10 +13,19 @@ from ...dsp import QUANTUM, RATE
 from ...dsp.nonlinear.halfband import DOWN_LATENCY, LINE, double, halve
 from ...dsp.nonlinear.soft_clip import hold_back
 from ...dsp.sources.cycles import Cycle, stretched_tables, table_of
-from ...dsp.sources.modulation import sources_in_order, sources_modulated
+from ...dsp.sources.modulation import EdgeArrays, ReadyArrays, sources_in_order, sources_modulated
 from ...dsp.sources.noise import STATE as NOISE_STATE
 from ...dsp.sources.noise import noise
-from ...dsp.sources.oscillators import NOWHERE, OWN, STAGES, STRETCHED, add_ready, sources_plain
+from ...dsp.sources.oscillators import (
+    NOWHERE,
+    OWN,
+    STAGES,
+    STRETCHED,
+    CycleArrays,
+    SourceArrays,
+    add_ready,
+    sources_plain,
+)
 from ...dsp.sources.playback import Region, play, stretch_of
 from ...dsp.sources.tables import POINTS, tables
 from ...patch import Noise, Oscillator, Sample
@@ -267,19 +276,19 @@ def sound(
     values = _values(plan, now.movers, raw)
     ratio = plan.wandered(state.note, now.since) if plan.drifts else plan.ratio
     rows = _rows(state, plan, now, values, ratio)
-    moves = plan.moving if now.gliding else (~values.still).astype(np.int64) if plan.moved_rows else plan.moves
+    made = SourceArrays(
+        plan.kind, ratio, plan.offset, plan.heard_copies, plan.gain, dest, values.level, values.pitch, values.shape,
+        _moves(plan, now, values),
+    )  # fmt: skip
+    cycles = CycleArrays(tables(), state.own, *rows, state.phase, state.phase2)
     amount = plan.edges.amounts(now.movers) if plan.edges else _NONE
     if plan.ready:
         state.fill_ready(plan, now.a, now.freq, values.pitch, now.movers, amount)
         _add_ready(state, plan, x, past, now.a, dest, values.level)
     if plan.edges:
-        _modulated(state, plan, x, past, now, dest, values, rows, (ratio, moves, amount))
+        _modulated(state, plan, x, past, now, made, cycles, amount)
     else:
-        sources_plain(
-            x, past, now.a, QUANTUM, tables(), state.own, now.freq, plan.kind, *rows, ratio, plan.offset,
-            plan.heard_copies, plan.gain, dest, values.level, values.pitch, values.shape, moves, state.phase,
-            state.phase2,
-        )  # fmt: skip
+        sources_plain(x, past, now.a, QUANTUM, now.freq, made, cycles)
     if plan.own:
         state.settled(plan, *rows)
 
@@ -312,46 +321,43 @@ def _add_ready(
             add_ready(to, a, QUANTUM, state.ready[k], plan.gain[s, 0, 0], level[s])
 
 
+def _moves(plan: SourcePlan, now: VoiceQuantum, values: _Values) -> NDArray[np.int64]:
+    """0 for every source that is constant over the quantum, 1 for the others."""
+    if now.gliding:
+        return plan.moving
+    return (~values.still).astype(np.int64) if plan.moved_rows else plan.moves
+
+
 def _modulated(
     state: SourceState,
     plan: SourcePlan,
     x: Array,
     past: Array,
     now: VoiceQuantum,
-    dest: NDArray[np.int64],
-    values: _Values,
-    rows: _Rows,
-    present: tuple[Array, NDArray[np.int64], Array],
+    made: SourceArrays,
+    cycles: CycleArrays,
+    amount: Array,
 ) -> None:
-    """Add the sources that modulate each other, at twice the rate. present: ratio, moves, and amount of every edge."""
-    edges, a, channels = plan.edges, now.a, x.shape[0]
-    ratio, moves, amount = present
+    """Add the sources that modulate each other, at twice the rate. amount: of every edge, (edges, QUANTUM)."""
+    edges, channels = plan.edges, x.shape[0]
     x2, past2 = edges.twice[0, :channels], edges.twice[1, :channels]
     x2[:] = 0.0
     if plan.has_past:
         past2[:] = 0.0
-    straight = dest
     if plan.ready:
         # sources that no stage processes have been added at the base rate
-        straight = dest.copy()
-        straight[[s for s in plan.ready if s not in edges.worked]] = NOWHERE
+        dest = made.dest.copy()
+        dest[[s for s in plan.ready if s not in edges.worked]] = NOWHERE
+        made = made._replace(dest=dest)
+    ready = ReadyArrays(plan.ready_twice, state.spans, plan.spot, state.cycle, plan.ready_at)
+    present = EdgeArrays(edges.order, edges.first, edges.source, edges.mode, edges.back, amount)
     if edges.circles:
-        sources_modulated(
-            x2, past2, a, QUANTUM, tables(), state.own, now.freq, plan.kind, *rows, ratio, plan.offset, plan.copies,
-            plan.gain, straight, values.level, values.pitch, values.shape, state.phase, state.phase2, plan.ready_twice,
-            state.spans, plan.spot, state.cycle, plan.ready_at, edges.order, edges.first, edges.source, edges.mode,
-            edges.back, amount, state.memory,
-        )  # fmt: skip
+        sources_modulated(x2, past2, now.a, QUANTUM, now.freq, made, cycles, ready, present, state.memory)
     else:
-        sources_in_order(
-            x2, past2, a, QUANTUM, tables(), state.own, now.freq, plan.kind, *rows, ratio, plan.offset, plan.copies,
-            plan.gain, straight, values.level, values.pitch, values.shape, moves, state.phase, state.phase2,
-            plan.ready_twice, state.spans, plan.spot, state.cycle, plan.ready_at, edges.order, edges.first,
-            edges.source, edges.mode, amount, edges.work,
-        )  # fmt: skip
-    halve(x2, x, a, QUANTUM, now.down[0])
+        sources_in_order(x2, past2, now.a, QUANTUM, now.freq, made, cycles, ready, present, edges.work)
+    halve(x2, x, now.a, QUANTUM, now.down[0])
     if plan.has_past:
-        halve(past2, past, a, QUANTUM, now.down[1])
+        halve(past2, past, now.a, QUANTUM, now.down[1])
 
 
 def signals_of(state: SourceState, plan: SourcePlan, wanted: set[str], now: VoiceQuantum) -> dict[str, Array]:
