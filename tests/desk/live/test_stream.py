@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 
 from kessel.desk import LiveStream
-from kessel.desk.live.stream import RETRY
+from kessel.desk.live.load import RETRY
 from kessel.engine import QUANTUM, Engine
 from kessel.patch import Edit, apply
 

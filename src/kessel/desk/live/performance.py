@@ -8,13 +8,14 @@ from abc import ABC, abstractmethod
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
-from ...engine import QUANTUM, RATE, Engine, NoteEvent
+from ...engine import Engine, NoteEvent
 from ...library import NoSuchPatch, NotKept
 from ...patch import ControlPath, Edit, Macro, NoSuchPath, Patch, ValueProblem, apply
 from ..editing import ControlChange, SettingsPair, grid_of, record, record_macro, without
 from ..editing import curves as curve_edits
 from ..editing import waves as wave_edits
 from . import messages
+from .lead import Lead
 from .midi_in import read_midi
 from .recording import Recording
 
@@ -34,10 +35,7 @@ class LivePerformance(ABC):
     _engine: Engine | None
     _wake: threading.Condition
     _turns: dict[str, ControlChange]
-    _sent: int
-    _heard: int
-    _told: float
-    _lead: int
+    _lead: Lead
 
     @abstractmethod
     def _command(self, act: Callable[[Engine], None]) -> None:
@@ -188,8 +186,7 @@ class LivePerformance(ABC):
 
     def _heard_time(self, engine: Engine) -> int:
         """The engine's time of what is heard now."""
-        since = int((time.monotonic() - self._told) * RATE) if self._heard else 0
-        return engine.time - max(0, self._sent - self._heard - min(since, self._lead * QUANTUM))
+        return engine.time - self._lead.ahead()
 
     def _heard_beat(self) -> float:
         engine = self._engine

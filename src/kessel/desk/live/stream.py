@@ -21,37 +21,25 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import ValidationError
 
-from ...engine import QUANTUM, RATE, Engine, load_rooms
+from ...engine import QUANTUM, Engine, load_rooms
 from ...library import NoSuchPatch, NotKept
 from ...patch import NoSuchPath, Patch, ValueProblem, apply, plain
 from ..editing import ControlChange, apply_change, value_shown
 from ..open_patch import OpenPatch
 from . import messages
 from .backing_mix import BackingMix
+from .lead import Lead
 from .listening import HeardThrough, Monitor
+from .load import Load
 from .messages import message_of
 from .performance import LivePerformance
 
 _log = logging.getLogger(__name__)
 
-START_LEAD = 6
-"""Quanta: 128 ms."""
-CLOSE = QUANTUM
-"""Frames: a reserve this small is a near miss, and the lead grows before there is a gap."""
-MOST_LEAD = 16
-OVERLOAD = 0.8
-"""Share of a quantum's duration that the engine may use on average."""
-_WINDOW = 48
-RETRY = 96
-"""Quanta after which a stream that plays the rendered loop tries to go live again; doubled after each failure."""
-_LONGEST_RETRY = 3072
-_HEALTHY = 480
-"""Quanta of live rendering after which a failure counts as the first one again."""
 _ACROSS = (np.arange(QUANTUM) + 0.5) / QUANTUM
 _GRAIN = 4 * QUANTUM
 _GRAIN_WINDOW = 0.5 - 0.5 * np.cos(2 * np.pi * (np.arange(_GRAIN) + 0.5) / _GRAIN)
 _TICK = 0.004
-_QUANTUM_SECONDS = QUANTUM / RATE
 
 Send = Callable[[bytes | str], None]
 
@@ -76,20 +64,13 @@ class LiveStream(LivePerformance, HeardThrough):
         self._commands: deque[Callable[[Engine], None]] = deque()
         self._closed = False
         self._on = False
-        self._sent = 0
-        self._heard = 0
-        self._told = 0.0
-        self._under = 0
-        self._lead = START_LEAD
+        self._lead = Lead()
+        self._load = Load()
         self._listen = "stereo"
         self._once = False
         self._left: int | None = None
         self._glimpse: float | None = None
-        self._costs: deque[float] = deque(maxlen=_WINDOW)
-        self.fed_from_loop = False
         self._was_fed = False
-        self._since = 0
-        self._retry = RETRY
         self._engine: Engine | None = None
         self._rest_hands()
         self.backing = BackingMix(open_patch.library, open_patch.render_worker)
@@ -117,8 +98,7 @@ class LiveStream(LivePerformance, HeardThrough):
         with self._wake:
             self._turns = {}
             self._patch = self._pending = patch
-            self._go_live()
-            self._retry = RETRY
+            self._load.start_over()
         self.backing.follow(patch)
 
     def take(self, data: Any) -> None:
@@ -150,18 +130,12 @@ class LiveStream(LivePerformance, HeardThrough):
             if not self._on:
                 self._open.render_worker.stream_started(1)
             self._on = True
-            self._sent = self._heard = 0
+            self._lead.begin()
             self._wake.notify_all()
 
     def _do_heard(self, message: messages.HeardMessage) -> None:
-        frames, under = message.frames, message.under
         with self._wake:
-            self._heard = min(max(self._heard, frames), self._sent)
-            self._told = time.monotonic()
-            grown = under > self._under or 0 <= message.reserve < CLOSE
-            if grown:
-                self._lead = min(self._lead + 1, MOST_LEAD)
-            self._under = max(self._under, under)
+            grown = self._lead.report(message.frames, message.under, message.reserve)
             self._wake.notify_all()
         if grown:
             self._tell()
@@ -244,27 +218,24 @@ class LiveStream(LivePerformance, HeardThrough):
     @property
     def lead_ms(self) -> float:
         """Lead of the engine over what is heard, in ms."""
-        return 1000.0 * self._lead * _QUANTUM_SECONDS
+        return self._lead.ms
+
+    @property
+    def fed_from_loop(self) -> bool:
+        """Whether the rendered loop is played, because the engine can't keep up."""
+        return self._load.fed_from_loop
 
     def _tell(self) -> None:
-        cost = 100.0 * float(np.mean(self._costs)) / _QUANTUM_SECONDS if self._costs else 0.0
         self._say(
             say="state",
             mode="loop" if self.fed_from_loop else "live",
-            lead_ms=round(self.lead_ms),
-            cost_percent=round(cost, 1),
-            underruns=self._under,
+            lead_ms=round(self._lead.ms),
+            cost_percent=round(self._load.percent, 1),
+            underruns=self._lead.gaps,
         )
 
     def _due(self) -> bool:
-        """Whether the next quantum has to be sent.
-
-        What was heard since the last report is estimated from the clock, for at most one lead, so that a late report of
-        a busy page does not hold back the sound.
-        """
-        since = int((time.monotonic() - self._told) * RATE) if self._heard else 0
-        heard = self._heard + min(since, self._lead * QUANTUM)
-        return self._on and self._sent - heard < self._lead * QUANTUM
+        return self._on and self._lead.is_due()
 
     def _ready(self) -> bool:
         return self._closed or self._due() or (bool(self._turns) and not self._on)
@@ -277,7 +248,7 @@ class LiveStream(LivePerformance, HeardThrough):
         touched = False
         while True:
             with self._wake:
-                while not self._wake.wait_for(self._ready, _TICK if self._heard else None):
+                while not self._wake.wait_for(self._ready, _TICK if self._lead.is_heard else None):
                     pass
                 if self._closed:
                     return
@@ -290,12 +261,12 @@ class LiveStream(LivePerformance, HeardThrough):
             with self._wake:
                 patch, self._pending = self._pending, None
                 commands = [self._commands.popleft() for _ in range(len(self._commands))]
-                self._sent += QUANTUM
+                self._lead.send()
             began = self._clock()
             self._take_over(engine, patch, commands)
-            self._since += 1
-            if self.fed_from_loop:
-                self._try_again(touched or bool(commands))
+            self._load.begin_quantum()
+            if self._load.tries_again(touched or bool(commands)):
+                self._tell()
             touched = False
             beat = self._beat(engine)
             at = engine.time
@@ -305,9 +276,10 @@ class LiveStream(LivePerformance, HeardThrough):
                 x = x if beside is None else x + beside
             x = self.listening.quantum(x)
             self._count_down(engine)
-            self._costs.append(self._clock() - began)
+            self._load.add(self._clock() - began)
             self._send(self._packed(x, beat))
-            self._judge()
+            if self._load.gives_up(self._open.measuring.picture is not None):
+                self._tell()
             count += 1
             if count % 24 == 0:
                 self._tell()
@@ -340,29 +312,6 @@ class LiveStream(LivePerformance, HeardThrough):
             engine.loop = False
             engine.silence()
             self._say(say="stopped")
-
-    def _judge(self) -> None:
-        if len(self._costs) < _WINDOW or self.fed_from_loop:
-            return
-        picture = self._open.measuring.picture
-        if float(np.mean(self._costs)) > OVERLOAD * _QUANTUM_SECONDS and picture is not None:
-            if self._since > _HEALTHY:
-                self._retry = RETRY
-            self.fed_from_loop = True
-            self._since = 0
-            self._tell()
-
-    def _go_live(self) -> None:
-        self.fed_from_loop = False
-        self._since = 0
-        self._costs.clear()
-
-    def _try_again(self, hands: bool) -> None:
-        """Use the engine again after a while, or at once if something is done that only the engine can play."""
-        if self._since >= self._retry or (hands and self._since >= _WINDOW):
-            self._go_live()
-            self._retry = min(2 * self._retry, _LONGEST_RETRY)
-            self._tell()
 
     def _do_glimpse(self, message: messages.GlimpseMessage) -> None:
         """Hold one moment of the loop; without a beat, end it."""

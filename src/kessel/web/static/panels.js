@@ -61,7 +61,7 @@ export function startPanels(player) {
     if (found.label) say(found.label);
   });
   document.body.addEventListener("change", (event) => {
-    if (event.target.matches(".upload input[type=file]")) say(`Taking in ${event.target.files[0]?.name ?? ""}…`);
+    if (event.target.matches(".upload input[type=file]")) say(`Importing ${event.target.files[0]?.name ?? ""}…`);
   });
 
   // a layer dragged by its hatch

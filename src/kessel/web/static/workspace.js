@@ -58,7 +58,7 @@ export function startWorkspace(player) {
     const answer = await send(way);
     if (!answer || answer.refused) return;
     const { found } = answer;
-    say(found.label ? `${way === "undo" ? "Undone" : "Done again"}: ${found.label}` : `Nothing to ${way}`);
+    say(found.label ? `${way === "undo" ? "Undone" : "Redone"}: ${found.label}` : `Nothing to ${way}`);
   }
 
   // layers and tabs

@@ -1,0 +1,68 @@
+"""How far a stream runs ahead of what is heard."""
+
+from __future__ import annotations
+
+import time
+
+from ...engine import QUANTUM, RATE
+
+START_LEAD = 6
+"""Quanta: 128 ms."""
+CLOSE = QUANTUM
+"""Frames: a reserve this small is a near miss, and the lead grows before there is a gap."""
+MOST_LEAD = 16
+
+
+class Lead:
+    """The account of one stream: what was sent, what the player has heard, and the lead that is kept between them.
+
+    Not thread-safe: the stream's lock guards it.
+    """
+
+    def __init__(self) -> None:
+        self.quanta = START_LEAD
+        self.gaps = 0
+        self._sent = 0
+        self._heard = 0
+        self._reported = 0.0
+
+    @property
+    def ms(self) -> float:
+        """The lead in ms."""
+        return 1000.0 * self.quanta * QUANTUM / RATE
+
+    @property
+    def is_heard(self) -> bool:
+        """Whether the player has reported that it plays."""
+        return self._heard > 0
+
+    def begin(self) -> None:
+        """Count anew, for a player that starts."""
+        self._sent = self._heard = 0
+
+    def send(self) -> None:
+        """Note that a quantum is sent."""
+        self._sent += QUANTUM
+
+    def report(self, frames: int, gaps: int, reserve: int) -> bool:
+        """Take a report of the player: frames heard, gaps so far, frames in reserve. Returns whether the lead grew."""
+        self._heard = min(max(self._heard, frames), self._sent)
+        self._reported = time.monotonic()
+        grows = gaps > self.gaps or 0 <= reserve < CLOSE
+        if grows:
+            self.quanta = min(self.quanta + 1, MOST_LEAD)
+        self.gaps = max(self.gaps, gaps)
+        return grows
+
+    def ahead(self) -> int:
+        """Frames that were sent and are not heard.
+
+        What was heard since the last report is estimated from the clock, for at most one lead, so that a late report of
+        a busy page does not hold back the sound.
+        """
+        since = int((time.monotonic() - self._reported) * RATE) if self._heard else 0
+        return max(0, self._sent - self._heard - min(since, self.quanta * QUANTUM))
+
+    def is_due(self) -> bool:
+        """Whether the next quantum has to be sent."""
+        return self.ahead() < self.quanta * QUANTUM
