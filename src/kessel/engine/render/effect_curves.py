@@ -157,9 +157,9 @@ def source_picture(patch: Patch, layer_id: str, source_id: str) -> SourcePicture
     s = plan.ids.index(source_id)
     dest = np.full(plan.count, NOWHERE, dtype=np.int64)
     dest[s] = STAGES
-    plan.level[s] = 1.0
+    plan.now.level[s] = 1.0
     # drawn as one cycle of its own, whatever octave it plays in
-    hz = PICTURE_HZ / float(plan.ratio[plan.master[s], 0] * plan.pitch[plan.master[s], 0])
+    hz = PICTURE_HZ / float(plan.ratio[plan.master[s], 0] * plan.now.pitch[plan.master[s], 0])
     plan.offset[:] = 0.0
     down = np.zeros((2, LINE))
     rendered = []

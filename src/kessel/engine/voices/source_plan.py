@@ -14,12 +14,10 @@ from ...dsp import QUANTUM, RATE
 from ...dsp.chance import key, share, sign
 from ...dsp.sources.cycles import Cycle, coarse
 from ...dsp.sources.modulation import PHASE, RING
-from ...dsp.sources.noise import BROWN, PINK, WHITE
 from ...dsp.sources.oscillators import NOWHERE, PAST, PULSE, READY, STAGES, STRETCHED, TABLE
-from ...dsp.sources.tables import LOWEST_HZ, ROWS, SAW_ROW, SINE_ROW, STEPS_PER_OCTAVE, TRIANGLE_ROW
+from ...dsp.sources.tables import SAW_ROW, SINE_ROW, TRIANGLE_ROW
 from ...dsp.store import remembered
 from ...patch import Layer, Noise, Oscillator, Sample, Wave
-from ..audio import region_for
 from ..modulation import (
     Array,
     Convert,
@@ -35,11 +33,11 @@ from ..modulation import (
     parameter_of,
 )
 from .single_cycle import SHAPING, cycle_from, is_plain
+from .source_arrays import PresentValues, ReadySources, TableRows
 from .source_modulation import ModulationEdge, ModulationEdges
 
 _DEST = {"stages": STAGES, "past the stages": PAST, "modulates only": NOWHERE}
 _BASE = {"sine": SINE_ROW, "saw": SAW_ROW, "pulse": SAW_ROW, "triangle": TRIANGLE_ROW, "mix": 0, "drawn": 0}
-_COLOUR = {"white": WHITE, "pink": PINK, "brown": BROWN}
 
 
 @remembered
@@ -67,8 +65,7 @@ DRIFT_STEP = round(0.9 * RATE)
 class SourcePlan:
     """Arrays for one layer's sources. It is rebuilt when the layer changes, and keeps its parameters.
 
-    level, pitch, shape: (sources, QUANTUM), values of unmoved controls over the quantum. ``still``: (sources,), whether
-    they are constant.
+    now: the present values of unmoved controls. rows: the tables to read. ready: noises and recordings.
     """
 
     def __init__(
@@ -86,14 +83,14 @@ class SourcePlan:
         self.ids = tuple(s.id for s in sources)
         self.count, self.copies = n, copies
         self.kind = np.zeros(n, dtype=np.int64)
-        self.base = np.zeros(n, dtype=np.int64)
+        base = np.array([_BASE[s.shape] if isinstance(s, Oscillator) else 0 for s in sources], dtype=np.int64)
+        self.rows = TableRows(base, copies)
+        self.ready = ReadySources(sources)
         self.ratio = np.ones((n, copies))
         self.offset = np.zeros(n)
         self.heard_copies = np.ones(n, dtype=np.int64)
         self.gain = np.zeros((n, copies, 2))
         self.dest = np.array([_DEST[s.to] for s in sources], dtype=np.int64)
-        self.colour = [_COLOUR[s.colour] if isinstance(s, Noise) else 0 for s in sources]
-        self.regions = {i: region_for(s) for i, s in enumerate(sources) if isinstance(s, Sample)}
         self.parameters: dict[str, SmoothedParameter] = {}
         self.of: list[dict[str, SmoothedParameter]] = [{} for _ in sources]
         self.own: list[int] = []
@@ -107,23 +104,11 @@ class SourcePlan:
         self.edges = self._found_edges()
         self._settle()
         self._old = None
-        self.level, self.pitch, self.shape = (np.ones((n, QUANTUM)) for _ in range(3))
-        self.still = np.ones(n, dtype=bool)
-        self._seen: dict[tuple[int, str], int] = {}
-        self._sine = self.base == SINE_ROW
-        self._rows_of: bytes | float | None = None
-        self._rows = np.zeros((n, copies), dtype=np.int64)
-        self.ready = [i for i in range(n) if self.kind[i] == READY]
-        self.ready_at = np.zeros(n, dtype=np.int64)
-        self.ready_at[self.ready] = np.arange(len(self.ready))
-        self.ready_twice = np.zeros((len(self.ready), 2, 2 * QUANTUM if self.edges else 0))
-        self.spot = np.zeros((len(self.ready), 2 * QUANTUM if self.edges else 0))
+        self.now = PresentValues(n)
+        self.ready.make_room(bool(self.edges))
         self.moved_rows: list[int] = []
         self.has_past = bool((self.dest == PAST).any())
         self.nothing = np.zeros((self.channels, QUANTUM))
-        self.moving = np.ones(n, dtype=np.int64)
-        self.moves = np.zeros(n, dtype=np.int64)
-        self.turns = 0
         self.drifts = bool(self.drift.any())
         self._unmoved: dict[int, tuple[int, Cycle]] = {}
 
@@ -145,7 +130,6 @@ class SourcePlan:
                 self._lay_out_ready(s, source)
                 continue
             self._keep_all(s, source)
-            self.base[s] = _BASE[source.shape]
             self.offset[s] = source.offset
             self.ratio[s] = 2.0**source.octave * source.ratio
             self.kind[s] = PULSE if source.shape == "pulse" else TABLE
@@ -174,7 +158,7 @@ class SourcePlan:
             self.ratio[s] = 2.0**source.octave
             self._keep(s, "semitones", source, as_ratio_st)
             self._keep(s, "cents", source, as_ratio_ct)
-            region = self.regions[s]
+            region = self.ready.regions[s]
             is_stereo = is_stereo and region is not None and not _is_mono(region.versions[0])
         if is_stereo:
             self.channels = 2
@@ -248,35 +232,27 @@ class SourcePlan:
 
     def prepare(self) -> None:
         """Read the present values of all unmoved controls."""
+        now = self.now
         for s, source in enumerate(self.layer.sources):
             own = self.of[s]
             level = own["level"]
-            if self._fresh(s, level):
-                self.level[s] = level.converted
-            self.still[s] = level.still
+            if now.changed(s, level):
+                now.level[s] = level.converted
+            now.still[s] = level.still
             if isinstance(source, Noise):
                 continue
             m = self.master[s]
             pitch = self.of[m]
-            if self._fresh(s, pitch["semitones"]) | self._fresh(s, pitch["cents"]):
-                self.pitch[s] = pitch["semitones"].converted * pitch["cents"].converted
-            self.still[s] &= pitch["semitones"].still and pitch["cents"].still
+            if now.changed(s, pitch["semitones"]) | now.changed(s, pitch["cents"]):
+                now.pitch[s] = pitch["semitones"].converted * pitch["cents"].converted
+            now.still[s] &= pitch["semitones"].still and pitch["cents"].still
             if isinstance(source, Oscillator):
                 shape = own["stretch"] if self.kind[s] == STRETCHED else own["pulse_width"]
-                if self._fresh(s, shape):
-                    self.shape[s] = shape.converted
-                self.still[s] &= shape.still
-
-        self.moves = (~self.still).astype(np.int64)
-        self.turns += 1
+                if now.changed(s, shape):
+                    now.shape[s] = shape.converted
+                now.still[s] &= shape.still
+        now.settle()
         self.edges.changed()
-
-    def _fresh(self, s: int, parameter: SmoothedParameter) -> bool:
-        seen = self._seen.get((s, parameter.control.name))
-        if seen == parameter.revision:
-            return False
-        self._seen[s, parameter.control.name] = parameter.revision
-        return True
 
     def cycle(self, s: int, movers: dict[str, Array], at: int) -> Cycle:
         """The cycle of a source that needs its own tables, at sample ``at`` of the quantum."""
@@ -311,15 +287,9 @@ class SourcePlan:
         cents += _at(self.of[s]["cents"], movers, at) - _at(self.of[m]["cents"], movers, at)
         return float(np.clip(self.own_ratio[s] / self.ratio[s, 0] * 2.0 ** (cents / 1200.0), 0.1, 64.0))
 
-    def rows(self, hz: Array | float) -> NDArray[np.int64]:
+    def rows_at(self, hz: Array | float) -> NDArray[np.int64]:
         """Table row of every source and copy, (sources, copies), for a note that rises to ``hz`` at most."""
-        stamp = hz.tobytes() if isinstance(hz, np.ndarray) else hz
-        if stamp == self._rows_of:
-            return self._rows
-        rows = self.base[:, None] + row_of(np.abs(hz * self.ratio + self.offset[:, None]))
-        self._rows_of = stamp
-        self._rows = np.ascontiguousarray(np.where(self._sine[:, None], 0, rows).astype(np.int64))
-        return self._rows
+        return self.rows.at(hz, self.ratio, self.offset)
 
     def wandered(self, note: str, since: int) -> Array:
         """Frequency ratios with each source's drift, ``since`` samples into a note, (sources, copies)."""
@@ -366,12 +336,6 @@ def _at(parameter: SmoothedParameter, movers: dict[str, Array], at: int) -> floa
     if not parameter.movements:
         return parameter.control.from_scale(float(parameter.base_value[at]))
     return parameter.control.from_scale(float(parameter.scale(movers)[at]))
-
-
-def row_of(hz: Array) -> NDArray[np.int64]:
-    """The third-octave rows whose partials fit fundamentals of hz."""
-    steps = np.floor(STEPS_PER_OCTAVE * np.log2(np.maximum(hz, LOWEST_HZ) / LOWEST_HZ) + 1e-9)
-    return np.asarray(np.minimum(steps, ROWS - 1).astype(np.int64))
 
 
 def _is_mono(x: Array) -> bool:

@@ -30,7 +30,8 @@ from ...dsp.sources.playback import Region, play, stretch_of
 from ...dsp.sources.tables import POINTS, tables
 from ...patch import Noise, Oscillator, Sample
 from ..modulation import Array, ModulationValues
-from .source_plan import SourcePlan, row_of
+from .source_arrays import row_of
+from .source_plan import SourcePlan
 
 _NONE = np.zeros((0, QUANTUM))
 _FURTHEST = 65536.0
@@ -49,10 +50,10 @@ class SourceState:
         self.phase2 = self.phase.copy()
         self.memory = np.zeros((plan.copies, max(1, plan.count), 3))
         self._room(plan)
-        self.noise_key = {s: plan.noise_key(note, s) for s in plan.ready if isinstance(plan.layer.sources[s], Noise)}
+        self.noise_key = {s: plan.noise_key(note, s) for s in plan.ready.of if isinstance(plan.layer.sources[s], Noise)}
         self.noise_state = {s: np.zeros((2, NOISE_STATE)) for s in self.noise_key}
         self.noise_count = 0
-        self.place = {s: np.array([self._first(plan, s, at - phrase_zero)]) for s in plan.regions}
+        self.place = {s: np.array([self._first(plan, s, at - phrase_zero)]) for s in plan.ready.regions}
         self.own: Array = self._tables(plan)
         self._cycles: dict[int, tuple[Cycle, int, float]] = {}
         self._laid = (plan.ids, tuple(plan.own))
@@ -61,11 +62,11 @@ class SourceState:
         self.rows_kept = np.zeros((0, 0), dtype=np.int64)
 
     def _room(self, plan: SourcePlan) -> None:
-        self.ready = np.zeros((len(plan.ready), 2, QUANTUM))
-        self.up = np.zeros((len(plan.ready), LINE))
-        self.held = np.zeros((len(plan.ready), 2, DOWN_LATENCY))
-        self.spans: Array = np.zeros((len(plan.ready), 2, 4))
-        self.cycle = np.zeros(len(plan.ready))
+        self.ready = np.zeros((len(plan.ready.of), 2, QUANTUM))
+        self.up = np.zeros((len(plan.ready.of), LINE))
+        self.held = np.zeros((len(plan.ready.of), 2, DOWN_LATENCY))
+        self.spans: Array = np.zeros((len(plan.ready.of), 2, 4))
+        self.cycle = np.zeros(len(plan.ready.of))
 
     @staticmethod
     def _tables(plan: SourcePlan) -> Array:
@@ -73,7 +74,7 @@ class SourceState:
 
     @staticmethod
     def _first(plan: SourcePlan, s: int, since: int) -> float:
-        source, region = plan.layer.sources[s], plan.regions[s]
+        source, region = plan.layer.sources[s], plan.ready.regions[s]
         if not isinstance(source, Sample) or source.begins == "note" or region is None:
             return 0.0
         rate: float = 2.0 ** (source.octave + source.semitones / 12.0 + source.cents / 1200.0)
@@ -103,9 +104,9 @@ class SourceState:
             self.memory = np.zeros((plan.copies, max(1, plan.count), 3))
         if self._laid == (plan.ids, tuple(plan.own)):
             return
-        if self.ready.shape[0] != len(plan.ready):
+        if self.ready.shape[0] != len(plan.ready.of):
             self._room(plan)
-        for s in plan.ready:
+        for s in plan.ready.of:
             if isinstance(plan.layer.sources[s], Noise):
                 self.noise_key[s] = plan.noise_key(self.note, s)
                 self.noise_state.setdefault(s, np.zeros((2, NOISE_STATE)))
@@ -126,7 +127,7 @@ class SourceState:
         """Table rows at the start and the end of the quantum, each (sources, copies). hz: (sources, 1), highest
         frequency.
         """
-        first = plan.rows(hz if not plan.drifts else hz * 1.03)
+        first = plan.rows_at(hz if not plan.drifts else hz * 1.03)
         if not plan.own:
             return first, first
         first = first.copy()
@@ -178,23 +179,23 @@ class SourceState:
         """Render every noise and recording from sample ``a`` on, at twice the rate if it is modulated or modulates."""
         spans: dict[int, Array] = {}
         self.cycle[:] = 0.0
-        for k, s in enumerate(plan.ready):
+        for k, s in enumerate(plan.ready.of):
             out = self.ready[k]
             out[:, :a] = 0.0
             source = plan.layer.sources[s]
             width = float(plan.of[s]["width"].converted[-1])
             if isinstance(source, Noise):
                 noise(
-                    out, a, QUANTUM, plan.colour[s], width, self.noise_key[s], np.uint64(self.noise_count),
+                    out, a, QUANTUM, plan.ready.colour[s], width, self.noise_key[s], np.uint64(self.noise_count),
                     self.noise_state[s],
                 )  # fmt: skip
                 if s in plan.edges.at_work:
-                    double(out, plan.ready_twice[k], a, QUANTUM, self.up[k])
+                    double(out, plan.ready.twice[k], a, QUANTUM, self.up[k])
                 continue
-            region = plan.regions[s]
+            region = plan.ready.regions[s]
             if region is None or not isinstance(source, Sample):
                 out[:, a:] = 0.0
-                plan.ready_twice[k] = 0.0
+                plan.ready.twice[k] = 0.0
                 continue
             rate = pitch[s] * plan.ratio[s, 0]
             if source.follows == "note":
@@ -212,7 +213,7 @@ class SourceState:
             scale = region.length / (data.shape[1] - 3)
             play(out, a, QUANTUM, data, scale, self.place[s], rate, int(region.looped), width)
         if spans:
-            self.spans = np.zeros((len(plan.ready), 2, max(x.shape[1] for x in spans.values())))
+            self.spans = np.zeros((len(plan.ready.of), 2, max(x.shape[1] for x in spans.values())))
             for k, x in spans.items():
                 self.spans[k, :, : x.shape[1]] = x
         self.noise_count += QUANTUM - a
@@ -230,12 +231,12 @@ class SourceState:
         width: float,
     ) -> Array:
         """The stretch of a recording that this quantum reads, and the read positions. cycle: samples."""
-        s = plan.ready[k]
+        s = plan.ready.of[k]
         places = self.place[s][0] + np.concatenate([[0.0], np.cumsum(rate[a:])])
         twice = np.stack([places[:-1], places[:-1] + 0.5 * rate[a:]], axis=1).ravel()
         reach = min(plan.edges.reach(s, amount) * cycle, _FURTHEST)
         x, spot, scale = stretch_of(region, octave, twice, reach, width)
-        plan.spot[k, 2 * a :] = spot
+        plan.ready.spot[k, 2 * a :] = spot
         self.cycle[k] = cycle / scale
         self.place[s][0] = places[-1] % region.length if region.looped else places[-1]
         return x
@@ -282,7 +283,7 @@ def sound(
     )  # fmt: skip
     cycles = CycleArrays(tables(), state.own, *rows, state.phase, state.phase2)
     amount = plan.edges.amounts(now.movers) if plan.edges else _NONE
-    if plan.ready:
+    if plan.ready.of:
         state.fill_ready(plan, now.a, now.freq, values.pitch, now.movers, amount)
         _add_ready(state, plan, x, past, now.a, dest, values.level)
     if plan.edges:
@@ -299,12 +300,12 @@ _Rows = tuple[NDArray[np.int64], NDArray[np.int64]]
 def _rows(state: SourceState, plan: SourcePlan, now: VoiceQuantum, values: _Values, ratio: Array) -> _Rows:
     """Table rows at the start and the end of the quantum. They stay if nothing changes."""
     plain = not now.gliding and not plan.own and not plan.drifts and not plan.moved_rows
-    if plain and state.rows_for == (plan, now.highest, plan.turns):
+    if plain and state.rows_for == (plan, now.highest, plan.now.turns):
         return state.rows_kept, state.rows_kept
     pitch, a = values.pitch, now.a
     rise = np.array([[now.highest * (pitch[i, a] if s else pitch[i, a:].max())] for i, s in enumerate(values.still)])
     first, second = state.rows(plan, rise, ratio, now.movers, a)
-    state.rows_for, state.rows_kept = (plan, now.highest, plan.turns), first
+    state.rows_for, state.rows_kept = (plan, now.highest, plan.now.turns), first
     return first, second
 
 
@@ -312,7 +313,7 @@ def _add_ready(
     state: SourceState, plan: SourcePlan, x: Array, past: Array, a: int, dest: NDArray[np.int64], level: Array
 ) -> None:
     """Add the noises and recordings that nothing modulates."""
-    for k, s in enumerate(plan.ready):
+    for k, s in enumerate(plan.ready.of):
         if s not in plan.edges.worked and dest[s] != NOWHERE:
             to = x if dest[s] == STAGES else past
             if plan.edges:
@@ -324,8 +325,8 @@ def _add_ready(
 def _moves(plan: SourcePlan, now: VoiceQuantum, values: _Values) -> NDArray[np.int64]:
     """0 for every source that is constant over the quantum, 1 for the others."""
     if now.gliding:
-        return plan.moving
-    return (~values.still).astype(np.int64) if plan.moved_rows else plan.moves
+        return plan.now.moving
+    return (~values.still).astype(np.int64) if plan.moved_rows else plan.now.moves
 
 
 def _modulated(
@@ -344,12 +345,12 @@ def _modulated(
     x2[:] = 0.0
     if plan.has_past:
         past2[:] = 0.0
-    if plan.ready:
+    if plan.ready.of:
         # sources that no stage processes have been added at the base rate
         dest = made.dest.copy()
-        dest[[s for s in plan.ready if s not in edges.worked]] = NOWHERE
+        dest[[s for s in plan.ready.of if s not in edges.worked]] = NOWHERE
         made = made._replace(dest=dest)
-    ready = ReadyArrays(plan.ready_twice, state.spans, plan.spot, state.cycle, plan.ready_at)
+    ready = ReadyArrays(plan.ready.twice, state.spans, plan.ready.spot, state.cycle, plan.ready.row)
     present = EdgeArrays(edges.order, edges.first, edges.source, edges.mode, edges.back, amount)
     if edges.circles:
         sources_modulated(x2, past2, now.a, QUANTUM, now.freq, made, cycles, ready, present, state.memory)
@@ -384,8 +385,13 @@ class _Values(NamedTuple):
 
 def _values(plan: SourcePlan, movers: ModulationValues, raw: int | None) -> _Values:
     if not plan.moved_rows and raw is None:
-        return _Values(plan.level, plan.pitch, plan.shape, plan.still)
-    level, pitch, shape, still = plan.level.copy(), plan.pitch.copy(), plan.shape.copy(), plan.still.copy()
+        return _Values(plan.now.level, plan.now.pitch, plan.now.shape, plan.now.still)
+    level, pitch, shape, still = (
+        plan.now.level.copy(),
+        plan.now.pitch.copy(),
+        plan.now.shape.copy(),
+        plan.now.still.copy(),
+    )
     for s in plan.moved_rows:
         own, master = plan.of[s], plan.of[plan.master[s]]
         source = plan.layer.sources[s]
