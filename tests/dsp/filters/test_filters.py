@@ -8,6 +8,7 @@ from scipy.signal import freqz
 
 from kessel.dsp.filters.svf import (
     PREWARP_TABLE,
+    SvfCurves,
     band_coefficients,
     band_response,
     damping,
@@ -30,7 +31,15 @@ def impulse(kind, double, cutoff, resonance):
         else (k, k)
     )
     filter_svf(
-        x, 0, N, kind, double, np.full(N, np.log2(cutoff)), k1, k2, np.ones(N), True, np.zeros((1, 4)), PREWARP_TABLE
+        x,
+        0,
+        N,
+        kind,
+        double,
+        SvfCurves(np.full(N, np.log2(cutoff)), k1, k2, np.ones(N)),
+        True,
+        np.zeros((1, 4)),
+        PREWARP_TABLE,
     )
     return x[0]
 
@@ -80,12 +89,12 @@ def test_stays_bounded_under_audio_rate_movement_at_full_resonance(kind, double,
     k = np.full(n, float(damping(36.0)))
     log_hz = rng.uniform(np.log2(20), np.log2(20000), n)
     state = np.zeros((2, 4))
-    filter_svf(x, 0, n, kind, double, log_hz, k, k, np.ones(n), False, state, PREWARP_TABLE)
+    filter_svf(x, 0, n, kind, double, SvfCurves(log_hz, k, k, np.ones(n)), False, state, PREWARP_TABLE)
     assert np.isfinite(x).all() and np.isfinite(state).all()
     assert np.abs(x).max() < 1e5
     for _ in range(60):
         x[:] = 0.0
-        filter_svf(x, 0, n, kind, double, np.full(n, 10.0), k, k, np.ones(n), True, state, PREWARP_TABLE)
+        filter_svf(x, 0, n, kind, double, SvfCurves(np.full(n, 10.0), k, k, np.ones(n)), True, state, PREWARP_TABLE)
     assert np.abs(x[:, -100:]).max() < 1e-3
 
 
@@ -98,7 +107,7 @@ def test_any_cut_of_the_block_gives_the_same_samples():
     def run(cuts):
         y, state = x.copy(), np.zeros((2, 4))
         for a, b in zip([0, *cuts], [*cuts, 1024], strict=True):
-            filter_svf(y, a, b, 0, True, log_hz, k, k, np.ones(1024), False, state, PREWARP_TABLE)
+            filter_svf(y, a, b, 0, True, SvfCurves(log_hz, k, k, np.ones(1024)), False, state, PREWARP_TABLE)
         return y
 
     assert np.array_equal(run([]), run([1, 500, 501, 1000]))

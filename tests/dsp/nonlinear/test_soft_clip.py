@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from kessel.dsp.nonlinear.halfband import COEFFICIENTS, DELAY, LATENCY, response
-from kessel.dsp.nonlinear.soft_clip import STATE, distort, hold_back, makeup, soft
+from kessel.dsp.nonlinear.soft_clip import STATE, DriveCurves, distort, hold_back, makeup, soft
 
 from ...making import RATE, alias_db
 
@@ -17,7 +17,7 @@ def run(x, drive=0.0, bias=0.0, mix=1.0, cuts=()):
     state, dry = np.zeros(STATE), np.zeros((y.shape[0], LATENCY))
     gain = np.full(n, 10 ** (drive / 20))
     for a, b in zip([0, *cuts], [*cuts, n], strict=True):
-        distort(y, a, b, gain, np.ones(n), bias, bias, np.full(n, mix), state, dry, np.empty((n, 4)))
+        distort(y, a, b, DriveCurves(gain, np.ones(n), bias, bias, np.full(n, mix)), state, dry, np.empty((n, 4)))
     return y
 
 

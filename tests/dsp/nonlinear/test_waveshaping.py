@@ -3,6 +3,7 @@
 import numpy as np
 import pytest
 
+from kessel.dsp.nonlinear.soft_clip import DriveCurves
 from kessel.dsp.nonlinear.waveshaping import (
     CRUSH_STATE,
     CURVES,
@@ -11,6 +12,7 @@ from kessel.dsp.nonlinear.waveshaping import (
     SHAPED_LATENCY,
     SHAPED_STATE,
     WRAP_DELAY,
+    CrushCurves,
     crush,
     drawn_table,
     shape,
@@ -32,7 +34,17 @@ def run(x, kind, drive=0.0, bias=0.0, mix=1.0, cuts=()):
     state, dry = np.zeros(SHAPED_STATE), np.zeros((y.shape[0], SHAPED_LATENCY))
     gain = np.full(n, 10 ** (drive / 20))
     for a, b in zip([0, *cuts], [*cuts, n], strict=True):
-        shape(y, a, b, CURVES[kind], gain, np.ones(n), bias, bias, np.full(n, mix), state, dry, np.empty((n, 4)), LINE)
+        shape(
+            y,
+            a,
+            b,
+            CURVES[kind],
+            DriveCurves(gain, np.ones(n), bias, bias, np.full(n, mix)),
+            state,
+            dry,
+            np.empty((n, 4)),
+            LINE,
+        )
     return y
 
 
@@ -48,7 +60,7 @@ def crushed(x, bits=16.0, rate=48000.0, drive=0.0, mix=1.0, cuts=()):
     full = lambda v: np.full(n, float(v))  # noqa: E731
     for a, b in zip([0, *cuts], [*cuts, n], strict=True):
         crush(
-            y, a, b, full(10 ** (drive / 20)), full(1), full(2 ** (bits - 1)), full(rate / RATE), full(mix), state, dry, wet
+            y, a, b, CrushCurves(full(10 ** (drive / 20)), full(1), full(2 ** (bits - 1)), full(rate / RATE), full(mix)), state, dry, wet
         )  # fmt: skip
     return y
 

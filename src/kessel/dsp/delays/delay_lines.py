@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Annotated, Any, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..filters.svf import flush_denormals
-from ..jit import QUANTUM, inline, kernel, portion
+from ..jit import F1, F2, QUANTUM, inline, kernel, portion
 
 SHORT = 8192
 """Samples of a delay line for copies and flangers."""
@@ -88,22 +88,25 @@ def flange(x: Any, wet: Any, line: Any, at: int, delay: Any, feedback: Any) -> N
             wet[c, i] = y
 
 
+class EchoCurves(NamedTuple):
+    """The controls of an echo.
+
+    delay: (2, n) samples; steady: they are constant. feedback: (n,) 0..1.1; cross: (n,) share that changes sides. low,
+    high: (n,) coefficients of one-pole filters in the loop, high-pass and low-pass; 0 and 1 are off.
+    """
+
+    delay: F2
+    steady: Annotated[bool, "b1"]
+    feedback: F1
+    cross: F1
+    low: F1
+    high: F1
+
+
 @portion
-def _echo(
-    x: Any,
-    wet: Any,
-    q: Any,
-    e: Any,
-    line: Any,
-    at: Any,
-    delay: Any,
-    steady: Any,
-    feedback: Any,
-    cross: Any,
-    low: Any,
-    high: Any,
-    state: Any,
-) -> None:
+def _echo(x: Any, wet: Any, q: Any, e: Any, line: Any, at: Any, curves: Any, state: Any) -> None:
+    delay, steady = curves.delay, curves.steady
+    feedback, cross, low, high = curves.feedback[q:e], curves.cross[q:e], curves.low[q:e], curves.high[q:e]
     n, size = e - q, line.shape[1]
     mask = size - 1
     left, right, one, two, into, side = line[0], line[1], wet[0, q:e], wet[1, q:e], x[0, q:e], x[1, q:e]
@@ -156,29 +159,12 @@ def _echo(
     )
 
 
-@kernel("void(f8[:,::1], f8[:,::1], f8[:,::1], i8, f8[:,::1], b1, f8[::1], f8[::1], f8[::1], f8[::1], f8[:,::1])")
-def echo(
-    x: Any,
-    wet: Any,
-    line: Any,
-    at: int,
-    delay: Any,
-    steady: bool,
-    feedback: Any,
-    cross: Any,
-    low: Any,
-    high: Any,
-    state: Any,
-) -> None:
-    """Write the repeats of x, (2, n), through a line (2, LONG) to wet.
-
-    delay: (2, n) samples; steady: they are constant. feedback: (n,) 0..1.1; cross: (n,) share that changes sides. low,
-    high: (n,) coefficients of one-pole filters in the loop: high-pass and low-pass; 0 and 1 are off. state: (2,
-    ECHO_STATE).
-    """
+@kernel("void(f8[:,::1], f8[:,::1], f8[:,::1], i8, EchoCurves, f8[:,::1])", EchoCurves)
+def echo(x: Any, wet: Any, line: Any, at: int, curves: Any, state: Any) -> None:
+    """Write the repeats of x, (2, n), through a line (2, LONG) to wet. state: (2, ECHO_STATE)."""
     for q in range(0, x.shape[1], QUANTUM):
         e = min(q + QUANTUM, x.shape[1])
-        _echo(x, wet, q, e, line, at + q, delay, steady, feedback[q:e], cross[q:e], low[q:e], high[q:e], state)
+        _echo(x, wet, q, e, line, at + q, curves, state)
 
 
 def line(size: int) -> NDArray[np.float64]:

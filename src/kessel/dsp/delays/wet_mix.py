@@ -20,18 +20,9 @@ def _cut(x: Any, s1: Any, s2: Any, g: Any, p: Any) -> Any:
 
 @portion
 def _meet(
-    x: Any,
-    wet: Any,
-    a: Any,
-    b: Any,
-    mix: Any,
-    beside: Any,
-    log_hz: Any,
-    cut: Any,
-    steady: Any,
-    state: Any,
-    prewarp_table: Any,
+    x: Any, wet: Any, a: Any, b: Any, mix: Any, beside: Any, low_cut: Any, state: Any, prewarp_table: Any
 ) -> None:
+    log_hz, cut, steady = low_cut
     n = b - a
     left, right, one, two, share = x[0, a:b], x[1, a:b], wet[0, a:b], wet[1, a:b], mix[a:b]
     if not beside:
@@ -81,4 +72,4 @@ def meet(
     steady: that is constant, and log_hz may be shorter. state: (2, STATE).
     """
     for q in range(0, x.shape[1], QUANTUM):
-        _meet(x, wet, q, min(q + QUANTUM, x.shape[1]), mix, beside, log_hz, cut, steady, state, prewarp_table)
+        _meet(x, wet, q, min(q + QUANTUM, x.shape[1]), mix, beside, (log_hz, cut, steady), state, prewarp_table)

@@ -136,19 +136,9 @@ def _pass_on(x: Any, a: Any, b: Any, line: Any, smooth: Any, state: Any) -> None
 
 @portion
 def _look(
-    x: Any,
-    a: Any,
-    b: Any,
-    ceiling: Any,
-    fall: Any,
-    line: Any,
-    needed: Any,
-    smooth: Any,
-    state: Any,
-    points: Any,
-    bends: Any,
-    under: Any,
+    x: Any, a: Any, b: Any, ceiling: Any, fall: Any, line: Any, needed: Any, smooth: Any, state: Any, tables: Any
 ) -> None:
+    points, bends, under = tables
     mean = smooth.shape[0]
     p, r = int(state[_PLACE]), int(state[_SLOT])
     total, gain = state[_TOTAL], state[_GAIN]
@@ -260,7 +250,7 @@ def _limit(
         if b - a > SIZE + 4 and _under(x, a, b, ceiling, line, smooth, state, bends, under):
             _pass_on(x, a, b, line, smooth, state)
         else:
-            _look(x, a, b, ceiling, fall, line, needed, smooth, state, points, bends, under)
+            _look(x, a, b, ceiling, fall, line, needed, smooth, state, (points, bends, under))
 
 
 _Array = NDArray[np.float64]

@@ -7,12 +7,12 @@ keeps its level up to 0.4 of the rate.
 from __future__ import annotations
 
 from functools import cache
-from typing import Any
+from typing import Any, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
-from ..jit import RATE, kernel
+from ..jit import F1, RATE, kernel
 from .blended_svf import bilinear
 
 TAPS = 24
@@ -35,17 +35,27 @@ def sincs() -> NDArray[np.float64]:
     return np.asarray(h / h.sum(axis=1, keepdims=True))
 
 
-@kernel("void(f8[:,::1], i8, i8, f8[::1], f8[::1], f8[::1], f8[::1], f8[::1], f8[:,::1], f8[:,::1], i8, f8[:,::1])")
-def comb(
-    x: Any, a: Any, b: Any, delay: Any, feedback: Any, dull: Any, after: Any, mix: Any, line: Any, mem: Any, at: Any,
-    table: Any,
-) -> Any:  # fmt: skip
+class CombCurves(NamedTuple):
+    """The controls of a comb, each (n,).
+
+    delay: samples, SHORTEST to LONGEST. feedback: -1..1. dull: g/(1+g) of a one-pole low-pass in the loop, 1 is off.
+    after: gain. mix: 0..1.
+    """
+
+    delay: F1
+    feedback: F1
+    dull: F1
+    after: F1
+    mix: F1
+
+
+@kernel("void(f8[:,::1], i8, i8, CombCurves, f8[:,::1], f8[:,::1], i8, f8[:,::1])", CombCurves)
+def comb(x: Any, a: Any, b: Any, curves: Any, line: Any, mem: Any, at: Any, table: Any) -> Any:
     """Apply the comb to x, (channels, n), in place, samples a..b.
 
-    delay: (n,) samples, SHORTEST to LONGEST. feedback: (n,) -1..1. dull: (n,) g/(1+g) of a one-pole low-pass in the
-    loop, 1 is off. after: (n,) gain. mix: (n,) 0..1. line: (channels, LINE) ring, written from ``at`` on; mem:
-    (channels, 1). table: ``sincs()``.
+    line: (channels, LINE) ring, written from ``at`` on; mem: (channels, 1). table: ``sincs()``.
     """
+    delay, feedback, dull, after, mix = curves.delay, curves.feedback, curves.dull, curves.after, curves.mix
     for c in range(x.shape[0]):
         s = mem[c, 0]
         p = at

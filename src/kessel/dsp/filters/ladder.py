@@ -6,36 +6,38 @@ of the first pole is then saturated by the soft edge. It is linear for small sig
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
-from ..jit import kernel
+from ..jit import F1, kernel
 from .blended_svf import bilinear
 from .soft_edge import edge, level_back
 from .svf import flush_denormals, prewarp
 
 
-@kernel("void(f8[:,::1], i8, i8, f8[::1], f8[::1], f8[::1], f8[::1], f8[::1], f8[::1], f8[:,::1], f8[::1])")
-def ladder(
-    x: Any,
-    a: Any,
-    b: Any,
-    log_hz: Any,
-    loop: Any,
-    lows: Any,
-    drive: Any,
-    after: Any,
-    mix: Any,
-    state: Any,
-    prewarp_table: Any,
-) -> Any:
-    """Filter x, (channels, n), in place, samples a..b.
+class LadderCurves(NamedTuple):
+    """The controls of a ladder, each (n,).
 
-    log_hz: (n,) log2 of the cutoff in Hz. loop: (n,) loop gain, below 4. lows: (n,) 0..1, compensation of the lows.
-    drive: (n,) linear gain into the edge, after: (n,) output gain. mix: (n,) 0..1. state: (channels, 4).
+    log_hz: log2 of the cutoff in Hz. loop: loop gain, below 4. lows: 0..1, compensation of the lows. drive: linear gain
+    into the edge, after: output gain. mix: 0..1.
     """
+
+    log_hz: F1
+    loop: F1
+    lows: F1
+    drive: F1
+    after: F1
+    mix: F1
+
+
+@kernel("void(f8[:,::1], i8, i8, LadderCurves, f8[:,::1], f8[::1])", LadderCurves)
+def ladder(x: Any, a: Any, b: Any, curves: Any, state: Any, prewarp_table: Any) -> Any:
+    """Filter x, (channels, n), in place, samples a..b. state: (channels, 4)."""
+    log_hz, loop, lows, drive, after, mix = (
+        curves.log_hz, curves.loop, curves.lows, curves.drive, curves.after, curves.mix,
+    )  # fmt: skip
     for c in range(x.shape[0]):
         s1, s2, s3, s4 = state[c, 0], state[c, 1], state[c, 2], state[c, 3]
         for i in range(a, b):

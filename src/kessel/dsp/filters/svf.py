@@ -7,12 +7,12 @@ coefficients the EQ bands use. The prewarped frequency comes from a table over l
 from __future__ import annotations
 
 import math
-from typing import Any
+from typing import Any, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
-from ..jit import QUANTUM, RATE, inline, kernel, portion
+from ..jit import F1, QUANTUM, RATE, inline, kernel, portion
 
 LOWPASS, HIGHPASS, BANDPASS, NOTCH = 0, 1, 2, 3
 BUTTERWORTH = math.sqrt(2.0)
@@ -85,6 +85,19 @@ def flush_denormals(x: Any) -> Any:
     return 0.0 if abs(x) < 1e-30 else x
 
 
+class SvfCurves(NamedTuple):
+    """The controls of a filter, each (n,).
+
+    log_hz: log2 of the cutoff in Hz. k1, k2: damping (1/Q) of the first and second section. mix: share of the filtered
+    sound, 0..1.
+    """
+
+    log_hz: F1
+    k1: F1
+    k2: F1
+    mix: F1
+
+
 @portion
 def _filter_svf(
     x: Any,
@@ -93,14 +106,12 @@ def _filter_svf(
     at: Any,
     kind: Any,
     double: Any,
-    log_hz: Any,
-    k1: Any,
-    k2: Any,
-    mix: Any,
+    curves: Any,
     steady: Any,
     state: Any,
     prewarp_table: Any,
 ) -> None:
+    log_hz, k1, k2, mix = curves.log_hz, curves.k1, curves.k2, curves.mix
     g = prewarp(prewarp_table, log_hz[at])
     ka, kb = k1[at], k2[at]
     m0 = 1.0 if kind in (HIGHPASS, NOTCH) else 0.0
@@ -183,30 +194,18 @@ def _filter_svf(
     )
 
 
-@kernel("void(f8[:,::1], i8, i8, i8, b1, f8[::1], f8[::1], f8[::1], f8[::1], b1, f8[:,::1], f8[::1])")
+@kernel("void(f8[:,::1], i8, i8, i8, b1, SvfCurves, b1, f8[:,::1], f8[::1])", SvfCurves)
 def filter_svf(
-    x: Any,
-    a: Any,
-    b: Any,
-    kind: Any,
-    double: Any,
-    log_hz: Any,
-    k1: Any,
-    k2: Any,
-    mix: Any,
-    steady: Any,
-    state: Any,
-    prewarp_table: Any,
+    x: Any, a: Any, b: Any, kind: Any, double: Any, curves: Any, steady: Any, state: Any, prewarp_table: Any
 ) -> Any:
     """Filter x, (channels, n), in place, samples a..b; 12 dB per octave, or 24 if ``double``.
 
-    log_hz: (n,) log2 of the cutoff in Hz. k1, k2: (n,) damping (1/Q) of the first and second section. mix: (n,) share
-    of the filtered sound, 0..1. steady: all four are constant over a..b; if the mix is 1, only their values at a are
-    read, and they may be shorter. state: (channels, 4).
+    steady: all curves are constant over a..b; if the mix is 1, only their values at a are read, and they may be
+    shorter. state: (channels, 4).
     """
     for q in range(a, b, QUANTUM):
-        at = min(q, log_hz.size - 1)
-        _filter_svf(x, q, min(q + QUANTUM, b), at, kind, double, log_hz, k1, k2, mix, steady, state, prewarp_table)
+        at = min(q, curves.log_hz.size - 1)
+        _filter_svf(x, q, min(q + QUANTUM, b), at, kind, double, curves, steady, state, prewarp_table)
 
 
 @portion

@@ -6,12 +6,12 @@ The curve is the seventh-order continued fraction of the hyperbolic tangent, cli
 from __future__ import annotations
 
 from functools import cache
-from typing import Any
+from typing import Annotated, Any, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
-from ..jit import QUANTUM, inline, kernel, portion
+from ..jit import F1, QUANTUM, inline, kernel, portion
 from .halfband import LINE, chains, load, save
 
 KNEE = 4.9717
@@ -78,10 +78,23 @@ STATE = 2 * LINE + 4
 """Half-bands up and down, and the DC block, for two channels."""
 
 
+class DriveCurves(NamedTuple):
+    """The controls of a curve.
+
+    drive, after: (n,) linear gain into and out of it. was, bias: shift of the working point at the start and the end of
+    the quantum. mix: (n,) 0..1.
+    """
+
+    drive: F1
+    after: F1
+    was: Annotated[float, "f8"]
+    bias: Annotated[float, "f8"]
+    mix: F1
+
+
 @portion
-def _distort(
-    x: Any, a: Any, b: Any, drive: Any, after: Any, was: Any, bias: Any, mix: Any, state: Any, dry: Any, work: Any
-) -> None:
+def _distort(x: Any, a: Any, b: Any, curves: Any, state: Any, dry: Any, work: Any) -> None:
+    drive, after, was, bias, mix = curves.drive, curves.after, curves.was, curves.bias, curves.mix
     r = x.shape[0] - 1
     n = b - a
     # non-negative indices need no test for counting from the end
@@ -139,20 +152,16 @@ def _distort(
         dry[c, :] = ends
 
 
-@kernel("void(f8[:,::1], i8, i8, f8[::1], f8[::1], f8, f8, f8[::1], f8[::1], f8[:,::1], f8[:,::1])")
-def distort(
-    x: Any, a: int, b: int, drive: Any, after: Any, was: float, bias: float, mix: Any, state: Any, dry: Any, work: Any
-) -> None:
+@kernel("void(f8[:,::1], i8, i8, DriveCurves, f8[::1], f8[:,::1], f8[:,::1])", DriveCurves)
+def distort(x: Any, a: int, b: int, curves: Any, state: Any, dry: Any, work: Any) -> None:
     """Distort x, (channels, n), in place, samples a..b.
 
-    drive, after: (n,) linear gain into and out of the curve. was, bias: shift of the working point, from
-    and to, a quantum being gone through at most while it moves. mix: (n,) 0..1, against
-    the dry sound held back by dry.shape[1] samples. state: (STATE,); dry: (channels, lag). work: (QUANTUM, 4) room for
-    both samples of both sides at twice the rate; up, curve and down each go over all of it before the next, as one
-    long loop would wait for itself.
+    The dry sound is delayed by dry.shape[1] samples. state: (STATE,); dry: (channels, lag). work: (QUANTUM, 4), space
+    for both samples of both sides at twice the rate. Upsampling, curve and downsampling each process all of it before
+    the next one: one long loop would wait for its own results.
     """
     for q in range(a, b, QUANTUM):
-        _distort(x, q, min(q + QUANTUM, b), drive, after, was, bias, mix, state, dry, work)
+        _distort(x, q, min(q + QUANTUM, b), curves, state, dry, work)
 
 
 @kernel("void(f8[:,::1], i8, i8, f8[:,::1])")

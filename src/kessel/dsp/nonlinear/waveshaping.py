@@ -9,13 +9,14 @@ nothing left above the sound. Crush holds and rounds at the plain rate and folds
 from __future__ import annotations
 
 from functools import cache
-from typing import Any
+from typing import Any, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
-from ..jit import QUANTUM, inline, kernel, portion
+from ..jit import F1, QUANTUM, inline, kernel, portion
 from .halfband import DELAY, LINE, chains, design, load, save
+from .soft_clip import DriveCurves
 
 CURVES = {"tube": 0, "one-sided": 1, "hard": 2, "fold": 3, "wrap": 4, "drawn": 5}
 WRAP, DRAWN = CURVES["wrap"], CURVES["drawn"]
@@ -162,21 +163,8 @@ def _wide(even: Any, odd: Any, s: Any) -> Any:
 
 
 @portion
-def _shape(
-    x: Any,
-    a: Any,
-    b: Any,
-    kind: Any,
-    drive: Any,
-    after: Any,
-    was: Any,
-    bias: Any,
-    mix: Any,
-    state: Any,
-    dry: Any,
-    work: Any,
-    table: Any,
-) -> None:
+def _shape(x: Any, a: Any, b: Any, kind: Any, curves: Any, state: Any, dry: Any, work: Any, table: Any) -> None:
+    drive, after, was, bias, mix = curves.drive, curves.after, curves.was, curves.bias, curves.mix
     r = x.shape[0] - 1
     up, down = load(state, 0), load(state, LINE)
     for i in range(a, b):
@@ -250,46 +238,40 @@ def _shape(
         dry[c, :] = ends
 
 
-@kernel("void(f8[:,::1], i8, i8, i8, f8[::1], f8[::1], f8, f8, f8[::1], f8[::1], f8[:,::1], f8[:,::1], f8[:,::1])")
-def shape(
-    x: Any,
-    a: int,
-    b: int,
-    kind: int,
-    drive: Any,
-    after: Any,
-    was: float,
-    bias: float,
-    mix: Any,
-    state: Any,
-    dry: Any,
-    work: Any,
-    table: Any,
-) -> None:
+@kernel("void(f8[:,::1], i8, i8, i8, DriveCurves, f8[::1], f8[:,::1], f8[:,::1], f8[:,::1])", DriveCurves)
+def shape(x: Any, a: int, b: int, kind: int, curves: Any, state: Any, dry: Any, work: Any, table: Any) -> None:
     """Shape x, (channels, n), in place, samples a..b.
 
-    drive, after: (n,) linear gain into and out of the curve. was, bias: shift of the working point, from and to, a
-    quantum being gone through at most while it moves. mix: (n,) 0..1, against the dry sound held back by dry.shape[1]
-    samples. state: (SHAPED_STATE,); dry: (channels, lag). work: (QUANTUM, 4) room. table: a drawn curve as of
-    ``drawn_table``.
+    The dry sound is delayed by dry.shape[1] samples. state: (SHAPED_STATE,); dry: (channels, lag). work: (QUANTUM, 4)
+    space. table: a drawn curve as of ``drawn_table``.
     """
     for q in range(a, b, QUANTUM):
-        _shape(x, q, min(q + QUANTUM, b), kind, drive, after, was, bias, mix, state, dry, work, table)
+        _shape(x, q, min(q + QUANTUM, b), kind, curves, state, dry, work, table)
 
 
 CRUSH_STATE = 3
 
 
-@kernel("void(f8[:,::1], i8, i8, f8[::1], f8[::1], f8[::1], f8[::1], f8[::1], f8[:,::1], f8[:,::1], f8[:,::1])")
-def crush(
-    x: Any, a: int, b: int, drive: Any, after: Any, levels: Any, step: Any, mix: Any, state: Any, dry: Any, wet: Any
-) -> None:
+class CrushCurves(NamedTuple):
+    """The controls of a crusher, each (n,).
+
+    drive, after: linear gain. levels: steps to full scale. step: new values a sample, 1 for each. mix: 0..1.
+    """
+
+    drive: F1
+    after: F1
+    levels: F1
+    step: F1
+    mix: F1
+
+
+@kernel("void(f8[:,::1], i8, i8, CrushCurves, f8[:,::1], f8[:,::1], f8[:,::1])", CrushCurves)
+def crush(x: Any, a: int, b: int, curves: Any, state: Any, dry: Any, wet: Any) -> None:
     """Hold and round x, (channels, n), in place, samples a..b.
 
-    drive, after: (n,) linear gain. levels: (n,) steps to full scale. step: (n,) new values a sample, 1 for each.
-    mix, dry: as in ``shape``; wet: (channels, lag) holds the crushed sound back as long.
-    state: (channels, CRUSH_STATE).
+    dry, wet: (channels, lag), which delay the dry and the crushed sound. state: (channels, CRUSH_STATE).
     """
+    drive, after, levels, step, mix = curves.drive, curves.after, curves.levels, curves.step, curves.mix
     lag = dry.shape[1]
     for c in range(x.shape[0]):
         held, turn, started = state[c, 0], state[c, 1], state[c, 2]

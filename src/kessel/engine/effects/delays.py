@@ -8,7 +8,7 @@ import numpy as np
 
 from ...dsp import QUANTUM, RATE
 from ...dsp.chance import sign
-from ...dsp.delays.delay_lines import ECHO_STATE, LONG, SHORT, copies, echo, flange, line
+from ...dsp.delays.delay_lines import ECHO_STATE, LONG, SHORT, EchoCurves, copies, echo, flange, line
 from ...dsp.delays.wet_mix import STATE as MEET_STATE
 from ...dsp.delays.wet_mix import meet
 from ...dsp.dynamics.compression import STEP, STEPS, level_rest, levels
@@ -314,12 +314,14 @@ class EchoProcessor(WetProcessor):
             wet,
             own.line,
             own.at,
-            delay,
-            self.settled and self.parameters["detune"].goal == 0.0,
-            self.over("feedback", voice),
-            self.over("cross", voice),
-            lost,
-            kept,
+            EchoCurves(
+                delay,
+                self.settled and self.parameters["detune"].goal == 0.0,
+                self.over("feedback", voice),
+                self.over("cross", voice),
+                lost,
+                kept,
+            ),
             own.loop,
         )
         own.at += x.shape[1]

@@ -10,6 +10,7 @@ from ...dsp.filters.svf import (
     HIGHPASS,
     LOWPASS,
     PREWARP_TABLE,
+    SvfCurves,
     band_coefficients,
     filter_mixed,
     filter_svf,
@@ -17,7 +18,7 @@ from ...dsp.filters.svf import (
 from ...dsp.lfo import Drawn
 from ...dsp.nonlinear.halfband import LATENCY
 from ...dsp.nonlinear.soft_clip import STATE as SOFT_STATE
-from ...dsp.nonlinear.soft_clip import distort, driven, hold_back, makeup, makeup_table, soft
+from ...dsp.nonlinear.soft_clip import DriveCurves, distort, driven, hold_back, makeup, makeup_table, soft
 from ...dsp.nonlinear.waveshaping import (
     CRUSH_STATE,
     CURVES,
@@ -25,6 +26,7 @@ from ...dsp.nonlinear.waveshaping import (
     NOT_DRAWN,
     SHAPED_LATENCY,
     SHAPED_STATE,
+    CrushCurves,
     crush,
     drawn_table,
     shape,
@@ -154,9 +156,9 @@ class DistortionProcessor(StageProcessor):
         inside = x.copy()
         k, whole = constant_block(BUTTERWORTH), constant_block(1.0)
         if low[b - 1] > np.log2(20.0) + 1e-9:
-            filter_svf(inside, a, b, HIGHPASS, True, low, k, k, whole, False, own.low[:n], PREWARP_TABLE)
+            filter_svf(inside, a, b, HIGHPASS, True, SvfCurves(low, k, k, whole), False, own.low[:n], PREWARP_TABLE)
         if high[b - 1] < np.log2(20000.0) - 1e-9:
-            filter_svf(inside, a, b, LOWPASS, True, high, k, k, whole, False, own.high[:n], PREWARP_TABLE)
+            filter_svf(inside, a, b, LOWPASS, True, SvfCurves(high, k, k, whole), False, own.high[:n], PREWARP_TABLE)
         before = inside.copy()
         lift, at, q = (float(self.parameters[k].scale(voice.movers)[b - 1]) for k in ("lift", "lift_at", "lift_q"))
         up, down = (band_coefficients("bell", 2.0**at, sign * lift, 2.0**q) for sign in (1.0, -1.0))
@@ -185,15 +187,25 @@ class DistortionProcessor(StageProcessor):
         was = bias if state.bias is None else state.bias
         state.bias = bias
         if curve == "soft":
-            distort(x, a, b, drive, after, was, bias, mix, state.soft, state.line(LATENCY, n), self._work)
+            distort(x, a, b, DriveCurves(drive, after, was, bias, mix), state.soft, state.line(LATENCY, n), self._work)
         elif curve == "crush":
             levels = np.exp2(self.parameters["bits"].scale(voice.movers) - 1.0)
             step = np.exp2(self.parameters["rate"].scale(voice.movers)) / RATE
             line = state.line(SHAPED_LATENCY, n)
-            crush(x, a, b, drive, after, levels, step, mix, state.crush[:n], line, state.wet[:n])
+            crush(x, a, b, CrushCurves(drive, after, levels, step, mix), state.crush[:n], line, state.wet[:n])
         else:
             line = state.line(SHAPED_LATENCY, n)
-            shape(x, a, b, CURVES[curve], drive, after, was, bias, mix, state.shaped, line, self._work, self._lines)
+            shape(
+                x,
+                a,
+                b,
+                CURVES[curve],
+                DriveCurves(drive, after, was, bias, mix),
+                state.shaped,
+                line,
+                self._work,
+                self._lines,
+            )
 
 
 class Focus:

@@ -23,11 +23,11 @@ from ...dsp.dynamics.limiter import limit
 from ...dsp.dynamics.limiter import rest as limiter_rest
 from ...dsp.filters.crossover import crossover
 from ...dsp.filters.crossover import rest as crossover_rest
-from ...dsp.filters.svf import BUTTERWORTH, HIGHPASS, PREWARP_TABLE, filter_svf
+from ...dsp.filters.svf import BUTTERWORTH, HIGHPASS, PREWARP_TABLE, SvfCurves, filter_svf
 from ...dsp.mixing import ramp_gain
 from ...dsp.nonlinear.halfband import LATENCY as SOFT_LATENCY
 from ...dsp.nonlinear.soft_clip import STATE as SOFT_STATE
-from ...dsp.nonlinear.soft_clip import distort
+from ...dsp.nonlinear.soft_clip import DriveCurves, distort
 from ...dsp.nonlinear.waveshaping import CURVES, NOT_DRAWN, SHAPED_LATENCY, SHAPED_STATE, shape
 from ...patch import BandDynamics, CeilingItem, Compressor, Multiband
 from ..modulation import Array, as_factor, as_is, as_share, parameter_of
@@ -108,7 +108,15 @@ class CompressorProcessor(EffectProcessor):
             hears = x.copy()
             k, still = constant_block(BUTTERWORTH), self.is_still("detector_low_cut")
             filter_svf(
-                hears, 0, x.shape[1], HIGHPASS, False, edge, k, k, constant_block(1.0), still, own.cut, PREWARP_TABLE
+                hears,
+                0,
+                x.shape[1],
+                HIGHPASS,
+                False,
+                SvfCurves(edge, k, k, constant_block(1.0)),
+                still,
+                own.cut,
+                PREWARP_TABLE,
             )
         levels(hears, part.detector == "RMS", self.held("hold", voice), own.heard, own.level)
         threshold, ratio = self.steps("threshold", voice), self.steps("ratio", voice)
@@ -332,18 +340,16 @@ def clipped(x: Buffer, own: Clips, hard: bool, into: Array, after: Array) -> int
             0,
             QUANTUM,
             CURVES["hard"],
-            into,
-            after,
-            0.0,
-            0.0,
-            constant_block(1.0),
+            DriveCurves(into, after, 0.0, 0.0, constant_block(1.0)),
             own.hard,
             own.hard_line,
             own.work,
             NOT_DRAWN,
         )
     else:
-        distort(x, 0, QUANTUM, into, after, 0.0, 0.0, constant_block(1.0), own.soft, own.soft_line, own.work)
+        distort(
+            x, 0, QUANTUM, DriveCurves(into, after, 0.0, 0.0, constant_block(1.0)), own.soft, own.soft_line, own.work
+        )
     # the filter on the way down from the higher rate overshoots
     np.minimum(x, after, out=x)
     np.maximum(x, -after, out=x)

@@ -9,11 +9,11 @@ import numpy as np
 from ...dsp.filters.allpass import MOST_PASSES, allpass_row
 from ...dsp.filters.blended_svf import SHAPED_STATE, ShapedCurves, blend_of, filter_shaped
 from ...dsp.filters.comb import LINE as COMB_LINE
-from ...dsp.filters.comb import comb, comb_delay, comb_gain, sincs
+from ...dsp.filters.comb import CombCurves, comb, comb_delay, comb_gain, sincs
 from ...dsp.filters.formants import FORMANTS, bands, vowel
-from ...dsp.filters.ladder import ladder, ladder_gain, loop_gain
+from ...dsp.filters.ladder import LadderCurves, ladder, ladder_gain, loop_gain
 from ...dsp.filters.soft_edge import edge_share, level_back
-from ...dsp.filters.svf import BUTTERWORTH, FOURTH_1, FOURTH_2, PREWARP_TABLE, filter_svf, prewarp_array
+from ...dsp.filters.svf import BUTTERWORTH, FOURTH_1, FOURTH_2, PREWARP_TABLE, SvfCurves, filter_svf, prewarp_array
 from ...patch import KEY_TRACK_CENTER, Filter, Vowel, pitch_hz
 from ..modulation import Array, as_damping, as_factor, as_is, as_share, steady
 from .base import Buffer, StageProcessor, VoiceContext, constant_block
@@ -81,7 +81,17 @@ class FilterProcessor(_Tuned):
         if self.plain:
             same = self.steady and not (voice.gliding and self.follow)
             k1, k2 = self._sections(own["resonance"].value(voice.movers)) if moved else self._k
-            filter_svf(x, a, b, KINDS[self.part.type], self.poles == 4, log_hz, k1, k2, mix, same, state, PREWARP_TABLE)
+            filter_svf(
+                x,
+                a,
+                b,
+                KINDS[self.part.type],
+                self.poles == 4,
+                SvfCurves(log_hz, k1, k2, mix),
+                same,
+                state,
+                PREWARP_TABLE,
+            )
             return
         db = own["resonance"].scale(voice.movers)
         morph = own["morph"].value(voice.movers)
@@ -109,9 +119,8 @@ class LadderProcessor(_Tuned):
         own = self.parameters
         loop, lows, mix = (own[n].value(voice.movers) for n in ("resonance", "lows", "mix"))
         drive = own["drive"].scale(voice.movers)
-        ladder(
-            x, a, b, self._log_hz(voice), loop, lows, as_factor(drive), ladder_gain(drive), mix, state, PREWARP_TABLE
-        )  # fmt: skip
+        curves = LadderCurves(self._log_hz(voice), loop, lows, as_factor(drive), ladder_gain(drive), mix)
+        ladder(x, a, b, curves, state, PREWARP_TABLE)
 
 
 class CombState:
@@ -148,7 +157,16 @@ class CombProcessor(_Tuned):
         dull = np.where(damping < open_above, g / (1.0 + g), 1.0)
         delay = comb_delay(hz, np.where(damping < open_above, damping, own["damping"].control.high))
         n = x.shape[0]
-        comb(x, a, b, delay, feedback, dull, comb_gain(feedback), mix, state.line[:n], state.mem[:n], state.at, sincs())
+        comb(
+            x,
+            a,
+            b,
+            CombCurves(delay, feedback, dull, comb_gain(feedback), mix),
+            state.line[:n],
+            state.mem[:n],
+            state.at,
+            sincs(),
+        )
         state.at = (state.at + b - a) % COMB_LINE
         state.rings = True
 

@@ -23,7 +23,7 @@ from ...dsp.delays.feedback_network import (
 )
 from ...dsp.delays.feedback_network import Rest as NetworkRest
 from ...dsp.delays.room_responses import room_response
-from ...dsp.filters.svf import BUTTERWORTH, LOWPASS, PREWARP_TABLE, filter_svf
+from ...dsp.filters.svf import BUTTERWORTH, LOWPASS, PREWARP_TABLE, SvfCurves, filter_svf
 from ...patch import Space
 from ..audio import audio_of
 from ..modulation import Array, as_is, as_share
@@ -80,7 +80,15 @@ class SpaceProcessor(WetProcessor):
             k, steady = constant_block(BUTTERWORTH), self.is_still("high_cut")
             wet = np.ascontiguousarray(wet)
             filter_svf(
-                wet, 0, QUANTUM, LOWPASS, False, log_hz, k, k, constant_block(1.0), steady, own.high, PREWARP_TABLE
+                wet,
+                0,
+                QUANTUM,
+                LOWPASS,
+                False,
+                SvfCurves(log_hz, k, k, constant_block(1.0)),
+                steady,
+                own.high,
+                PREWARP_TABLE,
             )
         self.meet(x, wet, own, voice)
 

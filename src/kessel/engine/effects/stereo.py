@@ -13,7 +13,7 @@ from ...dsp.delays.convolution import Convolver, Response
 from ...dsp.delays.frequency_shift import COEFFICIENTS, shift
 from ...dsp.delays.frequency_shift import rest as shift_rest
 from ...dsp.dynamics.compression import STEP
-from ...dsp.filters.svf import BUTTERWORTH, HIGHPASS, PREWARP_TABLE, filter_svf
+from ...dsp.filters.svf import BUTTERWORTH, HIGHPASS, PREWARP_TABLE, SvfCurves, filter_svf
 from ...dsp.filters.vocoder import STATE as SPEAK_STATE
 from ...dsp.filters.vocoder import speak
 from ...dsp.kicks import kicked
@@ -47,10 +47,7 @@ def above(
         QUANTUM,
         HIGHPASS,
         double,
-        log_hz,
-        k,
-        k,
-        constant_block(1.0),
+        SvfCurves(log_hz, k, k, constant_block(1.0)),
         processor.is_still(name),
         state,
         PREWARP_TABLE,
@@ -311,7 +308,7 @@ class VocoderProcessor(EffectProcessor):
         low = x.copy()
         edge = constant_block(math.log2(part.low) - 0.5 * apart)
         d = constant_block(BUTTERWORTH)
-        filter_svf(low, 0, QUANTUM, 0, True, edge, d, d, constant_block(1.0), True, own.low, PREWARP_TABLE)
+        filter_svf(low, 0, QUANTUM, 0, True, SvfCurves(edge, d, d, constant_block(1.0)), True, own.low, PREWARP_TABLE)
         if part.keep_lows:
             wet += low
         mix = self.over("mix", voice)

@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ...dsp import QUANTUM
-from ...dsp.filters.svf import BUTTERWORTH, PREWARP_TABLE, filter_svf
+from ...dsp.filters.svf import BUTTERWORTH, PREWARP_TABLE, SvfCurves, filter_svf
 from ...patch import Layer, Patch
 from ..clock import NoteEvent
 from ..effects import constant_block
@@ -86,10 +86,7 @@ class LayerChain:
                 x.shape[1],
                 kind,
                 True,
-                parameter.converted,
-                k,
-                k,
-                constant_block(1.0),
+                SvfCurves(parameter.converted, k, k, constant_block(1.0)),
                 parameter.still,
                 state,
                 PREWARP_TABLE,

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from ...dsp import QUANTUM, RATE
 from ...dsp.dynamics.limiter import LATENCY as LIMITER_LATENCY
 from ...dsp.dynamics.limiter import limit, rest
-from ...dsp.filters.svf import BUTTERWORTH, PREWARP_TABLE, filter_svf
+from ...dsp.filters.svf import BUTTERWORTH, PREWARP_TABLE, SvfCurves, filter_svf
 from ...dsp.mixing import PLACE, from_mid_side, meter, place, ramp_gain, to_mid_side
 from ...dsp.nonlinear.soft_clip import hold_back
 from ...patch import Ceiling, Layer, Output, pitch_hz
@@ -285,6 +285,6 @@ class OutputStage:
             t = np.arange(1, QUANTUM + 1) / QUANTUM
             log_hz, mix = self._edge + (edge - self._edge) * t, self._folding + (goal - self._folding) * t
         k = constant_block(BUTTERWORTH)
-        filter_svf(side, 0, x.shape[1], 1, True, log_hz, k, k, mix, steady, self._side, PREWARP_TABLE)
+        filter_svf(side, 0, x.shape[1], 1, True, SvfCurves(log_hz, k, k, mix), steady, self._side, PREWARP_TABLE)
         from_mid_side(x, side)
         self._edge, self._folding = edge, goal

@@ -11,7 +11,7 @@ import math
 import numpy as np
 
 from ...dsp import QUANTUM
-from ...dsp.filters.svf import BUTTERWORTH, HIGHPASS, PREWARP_TABLE, filter_svf
+from ...dsp.filters.svf import BUTTERWORTH, HIGHPASS, PREWARP_TABLE, SvfCurves, filter_svf
 from ...patch import BeatShape, ChainItem, Patch, Return, within
 from ..clock import NoteEvent, Schedule, kick_beats
 from ..effects import constant_block, latency_of
@@ -107,7 +107,15 @@ class ReturnBus:
         if log_hz[-1] > math.log2(20.0) + 1e-9:
             k, steady = constant_block(BUTTERWORTH), self._cut.still and not self._cut.movements
             filter_svf(
-                x, 0, QUANTUM, HIGHPASS, True, log_hz, k, k, constant_block(1.0), steady, self._state, PREWARP_TABLE
+                x,
+                0,
+                QUANTUM,
+                HIGHPASS,
+                True,
+                SvfCurves(log_hz, k, k, constant_block(1.0)),
+                steady,
+                self._state,
+                PREWARP_TABLE,
             )
         self.processor.process(x)
         x *= self._level.value(movers)
@@ -122,10 +130,7 @@ class ReturnBus:
                 x.shape[1],
                 HIGHPASS,
                 True,
-                self._cut.converted,
-                k,
-                k,
-                constant_block(1.0),
+                SvfCurves(self._cut.converted, k, k, constant_block(1.0)),
                 True,
                 self._state,
                 PREWARP_TABLE,
