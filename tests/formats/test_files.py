@@ -15,12 +15,16 @@ from kessel.formats import (
     PatchProblem,
     dump_patch,
     load_patch,
+    midi_bytes,
+    phrase_from_midi,
     read_audio,
     read_patch,
     wav_bytes,
     write_patch,
     write_wav,
 )
+from kessel.formats.reading import file_name
+from kessel.patch import Note, Phrase
 
 from ..making import tone
 
@@ -129,3 +133,15 @@ def test_a_failed_write_leaves_the_old_file(tmp_path: Path, monkeypatch):
 def test_a_place_that_cannot_be_written(tmp_path: Path):
     with pytest.raises(PatchProblem, match="can't be written"):
         write_patch(tmp_path / "none" / "p.json", demo_patches()["undertow"])
+
+
+@pytest.mark.parametrize(
+    ("named", "wanted"), [("x" * 70, "x" * 60), ("", "the file"), (None, "the file"), ("a\x00b", "ab")]
+)
+def test_names_of_files_are_fit_to_be_shown(named, wanted):
+    assert file_name(named) == wanted
+
+
+def test_the_softest_note_stays_the_softest():
+    made = midi_bytes(Phrase(notes=[Note(id="n", pitch=33, start=0.0, length=1.0, velocity=1)]), 120.0, "x")
+    assert phrase_from_midi(made, "x.mid", Phrase()).phrase.notes[0].velocity == 1

@@ -6,6 +6,7 @@ import subprocess
 import sys
 from pathlib import Path
 
+import numpy as np
 import pytest
 from alembic.autogenerate import compare_metadata
 from alembic.migration import MigrationContext
@@ -110,3 +111,19 @@ def test_acknowledged_edits_survive_a_kill(tmp_path):
     assert library.load("sluice-gate").output.gain == -1.9
     assert len(library.history.steps("sluice-gate")) == 20
     library.close()
+
+
+def test_audio_is_kept_once_listed_newest_first_and_found(library):
+    tone = np.vstack([np.linspace(-1.0, 1.0, 4800)] * 2)
+    first = library.audio.keep(tone[:1], "One", 55.0)
+    second = library.audio.keep(tone, "A" * 80, None)
+    assert (first.name, first.seconds, first.channels, first.root) == ("One", 0.1, 1, 55.0)
+    assert (second.name, second.channels, second.root) == ("A" * 60, 2, None)
+    assert library.audio.keep(tone[:1], "Again", None) == first
+    assert library.audio.all() == [second, first]
+    assert library.audio.card(first.word) == first and library.audio.card("0" * 24) is None
+
+
+def test_a_folder_in_use_says_by_whom(library, tmp_path):
+    with pytest.raises(LibraryProblem, match=rf"in use by another Kessel \(process {os.getpid()}\)"):
+        Library(tmp_path)
