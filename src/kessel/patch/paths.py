@@ -120,20 +120,24 @@ def title(root: BaseModel, path: str) -> str:
         if isinstance(here, BaseModel):
             if step not in type(here).model_fields:
                 raise NoSuchPath(path)
-            found = declared(type(here), step)
+            words.append(_field_words(here, step, bool(words)))
             here = getattr(here, step)
-            if found is not None:
-                acronym = found.name[:2].isupper()
-                words.append(found.name.lower() if words and not acronym else found.name)
-            elif step in _SPOKEN:
-                words.append(step)
         elif isinstance(here, list):
             here = next((i for i in here if getattr(i, "id", None) == step), None)
             if here is None:
                 raise NoSuchPath(path)
             words += [str(getattr(here, "name", "")), _modulated_by(root, path, here)]
-    text = " ".join(w for w in words if w)
+        words = [w for w in words if w]
+    text = " ".join(words)
     return text[:1].upper() + text[1:]
+
+
+def _field_words(part: BaseModel, field: str, inside: bool) -> str:
+    """A field in a title. inside: words come before it."""
+    found = declared(type(part), field)
+    if found is None:
+        return field if field in _SPOKEN else ""
+    return found.name.lower() if inside and not found.name[:2].isupper() else found.name
 
 
 _SPOKEN = ("envelope", "unison", "range", "ceiling", "output")

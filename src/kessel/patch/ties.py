@@ -88,19 +88,30 @@ def _carried(data: dict[str, Any], lead: str, other: str, both: bool) -> list[di
     movements: list[dict[str, Any]] = data["movements"]
     leading, following = _moving(movements, lead), _moving(movements, other)
     wanted = [m | {"target": other} for m in leading if _can_move(data, m, other)]
-    stay = [m for m in following if both or not _can_move(data, m, lead)]
-    kept: list[dict[str, Any]] = []
+    gone = [] if both else [m for m in following if _can_move(data, m, lead)]
+    kept = _replaced(movements, following, wanted, gone)
+    had = {m["mover"] for m in leading}
+    back = [m | {"target": lead} for m in following if m["mover"] not in had and _can_move(data, m, lead)]
+    for m in wanted + (back if both else []):
+        kept.append(m | {"id": free_id(m["id"], [x["id"] for x in kept])})
+    return kept
+
+
+def _replaced(
+    movements: list[dict[str, Any]],
+    following: list[dict[str, Any]],
+    wanted: list[dict[str, Any]],
+    gone: list[dict[str, Any]],
+) -> list[dict[str, Any]]:
+    """The movements, with those that follow replaced by the wanted ones of the same mover, which are taken out."""
+    kept = []
     for m in movements:
         same = next((w for w in wanted if w["mover"] == m["mover"]), None) if m in following else None
         if same is not None:
             wanted.remove(same)
             kept.append(same | {"id": m["id"]})
-        elif m in stay or m not in following:
+        elif m not in gone:
             kept.append(m)
-    had = {m["mover"] for m in leading}
-    back = [m | {"target": lead} for m in following if m["mover"] not in had and _can_move(data, m, lead)]
-    for m in wanted + (back if both else []):
-        kept.append(m | {"id": free_id(m["id"], [x["id"] for x in kept])})
     return kept
 
 

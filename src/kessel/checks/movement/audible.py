@@ -81,15 +81,14 @@ def idle_movement(e: Evidence, limits: Limits) -> list[Finding]:
 
 def _idle(e: Evidence, m: Movement) -> Finding | None:
     """The finding about a movement that can't be heard. None if it can, or is not judged."""
-    waiting = any(_rests(x, e) for x in e.patch.movers if x.id in (m.mover, m.scaled_by))
-    reach = None if m.lost or waiting else _reach(e, m)
+    reach = None if m.lost or _waits(e, m) else _reach(e, m)
     if reach is None:
         return None
     control = number(e.patch, m.target)
     low, high = (control.from_scale(v) for v in reach)
     span = f"between {control.write(low)} and {control.write(high)}"
-    steps = ControlPath(m.target).steps
-    layers = (steps[1],) if steps[0] == "layers" else ()
+    path = ControlPath(m.target)
+    layers: tuple[str, ...] = (path.layer,) if path.layer else ()
     distance = control.position(high) - control.position(low)
     if distance < _LEAST_WAY:
         mover = next(x for x in e.patch.movers if x.id == m.mover)
@@ -97,7 +96,8 @@ def _idle(e: Evidence, m: Movement) -> Finding | None:
         return _unheard(
             e, m, text, (100.0 * distance, 100.0 * _LEAST_WAY, "% of its range"), Where(layers, path=m.target)
         )
-    if not layers or steps[2] != "stages" or control.unit != "Hz" or _sounds_near(e, layers[0], low, high):
+    of_stage = bool(layers) and path.steps[2] == "stages" and control.unit == "Hz"
+    if not of_stage or _sounds_near(e, layers[0], low, high):
         return None
     change = _changes(e, m, layers[0])
     if change > _SILENT_MOVE:
@@ -106,6 +106,11 @@ def _idle(e: Evidence, m: Movement) -> Finding | None:
     where = Where(layers, low_hz=low, high_hz=high, path=m.target)
     fixes = e.sought(partial(_to_the_sound, e, m, layers[0]))
     return _unheard(e, m, text, (change, _SILENT_MOVE, "dB"), where, fixes)
+
+
+def _waits(e: Evidence, m: Movement) -> bool:
+    """Whether a mover of the movement is at rest: it may be used live."""
+    return any(_rests(x, e) for x in e.patch.movers if x.id in (m.mover, m.scaled_by))
 
 
 def _sounds_near(e: Evidence, layer: str, low: float, high: float) -> bool:

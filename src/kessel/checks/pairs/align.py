@@ -178,21 +178,8 @@ class AlignPlan:
 def plan_align(e: Evidence, limits: Limits, key: str | None = None) -> AlignPlan:
     """Align one pair by its key, or all that keep a fixed phase: worst first, each with those before applied."""
     wanted = [p for p in pairs_of(e) if (key is None or p.key == key) and not p.apart]
-    edits: dict[str, Edit] = {}
-    labels: list[str] = []
-    now = e
-    for pair in sorted(wanted, key=lambda p: p.worst.sum_loss):
-        present = same_pair(now, pair)
-        if present is None or (present.worst.sum_loss >= limits.sum_loss_db and key is None):
-            continue
-        fixes = align_fixes(now, present, limits)
-        if not fixes:
-            continue
-        # the first that is enough, or the best
-        best = fixes[0] if _after(fixes[0]) >= limits.sum_loss_db else max(fixes, key=_after)
-        edits |= {x.path: x for x in best.edits}
-        labels.append(best.label)
-        now = e.with_edits(tuple(edits.values()))
+    edits, labels = _aligned(e, limits, wanted, key is None)
+    now = e.with_edits(edits)
     after = {p.title: _losses(same_pair(now, p) if edits else p) for p in pairs_of(e)}
     rows = {
         p.title: tuple(
@@ -203,7 +190,29 @@ def plan_align(e: Evidence, limits: Limits, key: str | None = None) -> AlignPlan
     missed = [
         p.title for p in pairs_of(e) if p in wanted and min(after[p.title].values(), default=0.0) < limits.sum_loss_db
     ]
-    return AlignPlan("; ".join(labels), tuple(edits.values()), rows, tuple(missed))
+    return AlignPlan("; ".join(labels), edits, rows, tuple(missed))
+
+
+def _aligned(
+    e: Evidence, limits: Limits, wanted: list[LayerPair], only_failing: bool
+) -> tuple[tuple[Edit, ...], list[str]]:
+    """The best fix of every pair, worst first, each with those before applied: edits, and the fixes as text."""
+    edits: dict[str, Edit] = {}
+    labels: list[str] = []
+    now = e
+    for pair in sorted(wanted, key=lambda p: p.worst.sum_loss):
+        present = same_pair(now, pair)
+        if present is None or (present.worst.sum_loss >= limits.sum_loss_db and only_failing):
+            continue
+        fixes = align_fixes(now, present, limits)
+        if not fixes:
+            continue
+        # the first that is enough, or the best
+        best = fixes[0] if _after(fixes[0]) >= limits.sum_loss_db else max(fixes, key=_after)
+        edits |= {x.path: x for x in best.edits}
+        labels.append(best.label)
+        now = e.with_edits(tuple(edits.values()))
+    return tuple(edits.values()), labels
 
 
 def _losses(pair: LayerPair | None) -> dict[str, float]:

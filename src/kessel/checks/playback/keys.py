@@ -137,11 +137,7 @@ def level_by_key(patch: Patch, keys: Sequence[KeyFigures]) -> tuple[Edit, ...]:
     slope = slope_of(keys)
     if slope is None or abs(slope) < 0.02:
         return ()
-    heard = [k.pitch for k in keys if k.loudness is not None]
-    # key tracking moves a level up and down from its center key
-    low, mean, high = (
-        2.0 * (p - _KEY_FROM) / _KEYS_OVER - 1.0 for p in (min(heard), float(np.mean(heard)), max(heard))
-    )
+    low, mean, high = _positions(keys)
     movers = [m.model_dump() for m in patch.movers]
     key = next((m for m in patch.movers if isinstance(m, Performance) and m.what == "key"), None)
     if key is None:
@@ -159,11 +155,20 @@ def level_by_key(patch: Patch, keys: Sequence[KeyFigures]) -> tuple[Edit, ...]:
         before = own["amount"]
         rest = layer.level - amount * mean
         reached = (rest, *(rest + (before + amount) * place for place in (low, high)))
-        if not all(control.low < level <= control.high for level in reached):
+        if min(reached) <= control.low or max(reached) > control.high:
             return ()
         own["amount"] = round(before + amount, 2)
         edits.append(Edit(path, round(rest, 2)))
     return (Edit("movers", movers), Edit("movements", movements), *edits)
+
+
+def _positions(keys: Sequence[KeyFigures]) -> tuple[float, float, float]:
+    """The lowest, mean and highest key as key tracking has them: -1..1 around its center key."""
+    heard = [k.pitch for k in keys if k.loudness is not None]
+    low, mean, high = (
+        2.0 * (p - _KEY_FROM) / _KEYS_OVER - 1.0 for p in (min(heard), float(np.mean(heard)), max(heard))
+    )
+    return low, mean, high
 
 
 def _key_movement(movements: list[dict[str, Any]], key: str, path: str) -> dict[str, Any]:

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from ...engine import RATE, CancelToken, RenderCache
 from ...patch import Edit, Layer, Lfo, Noise, Note, Oscillator, Patch, Performance, note_name, write
 from ..evidence import Evidence, has_pitch
-from ..finding import Finding, Fix, Limits, Where
+from ..finding import Finding, Fix, Limits, Verdict, Where
 from ..pairs import pairs_of
 
 STRIKES = 16
@@ -209,13 +209,11 @@ def repeatability(e: Evidence, limits: Limits) -> list[Finding]:
     if spread is None:
         return []
     fails = spread > limits.strike_db
-    # a free-running movement may be intended; free-running phases in the lows never are
-    phase = any(c.what in ("free-running phase", "random") for c in causes)
     layers = tuple(dict.fromkeys(c.layer for c in causes)) if fails else ()
     return [
         Finding(
             check="repeatability",
-            verdict="holds" if not fails else "fails" if phase else "look",
+            verdict=_verdict(causes) if fails else "holds",
             title="Notes start differently each time" if fails else "Every note starts alike",
             text=_spread_words(found, spread, limits, causes[0].text if fails else ""),
             value=spread,
@@ -229,6 +227,11 @@ def repeatability(e: Evidence, limits: Limits) -> list[Finding]:
             alone=True,
         )
     ]
+
+
+def _verdict(causes: Sequence[Cause]) -> Verdict:
+    """A free-running movement may be intended; free-running phases in the lows never are."""
+    return "fails" if any(c.what in ("free-running phase", "random") for c in causes) else "look"
 
 
 def _spread_words(found: RepeatedNotes | None, spread: float, limits: Limits, cause: str) -> str:

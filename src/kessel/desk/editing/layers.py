@@ -13,6 +13,7 @@ from ...patch import (
     ControlPath,
     Edit,
     Layer,
+    Movement,
     Noise,
     Oscillator,
     Patch,
@@ -83,8 +84,7 @@ def duplicate_layer(patch: Patch, layer_id: str) -> tuple[list[Edit], str, str]:
 def _fed_too(patch: Patch, edits: list[Edit], old: str, new: str) -> list[Edit]:
     """Edits that give the copy of a layer its own audio-rate movers."""
     prefix = f"layers.{old}."
-    feeds = {m.id: m for m in patch.movers if isinstance(m, AudioRate) and m.source.startswith(prefix)}
-    own = [m for m in patch.movements if m.mover in feeds and m.target.startswith(prefix) and not m.lost]
+    feeds, own = _fed_below(patch, prefix)
     if not own:
         return []
     movers = [m.model_dump() for m in patch.movers]
@@ -100,6 +100,12 @@ def _fed_too(patch: Patch, edits: list[Edit], old: str, new: str) -> list[Edit]:
         by = names.get(m.scaled_by, m.scaled_by)
         found.append(m.model_dump() | {"id": made, "mover": names[m.mover], "target": target, "scaled_by": by})
     return [Edit("movers", movers), Edit("movements", found)]
+
+
+def _fed_below(patch: Patch, prefix: str) -> tuple[dict[str, AudioRate], list[Movement]]:
+    """The audio-rate movers whose sources are below a prefix, by id, and their movements there."""
+    feeds = {m.id: m for m in patch.movers if isinstance(m, AudioRate) and m.source.startswith(prefix)}
+    return feeds, [m for m in patch.movements if m.mover in feeds and m.target.startswith(prefix) and not m.lost]
 
 
 def _dumps(parts: Iterable[BaseModel]) -> list[dict[str, Any]]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from ...patch import AudioRate, ControlPath, Edit, Movement, Patch, free_id, mover_dependencies
+from ...patch import AudioRate, ControlPath, Edit, Movement, Mover, Patch, free_id, mover_dependencies
 
 HERE = "@"
 """Prefix of a path relative to the part: the source of an audio-rate connection."""
@@ -19,16 +19,22 @@ def moving_parts(patch: Patch, below: str) -> tuple[_Dumps, _Dumps]:
     away = {m.id for m in patch.movers if isinstance(m, AudioRate) and not m.source.startswith(below)}
     own = [m for m in patch.movements if m.target.startswith(below) and not m.lost and m.mover not in away]
     used = _with_their_movers(patch, {i for m in own for i in (m.mover, m.scaled_by) if i} - away, away)
-    movers = []
-    for mover in patch.movers:
-        if mover.id in used:
-            data = mover.model_dump()
-            if isinstance(mover, AudioRate):
-                data["source"] = HERE + mover.source.removeprefix(below)
-            movers.append(data)
+    movers = [_relative(m, below) for m in patch.movers if m.id in used]
+    return movers, [_from(m, below, used) for m in (*own, *_between(patch, used)) if m.mover in used]
+
+
+def _relative(mover: Mover, below: str) -> dict[str, Any]:
+    """A mover as plain data, with its source relative to the part."""
+    data: dict[str, Any] = mover.model_dump()
+    if isinstance(mover, AudioRate):
+        data["source"] = HERE + mover.source.removeprefix(below)
+    return data
+
+
+def _between(patch: Patch, used: set[str]) -> list[Movement]:
+    """The movements of the movers themselves."""
     inside = tuple(f"movers.{i}." for i in sorted(used))
-    between = [m for m in patch.movements if m.target.startswith(inside) and not m.lost]
-    return movers, [_from(m, below, used) for m in (*own, *between) if m.mover in used]
+    return [m for m in patch.movements if m.target.startswith(inside) and not m.lost]
 
 
 def _with_their_movers(patch: Patch, used: set[str], away: set[str]) -> set[str]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 
@@ -166,10 +167,7 @@ def alignment_view(look: CheckContext) -> AlignmentView:
     if chosen is None:
         return AlignmentView(choices, "", "", (), (), (), 0.0, 0, "", None, (), "", "", False, False, False)
     pair = chosen.pair
-    shown = sorted(
-        sorted(range(len(pair.notes)), key=lambda i: pair.notes[i].sum_loss)[:_MOST],
-        key=lambda i: pair.notes[i].note.beat,
-    )
+    shown = _worst(pair)
     whole = look.asked.spot == "all"
     plan: AlignPlan | None = None
     if look.asked.spot in ("plan", "all"):
@@ -189,12 +187,23 @@ def alignment_view(look: CheckContext) -> AlignmentView:
         coherence=broken_line(x, coherent),
         overlap=(across(min(loud)), round(across(2.0 * max(loud)) - across(min(loud)), 2)),
         controls=_controls(look, pair),
-        plan=plan.label if plan is not None and plan.edits else "",
-        missed=" and ".join(plan.missed) if plan is not None else "",
-        planned=plan is not None,
-        applies=plan is not None and bool(plan.edits),
+        **_planned(plan),
         all_plan=whole,
     )
+
+
+def _planned(plan: AlignPlan | None) -> dict[str, Any]:
+    """The fields of the view that say what aligning would do."""
+    if plan is None:
+        return {"plan": "", "missed": "", "planned": False, "applies": False}
+    label = plan.label if plan.edits else ""
+    return {"plan": label, "missed": " and ".join(plan.missed), "planned": True, "applies": bool(plan.edits)}
+
+
+def _worst(pair: LayerPair) -> list[int]:
+    """The notes with the largest losses, in the order in which they are played."""
+    worst = sorted(range(len(pair.notes)), key=lambda i: pair.notes[i].sum_loss)[:_MOST]
+    return sorted(worst, key=lambda i: pair.notes[i].note.beat)
 
 
 def _controls(look: CheckContext, pair: LayerPair) -> tuple[View, ...]:

@@ -9,7 +9,7 @@ import numpy as np
 
 from ....checks.playback import Meeting, Neighbours, names_of
 from ....formats import dump_patch
-from ....patch import write
+from ....patch import Patch, write
 from ..frame import FindingView
 from ..svg import across, polyline
 from .look import CheckContext, db, signed
@@ -116,7 +116,6 @@ def neighbours_view(look: CheckContext, finding: FindingView | None) -> Neighbou
         return replace(_EMPTY, choices=choices, others=others, name=name, word=word, finding=finding)
     kick = word == "kick"
     beat = patch.backing.beat
-    silent = ("the beat is off: switch it on under Backing to hear it",) if kick and not beat.on else ()
     return NeighboursView(
         choices=choices,
         others=others,
@@ -129,18 +128,27 @@ def neighbours_view(look: CheckContext, finding: FindingView | None) -> Neighbou
         keys=low_keys(),
         ticks=_TICKS,
         band=(low_across(d.band[0]), round(low_across(d.band[1]) - low_across(d.band[0]), 2)),
-        words=(*_words(d), *silent),
+        words=(*_words(d), *_silent(patch, word)),
         facts=tuple(_fact(m) for m in d.meetings),
         room=tuple(_room_bar(hz, left) for hz, left in d.room),
-        room_text=""
-        if d.room_db is None
-        else f"Room above: {signed(d.room_db)} dB against the patch between 200 Hz and 4 kHz",
+        room_text=_room_words(d),
         duck=f"{write(d.duck, 'dB')} for {d.hold_ms:.0f} ms" if d.duck > 0 else "",
         duck_values=_duck_values(d) if kick else {},
         kick=write(d.pitch, "Hz") if d.pitch is not None and abs(d.pitch - beat.kick_pitch) > 2 else "",
         kick_hz=d.pitch,
         finding=finding,
     )
+
+
+def _silent(patch: Patch, word: str) -> tuple[str, ...]:
+    off = word == "kick" and not patch.backing.beat.on
+    return ("the beat is off: switch it on under Backing to hear it",) if off else ()
+
+
+def _room_words(d: Neighbours) -> str:
+    if d.room_db is None:
+        return ""
+    return f"Room above: {signed(d.room_db)} dB against the patch between 200 Hz and 4 kHz"
 
 
 def _duck_values(d: Neighbours) -> dict[str, float]:

@@ -143,13 +143,13 @@ def editor_view(
     counts = _counts(patch, layer)
     slugs = tabs_of(asked.view)
     tab = asked.tab if asked.tab in slugs else first_tab(asked.view, patch)
-    known = [t for slug in slugs for t in _TABS if t[0] == slug]
-    tabs = tuple(Tab(s, f"{label} {counts[s]}" if s in counts else label, s == tab) for s, label, _ in known)
+    by_slug = {s: (label, make) for s, label, make in _TABS}
+    tabs = tuple(Tab(s, f"{by_slug[s][0]} {counts.get(s, '')}".strip(), s == tab) for s in slugs)
     look = PanelContext(
         patch, layer, picture, asked.item, asked.group, asked.frame, audio, asked.sort, asked.only, asked.what,
         asked.view == "shaping",
     )  # fmt: skip
-    panel = next(make for s, _, make in known if s == tab)(look)
+    panel = by_slug[tab][1](look)
     chosen = next((c.id for c in panel.chips if c.on), "")
     group = next((g for g, _, on in panel.groups if on), asked.group)
     paste = f"{KINDS[clipboard.kind].lower()} {clipboard.name}" if clipboard is not None else ""

@@ -22,6 +22,7 @@ from ....patch import (
     Distortion,
     Lfo,
     Macro,
+    Mover,
     NoSuchPath,
     Patch,
     ValueProblem,
@@ -291,6 +292,10 @@ def _notes(patch: Patch) -> tuple[tuple[float, float, str], ...]:
     return tuple(found)
 
 
+def _has_curve(mover: Mover) -> bool:
+    return isinstance(mover, Curve | Macro) or (isinstance(mover, Lfo) and mover.shape == "drawn")
+
+
 def _places(patch: Patch, layer: str) -> tuple[MovedPlace, ...]:
     """The sum and all layers, with the selected one."""
     layers = (MovedPlace(x.id, x.name, x.hatch, x.id == layer) for x in reversed(patch.layers))
@@ -302,7 +307,7 @@ def moving_view(patch: Patch, picture: Picture | None, asked: Selection, slug: s
     ids = [layer.id for layer in patch.layers]
     layer = asked.what if asked.what in ids else ""
     cutoffs, lanes = _ways(patch, picture, layer)
-    curves = [m for m in patch.movers if isinstance(m, Curve | Macro) or (isinstance(m, Lfo) and m.shape == "drawn")]
+    curves = [m for m in patch.movers if _has_curve(m)]
     chosen = next((m for m in curves if m.id == asked.curve), next(iter(curves), None))
     shown = picture.version if picture is not None else 0
     ask = f"layer:{layer}" if layer else "sum"
