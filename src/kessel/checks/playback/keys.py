@@ -139,9 +139,8 @@ def level_by_key(patch: Patch, keys: Sequence[KeyFigures]) -> tuple[Edit, ...]:
         return ()
     low, mean, high = _positions(keys)
     movers = [m.model_dump() for m in patch.movers]
-    key = next((m for m in patch.movers if isinstance(m, Performance) and m.what == "key"), None)
-    if key is None:
-        key = Performance(id=free_id("key", [m.id for m in patch.movers]), name="Key", what="key")
+    key = _key_mover(patch)
+    if key.id not in {m["id"] for m in movers}:
         movers.append(key.model_dump())
     amount = -slope * _KEYS_OVER / 2.0
     movements = [m.model_dump() for m in patch.movements]
@@ -160,6 +159,12 @@ def level_by_key(patch: Patch, keys: Sequence[KeyFigures]) -> tuple[Edit, ...]:
         own["amount"] = round(before + amount, 2)
         edits.append(Edit(path, round(rest, 2)))
     return (Edit("movers", movers), Edit("movements", movements), *edits)
+
+
+def _key_mover(patch: Patch) -> Performance:
+    """The patch's mover of the key, or a new one."""
+    found = next((m for m in patch.movers if isinstance(m, Performance) and m.what == "key"), None)
+    return found or Performance(id=free_id("key", [m.id for m in patch.movers]), name="Key", what="key")
 
 
 def _positions(keys: Sequence[KeyFigures]) -> tuple[float, float, float]:
