@@ -352,7 +352,7 @@ def test_the_controller_is_played_and_measured(page, address):
     choose(page.get_by_role("tab", name="Movers"))
     page.get_by_role("button", name="+ Hand").click()
     page.get_by_label("Move with it").select_option("layers.sub.sources.sine.level")
-    said(page, "Sub Sine level moves by Hand")
+    said(page, "Sub Sine level moves by Performance")
     page.keyboard.press("a")
     page.keyboard.down("a")
     page.evaluate(LISTEN, 12)
@@ -379,7 +379,7 @@ def test_parts_are_kept_put_in_copied_and_frozen(page, address):
     choose(page.get_by_role("tab", name="Amp envelope"))
     page.get_by_role("button", name="Keep", exact=True).click()
     said(page, "on the part shelf")
-    mine = page.get_by_label("Name of Bell edge level envelope").last
+    mine = page.get_by_label("Name of Bell edge amp envelope").last
     mine.fill("My pluck")
     mine.press("Enter")
     expect(page.get_by_role("button", name="Insert My pluck")).to_be_visible()
@@ -474,9 +474,9 @@ def test_a_source_on_its_own_stays_in_step_and_a_layer_freezes_into_another_patc
     said(page, "release")
     layers = saved(page, address, slug)["layers"]
     assert sum(x["envelope"]["release"] == 333.0 for x in layers) == 2
-    page.get_by_role("button", name="In step with Edge: let go").click()
-    said(page, "goes its own way")
-    expect(page.get_by_role("button", name="let go")).to_have_count(0)
+    page.get_by_role("button", name="Unlink from Edge").click()
+    said(page, "Unlink ")
+    expect(page.get_by_role("button", name="Unlink from")).to_have_count(0)
     page.locator("#layer-drop summary").click()
     page.get_by_label("Freeze the phrase into another patch").select_option(other)
     said(page, f"Frozen into {name}")

@@ -104,13 +104,13 @@ def test_a_mix_is_dragged_and_an_eq_band_taken_by_its_handle(page, address, copy
 def test_two_settings_side_by_side_and_blind(page, address, copy_of):
     slug = copy_of("salt-press")
     shape(page, address, slug)
-    page.get_by_role("button", name="Hold A").click()
-    said(page, "Held as A")
+    page.get_by_role("button", name="Store A").click()
+    said(page, "Stored as A")
     page.locator("#chip-punch").click()
     page.get_by_label("Start from", exact=True).select_option("Clamp")
     said(page, "Punch: Clamp")
-    page.get_by_role("button", name="Hold B").click()
-    said(page, "Held as B")
+    page.get_by_role("button", name="Store B").click()
+    said(page, "Stored as B")
     page.get_by_role("button", name="Blind").click()
     for n in ("1", "2", "1"):
         expect(page.locator(".pair")).to_contain_text("round")
@@ -120,8 +120,8 @@ def test_two_settings_side_by_side_and_blind(page, address, copy_of):
         page.get_by_role("button", name=f"{n} is better").click()
         expect(page.locator(".pair b").first).not_to_have_text(before)
     expect(page.locator(".tally")).to_contain_text("better")
-    page.get_by_role("button", name="Take A").click()
-    said(page, "Take setting A")
+    page.get_by_role("button", name="Use A").click()
+    said(page, "Use setting A")
     assert saved(page, address, slug)["worked"][2]["threshold"] == -22.0
 
 
@@ -133,7 +133,7 @@ def test_every_band_turns_at_once_and_one_is_heard_alone(page, address, copy_of)
     before = [b["down_threshold"] for b in saved(page, address, slug)["worked"][2]["bands"]]
     page.locator(f'#editor [data-rule="{each}"]').focus()
     page.keyboard.press("PageDown")
-    said(page, "down from −20.0")
+    said(page, "upper threshold −20.0")
     after = [b["down_threshold"] for b in saved(page, address, slug)["worked"][2]["bands"]]
     moved = {round(b - a, 3) for a, b in zip(before, after, strict=True)}
     assert len(moved) == 1 and moved.pop() < 0
@@ -146,7 +146,7 @@ def test_every_band_turns_at_once_and_one_is_heard_alone(page, address, copy_of)
     expect(page.locator("#stage-words")).to_contain_text("crest")
     before = page.locator("#stage-words").inner_text()
     page.get_by_role("radiogroup", name="alone").get_by_text("On").click()
-    said(page, "alone off → on")
+    said(page, "solo off → on")
     expect(page.locator("#stage-words")).to_contain_text("softer")
     expect(page.locator("#stage-words")).not_to_have_text(before)
 
@@ -191,4 +191,4 @@ def test_the_output_stage_shows_what_it_takes(page, address, copy_of):
     page.locator('#editor [data-value="output.gain"]').fill("9")
     page.keyboard.press("Enter")
     expect(page.locator(".trace", has_text="Ceiling")).to_be_visible()
-    expect(page.locator("#stage-words")).to_contain_text("takes off")
+    expect(page.locator("#stage-words")).to_contain_text("largest reduction")

@@ -182,14 +182,14 @@ def test_one_damaged_patch_is_shown_as_damaged_and_can_be_mended(tmp_path):
         assert ask(address, "/patch/undertow/patch.json")[0] == 409
         assert ask(address, "/patch/undertow/turn", edit, {"content-type": "application/json"})[0] == 409
         assert len(ask(address, "/patch/undertow/as-it-is")[1]) == 900
-        assert ask(address, "/patch/ebb-motor/damaged")[1].count("No whole state of it was kept") == 1
+        assert ask(address, "/patch/ebb-motor/damaged")[1].count("The history holds no complete state") == 1
         assert (
             ask(address, "/patch/undertow/mend", b"state=0", {"content-type": "application/x-www-form-urlencoded"})[0]
             == 200
         )
         assert json.loads(ask(address, "/patch/undertow/patch.json")[1])["output"]["gain"] == 2.0
         assert ask(address, "/patch/undertow/undo", b"")[0] == 200
-        assert ask(address, "/patch/ebb-motor/delete-damaged", b"")[1].count("Put it back") == 1
+        assert ask(address, "/patch/ebb-motor/delete-damaged", b"")[1].count("Restore") == 1
         assert ask(address, "/library")[1].count("patch damaged") == 0
 
 

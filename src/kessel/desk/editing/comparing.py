@@ -144,7 +144,7 @@ class SettingsPair:
         """Edits that apply a setting to the chain, and the step as text."""
         if which not in self.settings:
             raise ValueProblem(f"nothing is stored as {which} yet")
-        return [Edit(place, [i.model_dump() for i in self.settings[which].items])], f"Take setting {which}"
+        return [Edit(place, [i.model_dump() for i in self.settings[which].items])], f"Use setting {which}"
 
     @property
     def tally(self) -> str:

@@ -36,7 +36,7 @@ from .moving_parts import moved_in, moving_parts
 KINDS = {
     "layer": "Layer",
     "source": "Source",
-    "envelope": "Level envelope",
+    "envelope": "Amp envelope",
     "mover": "Mover",
     "stages": "Voice stages",
     "chain": "Chain",
