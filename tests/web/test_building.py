@@ -350,7 +350,7 @@ def test_the_controller_is_played_and_measured(page, address):
     assert page.evaluate(LISTEN, 5)["rms"] < 0.001
     # the wheel on a hand of its own, a slider on a macro
     choose(page.get_by_role("tab", name="Movers"))
-    page.get_by_role("button", name="+ Hand").click()
+    page.get_by_role("button", name="+ Performance").click()
     page.get_by_label("Move with it").select_option("layers.sub.sources.sine.level")
     said(page, "Sub Sine level moves by Performance")
     page.keyboard.press("a")
