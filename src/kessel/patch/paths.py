@@ -128,6 +128,9 @@ def title(root: BaseModel, path: str) -> str:
                 raise NoSuchPath(path)
             words += [str(getattr(here, "name", "")), _modulated_by(root, path, here)]
         words = [w for w in words if w]
+        if len(words) > 1 and words[-1].startswith(f"{words[-2]} "):
+            # "range cuts" of the range
+            del words[-2]
     text = " ".join(words)
     return text[:1].upper() + text[1:]
 

@@ -10,12 +10,12 @@ from ....desk import Desk, SetCheckRow, worst_by_check
 
 COLUMNS = (
     ("layers-add-up", "Layers"),
-    ("repeatability", "Strikes"),
+    ("repeatability", "Repeats"),
     ("lows-in-mono", "Lows mono"),
     ("mono-loss", "Mono"),
     ("hollow", "Fundamental"),
-    ("thin", "Partials"),
-    ("rumble", "Floor"),
+    ("thin", "Harmonics"),
+    ("rumble", "Rumble"),
     ("kick-clash", "Kick"),
     ("output-peak", "Peak"),
     ("loudness", "Loudness"),
