@@ -153,7 +153,7 @@ def test_points_are_added_moved_and_taken_away_by_mouse_and_keys(page, address, 
     page.keyboard.press("Delete")
     expect(page.locator("#help-line")).to_contain_text("the first and last points stay")
     page.get_by_role("button", name="Invert").click()
-    said(page, "Steps curve: invert")
+    said(page, "Steps invert")
     assert points()[0]["value"] == pytest.approx(1 - before[0]["value"])
 
 

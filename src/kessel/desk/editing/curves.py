@@ -287,4 +287,4 @@ def touch(patch: Patch, mover_id: str, what: str) -> Step:
     most = most_of(mover)
     if len(points) > most:
         raise ValueProblem(f"a curve has {most} points at most: remove some first")
-    return _kept(mover_id, mover, points, f"curve: {word.lower()}")
+    return _kept(mover_id, mover, points, word.lower())
