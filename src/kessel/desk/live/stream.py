@@ -229,7 +229,7 @@ class LiveStream(LivePerformance, HeardThrough):
         self._say(
             say="state",
             mode="loop" if self.fed_from_loop else "live",
-            lead_ms=round(self._lead.ms),
+            lead_ms=round(self.lead_ms),
             cost_percent=round(self._load.percent, 1),
             underruns=self._lead.gaps,
         )
