@@ -165,7 +165,7 @@ def test_level_over_the_loop_is_that_of_each_layer_and_of_all():
 def test_rumble_and_notes_below_the_floor():
     deep = patch(layer("one", sources=[oscillator("sine", octave=-1)], level=-6.0), notes=[note(28, 0, 4)])
     (f,) = of(deep, "rumble")
-    assert f.verdict == "look" and "E1 has its fundamental below it" in f.text
+    assert f.verdict == "look" and "E1 has its fundamental there" in f.text
     (f,) = of(patch(layer("one", level=-6.0), notes=[note(45, 0, 4)]), "rumble")
     assert f.verdict == "holds"
 

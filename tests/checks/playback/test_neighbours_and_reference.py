@@ -175,7 +175,7 @@ def test_a_fix_says_what_it_makes_worse():
     (fix,) = found["hollow"].fixes
     after = {f.check: f.verdict for f in check(Evidence(apply(e.patch, fix.edits), TAKES, seeks=False))}
     assert found["output-peak"].verdict == "holds" and after["output-peak"] == "fails"
-    assert any("Peak level is within the limit" in h for h in fix.harms)
+    assert any("Peak level" in h for h in fix.harms)
     assert all(f.fixes == () or f.verdict != "holds" for f in found.values())
 
 
