@@ -178,8 +178,7 @@ class AlignPlan:
 def plan_align(e: Evidence, limits: Limits, key: str | None = None) -> AlignPlan:
     """Align one pair by its key, or all that keep a fixed phase: worst first, each with those before applied."""
     wanted = [p for p in pairs_of(e) if (key is None or p.key == key) and not p.apart]
-    edits, labels = _aligned(e, limits, wanted, key is None)
-    now = e.with_edits(edits)
+    edits, labels, now = _aligned(e, limits, wanted, key is None)
     after = {p.title: _losses(same_pair(now, p) if edits else p) for p in pairs_of(e)}
     rows = {
         p.title: tuple(
@@ -195,8 +194,11 @@ def plan_align(e: Evidence, limits: Limits, key: str | None = None) -> AlignPlan
 
 def _aligned(
     e: Evidence, limits: Limits, wanted: list[LayerPair], only_failing: bool
-) -> tuple[tuple[Edit, ...], list[str]]:
-    """The best fix of every pair, worst first, each with those before applied: edits, and the fixes as text."""
+) -> tuple[tuple[Edit, ...], list[str], Evidence]:
+    """The best fix of every pair, worst first, each with those before applied.
+
+    Returns the edits, the fixes as text, and the evidence with all of them.
+    """
     edits: dict[str, Edit] = {}
     labels: list[str] = []
     now = e
@@ -212,7 +214,7 @@ def _aligned(
         edits |= {x.path: x for x in best.edits}
         labels.append(best.label)
         now = e.with_edits(tuple(edits.values()))
-    return tuple(edits.values()), labels
+    return tuple(edits.values()), labels, now
 
 
 def _losses(pair: LayerPair | None) -> dict[str, float]:

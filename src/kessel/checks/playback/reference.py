@@ -99,9 +99,9 @@ def _level_advice(e: Evidence, low: float, high: float, apart: float) -> str:
     need = f"needs {abs(apart):.0f} dB {'less' if apart > 0 else 'more'} {low:.0f}-{high:.0f}"
     if owner is None:
         return f"{need}: the patch has no sound there; add a layer, or widen a range"
-    comparison = "lower" if apart > 0 else "raise"
+    verb = "lower" if apart > 0 else "raise"
     also = " or move the split" if _split_near(e.patch, low, high) else ""
-    return f"{need}: {comparison} {owner}{also}"
+    return f"{need}: {verb} {owner}{also}"
 
 
 def compare(e: Evidence, x: NDArray[np.float64], tempo: float, hz: NDArray[np.float64]) -> Comparison:

@@ -168,7 +168,7 @@ def unlink_layer(patch: Patch, layer_id: str) -> Step:
     others = linked_layers(patch, layer_id)
     if not others:
         raise ValueProblem(f"{layer.name} is linked to no other layer")
-    # a single remaining member is in step with nothing
+    # a single remaining member is linked to nothing
     gone = [layer_id, *others] if len(others) == 1 else [layer_id]
     return [Edit(f"layers.{i}.link_group", "") for i in gone], f"Unlink {layer.name}"
 

@@ -20,7 +20,7 @@ _QUANTUM_SECONDS = QUANTUM / RATE
 
 
 class Load:
-    """What the quanta of one stream cost. Not thread-safe: the stream's lock guards it."""
+    """What the quanta of one stream cost. The live thread writes it; an edit, from any thread, starts it over."""
 
     def __init__(self) -> None:
         self.fed_from_loop = False
