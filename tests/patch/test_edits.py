@@ -14,6 +14,7 @@ from kessel.patch import (
     apply,
     describe,
     get,
+    lookup,
     said,
     sentence,
     title,
@@ -88,6 +89,23 @@ def test_a_split_moves_both_edges():
     assert moved.layer("body").range.low == 140.0
     moved = apply(SLUICE, [Edit("layers.body.range.low", 70.0)])
     assert moved.layer("sub").range.high == 70.0
+
+
+def test_a_title_names_one_control():
+    for made in demo_patches().values():
+        shown = [
+            path for path, spec, _ in walk(made) if spec.shown_if is None or spec.shown_if.holds(lookup(made, path)[0])
+        ]
+        titles = [title(made, path) for path in shown]
+        assert sorted(t for t in set(titles) if titles.count(t) > 1) == []
+
+
+def test_a_title_keeps_the_names_that_parts_have():
+    assert title(SLUICE, "layers.edge.sources.saw.octave") == "Edge Edge saw octave"
+    assert title(SLUICE, "layers.body.range.where") == "Body range cuts"
+    assert title(SLUICE, "layers.sub.sends.echo.level") == "Sub Echo send"
+    assert title(SLUICE, "sends.echo.level") == "Worked path Echo send"
+    assert title(SLUICE, "worked.mud.bands.b2.frequency") == "Mud cut band 2 frequency"
 
 
 def test_edits_are_said_in_words():

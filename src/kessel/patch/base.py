@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import re
 import unicodedata
-from typing import Annotated
+from typing import Annotated, ClassVar
 
 from pydantic import AfterValidator, BaseModel, ConfigDict
+
+from .control_path import ControlPath
 
 _ID = re.compile(r"^[a-z0-9][a-z0-9-]{0,31}$")
 
@@ -52,9 +54,18 @@ Name = Annotated[str, AfterValidator(_is_name)]
 
 
 class Part(BaseModel):
-    """A part of a patch. It accepts no unknown fields and is never changed in place."""
+    """A part of a patch. It accepts no unknown fields and is never changed in place.
+
+    in_titles: what the title of a control calls a part of a list that has no name. place: counted from 1.
+    name: of the part that ``name_of`` leads to.
+    """
 
     model_config = ConfigDict(extra="forbid", frozen=True, allow_inf_nan=False)
+    in_titles: ClassVar[str] = ""
+
+    def name_of(self, path: ControlPath) -> tuple[str, ...]:
+        """The steps to the part that this one is named after. path: of a control of this part."""
+        return ()
 
 
 def distinct(parts: list[Part], what: str) -> None:

@@ -11,6 +11,7 @@ from typing import Any, TypeVar
 
 from pydantic import BaseModel
 
+from .base import Part
 from .control_path import ControlPath
 from .controls import Control, Declared, declarations, declared
 from .units import ValueProblem
@@ -115,22 +116,27 @@ def title(root: BaseModel, path: str) -> str:
     if steps[0] == "ties" and len(steps) == 3:
         return _title_of_tie(root, steps[1])
     words: list[str] = []
+    last_field = ""
     here: Any = root
     for step in steps:
         if isinstance(here, BaseModel):
             if step not in type(here).model_fields:
                 raise NoSuchPath(path)
-            words.append(_field_words(here, step, bool(words)))
+            field = _field_words(here, step, bool(words))
+            if last_field and field.startswith(f"{last_field} "):
+                # "range cuts" of the range
+                words.pop()
+            words += [field] if field else []
+            last_field = field
             here = getattr(here, step)
         elif isinstance(here, list):
-            here = next((i for i in here if getattr(i, "id", None) == step), None)
-            if here is None:
+            item = next((i for i in here if getattr(i, "id", None) == step), None)
+            if item is None:
                 raise NoSuchPath(path)
-            words += [str(getattr(here, "name", "")), _modulated_by(root, path, here)]
-        words = [w for w in words if w]
-        if len(words) > 1 and words[-1].startswith(f"{words[-2]} "):
-            # "range cuts" of the range
-            del words[-2]
+            name = _name_of_item(root, path, here, item)
+            words += [name] if name else []
+            last_field = ""
+            here = item
     text = " ".join(words)
     return text[:1].upper() + text[1:]
 
@@ -138,6 +144,8 @@ def title(root: BaseModel, path: str) -> str:
 def _field_words(part: BaseModel, field: str, inside: bool) -> str:
     """A field in a title. inside: words come before it."""
     found = declared(type(part), field)
+    if found is None and field == "sends" and not inside:
+        return "Worked path"
     if found is None:
         return field if field in _SPOKEN else ""
     return found.name.lower() if inside and not found.name[:2].isupper() else found.name
@@ -151,7 +159,8 @@ def _title_in_movement(root: BaseModel, movement_id: str, field: str) -> str:
     movement = lookup(root, f"movements.{movement_id}")[2]
     found = declarations(type(movement)).get(field)
     about = movement.lost or title(root, movement.target)
-    return f"{about} movement{' ' + found.name.lower() if found is not None else ''}"
+    what = f"{about} movement by {_name_at(root, 'movers', movement.mover)}"
+    return what if found is None else f"{what} {found.name.lower()}"
 
 
 def _title_of_tie(root: BaseModel, tie_id: str) -> str:
@@ -161,11 +170,17 @@ def _title_of_tie(root: BaseModel, tie_id: str) -> str:
     return "Tied to a removed control"
 
 
-def _modulated_by(root: BaseModel, path: str, part: Any) -> str:
-    """``by Carrier`` for a modulation of a source, which is named after the source that modulates. Else empty."""
-    if hasattr(part, "source") and hasattr(part, "mode"):
-        steps = ControlPath(path).steps
-        sources = ControlPath.of(*steps[: steps.index("modulators") - 1])
-        with suppress(NoSuchPath):
-            return f"by {lookup(root, sources.below(part.source))[2].name}"
+def _name_of_item(root: BaseModel, path: str, items: list[Any], item: Any) -> str:
+    """What a title calls an item of a list: by its name, by what it stands for, or ``band 2`` by its place."""
+    if hasattr(item, "name"):
+        return str(item.name)
+    if not isinstance(item, Part):
+        return ""
+    named = _name_at(root, *item.name_of(ControlPath(path))) or "removed"
+    return item.in_titles.format(place=items.index(item) + 1, name=named)
+
+
+def _name_at(root: BaseModel, *steps: str) -> str:
+    with suppress(NoSuchPath):
+        return str(lookup(root, ControlPath.of(*steps))[2].name)
     return ""

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
-from typing import TYPE_CHECKING, Any, Literal
+from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
 from pydantic import Field, model_validator
 
 from ..base import Id, Name, Part, distinct
+from ..control_path import ControlPath
 from ..controls import choice, control, toggle
 from ..kinds import Kind, union_of
 from .delays import Chorus, Echo, Flanger, Phaser, Space, Thicken
@@ -110,8 +111,13 @@ def within(items: Iterable[Any]) -> Iterator[Any]:
 class Send(Part):
     """The level of a send to a return. Its id is the return's."""
 
+    in_titles: ClassVar[str] = "{name}"
     id: Id
     level: float = control("Send", "dB", -72, 12, -72, moves=True, off_low="off", help="Level sent to the return.")
+
+    def name_of(self, path: ControlPath) -> tuple[str, ...]:
+        """A send is named after its return."""
+        return ("returns", self.id)
 
 
 class Return(Part):

@@ -123,7 +123,7 @@ class BandDynamics(Part):
 
     id: Id
     name: Name
-    on: bool = toggle("Band on", True, help="Off passes the band unchanged.")
+    on: bool = toggle("On", True, help="Off passes the band unchanged.")
     solo: bool = toggle("Solo", False, help="Play only the bands that are soloed.")
     down_threshold: float = threshold("Upper threshold", -18, "Levels over it are reduced.")
     down_ratio: float = ratio("Down ratio", 3)

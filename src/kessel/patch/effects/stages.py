@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import ClassVar, Literal
 
 from pydantic import Field, model_validator
 
@@ -343,8 +343,9 @@ class Distortion(StagePart):
 class EqBand(Part):
     """One band of an EQ."""
 
+    in_titles: ClassVar[str] = "band {place}"
     id: Id
-    on: bool = toggle("Band on", True, help=ON)
+    on: bool = toggle("On", True, help=ON)
     solo: bool = toggle("Solo", False, help="Play only the frequencies of soloed bands.")
     type: Literal["bell", "low-shelf", "high-shelf", "low-cut", "high-cut", "notch"] = choice(
         "Type", "bell", help="Shape of the band."

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field, model_validator
 
 from ..base import Id, Name, Part
 from ..conditions import above, below, unless, when
+from ..control_path import ControlPath
 from ..controls import choice, control, pick, toggle
 from ..kinds import Kind
 
@@ -47,6 +48,7 @@ def click_name(word: str) -> str:
 class SourceModulation(Part):
     """One source of a layer modulating another: its phase (FM) or its level (ring)."""
 
+    in_titles: ClassVar[str] = "by {name}"
     id: Id
     source: Id
     mode: Literal["phase", "ring"] = choice(
@@ -67,6 +69,10 @@ class SourceModulation(Part):
     share: float = control(
         "Ring share", "%", 0, 100, 100, step=1, moves=True, help="Share of this source that is multiplied by the other."
     )
+
+    def name_of(self, path: ControlPath) -> tuple[str, ...]:
+        """A modulation is named after the source of the same layer that modulates."""
+        return (*path.steps[: path.steps.index("modulators") - 1], self.source)
 
 
 class Oscillator(Part):
