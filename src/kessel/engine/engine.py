@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..dsp import QUANTUM
-from ..dsp.nonlinear.soft_clip import hold_back
+from ..dsp.delays.in_place import delay_in_place
 from ..patch import Layer, Patch, layer_dependencies, topological_order
 from .clock import NoteEvent, Schedule
 from .mixer import (
@@ -233,7 +233,7 @@ class Engine:
         line = self._lines.get(name)
         if line is None or line.shape[1] != lag:
             line = self._lines[name] = np.zeros((2, lag))
-        hold_back(y, 0, QUANTUM, line)
+        delay_in_place(y, 0, QUANTUM, line)
         return y
 
     def read(self, n: int) -> Array:

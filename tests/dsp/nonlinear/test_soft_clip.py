@@ -3,8 +3,9 @@
 import numpy as np
 import pytest
 
+from kessel.dsp.delays.in_place import delay_in_place
 from kessel.dsp.nonlinear.halfband import COEFFICIENTS, DELAY, LATENCY, response
-from kessel.dsp.nonlinear.soft_clip import STATE, DriveCurves, distort, hold_back, makeup, soft
+from kessel.dsp.nonlinear.soft_clip import STATE, DriveCurves, distort, makeup, soft
 
 from ...making import RATE, alias_db
 
@@ -61,8 +62,8 @@ def test_mix_nothing_is_the_input_late_by_the_latency():
     assert np.array_equal(y[LATENCY:], x[:-LATENCY])
     line = np.zeros((1, LATENCY))
     held = x[None, :].copy()
-    hold_back(held, 0, 1700, line)
-    hold_back(held, 1700, 3000, line)
+    delay_in_place(held, 0, 1700, line)
+    delay_in_place(held, 1700, 3000, line)
     assert np.array_equal(held[0], y)
 
 

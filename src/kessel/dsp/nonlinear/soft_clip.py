@@ -162,23 +162,3 @@ def distort(x: Any, a: int, b: int, curves: Any, state: Any, dry: Any, work: Any
     """
     for q in range(a, b, QUANTUM):
         _distort(x, q, min(q + QUANTUM, b), curves, state, dry, work)
-
-
-@kernel("void(f8[:,::1], i8, i8, f8[:,::1])")
-def hold_back(x: Any, a: int, b: int, line: Any) -> None:
-    """Delay x, (channels, n), in place by line.shape[1] samples, bit by bit. line: (channels, lag)."""
-    lag = line.shape[1]
-    if lag == 0:
-        return
-    for c in range(x.shape[0]):
-        p = 0
-        for i in range(a, b):
-            v = x[c, i]
-            x[c, i] = line[c, p]
-            line[c, p] = v
-            p += 1
-            if p == lag:
-                p = 0
-        if p:
-            turned = np.concatenate((line[c, p:], line[c, :p]))
-            line[c, :] = turned

@@ -11,8 +11,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ...dsp import QUANTUM, RATE
+from ...dsp.delays.in_place import delay_in_place
 from ...dsp.dynamics.compression import STEP, STEPS
-from ...dsp.nonlinear.soft_clip import hold_back
 from ..modulation import Array, Convert, ModulationValues, SmoothedParameter, TransportContext, as_factor, parameter_of
 
 Buffer = NDArray[np.float64]
@@ -181,7 +181,7 @@ class EffectState:
         line = self.lines.get(name)
         if line is None or line.shape[1] != lag:
             line = self.lines[name] = np.zeros((2, lag))
-        hold_back(x, 0, x.shape[1], line)
+        delay_in_place(x, 0, x.shape[1], line)
 
 
 class EffectProcessor(StageProcessor):

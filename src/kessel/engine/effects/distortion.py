@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from ...dsp import QUANTUM, RATE
+from ...dsp.delays.in_place import delay_in_place
 from ...dsp.filters.svf import (
     BUTTERWORTH,
     HIGHPASS,
@@ -18,7 +19,7 @@ from ...dsp.filters.svf import (
 from ...dsp.lfo import Drawn
 from ...dsp.nonlinear.halfband import LATENCY
 from ...dsp.nonlinear.soft_clip import STATE as SOFT_STATE
-from ...dsp.nonlinear.soft_clip import DriveCurves, distort, driven, hold_back, makeup, makeup_table, soft
+from ...dsp.nonlinear.soft_clip import DriveCurves, distort, driven, makeup, makeup_table, soft
 from ...dsp.nonlinear.waveshaping import (
     CRUSH_STATE,
     CURVES,
@@ -106,7 +107,7 @@ class DistortionProcessor(StageProcessor):
 
     def rest(self, x: Buffer, a: int, b: int, state: DistortionState) -> None:
         """Delay the sound by the latency of the curve."""
-        hold_back(x, a, b, state.line(self.latency_of(self.part), x.shape[0]))
+        delay_in_place(x, a, b, state.line(self.latency_of(self.part), x.shape[0]))
         state.focus, state.bias = None, None
         state.soft[:], state.shaped[:], state.crush[:], state.wet[:] = 0.0, 0.0, 0.0, 0.0
 
@@ -167,8 +168,8 @@ class DistortionProcessor(StageProcessor):
         filter_mixed(inside, a, b, down if own.down is None else own.down, down, own.out[:n])
         own.up, own.down = up, down
         lag = self.latency_of(self.part)
-        hold_back(x, a, b, own.line("dry", lag, n))
-        hold_back(before, a, b, own.line("before", lag, n))
+        delay_in_place(x, a, b, own.line("dry", lag, n))
+        delay_in_place(before, a, b, own.line("before", lag, n))
         x[:, a:b] += mix[a:b] * (inside[:, a:b] - before[:, a:b])
 
     def _bend(

@@ -9,11 +9,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ...dsp import QUANTUM, RATE
+from ...dsp.delays.in_place import delay_in_place
 from ...dsp.dynamics.limiter import LATENCY as LIMITER_LATENCY
 from ...dsp.dynamics.limiter import limit, rest
 from ...dsp.filters.svf import BUTTERWORTH, PREWARP_TABLE, SvfCurves, filter_svf
 from ...dsp.mixing import PLACE, from_mid_side, meter, place, ramp_gain, to_mid_side
-from ...dsp.nonlinear.soft_clip import hold_back
 from ...patch import Ceiling, Layer, Output, pitch_hz
 from ..effects import ChainRecorder, Clips, batch_size, clipped, constant_block, kick_duck_gain
 from ..modulation import Array, Batch, LastNoteTracker, ModulationMatrix, as_factor, gain_of
@@ -261,7 +261,7 @@ class OutputStage:
         line = self._lines.get(mode)
         if line is None or line.shape[1] != LIMITER_LATENCY - late:
             line = self._lines[mode] = np.zeros((2, LIMITER_LATENCY - late))
-        hold_back(x, 0, x.shape[1], line)
+        delay_in_place(x, 0, x.shape[1], line)
 
     def _fold(self, x: Array, octaves: Array | float) -> None:
         goal = 1.0 if self.output.fold else 0.0

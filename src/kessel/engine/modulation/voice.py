@@ -8,9 +8,9 @@ from typing import Any
 import numpy as np
 
 from ...dsp import QUANTUM
+from ...dsp.delays.in_place import delay_in_place
 from ...dsp.envelopes import IDLE, SUSTAIN
 from ...dsp.nonlinear.halfband import LINE
-from ...dsp.nonlinear.soft_clip import hold_back
 from ..clock import NoteEvent
 from .parameters import Array
 
@@ -140,7 +140,7 @@ class Voice:
             self.glide_pos += n
         out[a + max(n, 0) : b] = self.pitch
 
-    def held_back(self, level: Array, past: Array | None, late: int, stages: int) -> None:
+    def delay_level(self, level: Array, past: Array | None, late: int, stages: int) -> None:
         """Delay the level by the latency of sources and stages, and what bypasses the stages by theirs, in place.
 
         The voice stays active until all is out.
@@ -149,12 +149,12 @@ class Voice:
             return
         if self._level_line.shape[1] != late:
             self._level_line = np.zeros((1, late))
-        hold_back(level.reshape(1, -1), 0, QUANTUM, self._level_line)
+        delay_in_place(level.reshape(1, -1), 0, QUANTUM, self._level_line)
         self.active = self.active or bool(self._level_line.any())
         if stages and past is not None:
             if self._past_line.shape != (past.shape[0], stages):
                 self._past_line = np.zeros((past.shape[0], stages))
-            hold_back(past, 0, QUANTUM, self._past_line)
+            delay_in_place(past, 0, QUANTUM, self._past_line)
 
     def begin_quantum(self, start: int, a: int) -> None:
         """Prepare the quantum at sample ``start``; the voice sounds from its sample ``a`` on.

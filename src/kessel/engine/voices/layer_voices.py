@@ -229,7 +229,7 @@ class LayerVoices:
         x, past, highest = self._sounded(plan, voice, a, pitch, start)
         self.row.process(x, a, voice.stage_states, now)
         if self.voice_latency:
-            voice.held_back(level, past if plan.has_past else None, self.voice_latency, self.stage_latency)
+            voice.delay_level(level, past if plan.has_past else None, self.voice_latency, self.stage_latency)
         if plan.has_past:
             x += past
         if added is not None:

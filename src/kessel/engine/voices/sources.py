@@ -10,8 +10,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ...dsp import QUANTUM, RATE
+from ...dsp.delays.in_place import delay_in_place
 from ...dsp.nonlinear.halfband import DOWN_LATENCY, LINE, double, halve
-from ...dsp.nonlinear.soft_clip import hold_back
 from ...dsp.sources.cycles import Cycle, stretched_tables, table_of
 from ...dsp.sources.modulation import EdgeArrays, ReadyArrays, sources_in_order, sources_modulated
 from ...dsp.sources.noise import STATE as NOISE_STATE
@@ -318,7 +318,7 @@ def _add_ready(
             to = x if dest[s] == STAGES else past
             if plan.edges:
                 # delayed to match what is decimated from twice the rate
-                hold_back(state.ready[k], 0, QUANTUM, state.held[k])
+                delay_in_place(state.ready[k], 0, QUANTUM, state.held[k])
             add_ready(to, a, QUANTUM, state.ready[k], plan.gain[s, 0, 0], level[s])
 
 

@@ -7,8 +7,8 @@ from typing import Any
 import numpy as np
 
 from ...dsp import QUANTUM
+from ...dsp.delays.in_place import delay_in_place
 from ...dsp.mixing import meter
-from ...dsp.nonlinear.soft_clip import hold_back
 from ...patch import Layer
 from ..effects import Buffer, Meters, VoiceContext, latency_of, processor_of
 from ..modulation import Array, SmoothedParameter, as_share, parameter_of
@@ -70,7 +70,7 @@ class VoiceStages:
                 line = states.get(f"/{n}")
                 if line is None or line.shape != (x.shape[0], self._pads[n]):
                     line = states[f"/{n}"] = np.zeros((x.shape[0], self._pads[n]))
-                hold_back(y, a, QUANTUM, line)
+                delay_in_place(y, a, QUANTUM, line)
         mix = self.mix.value(voice.movers)
         x[:, a:] += mix[a:] * (other[:, a:] - x[:, a:])
 
