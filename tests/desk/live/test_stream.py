@@ -199,6 +199,37 @@ def test_an_engine_that_cannot_keep_up_is_fed_from_the_loop_in_step(desk):
         ear.stream.close()
 
 
+def test_what_the_rendered_loop_cannot_play_is_said(desk):
+    opened = desk.open(desk.duplicate("sluice-gate"))
+    opened.measure()
+    loop = opened.measuring.wait_picture(0, 60.0).loop
+    ticks = itertools.count()
+    ear = Ear(opened, cost=lambda: next(ticks) * 2 * QUANTUM / 48000)
+
+    def words_of(mode):
+        return [w["words"] for w in ear.words if w.get("mode") == mode]
+
+    try:
+        ear.tell(do="on")
+        ear.tell(do="play")
+        ear.tell(do="listen", mode="mono")
+        beat, x = [ear.next() for _ in range(120)][-1]
+        assert words_of("loop")[-1].endswith("so played keys are not heard")
+        # listening modes are heard from the loop too
+        at = round(beat / 8 * loop.shape[1])
+        mono = loop[:, (at + np.arange(QUANTUM)) % loop.shape[1]].mean(axis=0)
+        assert x == pytest.approx(np.stack([mono, mono]), abs=1e-6)
+        # a solo is tried with the engine first
+        ear.tell(do="solo", layers=["sub"])
+        assert not ear.stream.fed_from_loop
+        for _ in range(120):
+            ear.next()
+        assert words_of("loop")[-1].endswith("so solo and played keys are not heard")
+        assert "load" in words_of("live")[0] and "no gaps" in words_of("live")[0]
+    finally:
+        ear.stream.close()
+
+
 def test_a_stream_fed_from_the_loop_goes_live_again_by_itself_and_for_a_hand(desk):
     """It takes twice its time until it is fed from the loop, and next to nothing from then on: no jump either way."""
     opened = desk.open(desk.duplicate("undertow"))

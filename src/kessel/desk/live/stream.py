@@ -174,6 +174,9 @@ class LiveStream(LivePerformance, HeardThrough):
             engine.solo = layers
             engine.solo_source = (layer, source) if source else None
 
+        # one layer costs less than all: the engine may keep up with it
+        with self._wake:
+            self._load.start_over()
         self._command(act)
 
     def _do_listen(self, message: messages.ListenMessage) -> None:
@@ -232,7 +235,19 @@ class LiveStream(LivePerformance, HeardThrough):
             lead_ms=round(self.lead_ms),
             cost_percent=round(self._load.percent, 1),
             underruns=self._lead.gaps,
+            words=self._words(),
         )
+
+    def _words(self) -> str:
+        """The mode of the stream as text: lead, load, gaps, and what can't be heard from the rendered loop."""
+        gaps = {0: "no gaps", 1: "1 gap"}.get(self._lead.gaps, f"{self._lead.gaps} gaps")
+        lead = round(self.lead_ms)
+        if not self.fed_from_loop:
+            return f"live {lead} ms, load {self._load.percent:.0f} %, {gaps}"
+        engine = self._engine
+        alone = engine is not None and (engine.solo or engine.solo_source)
+        unheard = "solo and played keys are not heard" if alone else "played keys are not heard"
+        return f"from the loop {lead} ms, {gaps}: the engine can't keep up, so {unheard}"
 
     def _due(self) -> bool:
         return self._on and self._lead.is_due()
