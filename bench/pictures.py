@@ -29,9 +29,9 @@ PICTURES = {
     "checks-alignment-paper": ("/patch/undertow?view=checks&topic=alignment", ""),
     "checks-low-paper": ("/patch/slack-water?view=checks&topic=low", ""),
     "checks-rooms-night": ("/patch/sluice-gate?view=checks&topic=rooms", ""),
-    "phrase-paper": ("/patch/reed-weir", "[data-act=phrase]"),
-    "controller-night": ("/patch/mud-lantern?layer=growl&tab=envelope", "[data-act=keys]"),
-    "parts-paper": ("/patch/sluice-gate?layer=edge&tab=voices", "[data-side=parts]"),
+    "phrase-paper": ("/patch/reed-weir", ".phrase-open"),
+    "controller-night": ("/patch/mud-lantern?layer=growl&tab=envelope", "#keys"),
+    "parts-paper": ("/patch/sluice-gate?layer=edge&tab=voices", "text=Parts"),
 }
 """By name, which ends with the theme: the address, and what is pressed there."""
 

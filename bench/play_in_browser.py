@@ -1,4 +1,4 @@
-"""Play a demo patch in headless Chromium while controls are dragged, and print gaps, lead and cost.
+"""Play a demo patch in headless Chromium while controls are dragged, and print gaps, lead, cost and long tasks.
 
     PYTHONPATH=src .venv/bin/python bench/play_in_browser.py [seconds] [slug]
 
@@ -15,7 +15,12 @@ import time
 from playwright.sync_api import sync_playwright
 
 FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update"]
-STATE = "() => ({...window.kessel.player.state, under: window.kessel.player.under})"
+STATE = "() => ({...window.kessel.player})"
+LONG_TASKS = """() => {
+  window.longest = 0;
+  new PerformanceObserver((list) => { for (const { duration } of list.getEntries()) window.longest = Math.max(window.longest, duration); })
+    .observe({ type: "longtask" });
+}"""
 
 
 def main(seconds: float = 60.0, slug: str = "sluice-gate") -> None:
@@ -30,6 +35,7 @@ def main(seconds: float = 60.0, slug: str = "sluice-gate") -> None:
             page = browser.new_page(viewport={"width": 1280, "height": 800})
             page.goto(f"{address}patch/{slug}?layer=body&tab=stages")
             page.wait_for_selector("#rail:not([data-version='-1'])")
+            page.evaluate(LONG_TASKS)
             page.click("#play")
             costs, drags = [], 0
             end = time.monotonic() + seconds
@@ -51,10 +57,11 @@ def main(seconds: float = 60.0, slug: str = "sluice-gate") -> None:
                     page.mouse.move(box["x"] + box["width"] * (0.3 + 0.3 * abs(((step / 30) % 2) - 1)), y)
                     page.wait_for_timeout(8)
                 page.mouse.up()
-                costs.append(page.evaluate(STATE).get("cost_percent", 0.0))
+                costs.append(page.evaluate(STATE)["load"])
                 drags += 1
             state = page.evaluate(STATE)
-            print(f"{seconds:.0f} s of {slug}, {drags} drags kept: {state['under']} gaps, lead {state['lead_ms']} ms")
+            print(f"{seconds:.0f} s of {slug}, {drags} drags kept: {state['gaps']} gaps, lead {state['lead']} ms")
+            print(f"longest task of the page: {page.evaluate('window.longest'):.0f} ms (0: none over 50 ms)")
             print(
                 f"a quantum costs {sum(costs) / len(costs):.1f} % of its time, {max(costs):.1f} % at most (means of 1 s)"
             )

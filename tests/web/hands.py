@@ -3,8 +3,8 @@
 from playwright.sync_api import expect
 
 LISTEN = """async (frames) => {
-  while (!window.kessel.player.analyser) await new Promise((done) => setTimeout(done, 20));
-  const { analyser } = window.kessel.player;
+  while (!window.kessel.stream.sound()) await new Promise((done) => setTimeout(done, 20));
+  const analyser = window.kessel.stream.sound();
   const bins = new Float32Array(analyser.frequencyBinCount), wave = new Float32Array(analyser.fftSize);
   let power = 0, up = 0, down = 0;
   for (let i = 0; i < frames; i++) {
@@ -59,8 +59,8 @@ def choose(tab):
 
 
 def said(page, text):
-    """Wait until the help line says it."""
-    expect(page.locator("#help-line")).to_contain_text(text)
+    """Wait until the page says it."""
+    expect(page.locator("#notice")).to_contain_text(text)
 
 
 def kept(page):

@@ -17,9 +17,9 @@ SOURCE = str(Path(__file__).parents[2] / "src")
 
 
 @contextlib.contextmanager
-def served(folder, word="demo"):
+def served(folder, word="demo", port=0):
     """A server on a folder: its process and its address."""
-    words = [sys.executable, "-m", "kessel", word, "--port", "0", "--data", str(folder)]
+    words = [sys.executable, "-m", "kessel", word, "--port", str(port), "--data", str(folder)]
     with subprocess.Popen(words, stdout=subprocess.PIPE, text=True, env=os.environ | {"PYTHONPATH": SOURCE}) as server:
         try:
             yield server, server.stdout.readline().split()[3].rstrip("/")

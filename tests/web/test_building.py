@@ -15,7 +15,7 @@ from .hands import LISTEN, box_of, choose, drag, kept, open_patch, rule, said, s
 pytestmark = pytest.mark.page
 
 PEAK = """async (frames) => {
-  const { analyser } = window.kessel.player;
+  const analyser = window.kessel.stream.sound();
   const bins = new Float32Array(analyser.frequencyBinCount);
   const power = new Float64Array(bins.length);
   for (let i = 0; i < frames; i++) {
@@ -283,9 +283,9 @@ def test_the_phrase_is_edited_by_hand(page, address):
     note = page.locator(f"#note-{found['id']}")
     note.focus()
     for key in ("Shift+ArrowDown", "ArrowUp", "ArrowLeft", "Shift+ArrowLeft"):
-        label = page.locator("#help-line").text_content()
+        label = page.locator("#notice").text_content()
         page.keyboard.press(key)
-        expect(page.locator("#help-line")).not_to_have_text(label)
+        expect(page.locator("#notice")).not_to_have_text(label)
         expect(note).to_be_focused()
     found = saved(page, address, slug)["phrase"]["notes"][-1]
     assert (found["pitch"], found["start"], found["length"], found["velocity"]) == (35, 5.25, 0.75, 92)
@@ -341,10 +341,10 @@ def test_the_controller_is_played_and_measured(page, address):
     page.mouse.down()
     page.evaluate(LISTEN, 14)
     assert page.evaluate(PEAK, 8) == pytest.approx(220.0, rel=0.01)
-    page.evaluate("() => window.kessel.player.controller.bend(1)")
+    page.evaluate("() => Alpine.store('hands').bend(100)")
     page.evaluate(LISTEN, 12)
     assert page.evaluate(PEAK, 8) == pytest.approx(220.0 * 2 ** (2 / 12), rel=0.01)
-    page.evaluate("() => window.kessel.player.controller.bend(0)")
+    page.evaluate("() => Alpine.store('hands').bend(0)")
     page.mouse.up()
     page.evaluate(LISTEN, 16)
     assert page.evaluate(LISTEN, 5)["rms"] < 0.001
@@ -487,8 +487,8 @@ def test_a_source_on_its_own_stays_in_step_and_a_layer_freezes_into_another_patc
 def test_an_answer_that_is_no_longer_asked_for_does_not_change_what_is_chosen(page, address, copy_of):
     slug = copy_of("sluice-gate")
     open_patch(page, address, slug, layer="edge", tab="sources")
-    chips = page.locator("#editor .chip [data-item]")
-    first, second = (chips.nth(i).get_attribute("data-item") for i in range(2))
+    chips = page.locator("#editor .chip [id^=chip-]")
+    first, second = (chips.nth(i).get_attribute("id").removeprefix("chip-") for i in range(2))
     held = []
     page.route("**/editor?**", lambda route: held.append(route))
     with page.expect_request("**/editor?**"):

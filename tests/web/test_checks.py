@@ -100,7 +100,7 @@ def test_lows_that_mono_takes_are_shown_heard_and_folded(page, address, copy_of)
     expect(page.locator(".scope-box img")).to_be_visible()
     # the whole of what is lost below 120 Hz is the body's
     expect(page.locator('table[aria-label="Who causes it"] tr', has_text="Body")).to_contain_text("100.0 %")
-    page.get_by_role("radio", name="Hear the side").click()
+    page.get_by_role("button", name="Hear the side").click()
     page.locator("#play").click()
     assert page.evaluate(LISTEN, 8)["rms"] > 0.003
     page.locator("#rail .fix", has_text="Fold the output").click()
@@ -151,7 +151,7 @@ def test_a_limit_is_typed_and_counts_for_the_set(page, address, copy_of):
     box = page.get_by_label("Limit: Sum loss", exact=True)
     box.fill("loud")
     box.press("Enter")
-    expect(page.locator("#help-line")).to_have_class(re.compile("bad"))
+    expect(page.locator("#notice")).to_have_class(re.compile("bad"))
     box = page.get_by_label("Limit: Sum loss", exact=True)
     box.fill("-1.5 dB")
     box.press("Enter")
@@ -190,7 +190,9 @@ def test_rooms_side_by_side_are_heard_and_edited(page, address, copy_of):
     phone = page.evaluate(LISTEN, 12)
     assert phone["bright"] > whole["bright"] + 6.0
     page.locator("#room-pick").select_option("")
-    expect(page.locator('[data-room="phone"]')).to_have_attribute("aria-pressed", "false")
+    expect(page.locator('[data-room-row="phone"]').get_by_role("button", name="Listen")).to_have_attribute(
+        "aria-pressed", "false"
+    )
     page.get_by_role("button", name="Laptop").click()
     expect(page.get_by_role("button", name="Laptop")).to_have_attribute("aria-pressed", "true")
     measured(page)

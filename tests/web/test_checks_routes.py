@@ -159,7 +159,7 @@ def test_another_patch_and_a_loop_are_neighbours(client, slug):  # noqa: F811
     client.post(f"/patch/{slug}/backing/loop", files={"file": ("line.wav", wav_bytes(x))}, headers=HOME)
     form(client, slug, "backing/patch", other="mud-lantern")
     page = drawn(client, slug, "neighbours")
-    words = [w.split('"')[0] for w in page.split('data-pick="')[1:]]
+    words = re.findall(r'"pick": "([^"]+)"', page.split('aria-label="Neighbour"')[1].split("</div>")[0])
     assert words[0] == "kick" and words[1].startswith("loop:") and words[2].startswith("patch:")
     for word in words:
         page = drawn(client, slug, "neighbours", pick=word)

@@ -12,6 +12,7 @@ from kessel.demo import demo_patches
 from kessel.desk import Desk
 from kessel.formats import dump_patch
 from kessel.web import create_app
+from kessel.web.static_files import ADDRESS
 
 HOME = {"origin": "http://127.0.0.1:8700"}
 CUTOFF = "layers.body.stages.pluck.cutoff"
@@ -81,7 +82,7 @@ def test_the_socket_needs_the_same_origin(client, slug):
 
 
 def test_every_answer_carries_a_strict_policy(client, slug):
-    for path in ("/library", f"/patch/{slug}", "/static/kessel.css", "/nothing"):
+    for path in ("/library", f"/patch/{slug}", f"{ADDRESS}/kessel.css", "/nothing"):
         policy = client.get(path).headers["content-security-policy"]
         assert "default-src 'none'" in policy and "unsafe" not in policy and "http" not in policy
     page = client.get(f"/patch/{slug}").text + client.get("/library").text
@@ -200,7 +201,7 @@ def test_the_loop_as_wav_and_the_card(client):
 
 
 def test_a_head_is_answered_as_a_get_without_its_body(client, slug):
-    for path in ("/library", f"/patch/{slug}", f"/patch/{slug}/patch.json", "/healthz", "/static/boot.js"):
+    for path in ("/library", f"/patch/{slug}", f"/patch/{slug}/patch.json", "/healthz", f"{ADDRESS}/page/boot.js"):
         get, head = client.get(path), client.head(path)
         assert (head.status_code, head.content) == (get.status_code, b"") == (200, b"")
         assert head.headers["content-type"] == get.headers["content-type"]

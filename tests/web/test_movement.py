@@ -11,18 +11,18 @@ from .hands import CUTOFF, box_of, drag, open_patch, rule, said, saved
 pytestmark = pytest.mark.page
 
 BRIGHTNESS = """async ({ beats, rounds }) => {
-  const { player } = window.kessel;
-  while (!player.analyser) await new Promise((done) => setTimeout(done, 20));
-  const { analyser } = player;
+  const { stream } = window.kessel;
+  while (!stream.sound()) await new Promise((done) => setTimeout(done, 20));
+  const analyser = stream.sound();
   const bins = new Float32Array(analyser.frequencyBinCount);
   const up = new Array(beats * 2).fill(0), down = new Array(beats * 2).fill(0);
   const begun = performance.now();
   while (performance.now() - begun < rounds) {
     await new Promise((done) => setTimeout(done, 25));
-    if (player.beat < 0) continue;
+    if (stream.beat() < 0) continue;
     analyser.getFloatFrequencyData(bins);
     // the window is heard about 0.1 s late
-    const slot = Math.floor(player.beat * 2) % up.length;
+    const slot = Math.floor(stream.beat() * 2) % up.length;
     for (let k = 1; k < bins.length; k++) {
       const p = 10 ** (bins[k] / 10), hz = (k * 24000) / bins.length;
       if (hz > 700) up[slot] += p; else down[slot] += p;
@@ -73,7 +73,7 @@ def test_a_cutoff_is_given_a_curve_that_is_drawn_bent_and_heard_to_change(page, 
     end.fill("6k")
     end.press("Enter")
     expect(end).to_have_value("6 kHz")
-    page.locator('#editor [data-tab="movers"]').click()
+    page.locator("#tab-movers").click()
     page.locator("#chip-curve").click()
     length = page.get_by_label("Curve Length value")
     length.fill("2 bars")
@@ -151,7 +151,7 @@ def test_points_are_added_moved_and_taken_away_by_mouse_and_keys(page, address, 
     expect(page.locator("[data-point]")).to_have_count(len(before))
     page.locator("#point-0").focus()
     page.keyboard.press("Delete")
-    expect(page.locator("#help-line")).to_contain_text("the first and last points stay")
+    expect(page.locator("#notice")).to_contain_text("the first and last points stay")
     page.get_by_role("button", name="Invert").click()
     said(page, "Steps invert")
     assert points()[0]["value"] == pytest.approx(1 - before[0]["value"])
@@ -165,9 +165,9 @@ def test_a_moment_is_held_heard_and_seen(page, address, copy_of):
     box = box_of(picture)
     page.mouse.move(box["x"] + 0.4 * box["width"], box["y"] + 60)
     page.mouse.down()
-    rms = """async () => { const p = window.kessel.player; while (!p.analyser) await new Promise((d) => setTimeout(d, 20));
+    rms = """async () => { const p = window.kessel.stream; while (!p.sound()) await new Promise((d) => setTimeout(d, 20));
       const x = new Float32Array(4096); let most = 0;
-      for (let i = 0; i < 30; i++) { await new Promise((d) => setTimeout(d, 40)); p.analyser.getFloatTimeDomainData(x);
+      for (let i = 0; i < 30; i++) { await new Promise((d) => setTimeout(d, 40)); p.sound().getFloatTimeDomainData(x);
         most = Math.max(most, Math.sqrt(x.reduce((a, v) => a + v * v, 0) / x.length)); } return most; }"""
     assert page.evaluate(rms) > 0.02
     page.mouse.up()
@@ -189,7 +189,7 @@ def test_macros_are_named_drawn_recorded_and_kept_as_stances(page, address, copy
     name.press("Enter")
     said(page, "Open")
     # it moves the cutoff, from the list
-    page.locator('#editor [data-tab="movements"]').click()
+    page.locator("#tab-movements").click()
     page.locator("#let-mover").select_option(label="Open")
     page.locator("#let-target").select_option(label="Body Pluck cutoff")
     page.get_by_role("button", name="Add movement").click()
@@ -234,7 +234,7 @@ def test_macros_are_named_drawn_recorded_and_kept_as_stances(page, address, copy
     said(page, "Open drawn")
     drawn = macro()
     assert drawn["drawn"] and drawn["bars"] == 2 and drawn["points"][-1]["value"] > 0.85
-    page.locator('#editor [data-tab="movements"]').click()
+    page.locator("#tab-movements").click()
     expect(page.locator(".move-list")).to_contain_text("as drawn over 2 bars")
     # recorded over it with the hand on its rule
     page.click("#play")
@@ -273,7 +273,7 @@ def test_a_control_is_pinned_and_follows_and_a_lost_target_says_so(page, address
     expect(page.get_by_label("Body Pluck cutoff from", exact=True)).to_have_value("300 Hz")
     # another frequency is tied to it, and goes along
     page.get_by_role("link", name="Layers").click()
-    page.locator('#editor [data-tab="stages"]').click()
+    page.locator("#tab-stages").click()
     rule(page, CUTOFF).focus()
     page.keyboard.press("Alt+Enter")
     page.get_by_label("Tie it to another frequency").select_option(label="Edge Thin cutoff")
@@ -290,7 +290,7 @@ def test_a_control_is_pinned_and_follows_and_a_lost_target_says_so(page, address
     page.get_by_label("Remove Pluck").click()
     said(page, "Remove Pluck")
     expect(pinned).to_have_count(0)
-    page.locator('#editor [data-tab="movements"]').click()
+    page.locator("#tab-movements").click()
     lost = page.locator(".movement.lost")
     expect(lost).to_contain_text("Body Pluck cutoff is gone, so Snap moves nothing")
     lost.get_by_label("Another target").select_option(label="Edge Thin cutoff")

@@ -83,9 +83,9 @@ def test_what_a_stage_does_is_seen_and_it_can_be_compared_as_loud(page, address,
     page.get_by_role("button", name="Without it").click()
     # gone and back: B held takes all chains away
     page.keyboard.down("b")
-    expect(page.locator('[data-compare="all"]')).to_have_attribute("aria-pressed", "true")
+    expect(page.get_by_role("button", name="Bare")).to_have_attribute("aria-pressed", "true")
     page.keyboard.up("b")
-    expect(page.locator('[data-compare="all"]')).to_have_attribute("aria-pressed", "false")
+    expect(page.get_by_role("button", name="Bare")).to_have_attribute("aria-pressed", "false")
 
 
 def test_a_mix_is_dragged_and_an_eq_band_taken_by_its_handle(page, address, copy_of):

@@ -8,13 +8,13 @@ from contextlib import asynccontextmanager
 import anyio.to_thread
 from fastapi import FastAPI
 from fastapi.responses import PlainTextResponse
-from fastapi.staticfiles import StaticFiles
 
 from ..desk import Desk, go_first
 from .guard import add_guards
-from .pages import HERE, warm
+from .pages import warm
 from .problems import add_problem_handlers
 from .routes import checks, edits, layers, movement, news, notes, shaping, shelf, sides, stream, waves, workspace
+from .static_files import ADDRESS, static_files
 
 THREADS = 160
 """Requests that are answered at the same time."""
@@ -39,7 +39,7 @@ def create_app(desk: Desk) -> FastAPI:
     warm()
     add_guards(app)
     add_problem_handlers(app)
-    app.mount("/static", StaticFiles(directory=HERE / "static"), name="static")
+    app.mount(ADDRESS, static_files(), name="static")
     for room in (shelf, workspace, edits, layers, movement, notes, waves, shaping, checks, sides, stream, news):
         app.include_router(room.router)
 

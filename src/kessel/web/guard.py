@@ -14,6 +14,8 @@ from starlette.responses import PlainTextResponse
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from ..formats import LARGEST_BUNDLE
+from .page_edits import Refusals, Repeats
+from .static_files import ADDRESS, FOR_EVER
 
 HOSTS = ["127.0.0.1", "localhost", "[::1]"]
 LARGEST_BODY = 2_100_000
@@ -131,7 +133,9 @@ class ResponsePolicy:
                 out["X-Content-Type-Options"] = "nosniff"
                 out["Referrer-Policy"] = "same-origin"
                 out["Cross-Origin-Resource-Policy"] = "same-origin"
-                if not scope["path"].startswith("/static/"):
+                if scope["path"].startswith(f"{ADDRESS}/"):
+                    out["Cache-Control"] = FOR_EVER
+                elif "Cache-Control" not in out:
                     out["Cache-Control"] = "no-store"
             await send(message)
 
@@ -140,8 +144,10 @@ class ResponsePolicy:
 
 def add_guards(app: FastAPI) -> None:
     """Add all middlewares to the application, the outermost last."""
+    app.add_middleware(Repeats)
     app.add_middleware(BodyLimit)
     app.add_middleware(HeadFromGet)
     app.add_middleware(SameOrigin)
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=HOSTS, www_redirect=False)
+    app.add_middleware(Refusals)
     app.add_middleware(ResponsePolicy)

@@ -8,8 +8,11 @@ from typing import Any
 
 from fastapi.responses import HTMLResponse
 from jinja2 import Environment, FileSystemLoader, StrictUndefined
+from jinja2.utils import htmlsafe_json_dumps
 
 from .. import __version__
+from ..patch import note_name
+from .static_files import ADDRESS
 
 HERE = Path(__file__).parent
 
@@ -21,6 +24,17 @@ environment = Environment(
     lstrip_blocks=True,
 )
 environment.globals["kessel_version"] = __version__
+environment.globals["static"] = ADDRESS
+environment.globals["pitch_names"] = [note_name(pitch) for pitch in range(128)]
+
+
+def asks(view: str = "", tab: str = "", layer: str = "", **fields: str) -> str:
+    """What a button of the page leads to, as JSON for its ``data-asks``. Without a view, tab or layer that stays."""
+    there = {name: word for name, word in (("view", view), ("tab", tab), ("layer", layer)) if word}
+    return htmlsafe_json_dumps(there | fields)
+
+
+environment.globals["asks"] = asks
 
 
 def page(name: str, status: int = 200, trigger: dict[str, Any] | None = None, **context: Any) -> HTMLResponse:

@@ -9,6 +9,8 @@ from numpy.typing import NDArray
 
 from ...dsp.sources.waves import (
     BARS,
+    HIGHEST,
+    LOWEST,
     TOUCHES,
     bars_of,
     draw,
@@ -92,19 +94,35 @@ def stroke(patch: Patch, path: str, frame: int, strokes: Sequence[tuple[float, f
     return change_frame(patch, path, frame, deed, "Draw on")
 
 
+_APPEARS = -49.0
+
+
 def set_bars(
     patch: Patch, path: str, frame: int, levels: Sequence[tuple[int, float]], phases: Sequence[tuple[int, float]]
 ) -> Step:
-    """Set harmonics by number from 1: levels in dB (-72 is none) and sine phases in degrees."""
+    """Set harmonics by number from 1: levels in dB and sine phases in degrees."""
 
     def deed(y: _Real) -> _Real:
         db, degrees = bars_of(y)
         for k, level in levels:
             if 1 <= k <= BARS:
-                db[k - 1] = min(max(level, -72.0), 6.0)
+                db[k - 1] = min(max(level, LOWEST), HIGHEST)
         for k, phase in phases:
             if 1 <= k <= BARS:
                 degrees[k - 1] = phase % 360.0
+        return from_bars(y, db, degrees)
+
+    return change_frame(patch, path, frame, deed, "Harmonics of")
+
+
+def step_bar(patch: Patch, path: str, frame: int, harmonic: int, by: float) -> Step:
+    """Change the level of a harmonic by so many dB. One that is not there appears at -49 dB."""
+
+    def deed(y: _Real) -> _Real:
+        db, degrees = bars_of(y)
+        if 1 <= harmonic <= BARS:
+            level = db[harmonic - 1] if db[harmonic - 1] > LOWEST + 0.1 else _APPEARS
+            db[harmonic - 1] = min(max(level + by, LOWEST), HIGHEST)
         return from_bars(y, db, degrees)
 
     return change_frame(patch, path, frame, deed, "Harmonics of")

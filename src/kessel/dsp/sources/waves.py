@@ -76,6 +76,10 @@ def from_bars(points: _Real, levels_db: _Real, degrees: _Real) -> _Real:
     return _drawn(c)
 
 
+LOWEST, HIGHEST = -72.0, 6.0
+"""Levels of a harmonic in dB; at the lowest there is none."""
+
+
 def bars_of(points: _Real) -> tuple[_Real, _Real]:
     """Levels in dB and sine phases in degrees of the first BARS harmonics."""
     c = partials(points)[:BARS]

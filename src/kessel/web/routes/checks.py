@@ -11,11 +11,12 @@ from fastapi.responses import JSONResponse, Response
 
 from ...checks.playback import level_by_key
 from ...desk import ControlChange, Desk, OpenPatch, apply_change, changed_room, copied_room
-from ...formats import LONGEST_SECONDS, png_bytes
+from ...formats import LONGEST_SECONDS
 from ...library import Reference
 from ...patch import Edit, NoSuchPath, ValueProblem, apply, read
 from ..answers import changed, said
 from ..dependencies import DeskOf, Opened
+from ..pictures import Content, drawn
 from ..receiving import RowId, SentFile
 from ..views.checks import foreseen
 
@@ -256,20 +257,17 @@ def cancel_set(desk: DeskOf, set_id: RowId) -> Response:
 # pictures
 
 
-def _picture(grey: np.ndarray[Any, np.dtype[np.float64]]) -> Response:
-    data = png_bytes((255.0 * (1.0 - grey)).astype(np.uint8))
-    return Response(data, media_type="image/png", headers={"Cache-Control": "private, max-age=600"})
-
-
 @router.get("/patch/{slug}/scope.png")
-def scope(open_patch: Opened, version: Annotated[int, Query()] = 0) -> Response:
+def scope(open_patch: Opened, of: Content = "") -> Response:
     """Distribution of the loop over middle (up) and side (across), as a PNG."""
-    return _picture(open_patch.find("mono").scope)
+    patch = open_patch.patch
+    return drawn(open_patch.find("mono").scope, patch, of)
 
 
 @router.get("/patch/{slug}/low.png")
-def low(open_patch: Opened, version: Annotated[int, Query()] = 0) -> Response:
+def low(open_patch: Opened, of: Content = "") -> Response:
     """Levels from 20 to 250 Hz over the loop, as a PNG."""
+    patch = open_patch.patch
     levels = open_patch.find("low").levels
     share = np.clip((levels[::-1] - _LOW_BOTTOM_DB) / (_LOW_TOP_DB - _LOW_BOTTOM_DB), 0.0, 1.0)
-    return _picture(share**1.6)
+    return drawn(share**1.6, patch, of)

@@ -11,11 +11,11 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from ...desk import add_movement, aim, clear_lost, keep_stance, mirror, pin, take_stance, tie, turn_round, untie
 from ...desk.editing import curves as curve_edits
-from ...formats import png_bytes
 from ...patch import Patch, ValueProblem
 from ..answers import changed
 from ..dependencies import Opened
 from ..pages import page
+from ..pictures import Content, drawn
 from ..views.editor import control_menu
 from ..views.frame import strip_row
 from ..views.movement import moment_view, moving_view
@@ -172,12 +172,12 @@ def _known(patch: Patch, what: str) -> str:
 
 
 @router.get("/patch/{slug}/spectrogram.png")
-def picture(open_patch: Opened, what: Annotated[str, Query(max_length=80)] = "sum") -> Response:
+def picture(open_patch: Opened, what: Annotated[str, Query(max_length=80)] = "sum", of: Content = "") -> Response:
     """The spectrogram of the loop as a PNG: darker is louder, the highest frequency on top."""
-    levels = open_patch.render_worker.audio(open_patch.patch, f"spectrogram {_known(open_patch.patch, what)}")
+    patch = open_patch.patch
+    levels = open_patch.render_worker.audio(patch, f"spectrogram {_known(patch, what)}")
     share = np.clip((levels[::-1] - BOTTOM_DB) / (TOP_DB - BOTTOM_DB), 0.0, 1.0)
-    data = png_bytes((255.0 * (1.0 - share**1.6)).astype(np.uint8))
-    return Response(data, media_type="image/png", headers={"Cache-Control": "private, max-age=600"})
+    return drawn(share**1.6, patch, of)
 
 
 @router.get("/patch/{slug}/moment")

@@ -25,12 +25,14 @@ class WaveGesture(BaseModel):
 
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
-    do: Literal["stroke", "bars", "touch", "frames", "use"]
+    do: Literal["stroke", "bars", "step", "touch", "frames", "use"]
     path: str = Field(max_length=200)
     frame: int = Field(default=0, ge=0, le=999)
     strokes: list[_Stroke] = Field(default_factory=list, max_length=4000)
     levels: list[tuple[int, float]] = Field(default_factory=list, max_length=200)
     phases: list[tuple[int, float]] = Field(default_factory=list, max_length=200)
+    harmonic: int = Field(default=1, ge=1, le=200)
+    by: float = Field(default=0.0, ge=-100, le=100)
     what: str = Field(default="", max_length=20)
     count: int = Field(default=0, ge=0, le=512)
     to: int = Field(default=0, ge=0, le=999)
@@ -42,6 +44,8 @@ def _step(patch: Patch, hand: WaveGesture) -> wave_edits.Step:
         return wave_edits.stroke(patch, hand.path, hand.frame, hand.strokes)
     if hand.do == "bars":
         return wave_edits.set_bars(patch, hand.path, hand.frame, hand.levels, hand.phases)
+    if hand.do == "step":
+        return wave_edits.step_bar(patch, hand.path, hand.frame, hand.harmonic, hand.by)
     if hand.do == "touch":
         return wave_edits.touch(patch, hand.path, hand.frame, hand.what, hand.count)
     if hand.do == "frames":
@@ -56,7 +60,7 @@ def wave(open_patch: Opened, hand: WaveGesture) -> Response:
     after = {"duplicate": hand.frame + 1, "insert": hand.frame + 1, "delete": max(0, hand.frame - 1)}
     if hand.do == "frames" and hand.what in after:
         return changed(edited, frame=str(after[hand.what]))
-    return changed(edited)
+    return changed(edited, frame="0") if hand.do == "use" else changed(edited)
 
 
 @router.post("/patch/{slug}/import-wave")

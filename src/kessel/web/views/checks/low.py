@@ -8,6 +8,7 @@ import numpy as np
 
 from ....checks import details
 from ....patch import note_name, pitch_hz, write
+from ...pictures import content_of
 from ..svg import polyline
 from .look import CheckContext, db
 
@@ -54,7 +55,7 @@ class LowEndView:
     floor_text: str
     rumble: str
     rows: tuple[NoteRow, ...]
-    version: int
+    content: str
 
 
 def low_across(hz: float) -> float:
@@ -137,5 +138,5 @@ def low_view(look: CheckContext) -> LowEndView | None:
         floor_text=write(limits.floor_hz, "Hz"),
         rumble=db(d.floor_db),
         rows=tuple(rows.values()),
-        version=look.open_patch.version,
+        content=content_of(look.open_patch.patch),
     )

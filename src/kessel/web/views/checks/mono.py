@@ -9,6 +9,7 @@ import numpy as np
 from ....checks import Limits
 from ....checks.lows import MonoDetail, Third
 from ....patch import write
+from ...pictures import content_of
 from ..layers import FrequencyHandle
 from ..svg import across, broken_line
 from .look import CheckContext, db, signed
@@ -54,6 +55,7 @@ class MonoView:
     stages: tuple[MonoCause, ...]
     fold: FrequencyHandle | None
     folds: bool
+    content: str
     lowest: str
     negative: str
 
@@ -105,6 +107,7 @@ def mono_view(look: CheckContext) -> MonoView | None:
         stages=stages,
         fold=fold,
         folds=patch.output.fold,
+        content=content_of(patch),
         lowest=f"{heard.min():.2f}".replace("-", "−") if heard.size else "–",
         negative=f"{100.0 * float((heard < 0).mean()):.0f} %" if heard.size else "–",
     )

@@ -55,6 +55,7 @@ class Tab:
     slug: str
     label: str
     on: bool
+    asks: dict[str, str]
 
 
 @dataclass(frozen=True)
@@ -134,6 +135,16 @@ def _counts(patch: Patch, layer: Layer) -> dict[str, int]:
     }
 
 
+_OF_SOURCES = ("sources", "wave")
+"""Tabs that show the same item."""
+
+
+def _asks(tab: str, to: str) -> dict[str, str]:
+    """What the page asks for when it goes to a tab: the item stays only where both tabs show it."""
+    stays = tab in _OF_SOURCES and to in _OF_SOURCES
+    return {"tab": to, "frame": "0"} | ({} if stays else {"item": ""})
+
+
 def editor_view(
     patch: Patch, picture: Picture | None, asked: Selection, audio: Audio = (), clipboard: StoredPart | None = None
 ) -> Editor:
@@ -144,7 +155,7 @@ def editor_view(
     slugs = tabs_of(asked.view)
     tab = asked.tab if asked.tab in slugs else first_tab(asked.view, patch)
     by_slug = {s: (label, make) for s, label, make in _TABS}
-    tabs = tuple(Tab(s, f"{by_slug[s][0]} {counts.get(s, '')}".strip(), s == tab) for s in slugs)
+    tabs = tuple(Tab(s, f"{by_slug[s][0]} {counts.get(s, '')}".strip(), s == tab, _asks(tab, s)) for s in slugs)
     look = PanelContext(
         patch, layer, picture, asked.item, asked.group, asked.frame, audio, asked.sort, asked.only, asked.what,
         asked.view == "shaping",

@@ -92,7 +92,7 @@ class Act:
 
 @dataclass(frozen=True)
 class WaveView:
-    """A drawn wave: the cycle as a line, harmonics (level and phase in per cent), frames."""
+    """A drawn wave: the cycle as a line, harmonics (level and phase in per cent), frames. foot, head: levels in dB."""
 
     path: str
     name: str
@@ -103,6 +103,8 @@ class WaveView:
     cycle: str
     points: str
     bars: tuple[tuple[int, float, float, str], ...]
+    foot: float
+    head: float
     frames: tuple[tuple[int, str, bool], ...]
     pick: Picker
     position: View

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from ....dsp.sources.waves import TOUCHES, bars_of, frame_points
+from ....dsp.sources.waves import HIGHEST, LOWEST, TOUCHES, bars_of, frame_points
 from ....engine import audio_outline, source_picture
 from ....patch import STOCK_PREFIX, Layer, Noise, Oscillator, Patch, Sample, Source, wave_name, write
 from ..controls import Picker, control_view, end_view, with_ends
@@ -144,8 +144,9 @@ def _wave_view(look: PanelContext, source: Oscillator, own: str) -> WaveView:
     db, degrees = bars_of(y)
     # a value just under a whole turn is shown as 0
     degrees = np.where(degrees > 359.5, 0.0, degrees)
+    shares = np.clip((db - LOWEST) / (HIGHEST - LOWEST), 0.0, 1.0)
     bars = tuple(
-        (k + 1, round(float(np.clip((db[k] + 72.0) / 78.0, 0.0, 1.0)) * 100.0, 2), round(degrees[k] / 3.6, 2),
+        (k + 1, round(float(shares[k]) * 100.0, 2), round(degrees[k] / 3.6, 2),
          f"harmonic {k + 1}: {write(float(db[k]), 'dB')}, {write(round(float(degrees[k]), 1), 'deg')}")
         for k in range(db.size)
     )  # fmt: skip
@@ -164,6 +165,8 @@ def _wave_view(look: PanelContext, source: Oscillator, own: str) -> WaveView:
         cycle=curve(y[::2], -1.0, 1.0, 1000.0, 100.0, 0.0),
         points=" ".join(f"{v:.3f}" for v in y[::8]),
         bars=bars,
+        foot=LOWEST,
+        head=HIGHEST,
         frames=small,
         pick=pick,
         playing=source.shape == "drawn",

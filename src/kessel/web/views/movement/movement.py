@@ -30,6 +30,7 @@ from ....patch import (
     number,
     title,
 )
+from ...pictures import content_of
 from ..controls import travels
 from ..editor import Selection
 from ..layers import GRID
@@ -94,7 +95,10 @@ class CurvePointHandle:
 
 @dataclass(frozen=True)
 class CurveView:
-    """The drawn curve. ``x`` and ``width``: its first pass, where it is edited, in per cent of the loop."""
+    """The drawn curve. ``x`` and ``width``: its first pass, where it is edited, in per cent of the loop.
+
+    step, fine: shares of the curve that the arrow keys move a point by, without and with Shift.
+    """
 
     mover: str
     name: str
@@ -110,6 +114,8 @@ class CurveView:
     longer: int = 0
     zoomed: bool = False
     alone: bool = False
+    step: float = 0.02
+    fine: float = 0.005
 
 
 @dataclass(frozen=True)
@@ -218,6 +224,7 @@ def curve_view(patch: Patch, mover_id: str, zoom: str = "") -> CurveView | None:
         mover.bars if isinstance(mover, Macro) and share > 1.0 else 0,
         zoomed,
         of_levels,
+        max(0.01, grid) if grid > 1 / 130 else 0.02,
     )
 
 
@@ -309,12 +316,11 @@ def moving_view(patch: Patch, picture: Picture | None, asked: Selection, slug: s
     cutoffs, lanes = _ways(patch, picture, layer)
     curves = [m for m in patch.movers if _has_curve(m)]
     chosen = next((m for m in curves if m.id == asked.curve), next(iter(curves), None))
-    shown = picture.version if picture is not None else 0
-    ask = f"layer:{layer}" if layer else "sum"
+    address = f"/patch/{slug}/spectrogram.png?what={f'layer:{layer}' if layer else 'sum'}"
     return MovementView(
         whats=_places(patch, layer),
         what=layer or "sum",
-        picture=f"/patch/{slug}/spectrogram.png?what={ask}&version={shown}" if picture is not None else "",
+        picture=f"{address}&of={content_of(picture.patch)}" if picture is not None else "",
         beats=ruler_of(patch),
         ticks=tuple((up(hz), text) for hz, text in _TICKS),
         notes=_notes(patch),

@@ -1,0 +1,83 @@
+"""What the pages of Kessel send: edits that may come twice, and refusals that are no error.
+
+A page that gets no answer sends its edit again, with the same name in ``X-Edit``. If the edit was made already, it is
+answered as the first time, and not made twice. The answers of the last edits are kept in memory.
+
+Browsers log every status from 400 on as an error of the page. A refusal is none: for edits and files of a page
+(``X-Edit``, ``X-Import``) it goes out with status 200, and its own status in ``X-Refused``.
+"""
+
+from __future__ import annotations
+
+import asyncio
+from collections import OrderedDict
+
+from starlette.datastructures import Headers, MutableHeaders
+from starlette.types import ASGIApp, Message, Receive, Scope, Send
+
+_KEPT = 256
+_LONGEST = 64
+_Answer = list[Message]
+
+
+class Repeats:
+    """Answers an edit that is sent again as the first time."""
+
+    def __init__(self, app: ASGIApp) -> None:
+        self._app = app
+        self._answers: OrderedDict[tuple[str, str], asyncio.Future[_Answer]] = OrderedDict()
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        """Pass a request on, or answer it from memory."""
+        edit = Headers(scope=scope).get("x-edit", "")[:_LONGEST] if scope.get("method") == "POST" else ""
+        if not edit:
+            await self._app(scope, receive, send)
+            return
+        key = (scope["path"], edit)
+        first = self._answers.get(key)
+        if first is None:
+            await self._first(key, scope, receive, send)
+            return
+        for message in await asyncio.shield(first):
+            await send(message)
+
+    async def _first(self, key: tuple[str, str], scope: Scope, receive: Receive, send: Send) -> None:
+        answer: asyncio.Future[_Answer] = asyncio.get_running_loop().create_future()
+        self._answers[key] = answer
+        while len(self._answers) > _KEPT:
+            self._answers.popitem(last=False)
+        sent: _Answer = []
+
+        async def noted(message: Message) -> None:
+            sent.append(message)
+            if message["type"] == "http.response.body" and not message.get("more_body") and not answer.done():
+                answer.set_result(sent)
+            await send(message)
+
+        try:
+            await self._app(scope, receive, noted)
+        finally:
+            if not answer.done():
+                # nothing was answered: the next one is the first again
+                self._answers.pop(key, None)
+                answer.cancel()
+
+
+class Refusals:
+    """Sends refusals to a page's edits as plain answers."""
+
+    def __init__(self, app: ASGIApp) -> None:
+        self._app = app
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        """Pass a request on, and mark its refusal."""
+        headers = Headers(scope=scope) if scope["type"] == "http" else {}
+
+        async def marked(message: Message) -> None:
+            if message["type"] == "http.response.start" and message["status"] >= 400:
+                MutableHeaders(scope=message)["X-Refused"] = str(message["status"])
+                message = {**message, "status": 200}
+            await send(message)
+
+        by_page = "x-edit" in headers or "x-import" in headers
+        await self._app(scope, receive, marked if by_page else send)

@@ -1,0 +1,68 @@
+// The menu of a control: what moves it, what can move it, what it is tied to. It stands at the control, says what was
+// refused, and gives the focus back when it closes.
+import { $, clamp, plain, slug, take } from "./page.js";
+import { say } from "./notice.js";
+import { missed } from "./server.js";
+
+const MARGIN = 8;
+let opener = null;
+
+export function shutMenu() {
+  const menu = $("control-menu");
+  if (menu.hidden) return;
+  const inside = menu.contains(document.activeElement);
+  const empty = document.createElement("div");
+  empty.id = "control-menu";
+  empty.hidden = true;
+  menu.replaceWith(empty);
+  if (inside) (opener?.isConnected ? opener : $(opener?.id))?.focus();
+}
+
+async function openMenu(path, from, x, y) {
+  const answer = await fetch(`/patch/${slug}/control-menu?path=${encodeURIComponent(path)}`).catch(() => null);
+  if (!answer) { missed(); return; }
+  const text = await answer.text();
+  if (!answer.ok) { say(text.trim(), true); return; }
+  opener = from;
+  $("control-menu").outerHTML = text;
+  const menu = $("control-menu");
+  window.htmx.process(menu);
+  const box = menu.getBoundingClientRect();
+  menu.style.left = `${clamp(x, MARGIN, window.innerWidth - box.width - MARGIN)}px`;
+  menu.style.top = `${clamp(y, MARGIN, window.innerHeight - box.height - MARGIN)}px`;
+  (menu.querySelector(".add") ?? menu.querySelector("button")).focus();
+}
+
+const pathOf = ({ dataset }) => dataset.rule ?? dataset.handle ?? dataset.path;
+
+// For all that can be moved: a rule with its name and value, or a handle on a drawing.
+export const movable = () => {
+  const at = (node, event, x, y) => {
+    const path = pathOf(node);
+    if (path.startsWith("movements.")) return;
+    take(event);
+    openMenu(path, node.querySelector("[role=slider]") ?? node, x, y);
+  };
+  const byKey = (node, event) => {
+    if (event.target.matches("input") && !event.altKey) return;
+    const { left, top } = event.target.getBoundingClientRect();
+    at(node, event, left + 20, top - 40);
+  };
+  return {
+    "@pointerdown.capture"(event) { if (event.altKey && event.button === 0) at(this.$el, event, event.clientX + 6, event.clientY - 20); },
+    "@contextmenu"(event) { if (!event.target.matches("input")) at(this.$el, event, event.clientX + 6, event.clientY - 20); },
+    "@keydown.alt.enter"(event) { byKey(this.$el, event); },
+    "@keydown.m"(event) { if (plain(event)) byKey(this.$el, event); },
+  };
+};
+
+export const controlMenu = () => ({
+  refusal: "",
+  here: {
+    "@keydown.escape.stop"() { shutMenu(); },
+    "@click.outside"({ altKey }) { if (!altKey) shutMenu(); },
+    "@kept"() { shutMenu(); },
+    "@refused.stop"({ detail }) { this.refusal = detail.refused; },
+  },
+  shut: shutMenu,
+});

@@ -1,0 +1,89 @@
+// The player as the page shows it, and all that is listened to and through. None of it is part of the patch.
+import { $, on } from "./page.js";
+import { say } from "./notice.js";
+import { missed } from "./server.js";
+import * as stream from "./stream.js";
+
+const WAITS = "stream off";
+
+export const playerStore = {
+  playing: false,
+  looping: true,
+  recording: false,
+  mode: "off",
+  words: WAITS,
+  lead: 0,
+  gaps: 0,
+  load: 0,
+  over: false,
+  listening: "stereo",
+  solo: [],
+  source: "",
+  room: "",
+  reference: false,
+  comparing: "",
+
+  // playing, but nothing comes
+  get waiting() { return this.playing && this.mode === "off"; },
+  get state() { return this.over ? "over 0 dBFS" : this.words; },
+
+  async toggle() {
+    if (this.playing) { this.playing = false; stream.tell({ do: "stop" }); return; }
+    this.playing = true;
+    await stream.start();
+    stream.tell({ do: "play" });
+  },
+  loop() { this.looping = !this.looping; stream.tell({ do: "loop", on: this.looping }); },
+  record() {
+    const snap = $("phrase-snap")?.value;
+    stream.tell({ do: "record", on: !this.recording, ...(snap && { snap }) });
+  },
+  listen(mode) { this.listening = mode; stream.tell({ do: "listen", mode }); },
+  mono() { this.listen(this.listening === "mono" ? "stereo" : "mono"); },
+
+  soloLayer(layer) { this.solo = this.solo.includes(layer) ? this.solo.filter((x) => x !== layer) : [...this.solo, layer]; this.tellSolo(); },
+  soloSource(word) { this.source = this.source === word ? "" : word; this.tellSolo(); },
+  tellSolo() { stream.tell({ do: "solo", layers: [...this.solo], source: this.source || null }); },
+
+  enter(room) { this.room = room; stream.tell({ do: "room", room }); },
+  flip(room) { this.enter(this.room === room ? "" : room); },
+  playReference() { this.reference = !this.reference; stream.tell({ do: "reference", on: this.reference }); },
+
+  // one thing at a time is compared; pressing it again ends that
+  compare(what) {
+    this.comparing = this.comparing === what ? "" : what;
+    stream.tell({ do: "compare", what: this.comparing });
+  },
+  tryOut(place, which) {
+    const word = `${place} ${which}`;
+    this.comparing = this.comparing === word ? "" : word;
+    stream.tell({ do: "try", place, which: this.comparing ? which : "" });
+  },
+  hold(down) { if (down !== (this.comparing === "all")) this.compare("all"); },
+
+  // at its foot the fader is closed
+  volume(db, foot) { stream.setLevel(Number(db) <= Number(foot) ? 0 : 10 ** (db / 20)); },
+};
+
+export function startPlayer() {
+  const player = () => window.Alpine.store("player");
+  stream.openStream();
+  stream.hear("stopped", () => { player().playing = false; });
+  stream.hear("recording", (message) => { player().recording = message.on; });
+  stream.hear("problem", (message) => say(message.text, true));
+  stream.hear("state", ({ mode, words, lead_ms: lead, underruns: gaps, cost_percent: load }) => Object.assign(player(), { mode, words, lead, gaps, load }));
+  stream.hear("closed", ({ gone }) => {
+    Object.assign(player(), { mode: "off", words: WAITS, recording: false });
+    if (gone) { player().playing = false; say("This patch was deleted: go to the library, where it can be put back", true); } else missed();
+  });
+  on("answers", stream.again);
+  // an edit is heard as it is
+  on("edited", () => {
+    if (!player().comparing) return;
+    player().comparing = "";
+    stream.tell({ do: "compare", what: "" });
+    stream.tell({ do: "try", place: "", which: "" });
+  });
+  // a changed room is entered anew
+  on("rejudged", () => { if (player().room) player().enter(player().room); });
+}

@@ -1,0 +1,61 @@
+// Holds the socket; sound goes straight on to the audio worklet, words to the page. After a break it says again all that
+// was set, in this order, so that the stream is as it was.
+const ORDER = ["on", "loop", "listen", "solo", "room", "reference", "compare", "try", "midi", "play"];
+const FIRST = 250;
+const LONGEST = 2000;
+const GONE = 4404;
+let socket = null;
+let pipe = null;
+let address = "";
+let pause = FIRST;
+let timer = 0;
+const standing = new Map();
+
+const keyOf = ({ do: deed, bytes }) => (deed === "midi" ? `midi ${bytes[0]} ${bytes[0] >> 4 === 0xb ? bytes[1] : ""}` : deed);
+
+// What stays so until it is set anew. A note does not: nobody holds its key any more.
+function remember(message) {
+  if (message.do === "stop") standing.delete("play");
+  else if ((message.do === "compare" && !message.what) || (message.do === "try" && !message.which)) standing.delete(message.do);
+  else if (ORDER.includes(message.do) && !(message.do === "midi" && message.bytes[0] < 0xb0)) standing.set(keyOf(message), message);
+}
+
+function open() {
+  clearTimeout(timer);
+  socket = new WebSocket(address);
+  socket.binaryType = "arraybuffer";
+  socket.onopen = () => {
+    pause = FIRST;
+    if (standing.has("on")) pipe?.postMessage({ again: true });
+    const rank = ({ do: deed }) => ORDER.indexOf(deed);
+    for (const message of [...standing.values()].sort((a, b) => rank(a) - rank(b))) socket.send(JSON.stringify(message));
+    postMessage({ say: "open" });
+  };
+  socket.onmessage = ({ data }) => {
+    if (typeof data !== "string") { pipe?.postMessage({ sound: data }, [data]); return; }
+    const message = JSON.parse(data);
+    if (message.say === "stopped") standing.delete("play");
+    postMessage(message);
+  };
+  socket.onclose = ({ code }) => {
+    postMessage({ say: "closed", gone: code === GONE });
+    if (code === GONE) return;
+    timer = setTimeout(open, pause);
+    pause = Math.min(2 * pause, LONGEST);
+  };
+}
+
+function tell(message) {
+  remember(message);
+  if (socket?.readyState === WebSocket.OPEN) socket.send(JSON.stringify(message));
+}
+
+onmessage = ({ data }) => {
+  if (data.open) { address = data.open; open(); }
+  if (data.tell) tell(data.tell);
+  if (data.again && socket?.readyState === WebSocket.CLOSED) open();
+  if (data.pipe) {
+    pipe = data.pipe;
+    pipe.onmessage = ({ data: heard }) => tell({ do: "heard", ...heard });
+  }
+};

@@ -1,0 +1,116 @@
+"""The page while its server is away, and after: what plays, what was set, and what was edited meanwhile."""
+
+import math
+
+import pytest
+from playwright.sync_api import expect
+
+from .hands import LISTEN, body_of, kept, open_patch, said, saved
+from .serving import served
+
+pytestmark = pytest.mark.page
+LEVEL, PAN = "layers.body.level", "layers.body.pan"
+
+
+@pytest.fixture
+def page_of(browser, tmp_path):
+    """A page on a server of its own, with a function that stops that server and one that starts it again."""
+    first = served(tmp_path)
+    process, address = first.__enter__()
+    again = []
+    context = browser.new_context(viewport={"width": 1280, "height": 800}, reduced_motion="reduce")
+    page = context.new_page()
+    page.set_default_timeout(60_000)
+
+    def stop():
+        process.kill()
+        process.wait()
+
+    def start():
+        again.append(served(tmp_path, port=address.rsplit(":", 1)[1]))
+        again[-1].__enter__()
+
+    yield page, address, stop, start
+    context.close()
+    for server in (first, *again):
+        server.__exit__(None, None, None)
+
+
+def value_of(page, path):
+    return page.locator(f'#editor [data-value="{path}"]').first
+
+
+def typed(page, path, text):
+    value_of(page, path).fill(text)
+    value_of(page, path).press("Enter")
+
+
+def test_a_playing_page_is_heard_again_as_it_was(page_of):
+    page, address, stop, start = page_of
+    open_patch(page, address, "sluice-gate")
+    page.get_by_role("button", name="Solo Body").click()
+    page.locator("#room-pick").select_option("phone")
+    page.get_by_role("radio", name="Mono").click()
+    page.locator("#play").click()
+    page.evaluate("Alpine.store('hands').wheel(96)")
+    expect(page.locator("#stream-mode")).to_contain_text("live")
+    page.evaluate(LISTEN, 20)
+    before = page.evaluate(LISTEN, 60)
+    assert before["rms"] > 0.001
+    stop()
+    said(page, "Kessel does not answer")
+    expect(page.locator("#play")).to_have_text("◌ Waiting")
+    expect(page.locator("#stream-mode")).to_have_text("stream off")
+    page.wait_for_function("Alpine.store('notice').text !== null")
+    assert page.evaluate(LISTEN, 10)["rms"] < 0.001
+    start()
+    expect(page.locator("#stream-mode")).to_contain_text("live")
+    expect(page.locator("#play")).to_have_text("■ Stop")
+    expect(page.locator("#notice")).not_to_contain_text("does not answer")
+    page.evaluate(LISTEN, 20)
+    after = page.evaluate(LISTEN, 60)
+    assert abs(20 * math.log10(after["rms"] / before["rms"])) < 3
+    assert abs(after["bright"] - before["bright"]) < 3
+    expect(page.get_by_role("button", name="Solo Body")).to_have_attribute("aria-pressed", "true")
+    expect(page.locator("#room-pick")).to_have_value("phone")
+    expect(page.get_by_role("radio", name="Mono")).to_have_attribute("aria-checked", "true")
+
+
+def test_edits_wait_in_order_and_are_kept_when_the_server_is_back(page_of):
+    page, address, stop, start = page_of
+    open_patch(page, address, "sluice-gate", tab="mix")
+    stop()
+    typed(page, LEVEL, "-7")
+    said(page, "One edit waits")
+    expect(value_of(page, LEVEL)).to_have_class("rule-value unsent")
+    typed(page, PAN, "20")
+    typed(page, LEVEL, "-9")
+    page.get_by_role("button", name="Mute Body").click()
+    page.get_by_role("button", name="Octave ↓").click()
+    said(page, "5 edits wait")
+    start()
+    kept(page)
+    expect(page.locator(".unsent")).to_have_count(0)
+    body = body_of(saved(page, address, "sluice-gate"))
+    assert (body["level"], body["pan"], body["mute"]) == (-9.0, 20.0, True)
+    page.get_by_role("button", name="History").click()
+    steps = page.locator("#side .steps button").all_text_contents()
+    said_ = [next(i for i, s in enumerate(steps) if word in s) for word in ("→ −7.0", "→ 20 %", "→ −9.0", "octave")]
+    assert said_ in (sorted(said_), sorted(said_, reverse=True))
+
+
+def test_an_edit_that_is_refused_later_shows_what_is_kept_and_why(page_of):
+    page, address, stop, start = page_of
+    open_patch(page, address, "sluice-gate", tab="mix")
+    before = value_of(page, LEVEL).input_value()
+    stop()
+    typed(page, LEVEL, "loud")
+    typed(page, PAN, "20")
+    said(page, "2 edits wait")
+    assert value_of(page, LEVEL).input_value() == "loud"
+    start()
+    kept(page)
+    expect(value_of(page, LEVEL)).to_have_value(before)
+    expect(value_of(page, PAN)).to_have_value("20 %")
+    page.get_by_role("button", name="Messages").click()
+    expect(page.locator("#notice-list")).to_contain_text("type for example")
