@@ -48,6 +48,7 @@ def test_files_are_kept_for_ever_under_an_address_of_their_content(client):  # n
     assert len(gzip.compress(style.content)) < 0.2 * len(style.content)
     assert client.get("/library").headers["cache-control"] == "no-store"
     assert client.get("/static/kessel.css").status_code == 404
+    assert client.get(f"{ADDRESS}/none.css").headers["cache-control"] == "no-store"
 
 
 def test_a_picture_is_kept_by_the_content_it_shows(client, slug):  # noqa: F811

@@ -18,7 +18,7 @@ window.fetch = (address, how) => {
   window.asked.push({ address, body: how.body && JSON.parse(String(how.body).startsWith("{") ? how.body : "{}"), edit: how.headers["X-Edit"] });
   return window.answers(address, how);
 };
-window.answer = (found, status = 200, headers = {}) => Promise.resolve(new Response(typeof found === "string" ? found : JSON.stringify(found), { status, headers }));
+window.answer = (found, status = 200, headers = {}) => Promise.resolve(typeof found === "string" ? new Response(found, { status, headers }) : Response.json(found, { status, headers }));
 """
 
 
@@ -107,6 +107,24 @@ def test_edits_go_one_after_the_other_and_again_under_the_same_name(bench):
     assert len(names["b"]) == 3 and len(set(names["b"])) == 1
     assert len({edits[0] for edits in names.values()}) == 4
     expect(bench.locator("body[data-keeping]")).to_have_count(0)
+
+
+def test_an_answer_that_breaks_off_or_is_empty_blocks_no_later_edit(bench):
+    found = bench.run(
+        """async ({ send }) => {
+          let broken = true;
+          window.answers = async (address, how) => {
+            const { path } = JSON.parse(how.body);
+            if (path === "a" && broken) { broken = false; const body = new ReadableStream({ start: (c) => c.error(new TypeError("cut")) }); return new Response(body); }
+            return path === "b" ? new Response(null, { status: 204 }) : window.answer({ version: 1, label: path });
+          };
+          const all = await Promise.all(["a", "b", "c"].map((path) => send("turn", { path })));
+          return { labels: all.map((one) => one.found.label), edits: window.asked.filter(({ body }) => body.path === "a").map(({ edit }) => edit) };
+        }""",
+        "edits",
+    )
+    assert found["labels"] == ["a", None, "c"]
+    assert len(found["edits"]) == 2 and len(set(found["edits"])) == 1
 
 
 def test_a_stream_that_breaks_says_again_what_was_set(bench):

@@ -133,7 +133,7 @@ class ResponsePolicy:
                 out["X-Content-Type-Options"] = "nosniff"
                 out["Referrer-Policy"] = "same-origin"
                 out["Cross-Origin-Resource-Policy"] = "same-origin"
-                if scope["path"].startswith(f"{ADDRESS}/"):
+                if scope["path"].startswith(f"{ADDRESS}/") and message["status"] < 400:
                     out["Cache-Control"] = FOR_EVER
                 elif "Cache-Control" not in out:
                     out["Cache-Control"] = "no-store"

@@ -4,7 +4,8 @@ A page that gets no answer sends its edit again, with the same name in ``X-Edit`
 answered as the first time, and not made twice. The answers of the last edits are kept in memory.
 
 Browsers log every status from 400 on as an error of the page. A refusal is none: for edits and files of a page
-(``X-Edit``, ``X-Import``) it goes out with status 200, and its own status in ``X-Refused``.
+(``X-Edit``, ``X-Import``) it goes out with status 200, and its own status in ``X-Refused``. A failure of the server
+keeps its status.
 """
 
 from __future__ import annotations
@@ -74,7 +75,7 @@ class Refusals:
         headers = Headers(scope=scope) if scope["type"] == "http" else {}
 
         async def marked(message: Message) -> None:
-            if message["type"] == "http.response.start" and message["status"] >= 400:
+            if message["type"] == "http.response.start" and 400 <= message["status"] < 500:
                 MutableHeaders(scope=message)["X-Refused"] = str(message["status"])
                 message = {**message, "status": 200}
             await send(message)

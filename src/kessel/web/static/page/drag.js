@@ -1,7 +1,5 @@
 // A drag with the pointer, from its press on: capture, what counts as moved, fine steps, letting go, giving up. While a
 // hand holds something or types, nothing under it is redrawn.
-
-
 let held = 0;
 let pressed = false;
 const after = [];

@@ -34,13 +34,14 @@ async function run() {
   running = true;
   while (line.length) {
     const one = line[0];
-    const response = await ask(one).catch(() => null);
-    if (!response) {
+    // an answer that broke off is none
+    const answer = await ask(one).then(answered).catch(() => null);
+    if (!answer) {
       await missed();
       await rest(AGAIN);
       continue;
     }
-    one.done(await answered(response));
+    one.done(answer);
     line.shift();
     mark();
   }
@@ -48,12 +49,14 @@ async function run() {
 }
 
 async function answered(response) {
+  const text = await response.text();
   if (!response.ok || response.headers.has("x-refused")) {
-    const refused = (await response.text()).trim();
+    const refused = text.trim();
     say(refused, true);
     return { refused };
   }
-  const found = await response.json();
+  const json = (response.headers.get("content-type") ?? "").includes("json");
+  const found = json ? JSON.parse(text) : { label: null };
   document.body.dispatchEvent(new CustomEvent("answered", { detail: { version: found.version } }));
   return { found, trigger: response.headers.get("hx-trigger") };
 }
