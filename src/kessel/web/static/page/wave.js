@@ -15,15 +15,23 @@ const barOf = (face, k) => $(face).querySelector(`[data-k="${k}"]`);
 const levels = () => ({ foot: Number($("wave-bars").dataset.foot), head: Number($("wave-bars").dataset.head), count: Number($("wave-bars").dataset.count) });
 const levelAt = (y) => { const { foot, head } = levels(); return foot + (head - foot) * (1 - y); };
 
-// While something is drawn it is heard, a few times a second.
-function hearing(what) {
+// A drag over a face, from one place to the next. What is drawn so far is heard a few times a second, and kept at the end.
+function paint(event, face, what, follow) {
+  if (event.button !== 0) return;
+  let last = placeIn(face, event);
   let heard = 0;
-  return () => {
+  const move = (now) => {
+    const here = placeIn(face, now);
+    follow(last, here);
+    last = here;
     if (performance.now() - heard < HEARD) return;
     heard = performance.now();
     const { do: deed, ...rest } = what();
     stream.tell({ do: "wave", deed, ...facts(), ...rest });
   };
+  face.focus({ preventScroll: true });
+  drag(event, face, { move, drop: () => send(what()), cancel: giveUp });
+  move(event);
 }
 
 // Keys choose a point of the cycle or a harmonic, and move it.
@@ -32,23 +40,12 @@ let harmonic = 1;
 
 export const waveCycle = () => ({
   "@pointerdown"(event) {
-    if (event.button !== 0) return;
-    const face = this.$el;
     const strokes = [];
-    let last = placeIn(face, event);
-    const what = () => ({ do: "stroke", strokes });
-    const hear = hearing(what);
-    const move = (now) => {
-      const here = placeIn(face, now);
+    paint(event, this.$el, () => ({ do: "stroke", strokes }), (last, here) => {
       strokes.push([last.x, 1 - 2 * last.y, here.x, 1 - 2 * here.y]);
       const [[x, y]] = strokes;
       $("wave-ghost").setAttribute("d", `M${1000 * x},${50 - 50 * y} ${strokes.map((s) => `L${1000 * s[2]},${50 - 50 * s[3]}`).join(" ")}`);
-      last = here;
-      hear();
-    };
-    face.focus({ preventScroll: true });
-    drag(event, face, { move, drop: () => send(what()), cancel: giveUp });
-    move(event);
+    });
   },
   "@keydown"(event) {
     const { across, up } = arrows(event);
@@ -70,16 +67,11 @@ export const waveCycle = () => ({
 
 export const waveBars = () => ({
   "@pointerdown"(event) {
-    if (event.button !== 0) return;
     const face = this.$el;
     const phases = face.id === "wave-phases";
     const set = new Map();
-    let last = placeIn(face, event);
-    const what = () => ({ do: "bars", [phases ? "phases" : "levels"]: [...set] });
-    const hear = hearing(what);
-    const move = (now) => {
-      const here = placeIn(face, now);
-      const { count } = levels();
+    const { count } = levels();
+    paint(event, face, () => ({ do: "bars", [phases ? "phases" : "levels"]: [...set] }), (last, here) => {
       // every bar that was passed
       const to = Math.min(count - 1, Math.floor(Math.max(last.x, here.x) * count));
       for (let k = Math.floor(Math.min(last.x, here.x) * count) + 1; k <= to + 1; k++) {
@@ -89,12 +81,7 @@ export const waveBars = () => ({
         if (!phases) bar.setAttribute("height", 100 - 100 * here.y);
       }
       say(`harmonic ${to + 1}: ${phases ? `${(360 * (1 - here.y)).toFixed(0)}°` : `${levelAt(here.y).toFixed(1)} dB`}`);
-      last = here;
-      hear();
-    };
-    face.focus({ preventScroll: true });
-    drag(event, face, { move, drop: () => send(what()), cancel: giveUp });
-    move(event);
+    });
   },
   "@keydown"(event) {
     const { across, up } = arrows(event);
