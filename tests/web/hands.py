@@ -68,6 +68,15 @@ def kept(page):
     expect(page.locator("body[data-keeping]")).to_have_count(0)
 
 
+def heard(page, holds, frames=12):
+    """What is heard once ``holds`` is true of it: how long a change takes to the ear depends on the machine's load."""
+    for _ in range(80):
+        found = page.evaluate(LISTEN, frames)
+        if holds(found):
+            return found
+    raise AssertionError(f"heard to the end: {found}")
+
+
 def box_of(node):
     """Where a thing stands, once it stands there: an answer of the server may just take its place."""
     for _ in range(5):

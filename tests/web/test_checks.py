@@ -9,7 +9,7 @@ from playwright.sync_api import expect
 from kessel.formats import wav_bytes
 
 from ..making import tone
-from .hands import LISTEN, body_of, choose, said, saved
+from .hands import body_of, choose, heard, said, saved
 
 pytestmark = pytest.mark.page
 
@@ -64,7 +64,6 @@ def test_offsets_are_turned_by_hand_while_it_plays(page, address, copy_of):
     slug = copy_of("undertow")
     checks(page, address, slug, "alignment")
     page.locator("#play").click()
-    page.evaluate(LISTEN, 3)
     worst = page.get_by_role("radio", name="Sub and the worked path").locator(".num")
     expect(worst).to_have_text("−5.6")
     box = page.get_by_label("Sub Delay value").first
@@ -72,7 +71,7 @@ def test_offsets_are_turned_by_hand_while_it_plays(page, address, copy_of):
     box.press("Enter")
     expect(worst).not_to_have_text("−5.6")
     assert float(worst.inner_text().replace("−", "-")) > -1.5
-    assert page.evaluate(LISTEN, 5)["rms"] > 0.01
+    heard(page, lambda found: found["rms"] > 0.01)
     assert body_of(saved(page, address, slug), "sub")["delay"] == 4.5
 
 
@@ -102,7 +101,7 @@ def test_lows_that_mono_takes_are_shown_heard_and_folded(page, address, copy_of)
     expect(page.locator('table[aria-label="Who causes it"] tr', has_text="Body")).to_contain_text("100.0 %")
     page.get_by_role("button", name="Hear the side").click()
     page.locator("#play").click()
-    assert page.evaluate(LISTEN, 8)["rms"] > 0.003
+    heard(page, lambda found: found["rms"] > 0.003)
     page.locator("#rail .fix", has_text="Fold the output").click()
     said(page, "Fold the output to mono below 120 Hz")
     edge = page.locator('[data-handle="output.mono_below"]')
@@ -183,12 +182,10 @@ def test_rooms_side_by_side_are_heard_and_edited(page, address, copy_of):
     assert rows.count() == 6
     expect(page.locator('[data-room-row="phone"]')).to_contain_text("LU")
     page.locator("#play").click()
-    whole = page.evaluate(LISTEN, 10)
+    whole = heard(page, lambda found: found["rms"] > 0.02)
     page.locator('[data-room-row="phone"]').get_by_role("button", name="Listen").click()
     expect(page.locator("#room-pick")).to_have_value("phone")
-    page.evaluate(LISTEN, 8)
-    phone = page.evaluate(LISTEN, 12)
-    assert phone["bright"] > whole["bright"] + 6.0
+    heard(page, lambda found: found["bright"] > whole["bright"] + 6.0)
     page.locator("#room-pick").select_option("")
     expect(page.locator('[data-room-row="phone"]').get_by_role("button", name="Listen")).to_have_attribute(
         "aria-pressed", "false"
@@ -250,13 +247,10 @@ def test_a_reference_is_laid_over_the_patch_and_heard(page, address, copy_of, tm
     first.hover()
     expect(page.locator("#where")).to_have_attribute("data-shown", "true")
     page.locator("#play").click()
-    page.evaluate(LISTEN, 5)
     page.get_by_role("button", name="Hear it").click()
-    page.evaluate(LISTEN, 8)
-    assert page.evaluate(LISTEN, 8)["bright"] > 20.0
+    heard(page, lambda found: found["bright"] > 20.0)
     page.get_by_role("button", name="Hear it").click()
-    page.evaluate(LISTEN, 8)
-    assert page.evaluate(LISTEN, 8)["bright"] < 0.0
+    heard(page, lambda found: found["bright"] < 0.0)
 
 
 def test_the_whole_set_in_one_table(page, address):

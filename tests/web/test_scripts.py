@@ -465,3 +465,21 @@ def test_a_press_on_the_meter_scope_and_swaps_keeps_the_focus(bench):
         bench.evaluate(f"document.body.dispatchEvent(new CustomEvent('{word}'))")
         bench.wait_for_function("!document.querySelector('.htmx-request')")
         assert bench.evaluate("document.activeElement !== document.body")
+
+
+def test_a_field_about_to_be_typed_over_still_is_after_a_swap_and_after_a_new_value(bench):
+    field = bench.locator(f'#editor [data-value="{CUTOFF}"]')
+    selected = "(({ selectionStart: a, selectionEnd: z, value }) => value.slice(a, z))(document.activeElement)"
+    field.focus()
+    assert bench.evaluate(selected) == "230 Hz"
+    bench.evaluate("document.querySelector('#editor').dataset.old = 'yes'")
+    bench.evaluate("document.body.dispatchEvent(new CustomEvent('redrawn'))")
+    expect(bench.locator("#editor[data-old]")).to_have_count(0)
+    expect(field).to_be_focused()
+    assert bench.evaluate(selected) == "230 Hz"
+    bench.run(
+        "({ showValue }, path) => showValue({ path, text: '1.2 kHz', at: 0.5, axis: 0.5 })", "values", argument=CUTOFF
+    )
+    assert bench.evaluate(selected) == "1.2 kHz"
+    bench.keyboard.type("600")
+    assert field.input_value() == "600"

@@ -3,7 +3,7 @@
 import pytest
 from playwright.sync_api import expect
 
-from .hands import LISTEN, box_of, choose, drag, rule, said, saved
+from .hands import box_of, choose, drag, heard, rule, said, saved
 
 pytestmark = pytest.mark.page
 
@@ -75,10 +75,9 @@ def test_what_a_stage_does_is_seen_and_it_can_be_compared_as_loud(page, address,
     expect(page.locator("#stage-words")).to_contain_text("as loud as before")
     page.click("#play")
     expect(page.locator("#stream-mode")).to_contain_text("live")
-    with_it = page.evaluate(LISTEN, 40)
+    with_it = heard(page, lambda found: found["rms"] > 0.02, 40)
     page.get_by_role("button", name="Without it").click()
-    without = page.evaluate(LISTEN, 40)
-    assert with_it["bright"] > without["bright"] + 1.2
+    without = heard(page, lambda found: with_it["bright"] > found["bright"] + 1.2, 40)
     assert 0.6 < without["rms"] / with_it["rms"] < 1.7
     page.get_by_role("button", name="Without it").click()
     # gone and back: B held takes all chains away

@@ -2,12 +2,14 @@
 // was measured stay.
 import { $, announce, on } from "./page.js";
 import { holding, whenFree } from "./drag.js";
+import { allSelected } from "./values.js";
 
 const GUARDED = ["sheet", "editor", "phrase-panel", "curve-box", "strip-row"];
 const FIRST = "[aria-selected=true], [aria-pressed=true], [aria-checked=true], button, [href], input, select, [tabindex='0']";
 const scrolled = new Map();
 const owed = new Set();
 let focus = null;
+let typedOver = null;
 
 function guard(event) {
   const { id } = event.detail.target;
@@ -25,6 +27,14 @@ function remember({ detail: { target } }) {
   if (!target.contains(had)) return;
   const like = [...target.querySelectorAll(FIRST)];
   focus = { id: had.id, label: had.getAttribute("aria-label") ?? had.textContent.trim(), at: like.indexOf(had), part: target.id };
+  typedOver = had.matches("input") && allSelected(had) ? had.id : null;
+}
+
+// A field that had been selected to be typed over still is, before the next key.
+function reselect() {
+  const field = document.activeElement;
+  if (typedOver && field.id === typedOver) field.select();
+  typedOver = null;
 }
 
 function restore() {
@@ -57,6 +67,7 @@ export function startSwaps() {
   on("htmx:beforeSwap", guard);
   on("htmx:beforeSwap", remember);
   on("htmx:afterSwap", restore);
+  on("htmx:afterSwap", reselect);
   on("htmx:afterSwap", travels);
   on("htmx:afterSettle", refocus);
 }

@@ -21,11 +21,22 @@ export function placeHandle(handle, at) {
   }
 }
 
+// Whether all of a field is selected, so that what is typed next takes its place.
+export const allSelected = (input) => input.selectionStart === 0 && input.selectionEnd === input.value.length;
+
+// A text that is put under the hand of somebody who is about to type over it is typed over as well.
+function put(input, text) {
+  if (input.value === text) return;
+  const again = input === document.activeElement && allSelected(input);
+  input.value = text;
+  if (again) input.select();
+}
+
 // Show a value everywhere. at: its place on its rule, axis: on the frequency axis, 0..1. What a hand holds stays there.
 export function showValue({ path, text, at, axis }) {
   for (const input of all("value", path)) {
     input.dataset.kept = text;
-    if (input !== document.activeElement || input.dataset.dirty !== "yes") input.value = text;
+    if (input !== document.activeElement || input.dataset.dirty !== "yes") put(input, text);
     input.removeAttribute("aria-invalid");
   }
   for (const track of all("rule", path)) {
