@@ -9,7 +9,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import expect, sync_playwright
 
-from .hands import kept
+from .hands import kept, open_patch
 from .serving import duplicated
 
 FLAGS = [
@@ -22,6 +22,19 @@ FLAGS = [
     "--autoplay-policy=user-gesture-required",
 ]
 CHROMIUM = os.environ.get("CHROMIUM", "/usr/bin/chromium")
+STAND_INS = """
+window.told = [];
+window.asked = [];
+window.Worker = class { constructor() { window.worker = this; } postMessage(m) { if (m.tell) window.told.push(m.tell); } };
+const fetched = window.fetch;
+window.answers = null;
+window.fetch = (address, how) => {
+  if (!window.answers || (how ?? {}).method !== "POST") return fetched(address, how);
+  window.asked.push({ address, body: how.body && JSON.parse(String(how.body).startsWith("{") ? how.body : "{}"), edit: how.headers["X-Edit"] });
+  return window.answers(address, how);
+};
+window.answer = (found, status = 200, headers = {}) => Promise.resolve(typeof found === "string" ? new Response(found, { status, headers }) : Response.json(found, { status, headers }));
+"""
 SOURCE = str(Path(__file__).parents[2] / "src")
 
 
@@ -69,3 +82,23 @@ def copy_of(address):
     """Make a copy of a demo patch on the server; gives its slug."""
 
     return partial(duplicated, address)
+
+
+@pytest.fixture
+def bench(browser, address):
+    """A workspace whose worker is silent and takes notes, and whose edits are answered by ``window.answers``."""
+    context = browser.new_context(viewport={"width": 1280, "height": 800}, reduced_motion="reduce", bypass_csp=True)
+    page = context.new_page()
+    page.set_default_timeout(60_000)
+    page.add_init_script(STAND_INS)
+    open_patch(page, address, "sluice-gate", tab="stages")
+    root = page.locator("script[type=module]").get_attribute("src").rsplit("/", 1)[0]
+
+    def run(script, *names, argument=None):
+        """What a script gives that is called with modules of the page."""
+        modules = ", ".join(f'await import("{root}/{name}.js")' for name in names)
+        return page.evaluate(f"async (argument) => ({script})(...[{modules}], argument)", argument)
+
+    page.run = run
+    yield page
+    context.close()

@@ -85,3 +85,21 @@ def box_of(node):
         if box is not None:
             return box
     raise AssertionError(f"{node} does not stay on the page")
+
+
+def told(page):
+    """What the stand-in of the stream was told since the last time."""
+    return page.evaluate("window.told.splice(0)")
+
+
+def answered(page):
+    """Answer every edit from here on."""
+    page.evaluate(
+        "window.answers = () => window.answer({ version: 1, label: 'done', path: 'x', text: '1', at: null, axis: null })"
+    )
+
+
+def asked(page):
+    """Where and what the server was asked since the last time, once all is answered."""
+    page.wait_for_function("window.asked.length > 0 && !document.body.dataset.keeping")
+    return [(one["address"].rsplit("/", 1)[1], one["body"]) for one in page.evaluate("window.asked.splice(0)")]

@@ -34,6 +34,9 @@ def test_a_refusal_to_a_page_is_no_error_but_says_so(client, slug):  # noqa: F81
     assert plain.status_code == 422 and "x-refused" not in plain.headers
     assert marked.status_code == 200 and marked.headers["x-refused"] == "422" and marked.text == plain.text
     assert client.post(f"/patch/{slug}/turn", json=turn, headers={"X-Edit": "four"}).headers["x-refused"] == "403"
+    for own in ({"X-Page": "asks"}, {"HX-Request": "true"}):
+        gone = client.get(f"/patch/{slug}/control-menu", params={"path": "layers.gone.level"}, headers=own)
+        assert gone.status_code == 200 and gone.headers["x-refused"] in ("404", "422")
 
 
 def test_files_are_kept_for_ever_under_an_address_of_their_content(client):  # noqa: F811

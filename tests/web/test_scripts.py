@@ -3,47 +3,9 @@
 import pytest
 from playwright.sync_api import expect
 
-from .hands import open_patch
+from .hands import CUTOFF, answered, asked, open_patch, told
 
 pytestmark = pytest.mark.page
-
-STAND_INS = """
-window.told = [];
-window.asked = [];
-window.Worker = class { postMessage(m) { if (m.tell) window.told.push(m.tell); } };
-const fetched = window.fetch;
-window.answers = null;
-window.fetch = (address, how) => {
-  if (!window.answers || (how ?? {}).method !== "POST") return fetched(address, how);
-  window.asked.push({ address, body: how.body && JSON.parse(String(how.body).startsWith("{") ? how.body : "{}"), edit: how.headers["X-Edit"] });
-  return window.answers(address, how);
-};
-window.answer = (found, status = 200, headers = {}) => Promise.resolve(typeof found === "string" ? new Response(found, { status, headers }) : Response.json(found, { status, headers }));
-"""
-
-
-@pytest.fixture
-def bench(browser, address):
-    """A workspace whose worker is silent and takes notes, and whose edits are answered by ``window.answers``."""
-    context = browser.new_context(viewport={"width": 1280, "height": 800}, reduced_motion="reduce", bypass_csp=True)
-    page = context.new_page()
-    page.set_default_timeout(60_000)
-    page.add_init_script(STAND_INS)
-    open_patch(page, address, "sluice-gate", tab="stages")
-    root = page.locator("script[type=module]").get_attribute("src").rsplit("/", 1)[0]
-
-    def run(script, *names, argument=None):
-        """What a script gives that is called with modules of the page."""
-        modules = ", ".join(f'await import("{root}/{name}.js")' for name in names)
-        return page.evaluate(f"async (argument) => ({script})(...[{modules}], argument)", argument)
-
-    page.run = run
-    yield page
-    context.close()
-
-
-def told(page):
-    return page.evaluate("window.told.splice(0)")
 
 
 def test_page_places_follow_and_stay_in_bounds(bench):
@@ -243,21 +205,6 @@ def test_the_controller_speaks_midi(bench):
         [208, 127],
         [224, 0, 64],
     ]
-
-
-def answered(page):
-    """Answer every edit, and give what was asked since."""
-    page.evaluate(
-        "window.answers = () => window.answer({ version: 1, label: 'done', path: 'x', text: '1', at: null, axis: null })"
-    )
-
-
-def asked(page):
-    page.wait_for_function("window.asked.length > 0 && !document.body.dataset.keeping")
-    return [(one["address"].rsplit("/", 1)[1], one["body"]) for one in page.evaluate("window.asked.splice(0)")]
-
-
-CUTOFF = "layers.body.stages.pluck.cutoff"
 
 
 def test_a_rule_is_heard_while_it_moves_and_kept_once(bench):

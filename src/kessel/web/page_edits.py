@@ -3,9 +3,9 @@
 A page that gets no answer sends its edit again, with the same name in ``X-Edit``. If the edit was made already, it is
 answered as the first time, and not made twice. The answers of the last edits are kept in memory.
 
-Browsers log every status from 400 on as an error of the page. A refusal is none: for edits and files of a page
-(``X-Edit``, ``X-Import``) it goes out with status 200, and its own status in ``X-Refused``. A failure of the server
-keeps its status.
+Browsers log every status from 400 on as an error of the page. A refusal is none: for what a page asks by its scripts
+(``X-Edit``, ``X-Import``, ``X-Page``, ``HX-Request``) it goes out with status 200, and its own status in ``X-Refused``.
+A failure of the server keeps its status.
 """
 
 from __future__ import annotations
@@ -18,6 +18,7 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 _KEPT = 256
 _LONGEST = 64
+_BY_PAGE = ("x-edit", "x-import", "x-page", "hx-request")
 _Answer = list[Message]
 
 
@@ -65,7 +66,7 @@ class Repeats:
 
 
 class Refusals:
-    """Sends refusals to a page's edits as plain answers."""
+    """Sends refusals to what a page's scripts ask as plain answers."""
 
     def __init__(self, app: ASGIApp) -> None:
         self._app = app
@@ -80,5 +81,5 @@ class Refusals:
                 message = {**message, "status": 200}
             await send(message)
 
-        by_page = "x-edit" in headers or "x-import" in headers
+        by_page = any(name in headers for name in _BY_PAGE)
         await self._app(scope, receive, marked if by_page else send)

@@ -7,9 +7,9 @@ import { giveUp, redraw } from "./values.js";
 import * as stream from "./stream.js";
 
 const HEARD = 60;
-const PAD = 0.07;
-const toY = (value) => 100 * (PAD + (1 - 2 * PAD) * (1 - value));
-const toValue = (y) => clamp(1 - (y - PAD) / (1 - 2 * PAD));
+const pad = () => Number($("curve-region").dataset.pad) / 100;
+const toY = (value) => 100 * (pad() + (1 - 2 * pad()) * (1 - value));
+const toValue = (y) => clamp(1 - (y - pad()) / (1 - 2 * pad()));
 const path = (points) => `M${points.map(([at, value]) => `${1000 * at},${toY(value)}`).join(" L")}`;
 const mover = () => $("curve").dataset.mover;
 const curve = (what) => post("curve", { mover: mover(), ...what });

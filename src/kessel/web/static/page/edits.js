@@ -132,6 +132,12 @@ export function startEdits() {
     xhr.addEventListener("loadend", keeping());
     xhr.addEventListener("load", () => sentByHtmx(elt, xhr));
   });
+  on("htmx:beforeSwap", ({ detail }) => {
+    const { xhr, requestConfig } = detail;
+    if (!xhr.getResponseHeader("x-refused")) return;
+    detail.shouldSwap = false;
+    if (requestConfig.verb === "get") say(xhr.responseText.trim(), true);
+  });
   on("htmx:responseError", ({ detail: { xhr } }) => say(xhr.responseText.trim(), true));
   on("htmx:sendError", missed);
   on("answers", () => announce("edited", "redrawn", "measured"));

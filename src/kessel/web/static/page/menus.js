@@ -1,6 +1,6 @@
 // The menu of a control: what moves it, what can move it, what it is tied to. It stands at the control, says what was
 // refused, and gives the focus back when it closes.
-import { $, clamp, plain, slug, take } from "./page.js";
+import { $, clamp, plain, request, slug, take } from "./page.js";
 import { say } from "./notice.js";
 import { missed } from "./server.js";
 
@@ -19,10 +19,10 @@ export function shutMenu() {
 }
 
 async function openMenu(path, from, x, y) {
-  const answer = await fetch(`/patch/${slug}/control-menu?path=${encodeURIComponent(path)}`).catch(() => null);
-  if (!answer) { missed(); return; }
-  const text = await answer.text();
-  if (!answer.ok) { say(text.trim(), true); return; }
+  const found = await request(`/patch/${slug}/control-menu?path=${encodeURIComponent(path)}`);
+  if (!found) { missed(); return; }
+  const text = await found.answer.text();
+  if (found.refused) { say(text.trim(), true); return; }
   opener = from;
   $("control-menu").outerHTML = text;
   const menu = $("control-menu");

@@ -40,8 +40,14 @@ export function follower(ask) {
   };
 }
 
+// A question of the page. Gives what was answered and whether that is a refusal, or null without an answer.
+export async function request(address) {
+  const answer = await fetch(address, { headers: { "X-Page": "asks" } }).catch(() => null);
+  return answer && { answer, refused: !answer.ok || answer.headers.has("x-refused") };
+}
+
 // JSON from the server, or null.
 export async function fetched(address) {
-  const answer = await fetch(address).catch(() => null);
-  return answer?.ok ? answer.json() : null;
+  const found = await request(address);
+  return found && !found.refused ? found.answer.json() : null;
 }

@@ -3,7 +3,6 @@
 import { $ } from "./page.js";
 import * as stream from "./stream.js";
 
-const FOOT = -60;
 const SILENT = 1e-5;
 const OVER_FRAMES = 45;
 const FALL = 0.81;
@@ -48,12 +47,12 @@ function drawScope(style) {
 }
 
 function drawMeter(style) {
-  const { width } = $("meter");
+  const { width, dataset: { foot } } = $("meter");
   const pen = $("meter").getContext("2d");
-  const db = state.shown > SILENT ? Math.max(20 * Math.log10(state.shown), FOOT) : FOOT;
+  const db = state.shown > SILENT ? Math.max(20 * Math.log10(state.shown), foot) : foot;
   pen.clearRect(0, 0, width, 22);
   pen.fillStyle = style.getPropertyValue(state.over ? "--lead" : "--ink");
-  pen.fillRect(2, 5, (width - 4) * (1 - db / FOOT), 12);
+  pen.fillRect(2, 5, (width - 4) * (1 - db / foot), 12);
 }
 
 function frame() {

@@ -11,6 +11,9 @@ from ..controls import Rule, control_view
 WAITS, STOPPED = "measuring…", "not measured"
 """Text for a value not yet known: while it is being measured, and after measuring was stopped."""
 
+METER_FOOT = -60.0
+"""Level in dB at the left end of the player's meter."""
+
 
 @dataclass(frozen=True)
 class Header:
@@ -21,6 +24,7 @@ class Header:
     bars: Rule
     loudness: str
     peak: str
+    meter_foot: float = METER_FOOT
 
 
 def figure(value: float | None, empty: str = "silent") -> str:

@@ -93,11 +93,16 @@ class CurvePointHandle:
     bend_y: float
 
 
+CURVE_PAD = 7.0
+"""Per cent of the curve's box above and below it."""
+
+
 @dataclass(frozen=True)
 class CurveView:
     """The drawn curve. ``x`` and ``width``: its first pass, where it is edited, in per cent of the loop.
 
-    step, fine: shares of the curve that the arrow keys move a point by, without and with Shift.
+    step, fine: shares of the curve that the arrow keys move a point by, without and with Shift. pad: per cent of its
+    box above and below it.
     """
 
     mover: str
@@ -116,6 +121,7 @@ class CurveView:
     alone: bool = False
     step: float = 0.02
     fine: float = 0.005
+    pad: float = CURVE_PAD
 
 
 @dataclass(frozen=True)
@@ -161,10 +167,6 @@ def _ways(patch: Patch, picture: Picture | None, layer: str) -> tuple[list[Moved
             else:
                 lanes.append(MovedPath(path, title(patch, path), way_line(control, values), span, "whole", 50.0))
     return cutoffs, lanes
-
-
-CURVE_PAD = 7.0
-"""Per cent of the curve's box above and below it."""
 
 
 def _down(value: Any) -> Any:

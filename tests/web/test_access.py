@@ -1,0 +1,146 @@
+"""Everybody can use the page: what axe-core finds in every view, the focus, and windows of other sizes."""
+
+import json
+
+import pytest
+from axe_playwright_python.sync_playwright import Axe
+from playwright.sync_api import expect
+
+from kessel.web.views.checks import TOPICS
+
+from .hands import open_patch
+
+pytestmark = pytest.mark.page
+
+TABS = {
+    "layers": (
+        "sources",
+        "wave",
+        "stages",
+        "envelope",
+        "voices",
+        "mix",
+        "chain",
+        "movers",
+        "movements",
+        "worked",
+        "output",
+    ),
+    "movement": ("movements", "movers"),
+    "shaping": ("worked", "chain", "returns", "output"),
+}
+VIEWS = [f"view={view}&tab={tab}" for view, tabs in TABS.items() for tab in tabs]
+VIEWS += [f"view=checks&topic={word}" for word in TOPICS]
+PANELS = {
+    "history": "Alpine.store('panels').showSide('history')",
+    "parts": "Alpine.store('panels').showSide('parts')",
+    "backing": "Alpine.store('panels').showSide('backing')",
+    "help": "Alpine.store('panels').toggleHelp()",
+    "controller": "Alpine.store('panels').toggleKeys()",
+    "notes": "Alpine.store('panels').toggleNotes()",
+    "messages": "for (const n of [1, 2]) Alpine.store('notice').say(`line ${n}`, n === 2)",
+}
+
+
+@pytest.fixture
+def looked_at(browser, address):
+    """A page that axe-core may be put into."""
+    context = browser.new_context(viewport={"width": 1280, "height": 800}, reduced_motion="reduce", bypass_csp=True)
+    page = context.new_page()
+    page.set_default_timeout(60_000)
+    yield page
+    context.close()
+
+
+def faults(page, **options):
+    """What axe-core finds: rule, element and reason."""
+    found = Axe().run(page, options=options | {"resultTypes": ["violations"]}).response["violations"]
+    return [(v["id"], n["html"][:120], n["failureSummary"].split("\n")[1].strip()) for v in found for n in v["nodes"]]
+
+
+def both_themes(page):
+    found = faults(page)
+    page.evaluate("Alpine.store('panels').theme()")
+    found += faults(page, runOnly=["color-contrast"])
+    page.evaluate("Alpine.store('panels').theme()")
+    return found
+
+
+@pytest.mark.parametrize("view", VIEWS)
+def test_axe_finds_nothing_in_a_view(looked_at, address, view):
+    looked_at.goto(f"{address}/patch/mud-lantern?layer=growl&{view}")
+    expect(looked_at.locator("#rail")).not_to_have_attribute("data-version", "-1")
+    expect(looked_at.locator(".waits")).to_have_count(0)
+    assert both_themes(looked_at) == []
+
+
+@pytest.mark.parametrize("name", PANELS)
+def test_axe_finds_nothing_in_a_panel(looked_at, address, name):
+    open_patch(looked_at, address, "mud-lantern", layer="growl")
+    looked_at.evaluate(PANELS[name])
+    expect(looked_at.locator(".htmx-request")).to_have_count(0)
+    assert both_themes(looked_at) == []
+
+
+def test_axe_finds_nothing_in_the_library_and_in_a_menu(looked_at, address):
+    looked_at.goto(f"{address}/library")
+    expect(looked_at.get_by_role("article").first).to_contain_text("LUFS")
+    assert both_themes(looked_at) == []
+    open_patch(looked_at, address, "sluice-gate")
+    looked_at.locator("#editor .rule-track").first.focus()
+    looked_at.keyboard.press("m")
+    expect(looked_at.locator("#control-menu")).to_be_visible()
+    assert both_themes(looked_at) == []
+
+
+RING = """() => {
+  const node = document.activeElement, style = getComputedStyle(node), box = node.getBoundingClientRect();
+  return { name: node.outerHTML.slice(0, 90), ring: style.outlineStyle !== "none" && parseFloat(style.outlineWidth) >= 1.5,
+    colour: style.outlineColor, body: node === document.body, inside: box.bottom > 0 && box.top < innerHeight };
+}"""
+
+
+@pytest.mark.parametrize("view", ["view=layers&tab=sources", "view=movement", "view=shaping", "view=checks"])
+def test_everything_is_reached_with_tab_and_shows_it(page, address, view):
+    page.goto(f"{address}/patch/sluice-gate?{view}")
+    expect(page.locator("#rail")).not_to_have_attribute("data-version", "-1")
+    expect(page.locator(".waits")).to_have_count(0)
+    focus = page.evaluate("getComputedStyle(document.documentElement).getPropertyValue('--focus').trim()")
+    page.locator(".brand").focus()
+    seen = []
+    for _ in range(400):
+        page.keyboard.press("Tab")
+        found = page.evaluate(RING)
+        if found["body"]:
+            break
+        seen.append(found)
+    assert len(seen) > 40 and found["body"]
+    assert [f["name"] for f in seen if not f["ring"]] == []
+    assert [f["name"] for f in seen if not f["inside"]] == []
+    assert json.dumps(focus) and all(f["colour"] for f in seen)
+
+
+CUT = """() => [...document.querySelectorAll("button, input:not([type=hidden]):not([type=file]), select, summary, a, [role=slider]")]
+  .filter((node) => node.checkVisibility())
+  .filter((node) => {
+    node.scrollIntoView({ block: "nearest", inline: "nearest" });
+    const box = node.getBoundingClientRect();
+    const x = box.left + box.width / 2, y = box.top + box.height / 2;
+    return box.width && (x < 0 || x > innerWidth || y < 0 || y > innerHeight);
+  }).map((node) => node.outerHTML.slice(0, 120))"""
+
+
+@pytest.mark.parametrize(("width", "height"), [(900, 700), (720, 450), (3840, 2160)])
+@pytest.mark.parametrize(
+    "view", ["view=layers&tab=sources", "view=layers&tab=wave", "view=movement", "view=shaping", "view=checks"]
+)
+def test_nothing_is_out_of_reach_at_other_sizes(page, address, width, height, view):
+    page.set_viewport_size({"width": width, "height": height})
+    page.goto(f"{address}/patch/mud-lantern?{view}")
+    expect(page.locator("#rail")).not_to_have_attribute("data-version", "-1")
+    assert page.evaluate(CUT) == []
+    assert page.evaluate("document.documentElement.scrollWidth <= innerWidth")
+    page.evaluate("scrollTo(0, 0)")
+    for name in ("#notice", "#stream"):
+        box = page.locator(name).bounding_box()
+        assert box["y"] >= 0 and box["y"] + box["height"] <= height, name
