@@ -3,7 +3,10 @@
 from playwright.sync_api import expect
 
 LISTEN = """async (frames) => {
-  while (!window.kessel.stream.sound()) await new Promise((done) => setTimeout(done, 20));
+  for (let i = 0; !window.kessel.stream.sound(); i++) {
+    if (i > 1500) throw new Error("nothing is played");
+    await new Promise((done) => setTimeout(done, 20));
+  }
   const analyser = window.kessel.stream.sound();
   const bins = new Float32Array(analyser.frequencyBinCount), wave = new Float32Array(analyser.fftSize);
   let power = 0, up = 0, down = 0;
@@ -103,3 +106,28 @@ def asked(page):
     """Where and what the server was asked since the last time, once all is answered."""
     page.wait_for_function("window.asked.length > 0 && !document.body.dataset.keeping")
     return [(one["address"].rsplit("/", 1)[1], one["body"]) for one in page.evaluate("window.asked.splice(0)")]
+
+
+def new_patch(page, address, start="sine"):
+    """A patch from a starting point, through the library; gives its slug."""
+    page.goto(f"{address}/library")
+    if start == "sine":
+        page.get_by_role("button", name="New patch").click()
+    else:
+        page.get_by_label("New patch from").select_option(start)
+    page.wait_for_url("**/patch/**")
+    expect(page.locator("#rail")).not_to_have_attribute("data-version", "-1")
+    return page.url.split("/patch/")[1].split("?")[0]
+
+
+def names(page):
+    """The names of the layers of the patch that is open."""
+    return [
+        x["name"]
+        for x in saved(page, page.url.split("/patch/")[0], page.url.split("/patch/")[1].split("?")[0])["layers"]
+    ]
+
+
+def measured(page):
+    """Wait until what the checks show was measured."""
+    expect(page.locator("#sheet:not([hx-trigger*=load])")).to_be_visible()

@@ -9,7 +9,7 @@ from playwright.sync_api import expect
 from kessel.formats import wav_bytes
 
 from ..making import tone
-from .hands import body_of, choose, heard, said, saved
+from .hands import body_of, choose, heard, measured, said, saved
 
 pytestmark = pytest.mark.page
 
@@ -18,10 +18,6 @@ def checks(page, address, slug, topic="summary", **words):
     more = "".join(f"&{k}={v}" for k, v in words.items())
     page.goto(f"{address}/patch/{slug}?view=checks&topic={topic}{more}")
     measured(page)
-
-
-def measured(page):
-    expect(page.locator("#sheet:not([hx-trigger*=load])")).to_be_visible()
 
 
 def topic(page, name):

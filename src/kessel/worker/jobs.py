@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from enum import IntEnum
 from typing import Any
 
 import numpy as np
@@ -12,7 +13,18 @@ from ..checks import ChainLevels, Finding, Limits, StageReport
 from ..formats import load_patch
 from ..patch import Patch
 from .picture import Picture
-from .queries import PATIENT, UNASKED
+from .queries import LATER, UNASKED
+
+
+class Rank(IntEnum):
+    """Who waits for a job. The highest rank is done first, and interrupts the others."""
+
+    BACKGROUND = 0
+    """Nobody: the figures of a patch in the library that is not open."""
+    LATER = 1
+    """Somebody, who goes on working meanwhile."""
+    NOW = 2
+    """Somebody, who does nothing else until it comes."""
 
 
 @dataclass(frozen=True)
@@ -27,9 +39,9 @@ class Job:
         return load_patch(self.text)
 
     @property
-    def patient(self) -> bool:
-        """Whether nobody waits for it. Such a job gives way to every other."""
-        return False
+    def rank(self) -> Rank:
+        """Who waits for it."""
+        return Rank.NOW
 
     @property
     def unasked(self) -> bool:
@@ -39,10 +51,16 @@ class Job:
 
 @dataclass(frozen=True)
 class Measure(Job):
-    """Measure a version: its picture, its findings, and the levels of its chains."""
+    """Measure a version: its picture, its findings, and the levels of its chains. watched: whether it is open."""
 
     version: int
     limits: Limits
+    watched: bool = True
+
+    @property
+    def rank(self) -> Rank:
+        """Who waits for it."""
+        return Rank.NOW if self.watched else Rank.BACKGROUND
 
 
 @dataclass(frozen=True)
@@ -85,9 +103,9 @@ class Query(Job):
     words: dict[str, Any] = field(default_factory=dict)
 
     @property
-    def patient(self) -> bool:
-        """Whether nobody waits for it."""
-        return self.name in PATIENT
+    def rank(self) -> Rank:
+        """Who waits for it."""
+        return Rank.LATER if self.name in LATER else Rank.NOW
 
     @property
     def unasked(self) -> bool:

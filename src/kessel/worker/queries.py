@@ -148,8 +148,8 @@ QUERIES: dict[str, Callable[[Work, dict[str, Any]], Any]] = {
 }
 
 
-PATIENT = ("fixes", "harms", "keys", "findings")
-"""Queries that nobody waits for: they make way when another comes."""
+LATER = ("fixes", "harms", "keys", "findings")
+"""Queries that are long, and during which their user goes on working."""
 
 UNASKED = ("fixes", "harms")
 """Those of them that start by themselves, once nothing has been edited for a while."""

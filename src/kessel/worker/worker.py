@@ -1,7 +1,7 @@
 """The process that renders and measures: the order of its jobs, and the work of each.
 
-The newest job comes first, and jobs that nobody waits for come last. A long job gives way to a newer one and is resumed
-after it; what it has rendered is cached.
+The job of the highest rank comes first, and the newest of a rank. A long job gives way to a newer one of its rank, and
+any job at once to a higher rank. It is resumed after it; what it has rendered is cached.
 """
 
 from __future__ import annotations
@@ -39,7 +39,7 @@ from ..formats import find_audio
 from ..measure import moment, spectrogram
 from ..patch import Edit, Patch, ValueProblem, apply
 from ..processes import Failed, Reply, give_back, keep_loaded, lean_memory
-from .jobs import Job, JobReply, Levels, Match, Measure, Query, Render, Stage
+from .jobs import Job, JobReply, Levels, Match, Measure, Query, Rank, Render, Stage
 from .picture import axis, picture_of
 from .queries import LastMeasurement, Work, answer
 
@@ -70,12 +70,17 @@ class Shared:
 
 @dataclass(eq=False)
 class _QueuedJob:
-    """A waiting job: its priority (the highest is next), and how often it gave way."""
+    """A waiting job: its place among its rank (the highest is next), and how often it gave way."""
 
     number: int
     job: Job
     order: float = 0.0
     aside: int = 0
+
+    @property
+    def rank(self) -> Rank:
+        """Who waits for it."""
+        return self.job.rank
 
 
 def _step_aside(playing: Any) -> bool:
@@ -119,10 +124,10 @@ class _Inbox:
                 self._waiting.append(_QueuedJob(number, job, float(self.came)))
             return self.came > before
 
-    def urgent_since(self, came: int, patient: bool) -> bool:
-        """Whether a job came since then that others give way to."""
+    def came_since(self, came: int, rank: int) -> bool:
+        """Whether a job of this rank or a higher one came since then."""
         with self._lock:
-            return any(a.order > came and (patient or not a.job.patient) for a in self._waiting)
+            return any(a.order > came and a.rank >= rank for a in self._waiting)
 
     def put_back(self, asked: _QueuedJob, came: int) -> None:
         """Queue a job that gave way, behind what came since then."""
@@ -133,13 +138,17 @@ class _Inbox:
     def next(self) -> _QueuedJob:
         """The job to do now. Raises EOFError, OSError."""
         self.take_in()
-        while all(a.job.unasked for a in self._waiting):
-            if not self.take_in(_QUIET if self._waiting else 3600.0) and self._waiting:
-                break
+        while not self._waiting:
+            self.take_in(3600.0)
+        while self._first().job.unasked and self.take_in(_QUIET):
+            pass
         with self._lock:
-            chosen = max(self._waiting, key=lambda a: (not a.job.patient, a.order))
+            chosen = self._first()
             self._waiting.remove(chosen)
         return chosen
+
+    def _first(self) -> _QueuedJob:
+        return max(self._waiting, key=lambda a: (a.rank, a.order))
 
 
 class _WorkerStop(CancelToken):
@@ -166,10 +175,18 @@ class _WorkerStop(CancelToken):
             self.put_off = True
         if self.given_up:
             return True
-        if not self.put_off and (self._asked.job.patient or time.monotonic() > self._until):
+        lowest = self._interrupted_by()
+        if not self.put_off and lowest <= Rank.NOW:
             self._inbox.take_in()
-            self.put_off = self._inbox.urgent_since(self.came, self._asked.job.patient)
+            self.put_off = self._inbox.came_since(self.came, lowest)
         return self.put_off
+
+    def _interrupted_by(self) -> int:
+        """The lowest rank that this job gives way to now."""
+        rank = self._asked.rank
+        if rank == Rank.LATER or (rank == Rank.NOW and time.monotonic() > self._until):
+            return rank
+        return rank + 1
 
     def tick(self, samples: int) -> None:
         """So many more samples were rendered."""

@@ -70,6 +70,8 @@ class Measuring:
         self._wanted = -1
         self._watching = 0
         self._job: int | None = None
+        self._ask: Callable[[bool], int] = lambda watched: 0
+        self._in_background = False
         self.picture: Picture | None = None
         self.measured: Measured | None = None
         self.problem: str | None = None
@@ -87,7 +89,18 @@ class Measuring:
             self._wanted = version
             self.problem = None
             self._rendering = True
-            self._job = self._worker.measure(version, patch, limits, lambda told: self._hear(version, told))
+            self._ask = lambda watched: self._worker.measure(
+                version, patch, limits, watched, lambda told: self._hear(version, told)
+            )
+            self._in_background = not self._watching
+            self._job = self._ask(not self._in_background)
+
+    def _hurry(self) -> None:
+        """Somebody waits for what is measured: it comes before what nobody waits for."""
+        if self._rendering and self._in_background and self._job is not None:
+            self._worker.give_up(self._job)
+            self._in_background = False
+            self._job = self._ask(True)
 
     def _hear(self, version: int, told: JobReply) -> None:
         if told.findings is not None and self._is_wanted(version):
@@ -131,6 +144,7 @@ class Measuring:
         """During the block, somebody looks at the findings and wants their fixes."""
         with self._news:
             self._watching += 1
+            self._hurry()
         self._curious()
         try:
             yield
@@ -145,6 +159,8 @@ class Measuring:
     def wait_picture(self, version: int, seconds: float) -> Picture | None:
         """The picture of this version or a newer one, or the newest after the time is up."""
         with self._news:
+            if self._wanted >= version:
+                self._hurry()
             self._news.wait_for(
                 lambda: self.problem or (self.picture is not None and self.picture.version >= version), seconds
             )
@@ -160,9 +176,10 @@ class Measuring:
             m = self.measured
             return bool(self.problem) or (m is not None and m.version >= version and m.stage >= stage)
 
-        with self._news:
-            self._watching += stage > 0
         if stage > 0:
+            with self._news:
+                self._watching += 1
+                self._hurry()
             self._curious()
         with self._news:
             self._news.wait_for(come, seconds)

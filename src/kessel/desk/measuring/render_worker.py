@@ -71,9 +71,11 @@ class RenderWorker:
             return f"measuring failed ({error}): the log has the details; undo, or change something"
         return str(error)
 
-    def measure(self, version: int, patch: Patch, limits: Limits, tell: Callable[[JobReply], None]) -> int:
-        """Render and measure a patch. Returns the id of the job."""
-        return self.ask(Measure(dump_patch(patch), version, limits), tell)
+    def measure(
+        self, version: int, patch: Patch, limits: Limits, watched: bool, tell: Callable[[JobReply], None]
+    ) -> int:
+        """Render and measure a patch; ahead of others if it is watched. Returns the id of the job."""
+        return self.ask(Measure(dump_patch(patch), version, limits, watched), tell)
 
     def stage(self, patch: Patch, place: str, path: str) -> StageReport:
         """A report on an item of a chain. Raises ValueProblem."""

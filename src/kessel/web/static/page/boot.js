@@ -7,7 +7,7 @@ import { startEdits } from "./edits.js";
 import { handsStore, piano } from "./hands.js";
 import { importStore, startImports } from "./imports.js";
 import { keyboard } from "./keys.js";
-import { drop, oneOf } from "./lists.js";
+import { acts, drop, oneOf } from "./lists.js";
 import { controlMenu, movable } from "./menus.js";
 import { moment } from "./moment.js";
 import { newsStore, startNews } from "./news.js";
@@ -41,7 +41,7 @@ const STORES = {
 };
 const COMPONENTS = { controlMenu, moment, notice, piano };
 const WAYS = {
-  asksBy, choice, drawnCurve, drop, handle: () => ({ ...handle(), ...movable() }), lane, leads, movable, noteGrid,
+  acts, asksBy, choice, drawnCurve, drop, handle: () => ({ ...handle(), ...movable() }), lane, leads, movable, noteGrid,
   oneOf, pad, pick, points, pressing, rule, sortedChip, sortedLayer, stretch, value, waveBars, waveCycle,
   workspace: () => ({ ...pressing(), ...helping(), ...keyboard() }),
 };

@@ -52,3 +52,13 @@ export const drop = () => ({
     items[(items.indexOf(document.activeElement) + by + items.length) % items.length].focus();
   },
 });
+
+// A list of acts, of which one that is chosen is done: a key opens it, and none is done before Enter.
+export const acts = () => ({
+  "@keydown"(event) {
+    const opens = event.key.startsWith("Arrow") || (event.key.length === 1 && event.key !== " ");
+    if (!opens || !plain(event)) return;
+    take(event);
+    this.$el.showPicker();
+  },
+});
