@@ -17,7 +17,9 @@ def tab_to(page, selector, most=160):
             return
         page.keyboard.press("Tab")
     stands = page.evaluate("document.activeElement.outerHTML.slice(0, 160)")
-    raise AssertionError(f"{selector} can't be reached by Tab, which is at {stands}; {page.locator(selector).count()} of it")
+    raise AssertionError(
+        f"{selector} can't be reached by Tab, which is at {stands}; {page.locator(selector).count()} of it"
+    )
 
 
 def test_a_four_layer_bass_by_keyboard_alone(page, address):

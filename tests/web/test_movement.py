@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 from playwright.sync_api import expect
 
-from .hands import CUTOFF, box_of, drag, open_patch, rule, said, saved
+from .hands import CUTOFF, box_of, drag, heard, open_patch, rule, said, saved
 
 pytestmark = pytest.mark.page
 
@@ -165,16 +165,11 @@ def test_a_moment_is_held_heard_and_seen(page, address, copy_of):
     box = box_of(picture)
     page.mouse.move(box["x"] + 0.4 * box["width"], box["y"] + 60)
     page.mouse.down()
-    rms = """async () => { const p = window.kessel.stream; while (!p.sound()) await new Promise((d) => setTimeout(d, 20));
-      const x = new Float32Array(4096); let most = 0;
-      for (let i = 0; i < 30; i++) { await new Promise((d) => setTimeout(d, 40)); p.sound().getFloatTimeDomainData(x);
-        most = Math.max(most, Math.sqrt(x.reduce((a, v) => a + v * v, 0) / x.length)); } return most; }"""
-    assert page.evaluate(rms) > 0.02
+    heard(page, lambda found: found["rms"] > 0.02)
     page.mouse.up()
     expect(page.locator("#moment")).to_contain_text("at beat 4.2")
     expect(page.locator("#moment")).to_contain_text("Growl Mouth cutoff")
-    page.evaluate(rms)
-    assert page.evaluate(rms) < 0.005
+    heard(page, lambda found: found["rms"] < 0.005, 30)
     picture.focus()
     page.keyboard.press("ArrowRight")
     said(page, "beat")
