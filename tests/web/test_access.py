@@ -132,10 +132,12 @@ CUT = """() => [...document.querySelectorAll("button, input:not([type=hidden]):n
     node.scrollIntoView({ block: "center", inline: "center" });
     const grip = node.matches("g") ? node.querySelector("rect") : node;
     const box = grip.getBoundingClientRect();
-    const x = box.left + box.width / 2, y = box.top + box.height / 2;
     if (!box.width) return false;
-    const met = document.elementFromPoint(x, y);
-    return !met || !(node.contains(met) || met.contains(node) || met.closest("label")?.control === node);
+    // a grip at the end of its scale is half over the edge of the drawing
+    return ![0.5, 0.25, 0.75].some((share) => {
+      const met = document.elementFromPoint(box.left + share * box.width, box.top + box.height / 2);
+      return met && (node.contains(met) || met.contains(node) || met.closest("label")?.control === node);
+    });
   }).map((node) => node.outerHTML.slice(0, 160))"""
 
 
