@@ -89,7 +89,7 @@ from .movement import (
     movers_of,
     topological_order,
 )
-from .paths import NoSuchPath, declaration, get, lookup, movable, number, part_at, title, walk
+from .paths import NoSuchPath, declaration, get, is_shown, lookup, movable, number, part_at, title, walk
 from .phrase import IDIOMS, LANES, ROOTS, SCALES, Idiom, Note, Phrase, Point, degree_pitch, phrase_of
 from .room import Room, stock_rooms
 from .sentences import Said, amount_text, ends, said
@@ -266,6 +266,7 @@ __all__ = [
     "frequency",
     "get",
     "is_bipolar",
+    "is_shown",
     "known_wave",
     "layer_dependencies",
     "linked_layers",

@@ -92,6 +92,16 @@ def movable(root: BaseModel, path: str) -> Control:
     return found
 
 
+def is_shown(patch: BaseModel, path: str) -> bool:
+    """Whether the control at ``path`` has an effect as the patch stands. Raises NoSuchPath."""
+    part, name, _ = lookup(patch, path)
+    spec = declared(type(part), name)
+    steps = ControlPath(path).steps
+    layers = getattr(patch, "layers", ()) if steps[0] == "layers" else ()
+    owner = next((layer for layer in layers if layer.id == steps[1]), None)
+    return spec is None or spec.shown_if is None or spec.shown_if.holds(part, owner)
+
+
 def walk(root: BaseModel, at: str = "") -> Iterator[tuple[str, Declared, Any]]:
     """Every control below ``root`` with its path, declaration and value."""
     own = declarations(type(root))

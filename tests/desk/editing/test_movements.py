@@ -7,6 +7,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from kessel.demo import demo_patches
 from kessel.desk import (
     ControlChange,
     LiveStream,
@@ -27,6 +28,7 @@ from kessel.desk import (
     value_shown,
 )
 from kessel.desk.editing import curves as curve_edits
+from kessel.desk.editing.movements import movable_controls
 from kessel.desk.editing.parts import add_part, remove_part
 from kessel.engine import Engine, drawn_curve
 from kessel.formats import dump_patch, load_patch
@@ -304,3 +306,15 @@ def test_what_moves_a_layer_goes_with_it_and_a_feed_is_its_own(desk, opened):
     assert next(m for m in off.movers if m.kind == "audio-rate").source == ""
     assert not [m for m in off.movements if m.mover == "fee"]
     assert Engine(off).read(4096).shape == (2, 4096)
+
+
+def test_only_controls_that_have_an_effect_are_offered_and_each_by_one_name():
+    for made in demo_patches().values():
+        for where in ("", *(x.id for x in made.layers)):
+            names = [name for _, name in movable_controls(made, where, movers=True)]
+            assert len(names) == len(set(names))
+    patch = demo_patches()["sluice-gate"]
+    timed = apply(patch, [Edit("layers.body.envelope.attack", 5.0)])
+    paths = dict(movable_controls(timed, "body"))
+    assert "layers.body.envelope.attack" in paths and "layers.body.envelope.attack_beats" not in paths
+    assert "layers.body.envelope.attack_beats" in dict(movable_controls(timed, "body", hidden=True))

@@ -17,6 +17,7 @@ from ...patch import (
     ValueProblem,
     free_id,
     get,
+    is_shown,
     lookup,
     movable,
     said,
@@ -30,8 +31,13 @@ NEW = "new:"
 """Prefix of the kind of a mover to be created."""
 
 
-def movable_controls(patch: Patch, layer_id: str = "", movers: bool = False) -> list[tuple[str, str]]:
-    """Paths and names of the movable controls of one layer or of all, and of movers if wanted."""
+def movable_controls(
+    patch: Patch, layer_id: str = "", movers: bool = False, hidden: bool = False
+) -> list[tuple[str, str]]:
+    """Paths and names of the movable controls of one layer or of all, and of movers if wanted.
+
+    hidden: whether those are among them that have no effect as the patch stands.
+    """
     found: list[str] = []
     for layer in patch.layers:
         if layer_id in ("", layer.id):
@@ -40,7 +46,7 @@ def movable_controls(patch: Patch, layer_id: str = "", movers: bool = False) -> 
         found += [p for p in _moving_paths(patch, "") if ControlPath(p).root in ("worked", "returns", "sends")]
     for mover in patch.movers if movers else ():
         found += _moving_paths(mover, f"movers.{mover.id}")
-    return [(path, title(patch, path)) for path in found]
+    return [(path, title(patch, path)) for path in found if hidden or is_shown(patch, path)]
 
 
 def _moving_paths(part: BaseModel, at: str) -> list[str]:

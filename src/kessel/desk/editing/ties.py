@@ -8,10 +8,10 @@ from ...patch import Control, Edit, Patch, Tie, ValueProblem, all_tied, declared
 from .movements import Step, movable_controls
 
 
-def frequencies(patch: Patch) -> list[tuple[str, str]]:
-    """Paths and names of the frequencies that can be tied."""
+def frequencies(patch: Patch, hidden: bool = False) -> list[tuple[str, str]]:
+    """Paths and names of the frequencies that can be tied. hidden: also of those that have no effect now."""
     found = []
-    for path, name in movable_controls(patch):
+    for path, name in movable_controls(patch, hidden=hidden):
         try:
             frequency(patch, path)
         except ValueProblem:
@@ -31,7 +31,7 @@ def tie(patch: Patch, path: str, other: str) -> Step:
     if not isinstance(span, Control) or not span.low <= interval <= span.high:
         raise ValueProblem("they are over seven octaves apart: bring them closer, then tie them")
     # a tie that lost both ends is shown nowhere and would only take up space
-    there = dict(frequencies(patch))
+    there = dict(frequencies(patch, hidden=True))
     kept = [t for t in patch.ties if t.first in there or t.second in there]
     made = Tie(id=free_id("tie", [t.id for t in kept]), first=other, second=path, interval=interval)
     edits = [Edit("ties", [t.model_dump() for t in (*kept, made)])]
