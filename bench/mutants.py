@@ -2,7 +2,7 @@
 
 Takes a seeded sample of places in the core packages that have no compiled loops, puts one fault into each (a comparison,
 an operator, a number, a condition, a return value, a statement), and runs the tests of the package until one fails.
-Prints every fault that no test found, and the share of each package. docs/reliability.md has the last figures.
+Prints every fault and whether a test found it, and the share of each package. docs/reliability.md has the last figures.
 
 Works on copies of the tree, one for each process. A fault that hangs the tests counts as found.
 """
@@ -204,8 +204,8 @@ def main() -> int:
                 found = is_found(fault, tree)
             finally:
                 trees.put(tree)
-            if not found:
-                print(f"{fault.path}:{fault.line}: {fault.before}  ->  {fault.after}", flush=True)
+            verdict = "found" if found else "LIVES"
+            print(f"{verdict} {fault.path}:{fault.line}: {fault.before}  ->  {fault.after}", flush=True)
             return found
 
         results = list(pool.map(judge, faults))
