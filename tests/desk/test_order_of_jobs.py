@@ -1,4 +1,4 @@
-"""What somebody waits for is done before what nobody waits for."""
+"""What somebody waits for is done first, and of the rest what was asked last."""
 
 import threading
 

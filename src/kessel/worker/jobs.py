@@ -19,11 +19,9 @@ from .queries import LATER, UNASKED
 class Rank(IntEnum):
     """Who waits for a job. The highest rank is done first, and interrupts the others."""
 
-    BACKGROUND = 0
-    """Nobody: the figures of a patch in the library that is not open."""
-    LATER = 1
-    """Somebody, who goes on working meanwhile."""
-    NOW = 2
+    LATER = 0
+    """Somebody, who goes on working meanwhile, or nobody any more: cures, long sweeps, the cards of the library."""
+    NOW = 1
     """Somebody, who does nothing else until it comes."""
 
 
@@ -60,7 +58,7 @@ class Measure(Job):
     @property
     def rank(self) -> Rank:
         """Who waits for it."""
-        return Rank.NOW if self.watched else Rank.BACKGROUND
+        return Rank.NOW if self.watched else Rank.LATER
 
 
 @dataclass(frozen=True)

@@ -183,10 +183,9 @@ class _WorkerStop(CancelToken):
 
     def _interrupted_by(self) -> int:
         """The lowest rank that this job gives way to now."""
-        rank = self._asked.rank
-        if rank == Rank.LATER or (rank == Rank.NOW and time.monotonic() > self._until):
-            return rank
-        return rank + 1
+        if self._asked.rank == Rank.LATER:
+            return Rank.LATER
+        return Rank.NOW if time.monotonic() > self._until else Rank.NOW + 1
 
     def tick(self, samples: int) -> None:
         """So many more samples were rendered."""
