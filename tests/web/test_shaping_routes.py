@@ -112,3 +112,12 @@ def test_a_response_is_imported_and_goes_along_with_the_patch(client, desk, slug
     assert cabinet.audio in words_of(open_patch.patch)
     refused = client.post(f"/patch/{slug}/import-audio", data={"path": "worked.grit"}, files=files, headers=HOME)
     assert refused.status_code == 422
+
+
+def test_an_empty_chain_waits_for_nothing(client, desk, slug):  # noqa: F811
+    """It has no stage to report on: nothing on it says that it is being measured."""
+    opened = desk.open(slug)
+    assert opened.patch.layer("body").chain == []
+    page = client.get(f"/patch/{slug}?view=shaping&layer=body&tab=chain").text
+    sheet = page[page.index('id="sheet"') : page.index("</main>")]
+    assert "The chain is empty" in sheet and "ax waits" not in sheet

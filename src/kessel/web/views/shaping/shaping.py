@@ -73,7 +73,7 @@ class DrawnCurve:
 
 @dataclass(frozen=True)
 class ShapingView:
-    """The content of the workspace."""
+    """The content of the workspace. waits: whether the report on the stage is still to come."""
 
     chains: tuple[ChainView, ...]
     groups: tuple[MeterGroup, ...]
@@ -92,6 +92,7 @@ class ShapingView:
     grid: tuple[tuple[float, bool], ...]
     keys: tuple[tuple[float, float, bool, str], ...]
     measured: bool
+    waits: bool
     layers: tuple[str, ...]
     travels: dict[str, tuple[float, float, str]]
     path: str
@@ -232,6 +233,7 @@ def shaping_view(
         grid=GRID,
         keys=KEYS,
         measured=newest and picture is not None and picture.version >= version and not waits,
+        waits=waits,
         layers=tuple(x.id for x in patch.layers),
         travels=travels(patch, picture),
         path=stage.path,
