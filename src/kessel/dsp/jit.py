@@ -49,7 +49,8 @@ def kernel(signature: str, *records: type) -> Callable[[F], F]:
     """Compile a loop for one signature, with IEEE semantics and without checks for division by zero.
 
     records: named tuples of arrays that the signature names. Their fields are annotated with F1, F2 and so on. What is
-    called is the compiled code itself, which takes its arguments on trust; with ``CHECKED`` it is numba's dispatcher.
+    called is numba's dispatcher. With records it is the compiled code itself, unless ``CHECKED`` is set: it takes its
+    arguments on trust, since checking every array costs more than some of these loops.
     """
     named = vars(numba.types) | {record.__name__: _compiled_type(record) for record in records}
     settings: dict[str, Any] = {"cache": True, "nogil": True, "error_model": "numpy", "fastmath": False}
@@ -57,7 +58,7 @@ def kernel(signature: str, *records: type) -> Callable[[F], F]:
     def compiled(function: F) -> F:
         made: Any = numba.njit(eval(signature, {}, named), **settings)(function)
         _MADE.append(made)
-        if CHECKED:
+        if CHECKED or not records:
             return made  # type: ignore[no-any-return]
         (only,) = made.overloads.values()
         return only.entry_point  # type: ignore[no-any-return]

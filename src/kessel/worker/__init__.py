@@ -2,12 +2,12 @@
 
 from .jobs import Job, JobReply, Levels, Match, Measure, Query, Render, Stage
 from .picture import Picture, axis
-from .queries import LATER, UNASKED
+from .queries import LONG, UNASKED
 from .worker import GIVEN_UP, serve
 
 __all__ = [
     "GIVEN_UP",
-    "LATER",
+    "LONG",
     "UNASKED",
     "Job",
     "JobReply",

@@ -13,7 +13,7 @@ from ..checks import ChainLevels, Finding, Limits, StageReport
 from ..formats import load_patch
 from ..patch import Patch
 from .picture import Picture
-from .queries import LATER, UNASKED
+from .queries import LONG, UNASKED
 
 
 class Rank(IntEnum):
@@ -103,7 +103,7 @@ class Query(Job):
     @property
     def rank(self) -> Rank:
         """Who waits for it."""
-        return Rank.LATER if self.name in LATER else Rank.NOW
+        return Rank.LATER if self.name in LONG else Rank.NOW
 
     @property
     def unasked(self) -> bool:

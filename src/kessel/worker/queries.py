@@ -148,7 +148,7 @@ QUERIES: dict[str, Callable[[Work, dict[str, Any]], Any]] = {
 }
 
 
-LATER = ("fixes", "harms", "keys", "findings")
+LONG = ("fixes", "harms", "keys", "findings")
 """Queries that are long, and during which their user goes on working."""
 
 UNASKED = ("fixes", "harms")

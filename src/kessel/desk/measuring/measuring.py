@@ -96,7 +96,7 @@ class Measuring:
             self._job = self._ask(not self._in_background)
 
     def _hurry(self) -> None:
-        """Somebody waits for what is measured: it comes before what nobody waits for."""
+        """Ask for the present measurement again at the rank of an open patch. What it has rendered is cached."""
         if self._rendering and self._in_background and self._job is not None:
             self._worker.give_up(self._job)
             self._in_background = False
@@ -159,8 +159,7 @@ class Measuring:
     def wait_picture(self, version: int, seconds: float) -> Picture | None:
         """The picture of this version or a newer one, or the newest after the time is up."""
         with self._news:
-            if self._wanted >= version:
-                self._hurry()
+            self._hurry()
             self._news.wait_for(
                 lambda: self.problem or (self.picture is not None and self.picture.version >= version), seconds
             )
