@@ -1,7 +1,11 @@
 """What pages send and get: edits that come twice, refusals, files and pictures that may be kept."""
 
+import asyncio
 import gzip
 
+from starlette.datastructures import Headers
+
+from kessel.web.page_edits import Repeats
 from kessel.web.static_files import ADDRESS
 
 from .test_guard_and_routes import HOME, client, desk, slug  # noqa: F401
@@ -68,3 +72,26 @@ def test_a_picture_is_kept_by_the_content_it_shows(client, slug):  # noqa: F811
     assert client.get(first).headers["cache-control"] == "no-store"
     client.post(f"/patch/{slug}/undo", headers=HOME)
     assert address() == first
+
+
+def test_an_edit_waits_for_the_one_before_it():
+    made = []
+
+    async def app(scope, receive, send):
+        made.append(Headers(scope=scope)["x-edit"])
+        await send({"type": "http.response.start", "status": 200, "headers": []})
+        await send({"type": "http.response.body", "body": b""})
+
+    def edit(name, before=""):
+        headers = [(b"x-edit", name.encode()), *([(b"x-after", before.encode())] if before else [])]
+        return {"type": "http", "method": "POST", "path": "/patch/a/turn", "headers": headers}
+
+    async def sent(_message):
+        pass
+
+    async def leave():
+        line = Repeats(app)
+        await asyncio.gather(*(line(edit(*names), None, sent) for names in (("c", "b"), ("b", "a"), ("a",))))
+
+    asyncio.run(leave())
+    assert made == ["a", "b", "c"]

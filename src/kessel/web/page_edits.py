@@ -1,7 +1,8 @@
 """What the pages of Kessel send: edits that may come twice, and refusals that are no error.
 
 A page that gets no answer sends its edit again, with the same name in ``X-Edit``. If the edit was made already, it is
-answered as the first time, and not made twice. The answers of the last edits are kept in memory.
+answered as the first time, and not made twice. The answers of the last edits are kept in memory. A page that is left
+sends all that waits at once: ``X-After`` names the edit that comes before.
 
 Browsers log every status from 400 on as an error of the page. A refusal is none: for what a page asks by its scripts
 (``X-Edit``, ``X-Import``, ``X-Page``, ``HX-Request``) it goes out with status 200, and its own status in ``X-Refused``.
@@ -11,12 +12,15 @@ A failure of the server keeps its status.
 from __future__ import annotations
 
 import asyncio
+import contextlib
 from collections import OrderedDict
 
 from starlette.datastructures import Headers, MutableHeaders
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 _KEPT = 256
+_TURN = 2.0
+"""How long an edit waits for the one before, in seconds: it may have been lost."""
 _LONGEST = 64
 _BY_PAGE = ("x-edit", "x-import", "x-page", "hx-request")
 _Answer = list[Message]
@@ -27,23 +31,33 @@ class Repeats:
 
     def __init__(self, app: ASGIApp) -> None:
         self._app = app
-        self._answers: OrderedDict[tuple[str, str], asyncio.Future[_Answer]] = OrderedDict()
+        self._answers: OrderedDict[str, asyncio.Future[_Answer]] = OrderedDict()
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Pass a request on, or answer it from memory."""
-        edit = Headers(scope=scope).get("x-edit", "")[:_LONGEST] if scope.get("method") == "POST" else ""
+        headers = Headers(scope=scope) if scope.get("method") == "POST" else Headers({})
+        edit = headers.get("x-edit", "")[:_LONGEST]
         if not edit:
             await self._app(scope, receive, send)
             return
-        key = (scope["path"], edit)
-        first = self._answers.get(key)
+        if before := headers.get("x-after", "")[:_LONGEST]:
+            await self._turn(before)
+        first = self._answers.get(edit)
         if first is None:
-            await self._first(key, scope, receive, send)
+            await self._first(edit, scope, receive, send)
             return
         for message in await asyncio.shield(first):
             await send(message)
 
-    async def _first(self, key: tuple[str, str], scope: Scope, receive: Receive, send: Send) -> None:
+    async def _turn(self, before: str) -> None:
+        """Wait until the edit before this one was answered."""
+        with contextlib.suppress(TimeoutError):
+            async with asyncio.timeout(_TURN):
+                while before not in self._answers:
+                    await asyncio.sleep(0.01)
+                await asyncio.wait({self._answers[before]})
+
+    async def _first(self, key: str, scope: Scope, receive: Receive, send: Send) -> None:
         answer: asyncio.Future[_Answer] = asyncio.get_running_loop().create_future()
         self._answers[key] = answer
         while len(self._answers) > _KEPT:

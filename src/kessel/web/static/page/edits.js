@@ -23,10 +23,10 @@ export function keeping() {
   };
 }
 
-function ask({ address, id, body }) {
+function ask({ address, id, body }, before) {
   const json = body !== undefined && !(body instanceof URLSearchParams);
   const text = json ? JSON.stringify(body) : body;
-  const headers = { "X-Edit": id, ...(json && { "content-type": "application/json" }) };
+  const headers = { "X-Edit": id, ...(before && { "X-After": before.id }), ...(json && { "content-type": "application/json" }) };
   return fetch(address, { method: "POST", headers, body: text, keepalive: String(text ?? "").length < OUTLIVES });
 }
 
@@ -76,7 +76,7 @@ export function sendTo(address, body) {
     const one = { address, body, done, id: crypto.randomUUID() };
     line.push(one);
     mark();
-    if (leaving) ask(one).catch(() => {});
+    if (leaving) ask(one, line.at(-2)).catch(() => {});
     else if (!running) run();
   }).finally(over);
 }
@@ -109,8 +109,7 @@ function takeOver(event) {
 
 // The answer to what htmx sent. It tells its events to the element; if that is gone, they are told to the page.
 function sentByHtmx(elt, xhr) {
-  if (xhr.getResponseHeader("x-refused")) { say(xhr.responseText.trim(), true); return; }
-  if (xhr.status !== 200 || !(xhr.getResponseHeader("content-type") ?? "").includes("json")) return;
+  if (xhr.status !== 200 || xhr.getResponseHeader("x-refused") || !(xhr.getResponseHeader("content-type") ?? "").includes("json")) return;
   const found = JSON.parse(xhr.responseText);
   document.body.dispatchEvent(new CustomEvent("answered", { detail: { version: found.version } }));
   tell(found, elt.isConnected ? null : xhr.getResponseHeader("hx-trigger"));
@@ -128,23 +127,19 @@ export function startEdits() {
   on("htmx:beforeRequest", takeOver);
   on("htmx:beforeSend", ({ detail: { elt, xhr, requestConfig } }) => {
     xhr.onabort = quietly(xhr.onabort);
+    xhr.addEventListener("load", () => { if (xhr.getResponseHeader("x-refused")) say(xhr.responseText.trim(), true); });
     if (requestConfig.verb === "get") return;
     xhr.addEventListener("loadend", keeping());
     xhr.addEventListener("load", () => sentByHtmx(elt, xhr));
   });
-  on("htmx:beforeSwap", ({ detail }) => {
-    const { xhr, requestConfig } = detail;
-    if (!xhr.getResponseHeader("x-refused")) return;
-    detail.shouldSwap = false;
-    if (requestConfig.verb === "get") say(xhr.responseText.trim(), true);
-  });
+  on("htmx:beforeSwap", ({ detail }) => { if (detail.xhr.getResponseHeader("x-refused")) detail.shouldSwap = false; });
   on("htmx:responseError", ({ detail: { xhr } }) => say(xhr.responseText.trim(), true));
   on("htmx:sendError", missed);
   on("answers", () => announce("edited", "redrawn", "measured"));
-  // who leaves takes nothing along: what is still in the line is sent at once
+  // who leaves takes nothing along: what is still in the line is sent at once, each with the name of the one before
   window.addEventListener("pagehide", () => {
     leaving = true;
-    for (const one of line.slice(running ? 1 : 0)) ask(one).catch(() => {});
+    line.forEach((one, n) => { if (n || !running) ask(one, line[n - 1]).catch(() => {}); });
   });
   window.addEventListener("pageshow", () => { leaving = false; });
   window.addEventListener("beforeunload", (event) => { if (line.length && window.Alpine.store("server").away) event.preventDefault(); });

@@ -12,7 +12,7 @@ const send = (what) => post("wave", { ...facts(), ...what });
 const barOf = (face, k) => $(face).querySelector(`[data-k="${k}"]`);
 
 // The scale of the levels, as the server drew it: its foot and head in dB.
-const levels = () => ({ foot: Number($("wave-bars").dataset.foot), head: Number($("wave-bars").dataset.head), count: Number($("wave-bars").dataset.count) });
+const levels = () => ({ foot: Number($("wave-bars").dataset.lowest), head: Number($("wave-bars").dataset.highest), count: Number($("wave-bars").dataset.count) });
 const levelAt = (y) => { const { foot, head } = levels(); return foot + (head - foot) * (1 - y); };
 
 // A drag over a face, from one place to the next. What is drawn so far is heard a few times a second, and kept at the end.
