@@ -6,41 +6,27 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
-import numpy as np
-
-from ....desk import EACH
-from ....dsp.filters.formants import VOWELS
-from ....engine import beat_curve, response_of, static_curve, transfer_of
 from ....patch import (
     BRANCH,
     CHAIN_KINDS,
     PARTS,
     STAGES,
-    BeatShape,
     Branch,
     BranchPath,
-    Cabinet,
     ControlPath,
-    Eq,
     Layer,
-    Multiband,
     Patch,
-    Space,
-    Vocoder,
-    Vowel,
     declarations,
     get,
     write,
 )
-from ..controls import Rule, View, control_view, with_ends
-from ..svg import curve, polyline
+from ..controls import View, control_view, with_ends
+from .faces import face_of
 from .panel import (
     Act,
     ActPick,
     Adding,
-    Chart,
     Chip,
-    Drawing,
     Panel,
     PanelContext,
     adders,
@@ -49,89 +35,6 @@ from .panel import (
     fields,
     keeping,
 )
-
-
-def _item_drawing(part: Any, group: str) -> Drawing | None:
-    if isinstance(part, Branch | BranchPath):
-        return None
-    if isinstance(part, Multiband):
-        part = next((b for b in part.bands if b.id == group), None) or part.bands[0]
-    hz = 20.0 * 1000.0 ** np.linspace(0.0, 1.0, 180)
-    static = static_curve(part)
-    if static is not None:
-        return Drawing(part.name, "−72 to 0 dBFS in and out", (curve(static[1], -72.0, 6.0),))
-    if isinstance(part, BeatShape):
-        level = beat_curve(part)
-        return Drawing(part.name, "level over its length", (curve(level, -0.05, 1.05),), copper=True)
-    response = response_of(part, hz)
-    if response is not None:
-        low, high = (-18.0, 18.0) if isinstance(part, Eq) else (-48.0, 24.0)
-        return Drawing(
-            part.name,
-            f"{low:.0f} to {high:+.0f} dB, 20 Hz to 20 kHz".replace("-", "−"),
-            (curve(response, low, high),),
-        )
-    found = transfer_of(part)
-    if found is None:
-        return Drawing(part.name, "", ())
-    return Drawing(part.name, "in across, out up", (curve(np.clip(found[1], -1, 1), -1.05, 1.05),))
-
-
-def _item_paths(part: Any, own: str, layer: Layer | None, group: str) -> list[str]:
-    paths = [f"{own}.{f}" for f in fields(part, layer)]
-    if isinstance(part, Eq):
-        band = _band_of(part, group, part.bands[:1])
-        return ([] if band is None else _below(f"{own}.bands.{band.id}", band)) + paths
-    if isinstance(part, Multiband):
-        band = _band_of(part, group)
-        return paths if band is None else _below(f"{own}.bands.{band.id}", band)
-    if isinstance(part, BeatShape) and part.by == "kick":
-        paths[1:1] = _below(f"{own}.kick", part.kick)
-    return paths
-
-
-def _below(path: str, part: Any) -> list[str]:
-    return [f"{path}.{f}" for f in fields(part)]
-
-
-def _band_of(part: Eq | Multiband, group: str, else_first: Sequence[Any] = ()) -> Any:
-    """The band that is chosen as a group. None, or the first of ``else_first``, if none is."""
-    return next((b for b in part.bands if b.id == group), next(iter(else_first), None))
-
-
-EVERY = "every"
-"""The group whose controls set all bands at once."""
-
-
-def _every(patch: Patch, bands: str, first: Any) -> list[View]:
-    """Controls for all bands at once, from those that the first band shows."""
-    found: list[View] = []
-    for name in fields(first):
-        if name == "solo":
-            continue
-        view = control_view(patch, f"{bands}.{first.id}.{name}")
-        says = f"{view.help} Dragging moves all bands alike; a typed value applies to all."
-        full = f"{view.name} of every band"
-        path = f"{bands}.{EACH}.{name}"
-        view = replace(view, path=path, full=full, help=says)
-        found.append(replace(view, moved_by="", tied="", travel=None) if isinstance(view, Rule) else view)
-    return found
-
-
-def _chart(part: Vowel, own: str, look: PanelContext) -> Chart:
-    """The vowel chart, with the path of moved positions."""
-    words = tuple((100.0 * v.tongue, 100.0 * v.opening, v.word) for v in VOWELS)
-    line = ""
-    paths = look.picture.paths if look.picture is not None else {}
-    moved = [paths.get(f"{own}.{n}") for n in ("tongue", "opening")]
-    if any(w is not None for w in moved):
-        count = next(w.size for w in moved if w is not None)
-        x, y = (np.full(count, v) if w is None else w for w, v in zip(moved, (part.tongue, part.opening), strict=True))
-        there = np.isfinite(x) & np.isfinite(y)
-        step = max(1, int(there.sum()) // 400)
-        if there.sum() > 1:
-            line = polyline(x[there][::step], y[there][::step])
-    return Chart(f"{own}.opening", f"{own}.tongue", part.tongue, part.opening, words, line, part.name, f"{own}.name")
 
 
 def items_panel(look: PanelContext, base: str, parts: list[Any], kept_as: str, *kinds: str) -> Panel:
@@ -150,32 +53,27 @@ def items_panel(look: PanelContext, base: str, parts: list[Any], kept_as: str, *
 
 def _chosen(look: PanelContext, panel: Panel, own: str, part: Any, layer: Layer | None) -> None:
     """The controls of the selected part. layer: the layer of a voice stage."""
-    panel.drawing = _item_drawing(part, look.group)
+    face = face_of(part)
+    panel.drawing = face.drawing(part, look.group)
     peak = look.picture.stages.get(own) if look.picture is not None else None
     if peak is not None and panel.drawing is not None:
         panel.drawing = replace(panel.drawing, caption=f"peak {write(peak, 'dB')}FS behind it")
-    paths = _item_paths(part, own, layer, look.group)
+    paths = face.paths(part, own, [f"{own}.{f}" for f in fields(part, layer)], look.group)
     panel.views = with_ends(look.patch, paths, look.picture, look.audio)
-    if isinstance(part, Vowel):
-        # the drawing shows its response; this is the chart
-        panel.chart, panel.drawing = _chart(part, own, look), None
     panel.name_path = f"{own}.name"
     panel.name = str(getattr(part, "name", ""))
+    panel.picks += _kind_picks(part, own, layer)
+    face.extend(look, panel, own, part)
     if look.shaping:
         panel.drawing = None
-    place = ControlPath(own).parent
-    panel.picks += _kind_picks(part, own, layer)
-    if isinstance(part, Eq):
-        _eq_groups(look, panel, own, part)
-    if isinstance(part, Multiband):
-        _multiband_groups(look, panel, own, part)
-    if isinstance(part, Cabinet | Space | Vocoder):
-        panel.imports, panel.path = True, own
-    if isinstance(part, Branch) and len(part.paths) < 4:
-        panel.adders += adders(f"{own}.paths", "path")
-    if layer is None and not isinstance(part, Branch | BranchPath) and ControlPath(place).name in ("chain", "worked"):
+    if layer is None and _is_effect(part) and ControlPath(own).parent.name in ("chain", "worked"):
         tip = "Put it into a branch, so that it processes only a band or a copy"
         panel.acts.append(Act("branch", {"path": own}, "Branch", tip))
+
+
+def _is_effect(part: Any) -> bool:
+    """Whether it can stand in a branch, which a branch and its paths can't."""
+    return getattr(part, "kind", BRANCH.word) != BRANCH.word
 
 
 def _kind_picks(part: Any, own: str, layer: Layer | None) -> list[ActPick]:
@@ -189,34 +87,6 @@ def _kind_picks(part: Any, own: str, layer: Layer | None) -> list[ActPick]:
         others = tuple((k.word, k.label) for k in STAGES if k is not kind)
         picks.append(ActPick("turn-into", {"path": own}, "kind", "Turn into", others))
     return picks
-
-
-def _eq_groups(look: PanelContext, panel: Panel, own: str, part: Eq) -> None:
-    shown = _band_of(part, look.group, part.bands[:1])
-    panel.groups = [(b.id, _band_word(b), b is shown) for b in part.bands]
-    panel.adders += adders(f"{own}.bands", "band")
-    if shown is not None:
-        panel.removable = [(f"{own}.bands.{shown.id}", f"band {_band_word(shown)}")]
-
-
-def _multiband_groups(look: PanelContext, panel: Panel, own: str, part: Multiband) -> None:
-    band = _band_of(part, look.group)
-    every = look.group == EVERY
-    panel.groups = [("whole", "Whole", band is None and not every), (EVERY, "Every", every)]
-    panel.groups += [(b.id, b.name, b is band) for b in part.bands]
-    if every:
-        panel.views = _every(look.patch, f"{own}.bands", part.bands[0])
-    if band is not None:
-        tip = "Copy the settings of this band, except its gain, to all other bands"
-        panel.acts.append(Act("same-bands", {"path": f"{own}.bands.{band.id}"}, "Copy to all bands", tip))
-        if len(part.bands) > 2:
-            panel.removable = [(f"{own}.bands.{band.id}", "this band")]
-    if len(part.bands) < 4:
-        panel.adders += adders(f"{own}.bands", "dynamics-band")
-
-
-def _band_word(band: Any) -> str:
-    return f"{write(band.times, 'x')} note" if band.tied else write(band.frequency, "Hz")
 
 
 @dataclass(frozen=True)
