@@ -271,11 +271,11 @@ def _fix(w: Walker) -> Any:
     w.open.measure()
     found = w.open.measuring.wait_findings(w.open.version, 120.0, 1)
     w.kept[w.at] = w.text()
-    fixes = [(f.key, n) for f in (found.findings if found else ()) for n in range(len(f.fixes))]
+    fixes = [(f.key, x.label) for f in (found.findings if found else ()) for x in f.fixes]
     if not fixes:
         raise ValueProblem("none")
-    key, n = w.rng.choice(fixes)
-    return w.open.fix(key, n, w.open.version)
+    key, label = w.rng.choice(fixes)
+    return w.open.fix(key, label, w.open.version)
 
 
 def _align(w: Walker) -> Any:

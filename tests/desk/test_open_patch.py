@@ -158,10 +158,10 @@ def test_a_fix_is_one_step_and_only_of_the_findings_that_were_seen(desk):
     bad = found.findings[0]
     assert bad.verdict == "fails"
     with pytest.raises(ValueProblem, match="changed since"):
-        p.fix(bad.key, 0, 7)
+        p.fix(bad.key, bad.fixes[0].label, 7)
     with pytest.raises(ValueProblem, match="no longer offered"):
-        p.fix(bad.key, 9, 0)
-    p.fix(bad.key, 0, 0)
+        p.fix(bad.key, "another", 0)
+    p.fix(bad.key, bad.fixes[0].label, 0)
     after = p.measuring.wait_findings(p.version, WAIT)
     assert next(f for f in after.findings if f.key == bad.key).verdict == "holds"
     assert bad.key in p.before

@@ -153,7 +153,8 @@ def test_turn_undo_redo_and_parts(client, desk, slug):
     for bad in ({"path": "layers", "kind": "filter"}, {"path": "modulates only", "kind": "filter"}, {"kind": "filter"}):
         assert client.post(f"/patch/{slug}/add", data=bad, headers=HOME).status_code == 422
     assert (
-        client.post(f"/patch/{slug}/fix", data={"key": "x", "index": 0, "version": 0}, headers=HOME).status_code == 422
+        client.post(f"/patch/{slug}/fix", data={"key": "x", "label": "x", "version": 0}, headers=HOME).status_code
+        == 422
     )
 
 

@@ -13,6 +13,7 @@ from .chains import (
     stage_report,
 )
 from .check import CHECKS, check, with_harms
+from .cure_all import Applied, Cured, cure_all
 from .evidence import Evidence, HeardNote
 from .finding import WORSE, Finding, Fix, Limits, Where
 from .pairs import LayerPair, NoteSum, in_words, pairs_of
@@ -20,7 +21,9 @@ from .pairs import LayerPair, NoteSum, in_words, pairs_of
 __all__ = [
     "CHECKS",
     "WORSE",
+    "Applied",
     "ChainLevels",
+    "Cured",
     "Evidence",
     "Finding",
     "Fix",
@@ -34,6 +37,7 @@ __all__ = [
     "any_matched",
     "chain_levels",
     "check",
+    "cure_all",
     "details",
     "in_words",
     "levels_from",

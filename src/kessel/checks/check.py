@@ -19,21 +19,25 @@ from .chains import (
     wet_lows,
 )
 from .evidence import Evidence
-from .finding import WORSE, Finding, Limits
-from .levels import loud_enough, output_peak
+from .finding import WORSE, Finding, Fix, Limits
+from .honesty import cost_in_lows, costly_last, honest, is_no_cure, lows_lost
+from .levels import dc_offset, loud_enough, masked, output_peak
 from .lows import hollow, lows_in_mono, mono_loss, rumble, thin
 from .movement import idle_movement, loop_jump, restarts, short_notes
-from .pairs import layers_add_up
+from .pairs import layers_add_up, lows_beat
 from .playback import kick_clash, repeatability
 
 CHECKS: tuple[Callable[[Evidence, Limits], list[Finding]], ...] = (
     layers_add_up,
+    lows_beat,
     repeatability,
     lows_in_mono,
     hollow,
     thin,
     rumble,
     output_peak,
+    dc_offset,
+    masked,
     mono_loss,
     loud_enough,
     kick_clash,
@@ -65,28 +69,49 @@ def check(
     for ask in CHECKS:
         if stop is not None and stop.asked:
             raise RenderCancelled
-        found.extend(ask(e, limits or Limits()))
-    return sorted(found, key=lambda f: -WORSE[f.verdict])
+        found.extend(map(honest, ask(e, limits or Limits())))
+    return sorted(accepted(found, e.patch), key=lambda f: -WORSE[f.verdict])
+
+
+def accepted(findings: Sequence[Finding], patch: Patch) -> list[Finding]:
+    """The findings, with those that the patch accepts as wanted at most worth a look."""
+    reasons = {w.finding: w.reason for w in patch.wanted}
+    return [
+        replace(f, verdict="look" if f.verdict == "fails" else f.verdict, wanted=reasons[f.key])
+        if f.key in reasons and f.verdict != "holds"
+        else f
+        for f in findings
+    ]
 
 
 def with_harms(found: Sequence[Finding], e: Evidence, limits: Limits | None = None) -> list[Finding]:
-    """The findings, each fix with the titles of the findings that it makes worse. Raises RenderCancelled."""
-    before = {f.key: WORSE[f.verdict] for f in found}
-    known: dict[str, tuple[str, ...]] = {}
+    """The findings, each fix with what it costs: findings that get worse, and lows that are gone.
 
-    def harms(finding: Finding, edits: tuple[Edit, ...]) -> tuple[str, ...]:
+    What costs nothing stands first. A fix that takes most of the lows is none. Raises RenderCancelled.
+    """
+    limits = limits or Limits()
+    before = {f.key: WORSE[f.verdict] for f in found}
+    known: dict[str, tuple[list[Finding], float]] = {}
+
+    def tried(edits: tuple[Edit, ...]) -> tuple[list[Finding], float]:
         # values may be lists, which are not hashable
         word = repr(edits)
         if word not in known:
-            after = check(e.with_edits(edits), limits, stop=e.stop)
-            known[word] = tuple(
+            after = e.with_edits(edits)
+            known[word] = check(after, limits, stop=e.stop), lows_lost(e, after, edits, limits)
+        return known[word]
+
+    def costed(finding: Finding) -> tuple[Fix, ...]:
+        fixes = []
+        for fix in finding.fixes:
+            after, lost = tried(fix.edits)
+            worse = tuple(
                 f"{f.title}: {f.text}"
                 for f in after
                 if f.key != finding.key and WORSE[f.verdict] > before.get(f.key, 0)
             )
-        return known[word]
+            if not is_no_cure(lost):
+                fixes.append(replace(fix, harms=(*worse, *cost_in_lows(lost, limits))))
+        return costly_last(fixes)
 
-    return [
-        replace(f, fixes=tuple(replace(x, harms=harms(f, x.edits)) for x in f.fixes)) if f.verdict != "holds" else f
-        for f in found
-    ]
+    return [replace(f, fixes=costed(f)) if f.verdict != "holds" else f for f in found]

@@ -10,9 +10,9 @@ from numpy.typing import NDArray
 
 from ..measure import coherence_over, spectrogram
 from .evidence import Evidence
-from .finding import Limits
+from .finding import WORSE, Limits, Verdict
 from .lows import NotePartials, note_partials, under_floor, weights_of
-from .pairs import LayerPair, in_words, limit_of, onset_loss, pairs_of, signals_of
+from .pairs import LayerPair, in_words, onset_loss, pair_verdict, pairs_of, signals_of
 
 _Real = NDArray[np.floating[Any]]
 
@@ -24,9 +24,13 @@ COHERENCE_HZ = 20.0 * 2.0 ** (np.arange(60) / 6.0)
 
 @dataclass(frozen=True)
 class PairDetail:
-    """A pair with its drawings: onset losses by note, coherence at COHERENCE_HZ, text by note."""
+    """A pair with its drawings: onset losses by note, coherence at COHERENCE_HZ, text by note.
+
+    limit: of the sum loss in dB, -inf for a pair that is judged as a beat.
+    """
 
     pair: LayerPair
+    verdict: Verdict
     limit: float
     onsets: tuple[float | None, ...]
     coherence: _Real
@@ -36,12 +40,13 @@ class PairDetail:
 def pair_details(e: Evidence, limits: Limits) -> tuple[PairDetail, ...]:
     """Details of every pair that shares the lows, worst first."""
     found = []
-    for p in sorted(pairs_of(e), key=lambda p: p.worst.sum_loss - limit_of(p, limits)):
+    for p in sorted(pairs_of(e), key=lambda p: (-WORSE[pair_verdict(p, limits)], p.worst.sum_loss)):
         a, b = signals_of(e, p)
         found.append(
             PairDetail(
                 p,
-                limit_of(p, limits),
+                pair_verdict(p, limits),
+                -np.inf if p.apart else limits.sum_loss_db,
                 tuple(onset_loss(e, p, n) for n in p.notes),
                 coherence_over(a, b, COHERENCE_HZ),
                 tuple(in_words(p, n) for n in p.notes),

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, partial
 from typing import Any, TypeVar
 
 import numpy as np
@@ -25,8 +25,21 @@ from ..engine import (
     through_item,
 )
 from ..measure import Measures, Spectrum, decibels, measure, tones_of
-from ..patch import Edit, Layer, Oscillator, Patch, apply, pitch_hz
+from ..patch import Edit, Layer, Oscillator, Patch, Source, apply, pitch_hz
 from .finding import Candidate, Fix, first_that_holds
+from .sounding import (
+    BELOW_DB,
+    HEARD_DB,
+    Played,
+    bare,
+    can_sound,
+    frame_powers,
+    loudest,
+    moved_levels,
+    oscillators,
+    ratio_of,
+    without_others,
+)
 
 _Complex = NDArray[np.complex128]
 _Real = NDArray[np.float64]
@@ -34,8 +47,14 @@ _Made = TypeVar("_Made")
 
 ONSET_SECONDS = 0.08
 _STRETCH = 64 * QUANTUM
+_CARRIES_DB = 12.0
 SUM = "sum "
 """Stands for the output where a layer is named; the space keeps it apart from every id."""
+BUSES = "buses "
+"""Stands for the clean layers and the worked path together, before the output stage."""
+WORKED = "into worked "
+"""Stands for what enters the worked path."""
+_SUMS = (WORKED, BUSES, SUM)
 
 
 @dataclass(frozen=True)
@@ -62,19 +81,6 @@ def heard_notes(patch: Patch) -> list[HeardNote]:
         if length > 0:
             found.append(HeardNote(n.id, n.pitch, n.start, start, length))
     return found
-
-
-def source_ratios(layer: Layer) -> list[float]:
-    """Frequency of every audible oscillator of a layer over the note's, strongest first."""
-    heard = [s for s in layer.sources if isinstance(s, Oscillator) and s.to != "modulates only" and s.level > -60]
-    heard.sort(key=lambda s: -s.level)
-    return [ratio_of(layer, s) for s in heard]
-
-
-def ratio_of(layer: Layer, source: Oscillator) -> float:
-    """Frequency of an oscillator over the note's, as its layer plays it."""
-    shift = layer.play.transpose / 12.0 + layer.play.fine / 1200.0
-    return float(source.ratio * 2.0 ** (shift + source.octave + source.semitones / 12.0 + source.cents / 1200.0))
 
 
 def frame_plan(note: HeardNote, hz: float, glide_ms: float = 0.0) -> tuple[NDArray[np.int64], int]:
@@ -218,15 +224,71 @@ class Evidence:
         return self._layers[layer_id]
 
     @cached_property
-    def base_ratio(self) -> float | None:
-        """The lowest audible oscillator of the patch over the note's frequency. None if nothing has a pitch."""
-        ratios = [
-            r
-            for layer in self.patch.layers
-            if not layer.mute and layer.level > -48 and float(np.abs(self.loop.layers[layer.id]).max(initial=0)) > 1e-4
-            for r in source_ratios(layer)
+    def can_sound(self) -> dict[str, list[Source]]:
+        """The sources that can be heard, by layer."""
+        return can_sound(self.patch)
+
+    @cached_property
+    def _loudness(self) -> dict[str, dict[str, float]]:
+        """The loudest 10 ms of every layer on every note in dBFS RMS, by note and layer."""
+        powers = {i: frame_powers(self.loop.layers[i]) for i in self.can_sound}
+        return {n.id: {i: loudest(p, n.start, n.length) for i, p in powers.items()} for n in self.notes}
+
+    def sounds(self, layer: str, note: HeardNote) -> bool:
+        """Whether a layer is heard on a note."""
+        levels = self._loudness[note.id]
+        return levels.get(layer, -200.0) >= max(HEARD_DB, max(levels.values()) - BELOW_DB)
+
+    def source_sounds(self, layer: Layer, source: str, note: HeardNote) -> bool:
+        """Whether a source of a layer is heard on a note."""
+        if not self.sounds(layer.id, note):
+            return False
+        own = self.can_sound[layer.id]
+        if len(own) < 2:
+            return any(s.id == source for s in own)
+        powers = {s.id: self.once(f"powers {layer.id} {s.id}", partial(self._powers, layer, s.id)) for s in own}
+        levels = {i: loudest(p, note.start, note.length) for i, p in powers.items()}
+        return levels[source] >= max(HEARD_DB, max(levels.values()) - BELOW_DB)
+
+    def _powers(self, layer: Layer, source: str) -> _Real:
+        return frame_powers(self.alone(layer, source)[None])
+
+    def pitched_sources(self, layer: Layer) -> list[Oscillator]:
+        """The oscillators of a layer that can be heard."""
+        return oscillators(self.can_sound.get(layer.id, ()))
+
+    def has_pitch(self, layer: Layer) -> bool:
+        """Whether a layer plays a pitch, and is heard on any note."""
+        return bool(self.pitched_sources(layer)) and any(self.sounds(layer.id, n) for n in self.notes)
+
+    def lowest_ratio(self, layer: Layer) -> float:
+        """The lowest pitch of a layer over the note's."""
+        return min(ratio_of(layer, s) for s in self.pitched_sources(layer))
+
+    def played(self, note: HeardNote) -> list[Played]:
+        """The oscillators that are played on a note, with their levels."""
+        layers = [x for x in self.patch.layers if self.pitched_sources(x) and self.sounds(x.id, note)]
+        moved = moved_levels(self.patch)
+        still = not any(t.startswith(f"layers.{x.id}.") for t in moved for x in layers)
+        return [
+            Played(x.id, s.id, ratio_of(x, s), x.level + s.level if still else self._bare_level(x, s.id, note))
+            for x in layers
+            for s in self.pitched_sources(x)
         ]
-        return min(ratios, default=None)
+
+    def _bare_level(self, layer: Layer, source: str, note: HeardNote) -> float:
+        def make() -> _Real:
+            return frame_powers(self._with_one(layer, [*without_others(layer, source), *bare(layer)])[None])
+
+        return loudest(self.once(f"bare {layer.id} {source}", make), note.start, note.length)
+
+    def base_ratio(self, note: HeardNote) -> float | None:
+        """The fundamental of a note over the note's frequency: the lowest pitch among the oscillators within 12 dB of
+        the loudest, by what is played, not by what the stages leave. None if nothing has a pitch.
+        """
+        played = self.once(f"played {note.id}", partial(self.played, note))
+        top = max((p.level for p in played), default=0.0)
+        return min((p.ratio for p in played if p.level >= top - _CARRIES_DB), default=None)
 
     def stretch(self, x: _Real, note: HeardNote, start: int, length: int) -> _Real:
         """Samples of a loop x, (n,), from ``start`` samples into a note, around its end."""
@@ -252,20 +314,21 @@ class Evidence:
         return out
 
     def partials(self, layer: str | None, note: HeardNote, hz: float, count: int, glide_ms: float) -> _Complex:
-        """Like ``frames``, for the mid signal of a layer, of the worked path (None) or of the SUM, cached; (frames,
-        count).
+        """Like ``frames``, for the mid signal of a layer, of the worked path (None), or of a sum (WORKED, BUSES, SUM);
+        cached, (frames, count).
         """
         key = (note.id, hz, count, glide_ms)
         if key not in self._partials:
             # one fit serves all sounds
-            signals = [*(self.middle(i) for i in self.pitched), self.middle_of_sum]
+            signals = [*map(self.middle, self.pitched), self.middle_of_worked, self.middle_of_buses, self.middle_of_sum]
             self._partials[key] = self.frames(signals, note, hz, count, glide_ms)
-        return self._partials[key][:, -1 if layer == SUM else self.pitched.index(layer)]
+        at = _SUMS.index(layer) - len(_SUMS) if layer in _SUMS else self.pitched.index(layer)
+        return self._partials[key][:, at]
 
     @cached_property
     def pitched(self) -> list[str | None]:
         """Ids of all layers with a pitch, and None for the worked path."""
-        return [*(x.id for x in self.patch.layers if has_pitch(x)), None]
+        return [*(x.id for x in self.patch.layers if self.has_pitch(x)), None]
 
     def note_hz(self, note: HeardNote, ratio: float) -> float:
         """Frequency of a source with ``ratio`` on a note."""
@@ -280,11 +343,12 @@ class Evidence:
 
     def strongest(self, note: HeardNote) -> float:
         """Amplitude of the strongest partial of any layer or of the worked path on a note."""
-        if self.base_ratio is None:
+        ratio = self.base_ratio(note)
+        if ratio is None:
             return 0.0
-        hz = self.note_hz(note, self.base_ratio)
+        hz = self.note_hz(note, ratio)
         self.partials(None, note, hz, 8, 0.0)
-        found = self._partials[note.id, hz, 8, 0.0][:, :-1]
+        found = self._partials[note.id, hz, 8, 0.0][:, : -len(_SUMS)]
         return float(np.sqrt(np.square(np.abs(found)).mean(axis=0)).max()) if found.size else 0.0
 
     def onset(self, signals: list[_Real], note: HeardNote, hz: float, count: int) -> _Complex:
@@ -298,27 +362,34 @@ class Evidence:
             out[:, :got] = tones_of(rows, tones)[:, :got]
         return out
 
-    def alone(self, layer: Layer, source: str) -> _Real:
-        """The mid signal of a layer's loop with one of its sources alone, before its chain, (n,)."""
+    def alone(self, layer: Layer, source: str, chained: bool = False) -> _Real:
+        """The mid signal of a layer's loop with one copy of one of its sources, before or behind its chain, (n,)."""
+        unchained = bool(layer.chain) and not chained
+        below = without_others(layer, source) + ([("chain", [])] if unchained else [])
+        return self.once(f"alone {layer.id} {source} {unchained}", lambda: self._with_one(layer, below))
 
-        def make() -> _Real:
-            edits = [Edit(f"layers.{layer.id}.chain", [])]
-            edits += [
-                Edit(f"layers.{layer.id}.sources.{s.id}.to", "modulates only")
-                for s in layer.sources
-                if s.id != source and s.to != "modulates only"
-            ]
-            x = render_layer(apply(self.patch, edits), layer.id, self.takes, self.stop)
-            return np.asarray(0.5 * (x[0] + x[1]))
+    def _with_one(self, layer: Layer, below: Sequence[tuple[str, object]]) -> _Real:
+        """The mid signal of a layer's loop with edits below the layer, (n,)."""
+        if not below:
+            return self.middle(layer.id)
+        # a split would move the edge of the layer beside it too
+        edits = [Edit("splits", []), *(Edit(f"layers.{layer.id}.{path}", value) for path, value in below)]
+        x = render_layer(apply(self.patch, edits), layer.id, self.takes, self.stop)
+        return np.asarray(0.5 * (x[0] + x[1]))
 
-        return self.once(f"alone {layer.id} {source}", make)
+    @cached_property
+    def middle_of_buses(self) -> _Real:
+        """The mid signal of what the clean layers and the worked path sum to, before the output stage, (n,)."""
+        clean = [self.middle(x.id) for x in self.patch.layers if x.path == "clean" and not x.mute]
+        return np.asarray(np.sum([*clean, self.middle(None)], axis=0))
+
+    @cached_property
+    def middle_of_worked(self) -> _Real:
+        """The mid signal of what enters the worked path, (n,)."""
+        x = self.into("worked")
+        return np.asarray(0.5 * (x[0] + x[1]), dtype=np.float64)
 
     @cached_property
     def middle_of_sum(self) -> _Real:
         """The mid signal of the output, (n,)."""
         return np.asarray(0.5 * (self.loop.sum[0] + self.loop.sum[1]))
-
-
-def has_pitch(layer: Layer) -> bool:
-    """Whether a layer is audible and has a pitch."""
-    return not layer.mute and layer.level > -60 and bool(source_ratios(layer))

@@ -6,13 +6,16 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
 from typing import Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from ..patch import Edit
 
 Verdict = Literal["holds", "look", "fails"]
 WORSE: dict[str, int] = {"holds": 0, "look": 1, "fails": 2}
 """The order of verdicts, the best first."""
+
+
+_RETIRED = {"sum_loss_apart_db"}
 
 
 class Limits(BaseModel):
@@ -23,12 +26,12 @@ class Limits(BaseModel):
     sum_loss_db: float = Field(
         default=-1.5, ge=-24, le=0, title="Sum loss", description="For layers that stay in phase."
     )
-    sum_loss_apart_db: float = Field(
-        default=-4.0,
+    beat_db: float = Field(
+        default=-6.0,
         ge=-24,
         le=0,
-        title="Sum loss, drifting phase",
-        description="For layers that drift in phase. −3 dB is what unrelated sounds of equal level give.",
+        title="Beats in the lows",
+        description="How far the sum falls, a tenth of the time, below its parts' power. Half of it is worth a look.",
     )
     low_mono_loss_db: float = Field(default=-1.0, ge=-24, le=0, title="Mono loss, lows")
     low_hz: float = Field(default=120.0, ge=60, le=250, title="Lows end at")
@@ -42,6 +45,10 @@ class Limits(BaseModel):
     soft_lufs: float = Field(default=-20.0, ge=-60, le=0, title="Lowest loudness")
     loud_lufs: float = Field(default=-8.0, ge=-60, le=0, title="Highest loudness")
     peak_dbtp: float = Field(default=-1.0, ge=-24, le=0, title="Peak level")
+    dc_dbfs: float = Field(default=-40.0, ge=-90, le=-10, title="DC offset")
+    masked_percent: float = Field(
+        default=90.0, ge=50, le=100, title="Masked share", description="Of a layer, far under all others."
+    )
     opening_db: float = Field(default=3.0, ge=0.5, le=24, title="Level at note ends")
     shut_db: float = Field(default=12.0, ge=3, le=48, title="Fundamental taken off by a stage")
     wet_low_hz: float = Field(default=100.0, ge=40, le=300, title="Wet lows below")
@@ -51,18 +58,26 @@ class Limits(BaseModel):
     flat_share: float = Field(default=0.5, ge=0.1, le=0.9, title="Share of level changes to remain")
     clip_dbfs: float = Field(default=0.0, ge=-24, le=24, title="Clip point of a stage")
 
+    @model_validator(mode="before")
+    @classmethod
+    def _of_any_age(cls, values: Any) -> Any:
+        """Limits that sets were stored with, and that are no more."""
+        return {k: v for k, v in values.items() if k not in _RETIRED} if isinstance(values, dict) else values
+
 
 @dataclass(frozen=True)
 class Fix:
     """Edits that cure a finding, with the figure that was measured with them.
 
-    harms: titles of findings that get worse. None while that is not known.
+    harms: findings that get worse, and what it costs. None while that is not known. helps: it does not reach the limit,
+    but takes away a third of what is missing.
     """
 
     label: str
     edits: tuple[Edit, ...]
     after: float | None = None
     harms: tuple[str, ...] | None = None
+    helps: bool = False
 
     def plain(self) -> dict[str, Any]:
         """The fix as JSON data."""
@@ -70,6 +85,7 @@ class Fix:
             "label": self.label,
             "edits": [{"path": e.path, "value": e.value} for e in self.edits],
             "after": self.after,
+            "helps": self.helps,
             "harms": None if self.harms is None else list(self.harms),
         }
 
@@ -112,8 +128,9 @@ class Where:
 class Finding:
     """One measurement against its limit. ``text`` is a sentence with the figure.
 
-    limit_name: the field of the limit, if there is one. alone: the check makes one statement about the whole patch,
-    which is the same finding wherever it points.
+    limit_name: the field of the limit, if there is one. goal: the value from which it holds, if that is not the limit.
+    alone: the check makes one statement about the whole patch, which is the same finding wherever it points. wanted:
+    why the patch accepts it.
     """
 
     check: str
@@ -129,6 +146,14 @@ class Finding:
     fixes: tuple[Fix, ...] = ()
     evidence: tuple[tuple[str, float | None], ...] = ()
     alone: bool = False
+    goal: float | None = None
+    wanted: str = ""
+
+    def missing(self, value: float) -> float:
+        """How far a value is from where the finding holds, in its unit."""
+        goal = self.limit if self.goal is None else self.goal
+        under = (self.value or 0.0) < goal
+        return max(0.0, goal - value if under else value - goal)
 
     @property
     def key(self) -> str:
@@ -147,6 +172,7 @@ class Finding:
             "value": self.value,
             "unit": self.unit,
             "limit": self.limit,
+            "wanted": self.wanted,
             "where": vars(self.where),
             "fixes": [f.plain() for f in self.fixes],
             "evidence": [{"what": k, "value": v} for k, v in self.evidence],

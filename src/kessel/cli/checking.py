@@ -9,13 +9,13 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
-from ..checks import WORSE, Evidence, Finding, Limits, with_harms
+from ..checks import WORSE, Applied, Evidence, Finding, Limits, cure_all, with_harms
 from ..checks import check as findings_of
 from ..demo import SET_NAME, demo_patches
 from ..engine import RenderCache, add_audio_resolver
 from ..formats import find_audio, write_patch
 from ..library import Library, LibraryProblem
-from ..patch import Patch, apply
+from ..patch import Patch
 from .command import Problem
 from .patches import patch_named
 
@@ -37,19 +37,20 @@ def _check_patch(given: argparse.Namespace) -> int:
         raise Problem(f"there is no folder {given.apply_fixes.parent} to write to")
     evidence = Evidence(patch)
     findings = with_harms(findings_of(evidence), evidence)
-    failing = [f for f in findings if f.verdict == "fails"]
+    applied: tuple[Applied, ...] = ()
     if given.apply_fixes is not None:
-        fixed = patch
-        for finding in failing:
-            if finding.fixes:
-                fixed = apply(fixed, finding.fixes[0].edits)
-        write_patch(given.apply_fixes, fixed)
+        cured = cure_all(patch, takes=evidence.takes)
+        applied = cured.applied
+        write_patch(given.apply_fixes, cured.patch)
     if given.json:
         stages = [{"path": p, "peak_dbfs": peak, "rms_dbfs": rms} for p, (peak, rms) in evidence.stages.items()]
-        _print({"patch": patch.name, "findings": [f.plain() for f in findings], "stages": stages})
+        found = {"patch": patch.name, "findings": [f.plain() for f in findings], "stages": stages}
+        _print(found | ({"applied": [a.plain() for a in applied]} if given.apply_fixes is not None else {}))
     else:
         _print_findings(findings)
-    return 1 if failing else 0
+        for a in applied:
+            print(f"applied: {a.words}")
+    return 1 if any(f.verdict == "fails" for f in findings) else 0
 
 
 def _print_findings(findings: Sequence[Finding]) -> None:

@@ -69,7 +69,7 @@ def _parser() -> argparse.ArgumentParser:
     p.add_argument("--set", metavar="NAME", help="every patch of a set instead; the demo set or one of the data folder")
     p.add_argument("--data", type=Path, default=data_folder(), metavar="DIR", help="folder of the user's data")
     p.add_argument("--json", action="store_true", help="as JSON")
-    p.add_argument("--apply-fixes", type=Path, metavar="OUT.json", help="write the patch with the first fixes applied")
+    p.add_argument("--apply-fixes", type=Path, metavar="OUT.json", help="write the patch as Cure all leaves it")
     word("schema", "the patch's JSON Schema")
     p = word("bench", "cost of rendering in units of one filter pass of the same run")
     p.add_argument("--json", action="store_true", help="as JSON")

@@ -283,17 +283,18 @@ class OpenPatch:
                 return self.edit(blended(self.patch, float(edit.value)), sentence(self.patch, [edit]))
             return self.edit(edits)
 
-    def fix(self, key: str, index: int, version: int) -> Edited:
+    def fix(self, key: str, label: str, version: int) -> Edited:
         """Apply a fix of a finding of this version. Raises ValueProblem if the findings are of another version."""
         with self._lock:
             measured = self.measuring.measured
             if measured is None or measured.version != version or version < self._asked:
                 raise ValueProblem("the patch has changed since: look at the new findings first")
             finding = next((f for f in measured.findings if f.key == key), None)
-            if finding is None or index >= len(finding.fixes):
+            fix = next((x for x in finding.fixes if x.label == label), None) if finding is not None else None
+            if finding is None or fix is None:
                 raise ValueProblem("that fix is no longer offered")
             self.before = {key: finding.text}
-            return self.edit(finding.fixes[index].edits, finding.fixes[index].label)
+            return self.edit(fix.edits, fix.label)
 
     def undo(self) -> Edited | None:
         """Undo the last step. None if there is none."""

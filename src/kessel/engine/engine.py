@@ -19,6 +19,7 @@ from .mixer import (
     ReturnBus,
     WorkedPath,
     fed,
+    moved_faders,
     placements_of,
     sending,
     sent,
@@ -53,6 +54,7 @@ class Engine:
         self.output = OutputStage(patch.output, patch.tuning)
         self._now = transport_of(patch, self.schedule)
         self._places: dict[tuple[str, bool], dict[str, Placement]] = {}
+        self._moved_faders: set[str] = set()
         self._lines: dict[str, Array] = {}
         self._played: deque[NoteEvent] = deque()
         self._left: Array = np.zeros((2, 0))
@@ -111,6 +113,7 @@ class Engine:
         self._pad = max(self._late(i) for i in ids)
         self._sends = {x.id: still_sends(patch, f"layers.{x.id}.sends", list(x.sends)) for x in patch.layers}
         self._places = {}
+        self._moved_faders = moved_faders(patch)
         self._now.tempo, self._now.seed = patch.tempo, patch.seed
         self._now.kicks = transport_of(patch, self.schedule).kicks
 
@@ -135,7 +138,8 @@ class Engine:
         kept = self._places.get(key)
         if kept is None:
             pad = self._pad - self._late(layer.id)
-            own = placements_of(layer, pad, self.worked.latency, self._back, self._sends[layer.id], heard)
+            sends, moved = self._sends[layer.id], layer.id in self._moved_faders
+            own = placements_of(layer, moved, pad, self.worked.latency, self._back, sends, heard)
             kept = self._places[key] = own
         return kept
 

@@ -189,9 +189,23 @@ def _edit_in_standard_names(tree: Any, path: str, value: Any) -> tuple[str, Any]
     return new, _new_word(kind, field, next(iter(holder.values())))
 
 
+def _levels_open_in_decibels(tree: Any) -> None:
+    """Movements made before version 4 open a level that is off evenly in dB."""
+    for found in objects(tree):
+        if {"mover", "target", "amount"} <= found.keys():
+            found.setdefault("from_off", "decibels")
+
+
+def _edit_in_decibels(tree: Any, path: str, value: Any) -> tuple[str, Any]:
+    value = copy.deepcopy(value)
+    _levels_open_in_decibels(value)
+    return path, value
+
+
 LADDER: tuple[Rung, ...] = (
     Rung(2, "names hold characters that can be seen, and no others", _names_can_be_seen),
     Rung(3, "fields and choices have the trade's names", _standard_names, _edit_in_standard_names),
+    Rung(4, "a level that is off opens evenly in loudness", _levels_open_in_decibels, _edit_in_decibels),
 )  # fmt: skip
 
 

@@ -61,7 +61,7 @@ from .effects import (
 from .kinds import Kind
 from .layer import HATCHES, Layer, Play, Range, Unison
 from .linked import linked_layers
-from .model import FORMAT, VERSION, Ceiling, Duck, Output, Patch, Split, source_of
+from .model import FORMAT, VERSION, Ceiling, Duck, Output, Patch, Split, Wanted, source_of
 from .movement import (
     MOST_MACROS,
     MOVERS,
@@ -245,6 +245,7 @@ __all__ = [
     "ValueProblem",
     "Vocoder",
     "Vowel",
+    "Wanted",
     "Wave",
     "Width",
     "all_tied",

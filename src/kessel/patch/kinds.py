@@ -39,6 +39,8 @@ class Kind:
     phrase: how a line about a layer names it; None: by its label in lower case.
     is_bipolar: whether a mover goes from -1 to 1 instead of from 0 to 1.
     verb, manner: how a sentence about a movement says by what and in which way a mover moves.
+    runs_on: why the same note differs each time it is played, after the part's name; empty if the part starts anew with
+        every note.
     needs_source: whether a mover moves nothing until a source is picked for it.
     """
 
@@ -56,6 +58,7 @@ class Kind:
     is_bipolar: Callable[[Any], bool] = lambda part: False
     verb: str = "moved by"
     manner: Callable[[Any], str] = lambda part: "as it goes"
+    runs_on: Callable[[Any], str] = lambda part: ""
     needs_source: bool = False
 
     def __post_init__(self) -> None:

@@ -32,7 +32,7 @@ from .phrase import Phrase
 from .sources import Oscillator, Wave, known_wave
 
 FORMAT: Literal["kessel-patch"] = "kessel-patch"
-VERSION: Literal[3] = 3
+VERSION: Literal[4] = 4
 
 
 class Split(Part):
@@ -111,11 +111,18 @@ class Output(Part):
     trim: float = control("Trim", "dB", -24, 0, 0, help="Gain after the ceiling.")
 
 
+class Wanted(Part):
+    """A finding that is accepted for a patch, and why."""
+
+    finding: str = Field(min_length=1, max_length=200)
+    reason: str = Field(min_length=1, max_length=200)
+
+
 class Patch(Part):
     """One bass sound, with the phrase it is judged on."""
 
     format: Literal["kessel-patch"] = FORMAT
-    version: Literal[3] = VERSION
+    version: Literal[4] = VERSION
     name: Name
     note: str = Field(default="", max_length=2000)
     tempo: float = control("Tempo", "BPM", 40, 240, 128, step=0.1, help="Beats per minute.")
@@ -136,6 +143,7 @@ class Patch(Part):
     output: Output = Field(default_factory=Output)
     waves: list[Wave] = Field(default_factory=list, max_length=16)
     backing: Backing = Field(default_factory=Backing)
+    wanted: list[Wanted] = Field(default_factory=list, max_length=64)
 
     def layer(self, layer_id: str) -> Layer:
         """The layer with this id. Raises KeyError."""

@@ -11,7 +11,7 @@ from ...engine import RATE, places_of_chains
 from ...patch import get, write
 from ..evidence import Evidence
 from ..finding import Finding, Limits, Where
-from .items import all_items, before_item, less_of, whose_of
+from ..items import all_items, before_item, less_of, whose_of
 
 _Real = NDArray[np.floating[Any]]
 _DYNAMICS = ("compressor", "expander", "multiband", "ceiling", "echo", "space", "distortion")

@@ -13,7 +13,7 @@ from ...measure import decibels
 from ...patch import ControlPath, Distortion, Edit, Layer, Multiband, TimeEffect, get, number, write
 from ..evidence import Evidence
 from ..finding import Finding, Fix, Limits, Where, first_that_holds
-from .items import all_items, before_item, stages_in_order, whose_of
+from ..items import all_items, before_item, stages_in_order, whose_of
 from .stage_report import alias_of
 
 _Real = NDArray[np.floating[Any]]

@@ -8,7 +8,7 @@ import numpy as np
 
 from ...engine import complex_response
 from ...patch import AllpassRow, Comb, Edit, Filter, Ladder, Layer, Stage, note_name, number, write
-from ..evidence import Evidence, HeardNote, has_pitch, source_ratios
+from ..evidence import Evidence, HeardNote
 from ..finding import Finding, Fix, Limits, Where
 from ..lows import note_levels, worst_note
 
@@ -57,11 +57,11 @@ def fundamental_shut(e: Evidence, limits: Limits) -> list[Finding]:
     if worst is None:
         return []
     found = []
-    note = worst[1]
+    note = worst.note
     for layer in e.patch.layers:
-        if not has_pitch(layer):
+        if not e.has_pitch(layer):
             continue
-        hz = e.note_hz(note, min(source_ratios(layer)))
+        hz = e.note_hz(note, e.lowest_ratio(layer))
         if layer.range.low > hz:
             continue
         for stage in layer.stages:

@@ -1,14 +1,16 @@
 """Checks of the low end: the fundamental, rumble, mono below the cut."""
 
-from .fundamental import hollow, note_levels, worst_note
+from .fundamental import Fundamental, fundamental_of, hollow, note_levels, worst_note
 from .low_end import NotePartials, note_partials, rumble, thin, under_floor, weights_of
 from .lows_in_mono import lows_in_mono, mono_loss
 from .mono_detail import MonoDetail, Third, mono_detail
 
 __all__ = [
+    "Fundamental",
     "MonoDetail",
     "NotePartials",
     "Third",
+    "fundamental_of",
     "hollow",
     "lows_in_mono",
     "mono_detail",

@@ -12,6 +12,7 @@ from ...patch import KEY_TRACK_CENTER, Edit, note_name, number, write
 from ..evidence import SUM, Evidence, HeardNote
 from ..finding import Candidate, Finding, Fix, Limits, Where
 from ..pairs import kept_above, moved_splits
+from .fundamental import fundamental_of
 
 PARTIALS = 4
 _MATTERS_DB = 9.0
@@ -27,7 +28,7 @@ _Real = NDArray[np.float64]
 class NotePartials:
     """Harmonics 1..8 of a note in the sum and of every layer in it, in dBFS. None if there is none.
 
-    hz: of the first. under: how far the first is below the strongest of 2..4 (negative: above it).
+    hz: of the first. under: how far the first is below what matters to its pitch, as ``Fundamental.under``.
     """
 
     note: HeardNote
@@ -44,25 +45,24 @@ def _levels(frames: NDArray[np.complex128]) -> list[float | None]:
 
 def note_partials(e: Evidence) -> list[NotePartials]:
     """Harmonics of every note, of the sum and of each pitched layer as it is mixed before the worked chain."""
-    ratio = e.base_ratio
-    if ratio is None:
-        return []
-    return e.once("note partials", lambda: _note_partials(e, ratio))
+    return e.once("note partials", lambda: _note_partials(e))
 
 
-def _note_partials(e: Evidence, ratio: float) -> list[NotePartials]:
+def _note_partials(e: Evidence) -> list[NotePartials]:
     found = []
     for note in e.notes:
+        ratio = e.base_ratio(note)
+        if ratio is None:
+            continue
         hz = e.note_hz(note, ratio)
         frames = e.partials(SUM, note, hz, 8, 0.0)
         if frames.shape[0] == 0:
             continue
         whole = _levels(frames)
         layers = {i: tuple(_levels(e.partials(i, note, hz, 8, 0.0))) for i in e.pitched if i is not None}
-        first = -100.0 if whole[0] is None else whole[0]
-        over = max((x for x in whole[1:PARTIALS] if x is not None), default=-100.0)
-        if first > -100.0 or over > -100.0:
-            found.append(NotePartials(note, hz, tuple(whole), layers, over - first))
+        if any(x is not None for x in whole):
+            under = fundamental_of(note, hz, {"": np.sqrt(np.square(np.abs(frames)).mean(axis=0))}).under
+            found.append(NotePartials(note, hz, tuple(whole), layers, under))
     return found
 
 

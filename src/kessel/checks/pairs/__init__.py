@@ -1,7 +1,8 @@
 """Checks of pairs: whether two sounds that share the lows add up, and how they are aligned."""
 
 from .align import AlignPlan, plan_align
-from .layers_add_up import layers_add_up, limit_of
+from .layers_add_up import layers_add_up, pair_verdict
+from .lows_beat import lows_beat
 from .pairs import LayerPair, NoteSum, in_words, onset_loss, pairs_of, signals_of, turned_by
 from .splits import above_the_lows, kept_above, moved_splits
 
@@ -13,9 +14,10 @@ __all__ = [
     "in_words",
     "kept_above",
     "layers_add_up",
-    "limit_of",
+    "lows_beat",
     "moved_splits",
     "onset_loss",
+    "pair_verdict",
     "pairs_of",
     "plan_align",
     "signals_of",

@@ -14,8 +14,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ...patch import Edit, Layer, Oscillator, note_name, number, write
-from ..evidence import Evidence, ratio_of
+from ..evidence import Evidence
 from ..finding import Fix, Limits
+from ..sounding import ratio_of
 from .pairs import LayerPair, pairs_of, same_pair
 
 _Real = NDArray[np.float64]
@@ -135,13 +136,14 @@ def align_fixes(e: Evidence, pair: LayerPair, limits: Limits) -> tuple[Fix, ...]
     if start is None:
         return ()
     tried: list[Fix] = []
-    if loose and start.worst.sum_loss >= limits.sum_loss_db:
-        tried.append(Fix("Retrigger the oscillators on every note", loose, start.worst.sum_loss))
+    if loose and start.lasting_loss >= limits.sum_loss_db:
+        tried.append(Fix("Retrigger the oscillators on every note", loose, start.lasting_loss))
     for choice in _worth_trying(e, start):
         edits = (*loose, *edits_of(start, choice))
         measured = same_pair(e.with_edits(edits), pair)
-        if measured is not None and measured.worst.sum_loss > pair.worst.sum_loss + 0.5:
-            tried.append(Fix(_label(start.own, choice, bool(loose)), edits, measured.worst.sum_loss))
+        # turned against each other within a note, they have to add up to its end
+        if measured is not None and measured.lasting_loss > pair.lasting_loss + 0.5:
+            tried.append(Fix(_label(start.own, choice, bool(loose)), edits, measured.lasting_loss))
     good = [f for f in tried if _after(f) >= limits.sum_loss_db]
     return tuple(good[:3] or sorted(tried, key=_after, reverse=True)[:2])
 

@@ -3,61 +3,73 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
 from functools import partial
 
 from ...patch import note_name, write
 from ..evidence import Evidence
-from ..finding import Finding, Fix, Limits, Verdict, Where
+from ..finding import Candidate, Finding, Fix, Limits, Verdict, Where
 from .align import align_fixes
-from .pairs import LayerPair, onset_loss, pairs_of, same_pair
+from .pairs import LEAST_DB, LayerPair, onset_loss, pairs_of, same_pair
 from .splits import parted
+from .tuning import untuned
 
 
-def limit_of(pair: LayerPair, limits: Limits) -> float:
-    """The limit of a pair's sum loss."""
-    return limits.sum_loss_apart_db if pair.apart else limits.sum_loss_db
-
-
-def _text(pair: LayerPair) -> str:
+def _text(pair: LayerPair, limits: Limits) -> str:
     worst = pair.worst
-    name = note_name(worst.note.pitch)
+    at = write(worst.hz, "Hz")
     if pair.beat_hz is not None:
-        return (
-            f"{write(worst.sum_loss, 'dB')} on average at {write(worst.hz, 'Hz')}; they beat {pair.beat_hz:.2g} times "
-            f"a second, from {write(worst.low, 'dB')} to {write(worst.high, 'dB')}"
-        )
+        return f"{pair.beat_hz:.2g} times a second at {at}, from {write(worst.low, 'dB')} to {write(worst.high, 'dB')}"
     if pair.apart:
-        return f"{write(worst.sum_loss, 'dB')} on average at {write(worst.hz, 'Hz')}; their phase drifts"
-    return f"{write(worst.sum_loss, 'dB')} at {write(worst.hz, 'Hz')}, worst note {name}"
+        return f"{write(worst.sum_loss, 'dB')} on average at {at}; their phase drifts"
+    if not pair.blamed and worst.sum_loss < limits.sum_loss_db:
+        return f"{write(worst.sum_loss, 'dB')} at {at}, of which the sum loses less than {write(LEAST_DB, 'dB')}"
+    slow = f"; they beat {worst.beat_hz:.2g} times a second" if worst.turns else ""
+    return f"{write(worst.sum_loss, 'dB')} at {at}, worst note {note_name(worst.note.pitch)}{slow}"
 
 
 _AT_THE_BOTTOM = 10.0 ** (-12.0 / 20.0)
 
 
-def _verdict(pair: LayerPair, limits: Limits) -> Verdict:
-    """Pairs without a fixed phase, and sources that cost colour more than lows, are worth a look only."""
+def pair_verdict(pair: LayerPair, limits: Limits) -> Verdict:
+    """Pairs without a fixed phase are judged as beats. Sources that cost more colour than lows are worth a look."""
     worst = pair.worst
-    if worst.sum_loss >= limit_of(pair, limits):
+    if pair.apart or not pair.blamed or worst.sum_loss >= limits.sum_loss_db:
         return "holds"
     bottom = worst.hz <= limits.low_hz and worst.share >= _AT_THE_BOTTOM
-    return "look" if pair.apart or (pair.sources and not bottom) else "fails"
+    return "look" if pair.sources and not bottom else "fails"
 
 
 def _fixes(e: Evidence, pair: LayerPair, limits: Limits) -> tuple[Fix, ...]:
-    """Alignment if they keep a fixed phase. If that is not enough, separation."""
-    limit = limit_of(pair, limits)
-    aligned = () if pair.apart else align_fixes(e, pair, limits)
-    if any(f.after is not None and f.after >= limit for f in aligned):
-        return aligned
+    """Detune taken away, alignment if they keep a fixed phase, and separation if that is not enough."""
+    limit = limits.sum_loss_db
 
     def left(x: Evidence) -> float | None:
         found = same_pair(x, pair)
         if found is None:
             return None
-        # a pair that starts or stops keeping step would be judged by another limit
-        return found.worst.sum_loss if found.apart == pair.apart else -math.inf
+        # a pair that stops keeping step would be judged as a beat
+        return -math.inf if found.apart else found.lasting_loss if found.blamed else 0.0
 
-    return (*e.full_cure(parted(e, pair), left, lambda loss: loss >= limit), *aligned)
+    def holds(loss: float) -> bool:
+        return loss >= limit
+
+    tuned = e.full_cure(_tuned(e, pair), left, holds) if pair.worst.turns else ()
+    aligned = align_fixes(e, pair, limits)
+    if tuned or any(f.after is not None and f.after >= limit for f in aligned):
+        return (*tuned, *aligned)
+    apart = () if pair.sources else parted(e, set(pair.layers), pair.worst.hz, max(n.hz for n in pair.notes))
+    return (*e.full_cure(apart, left, holds), *aligned)
+
+
+def _tuned(e: Evidence, pair: LayerPair) -> Iterator[Candidate]:
+    """What takes either side off its pitch, taken away."""
+    sides = [(pair.turned, s) for s in pair.sources]
+    sides = sides or [(x, s) for x in (pair.turned, *pair.first) for s in e.pitched_sources(x)]
+    found = [option for layer, source in sides for option in untuned(e.patch, layer, source)]
+    yield from found
+    if len(found) > 1:
+        yield f"Tune {pair.title} to the note", tuple(edit for _, edits in found for edit in edits)
 
 
 def layers_add_up(e: Evidence, limits: Limits) -> list[Finding]:
@@ -65,13 +77,13 @@ def layers_add_up(e: Evidence, limits: Limits) -> list[Finding]:
     found: list[Finding] = []
     for pair in pairs_of(e):
         worst = pair.worst
-        limit = limit_of(pair, limits)
-        verdict = _verdict(pair, limits)
+        verdict = pair_verdict(pair, limits)
         name = note_name(worst.note.pitch)
         if pair.apart:
             title = f"{pair.title} {'beat' if pair.beat_hz is not None else 'drift in phase'}"
         else:
-            title = f"{pair.title} {'add up' if verdict == 'holds' else 'cancel'}"
+            does = "add up" if verdict == "holds" else "beat slowly" if worst.turns else "cancel"
+            title = f"{pair.title} {does}"
         fixes: tuple[Fix, ...] = ()
         if verdict != "holds":
             fixes = e.sought(partial(_fixes, e, pair, limits))
@@ -81,12 +93,12 @@ def layers_add_up(e: Evidence, limits: Limits) -> list[Finding]:
                 check="layers-add-up",
                 verdict=verdict,
                 title=title,
-                text=_text(pair),
+                text=_text(pair, limits),
                 value=worst.sum_loss,
                 unit="dB",
-                limit=limit,
-                limit_text=f"{write(limit, 'dB')}",
-                limit_name="sum_loss_apart_db" if pair.apart else "sum_loss_db",
+                limit=limits.sum_loss_db,
+                limit_text="judged as beats" if pair.apart else f"{write(limits.sum_loss_db, 'dB')}",
+                limit_name="" if pair.apart else "sum_loss_db",
                 where=Where(pair.layers, name, worst.note.beat, worst.hz / 1.12, worst.hz * 1.12, path),
                 fixes=fixes,
                 evidence=(

@@ -13,8 +13,9 @@ from numpy.typing import NDArray
 
 from ...engine import RATE
 from ...measure import lag_of_cross, pair_sums
-from ...patch import Layer, Oscillator, Patch
-from ..evidence import Evidence, HeardNote, frame_plan, has_pitch, ratio_of, source_ratios
+from ...patch import Layer, Oscillator
+from ..evidence import BUSES, WORKED, Evidence, HeardNote, frame_plan
+from ..sounding import ratio_of
 
 _Complex = NDArray[np.complex128]
 
@@ -24,6 +25,8 @@ HIGHEST_HZ = 500.0
 INCOHERENT = 0.5
 _BEATS = 0.8
 """Coherence after removing the beat from which a pair counts as beating steadily rather than drifting."""
+LEAST_DB = 0.5
+"""A pair is blamed only if the sum would gain this much if either side were turned to it."""
 _QUIET = 1e-3
 _HEARD = 10.0 ** (-24.0 / 20.0)
 """Share of a note's strongest partial below which an overlap of two sounds is inaudible."""
@@ -36,7 +39,8 @@ class NoteSum:
 
     a, b: amplitudes at the lowest common partial. low, high: 5th percentile and maximum of the sum loss over the note.
     lag_ms: of the turned side against the other. beat_hz: None for a pair that keeps a fixed phase or wanders. common:
-    number of common partials. share: of the strongest partial of the note.
+    number of common partials. share: of the strongest partial of the note. in_sum: what the sum would gain in dB if
+    either side were turned to add to it.
     """
 
     note: HeardNote
@@ -56,20 +60,33 @@ class NoteSum:
     beat_hz: float | None
     common: int
     share: float
+    in_sum: float
+
+    @property
+    def turns(self) -> bool:
+        """Whether two that keep step still turn against each other by an eighth of a cycle or more."""
+        return self.beat_hz is not None and self.beat_hz * self.note.length / RATE >= 0.125
+
+    @property
+    def lasting_loss(self) -> float:
+        """The sum loss that holds for the whole note."""
+        return self.low if self.turns else self.sum_loss
 
 
 @dataclass
 class LayerPair:
     """Two layers, a clean layer and the worked path, or two sources of a layer, note by note.
 
-    turned: the layer that a fix may change; source: its source if the pair is of sources. a: (frames, partials)
-    amplitudes for each note; b likewise, of the turned side.
+    turned: the layer that a fix may change; sources: its sources if the pair is of sources. ratio: the lowest frequency
+    of both sides over the note's; lowest: that of the turned layer. a: (frames, partials) amplitudes for each note; b
+    likewise, of the turned side.
     """
 
     kind: Literal["layers", "path", "sources"]
     first: tuple[Layer, ...]
     turned: Layer
     ratio: float
+    lowest: float
     sources: tuple[Oscillator, ...] = ()
     notes: list[NoteSum] = field(default_factory=list)
     a: list[_Complex] = field(default_factory=list)
@@ -105,8 +122,18 @@ class LayerPair:
 
     @property
     def worst(self) -> NoteSum:
-        """The note with the largest sum loss."""
-        return min(self.notes, key=lambda n: n.sum_loss)
+        """The note with the largest sum loss, of those that the pair is blamed for if there are any."""
+        return min(self.blamed or self.notes, key=lambda n: n.sum_loss)
+
+    @property
+    def lasting_loss(self) -> float:
+        """The sum loss that holds on every note from its start to its end."""
+        return min(n.lasting_loss for n in self.blamed or self.notes)
+
+    @property
+    def blamed(self) -> list[NoteSum]:
+        """The notes on which the sum loses by the pair."""
+        return [n for n in self.notes if n.in_sum >= LEAST_DB]
 
     @property
     def coherence(self) -> float:
@@ -127,7 +154,7 @@ class LayerPair:
     @property
     def own_ratio(self) -> float:
         """Lowest frequency of the turned side over the note's."""
-        return ratio_of(self.turned, self.sources[0]) if self.sources else min(source_ratios(self.turned))
+        return ratio_of(self.turned, self.sources[0]) if self.sources else self.lowest
 
 
 def _loss(together: float, apart: float) -> float:
@@ -145,8 +172,20 @@ def _beat(cross: _Complex, hop: float) -> float | None:
     return abs(step) / (2.0 * math.pi * hop)
 
 
-def _note_sum(note: HeardNote, hz: float, a: _Complex, b: _Complex, hop: float, strongest: float) -> NoteSum | None:
-    """Sums over the frames. None if the two share nothing low."""
+def _gain(whole: _Complex, own: _Complex, turned: _Complex) -> float:
+    """What a sum would gain in dB if one of its parts were turned to add to the rest, (frames,)."""
+    best = float(np.square(np.abs(whole - own) + np.abs(turned)).sum())
+    return 10.0 * math.log10(best / max(float(np.square(np.abs(whole)).sum()), 1e-12 * best, 1e-30))
+
+
+def _note_sum(
+    note: HeardNote, hz: float, a: _Complex, b: _Complex, hop: float, strongest: float, whole: _Complex, own: _Complex
+) -> NoteSum | None:
+    """Sums over the frames. None if the two share nothing low.
+
+    whole: amplitudes of the sum that the pair is in. own: of the layer that both are sources of, in that sum; empty for
+    a pair of layers.
+    """
     level_a, level_b = (np.sqrt(np.square(np.abs(x)).mean(axis=0)) for x in (a, b))
     if min(level_a.max(initial=0), level_b.max(initial=0)) < _QUIET:
         return None
@@ -182,7 +221,16 @@ def _note_sum(note: HeardNote, hz: float, a: _Complex, b: _Complex, hop: float, 
         beat_hz=_beat(b[:, k] * np.conj(a[:, k]), hop),
         common=int(loud.sum()),
         share=float(level_a[k] + level_b[k]) / max(strongest, 1e-12),
+        in_sum=_source_gain(whole[:, k], own[:, k], a[:, k], b[:, k])
+        if own.size
+        else min(_gain(whole[:, k], x[:, k], x[:, k]) for x in (a, b)),
     )
+
+
+def _source_gain(whole: _Complex, own: _Complex, a: _Complex, b: _Complex) -> float:
+    """Like ``_gain`` for two sources: their layer would be louder by what they lose together."""
+    lost = np.sqrt(np.square(np.abs(a) + np.abs(b)).sum() / max(float(np.square(np.abs(a + b)).sum()), 1e-30))
+    return _gain(whole, own, own * float(min(lost, 1e3)))
 
 
 def signals_of(e: Evidence, pair: LayerPair) -> list[NDArray[np.float64]]:
@@ -205,6 +253,8 @@ def _measure(e: Evidence, pair: LayerPair) -> LayerPair:
     glide = max(layer.play.glide for layer in (*pair.first, pair.turned))
     signals = signals_of(e, pair) if pair.sources else []
     for note in e.notes:
+        if not _together(e, pair, note):
+            continue
         hz = e.note_hz(note, pair.ratio)
         if pair.sources:
             frames = e.frames(signals, note, hz, COUNT, glide)
@@ -215,7 +265,10 @@ def _measure(e: Evidence, pair: LayerPair) -> LayerPair:
         if not a.shape[0]:
             continue
         hop = max(1, frame_plan(note, hz, glide)[1] // 2) / RATE
-        found = _note_sum(note, hz, a, b, hop, e.strongest(note))
+        into = WORKED if pair.kind != "path" and pair.turned.path == "worked" else BUSES
+        whole = e.partials(into, note, hz, COUNT, glide)
+        own = e.partials(pair.turned.id, note, hz, COUNT, glide) if pair.sources else np.zeros((0, 0), complex)
+        found = _note_sum(note, hz, a, b, hop, e.strongest(note), whole, own)
         if found is None or found.hz > HIGHEST_HZ or found.share < _HEARD:
             continue
         pair.notes.append(found)
@@ -224,25 +277,33 @@ def _measure(e: Evidence, pair: LayerPair) -> LayerPair:
     return pair
 
 
-def _named(patch: Patch) -> list[LayerPair]:
-    heard = [layer for layer in patch.layers if has_pitch(layer)]
+def _together(e: Evidence, pair: LayerPair, note: HeardNote) -> bool:
+    """Whether both sides are heard on a note."""
+    if pair.sources:
+        return all(e.source_sounds(pair.turned, s.id, note) for s in pair.sources)
+    return e.sounds(pair.turned.id, note) and any(e.sounds(layer.id, note) for layer in pair.first)
+
+
+def _named(e: Evidence) -> list[LayerPair]:
+    heard = [layer for layer in e.patch.layers if e.has_pitch(layer)]
     clean = [layer for layer in heard if layer.path == "clean"]
     worked = [layer for layer in heard if layer.path == "worked"]
-    found = [_pair("layers", turned, (other,)) for group in (clean, worked) for turned, other in combinations(group, 2)]
-    found += [_pair("path", turned, tuple(worked)) for turned in clean if worked]
-    return found + [pair for layer in heard for pair in _of_sources(layer)]
+    found = [_pair(e, "layers", turned, (it,)) for group in (clean, worked) for turned, it in combinations(group, 2)]
+    found += [_pair(e, "path", turned, tuple(worked)) for turned in clean if worked]
+    return found + [pair for layer in heard for pair in _of_sources(e, layer)]
 
 
-def _pair(kind: Literal["layers", "path"], turned: Layer, first: tuple[Layer, ...]) -> LayerPair:
-    return LayerPair(kind, first, turned, min(r for layer in (turned, *first) for r in source_ratios(layer)))
+def _pair(e: Evidence, kind: Literal["layers", "path"], turned: Layer, first: tuple[Layer, ...]) -> LayerPair:
+    lowest = e.lowest_ratio(turned)
+    return LayerPair(kind, first, turned, min(lowest, *(e.lowest_ratio(x) for x in first)), lowest)
 
 
-def _of_sources(layer: Layer) -> list[LayerPair]:
-    own = [s for s in layer.sources if isinstance(s, Oscillator) and s.to != "modulates only" and s.level > -60]
-    return [
-        LayerPair("sources", (), layer, min(ratio_of(layer, s) for s in (other, turned)), (turned, other))
-        for other, turned in combinations(own, 2)
-    ]
+def _of_sources(e: Evidence, layer: Layer) -> list[LayerPair]:
+    found = []
+    for other, turned in combinations(e.pitched_sources(layer), 2):
+        lowest = ratio_of(layer, turned)
+        found.append(LayerPair("sources", (), layer, min(lowest, ratio_of(layer, other)), lowest, (turned, other)))
+    return found
 
 
 def pairs_of(e: Evidence) -> list[LayerPair]:
@@ -251,12 +312,12 @@ def pairs_of(e: Evidence) -> list[LayerPair]:
     Clean layers are compared with each other and with the worked path behind its chain; worked layers with each other
     before the chain; sources of a layer with each other before its chain.
     """
-    return e.once("pairs", lambda: [p for p in (_measure(e, named) for named in _named(e.patch)) if p.notes])
+    return e.once("pairs", lambda: [p for p in (_measure(e, named) for named in _named(e)) if p.notes])
 
 
 def same_pair(e: Evidence, pair: LayerPair) -> LayerPair | None:
     """A pair of other evidence, measured on this one. None if it shares nothing here."""
-    for named in _named(e.patch):
+    for named in _named(e):
         if named.key == pair.key:
             found = _measure(e, named)
             return found if found.notes else None

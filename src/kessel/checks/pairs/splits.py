@@ -11,7 +11,6 @@ from collections.abc import Iterator, Sequence
 from ...patch import Edit, Layer, Patch, Split, write
 from ..evidence import Evidence
 from ..finding import Candidate, Limits
-from .pairs import LayerPair
 
 _THIRDS = (1, -1, 2, -2, 3, -3, 4, 5)
 """Split positions to try, in third octaves from the present one, nearest first."""
@@ -58,18 +57,17 @@ def _height(e: Evidence, layer: Layer) -> float:
     return s.power(120.0, 20000.0) / whole if whole > 0 else 0.0
 
 
-def parted(e: Evidence, pair: LayerPair) -> Iterator[Candidate]:
-    """Candidates that separate two layers: by the split between them, or by an edge of the upper one."""
-    if pair.sources:
-        return
-    ids = set(pair.layers)
+def parted(e: Evidence, ids: set[str], worst: float, highest: float) -> Iterator[Candidate]:
+    """Candidates that separate two layers: by the split between them, or by an edge of the upper one.
+
+    worst, highest: frequencies that they share, in Hz.
+    """
     between = [s for s in e.patch.splits if {s.lower, s.upper} <= ids]
     yield from moved_splits(e.patch, between)
-    if between or len(ids) > 2:
+    if between or len(ids) != 2:
         return
-    upper = max((e.patch.layer(i) for i in pair.layers), key=lambda layer: _height(e, layer))
-    highest = max(n.hz for n in pair.notes)
-    for hz in (pair.worst.hz, *(over * highest for over in _OVER)):
+    upper = max((e.patch.layer(i) for i in sorted(ids)), key=lambda layer: _height(e, layer))
+    for hz in (worst, *(over * highest for over in _OVER)):
         option = kept_above(upper, hz)
         if option is not None:
             yield option

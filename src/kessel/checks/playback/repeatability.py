@@ -9,10 +9,27 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ...engine import RATE, CancelToken, RenderCache
-from ...patch import Edit, Layer, Lfo, Noise, Note, Oscillator, Patch, Performance, note_name, write
-from ..evidence import Evidence, has_pitch
+from ...patch import (
+    PARTS,
+    ChainItem,
+    Curve,
+    Edit,
+    Follower,
+    Lfo,
+    Macro,
+    Noise,
+    Note,
+    Oscillator,
+    Patch,
+    Sample,
+    note_name,
+    write,
+)
+from ..evidence import Evidence
 from ..finding import Finding, Fix, Limits, Verdict, Where
+from ..items import items_below
 from ..pairs import pairs_of
+from ..sounding import can_sound
 
 STRIKES = 16
 LOW_HZ = 20.0
@@ -23,6 +40,8 @@ _REACH_HZ = 250.0
 _LEAST_SHARE = 10.0 ** (-30.0 / 10.0)
 """Share of the power in the lows: a layer with less cannot change them by half a dB."""
 _LEAST_MOVE = 1e-6
+SHARED = ""
+"""Stands for the worked path and the sends where a layer is named."""
 
 _Real = NDArray[np.float64]
 
@@ -56,39 +75,51 @@ class RepeatedNotes:
     causes: tuple[Cause, ...]
 
 
-def _moved_freely(patch: Patch, layer: Layer) -> list[Cause]:
-    """Movers that do not restart with a note and move something in a layer, or in what all layers share."""
+def _moved_freely(patch: Patch, places: Sequence[str], layer: str) -> list[Cause]:
+    """Movers that do not restart with a note and move something below these places."""
     found: dict[str, Cause] = {}
     movers = {m.id: m for m in patch.movers}
     for m in patch.movements:
-        if m.lost or not m.target.startswith(f"layers.{layer.id}.") or abs(m.amount) < _LEAST_MOVE:
+        if m.lost or not m.target.startswith(tuple(places)) or abs(m.amount) < _LEAST_MOVE:
             continue
         for mover in (movers.get(m.mover), movers.get(m.scaled_by)):
-            if isinstance(mover, Lfo) and (mover.restart != "note" or "random" in mover.shape):
-                edits = [Edit(f"movers.{mover.id}.restart", "note")]
-                if "random" in mover.shape:
-                    edits = [Edit(f"movements.{m.id}.amount", 0.0)]
-                found[mover.id] = Cause(
-                    layer.id, "free-running LFO", f"{mover.name} runs independently of the notes", tuple(edits)
-                )
-            elif isinstance(mover, Performance) and mover.what == "random":
-                edits = [Edit(f"movements.{m.id}.amount", 0.0)]
-                found[mover.id] = Cause(layer.id, "random", f"{mover.name} is random for each note", tuple(edits))
+            runs_on = PARTS[mover.kind].runs_on(mover) if mover is not None else ""
+            if mover is None or not runs_on:
+                continue
+            if isinstance(mover, Lfo | Curve) and "random" not in getattr(mover, "shape", ""):
+                what, edit = "free-running mover", Edit(f"movers.{mover.id}.restart", "note")
+            elif isinstance(mover, Follower) or (isinstance(mover, Macro) and mover.drawn):
+                what, edit = "movement", Edit(f"movements.{m.id}.amount", 0.0)
+            else:
+                what, edit = "random", Edit(f"movements.{m.id}.amount", 0.0)
+            found[mover.id] = Cause(layer, what, f"{mover.name} {runs_on}", (edit,))
     return list(found.values())
+
+
+def _effects_running_on(chain: Sequence[ChainItem], place: str, layer: str) -> list[Cause]:
+    """Effects of a chain that swing independently of the notes."""
+    return [
+        Cause(layer, "effect", f"{item.name} {PARTS[item.kind].runs_on(item)}", (Edit(f"{path}.on", False),))
+        for path, item in items_below(list(chain), place)
+        if item.on and item.kind in PARTS and PARTS[item.kind].runs_on(item)
+    ]
 
 
 def causes_of(patch: Patch) -> list[Cause]:
     """What makes repeated notes of a patch differ in the lows, layer by layer."""
     found: list[Cause] = []
+    heard = can_sound(patch)
     for layer in patch.layers:
-        if layer.mute or layer.level <= -60 or layer.range.low >= _REACH_HZ:
+        if layer.id not in heard or layer.range.low >= _REACH_HZ:
             continue
         for s in layer.sources:
             path = f"layers.{layer.id}.sources.{s.id}"
             whose = f"{s.name} of {layer.name}"
-            if isinstance(s, Noise) and s.level > -60 and s.to != "modulates only":
+            if isinstance(s, Noise) and s in heard[layer.id]:
                 found.append(Cause(layer.id, "noise", f"{whose} is noise", ()))
-            if not isinstance(s, Oscillator) or s.level <= -60:
+            if isinstance(s, Sample) and s in heard[layer.id] and s.begins == "phrase":
+                found.append(Cause(layer.id, "sample", f"{whose} runs on in its loop", ()))
+            if not isinstance(s, Oscillator) or (s not in heard[layer.id] and s.to != "modulates only"):
                 continue
             if s.start == "free-running":
                 found.append(
@@ -105,8 +136,13 @@ def causes_of(patch: Patch) -> list[Cause]:
             if s.drift > 0:
                 text = f"{whose} drifts by {write(s.drift, 'ct')}"
                 found.append(Cause(layer.id, "drift", text, (Edit(f"{path}.drift", 0.0),)))
-        found += _moved_freely(patch, layer)
-    return found
+        own = f"layers.{layer.id}."
+        found += _moved_freely(patch, (own,), layer.id) + _effects_running_on(layer.chain, f"{own}chain", layer.id)
+    return (
+        found
+        + _moved_freely(patch, ("worked.", "sends."), SHARED)
+        + _effects_running_on(patch.worked, "worked", SHARED)
+    )
 
 
 def strike_patch(patch: Patch, pitch: int | None = None) -> Patch:
@@ -164,7 +200,9 @@ _LABELS = {
     "free-running phase": "Retrigger the oscillators on every note",
     "random": "Remove the randomness",
     "drift": "Remove the drift",
-    "free-running LFO": "Restart the LFOs with each note",
+    "free-running mover": "Restart the movers with each note",
+    "movement": "Take the free movement away",
+    "effect": "Switch the swinging effects off",
 }
 """The fix of each kind of cause."""
 
@@ -195,13 +233,17 @@ def _fixes(e: Evidence, found: RepeatedNotes, limits: Limits) -> tuple[Fix, ...]
 def _in_the_lows(e: Evidence, causes: list[Cause], limits: Limits) -> list[Cause]:
     """The causes whose layers bring enough of the lows to change them."""
     whole = sum(e.spectrum(x.id).power(LOW_HZ, limits.low_hz) for x in e.patch.layers if not x.mute)
-    share = {c.layer: e.spectrum(c.layer).power(LOW_HZ, limits.low_hz) / max(whole, 1e-20) for c in causes}
-    return [c for c in causes if share[c.layer] > _LEAST_SHARE]
+    share = {
+        c.layer: e.spectrum(c.layer).power(LOW_HZ, limits.low_hz) / max(whole, 1e-20)
+        for c in causes
+        if c.layer != SHARED
+    }
+    return [c for c in causes if c.layer == SHARED or share[c.layer] > _LEAST_SHARE]
 
 
 def repeatability(e: Evidence, limits: Limits) -> list[Finding]:
     """Spread of the lows over sixteen repeats of the lowest note. Played only if something can differ."""
-    if not e.notes or not any(has_pitch(layer) for layer in e.patch.layers):
+    if not e.notes or not any(e.has_pitch(layer) for layer in e.patch.layers):
         return []
     causes = _in_the_lows(e, causes_of(e.patch), limits)
     found = strike(e.patch, limits, e.takes, e.stop) if causes else None
@@ -209,7 +251,7 @@ def repeatability(e: Evidence, limits: Limits) -> list[Finding]:
     if spread is None:
         return []
     fails = spread > limits.strike_db
-    layers = tuple(dict.fromkeys(c.layer for c in causes)) if fails else ()
+    layers = tuple(dict.fromkeys(c.layer for c in causes if c.layer)) if fails else ()
     return [
         Finding(
             check="repeatability",

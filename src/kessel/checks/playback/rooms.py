@@ -94,10 +94,11 @@ def _pitches(
     told: list[tuple[HeardNote, bool]] = []
     strongest: tuple[str, int, float] | None = None
     lowest = min((n.pitch for n in e.notes), default=0)
-    if e.base_ratio is None:
-        return told, strongest
     for note in e.notes:
-        base = e.note_hz(note, e.base_ratio)
+        ratio = e.base_ratio(note)
+        if ratio is None:
+            continue
+        base = e.note_hz(note, ratio)
         frames = e.frames([middle], note, base, PARTIALS)[:, 0]
         if not frames.shape[0]:
             continue

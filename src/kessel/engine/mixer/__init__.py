@@ -2,7 +2,7 @@
 
 from .layer_chain import LayerChain, below_of
 from .modulated_chain import traced
-from .output import BusMixer, OutputStage, Placement, placement_of, placements_of, sending, sent
+from .output import BusMixer, OutputStage, Placement, moved_faders, placement_of, placements_of, sending, sent
 from .returns import ReturnBus, WorkedPath, chain_latency, kicked_by, return_latency, transport_of
 from .sends import Gain, fed, still_sends
 
@@ -18,6 +18,7 @@ __all__ = [
     "chain_latency",
     "fed",
     "kicked_by",
+    "moved_faders",
     "placement_of",
     "placements_of",
     "return_latency",

@@ -5,13 +5,13 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from ...dsp import QUANTUM
 from ...dsp.filters.svf import BUTTERWORTH, PREWARP_TABLE, SvfCurves, filter_svf
 from ...patch import Layer, Patch
 from ..clock import NoteEvent
 from ..effects import constant_block
 from ..modulation import Array, Batch, SmoothedParameter, TransportContext, as_gain, as_is, parameter_of
 from .modulated_chain import ModulatedChain
+from .output import resting_gain
 from .sends import Gain, Sends
 
 
@@ -134,10 +134,9 @@ class LayerChain:
         return found
 
     def _moved_level(self) -> Array:
-        """The gain that movements add to the fader."""
-        parameter = self._level
-        moved, rest = as_gain(parameter.scale(self.processor.movers)), as_gain(np.array([parameter.goal]))[0]
-        return moved / rest if rest > 0 else np.ones(QUANTUM)
+        """The gain that movements add to the fader's placement."""
+        rest = resting_gain(self.layer, True)
+        return as_gain(self._level.scale(self.processor.movers)) / rest
 
 
 def below_of(layer_id: str) -> tuple[str, ...]:

@@ -14,7 +14,7 @@ from ...dsp.dynamics.limiter import LATENCY as LIMITER_LATENCY
 from ...dsp.dynamics.limiter import limit, rest
 from ...dsp.filters.svf import BUTTERWORTH, PREWARP_TABLE, SvfCurves, filter_svf
 from ...dsp.mixing import PLACE, from_mid_side, meter, place, ramp_gain, to_mid_side
-from ...patch import Ceiling, Layer, Output, pitch_hz
+from ...patch import Ceiling, Layer, Output, Patch, pitch_hz
 from ..effects import ChainRecorder, Clips, batch_size, clipped, constant_block, kick_duck_gain
 from ..modulation import Array, Batch, LastNoteTracker, ModulationMatrix, as_factor, gain_of
 
@@ -22,9 +22,20 @@ RING = 8192
 _ACROSS = np.arange(1, QUANTUM + 1) / QUANTUM
 
 
-def placement_of(layer: Layer, heard: bool = True) -> Array:
-    """A layer's level, pan, width, polarity and delay as (ll, lr, rl, rr, delay in samples)."""
-    gain = 0.0 if layer.mute or not heard else gain_of(layer.level)
+def resting_gain(layer: Layer, moved: bool) -> float:
+    """The gain of a layer's placement: that of its fader, or 1 if it is off and opened by movements."""
+    return gain_of(layer.level) or (1.0 if moved else 0.0)
+
+
+def moved_faders(patch: Patch) -> set[str]:
+    """Ids of the layers whose faders are moved."""
+    targets = {m.target for m in patch.movements if not m.lost}
+    return {layer.id for layer in patch.layers if f"layers.{layer.id}.level" in targets}
+
+
+def placement_of(layer: Layer, moved: bool, heard: bool = True) -> Array:
+    """A layer's level, pan, width, polarity and delay as (ll, lr, rl, rr, delay in samples). moved: its fader is."""
+    gain = 0.0 if layer.mute or not heard else resting_gain(layer, moved)
     if layer.polarity == "inverted":
         gain = -gain
     angle = (layer.pan / 100.0 + 1.0) * math.pi / 4.0
@@ -102,14 +113,14 @@ class BusMixer:
 
 
 def placements_of(
-    layer: Layer, pad: int, worked: int, back: int, sends: dict[str, float], heard: bool = True
+    layer: Layer, moved: bool, pad: int, worked: int, back: int, sends: dict[str, float], heard: bool = True
 ) -> dict[str, Placement]:
     """A layer's placement on every bus: clean, worked, and the returns by id.
 
-    pad: samples of delay that align all layers. worked: latency of the worked path. back: latency of the latest return.
-    sends: gains into the returns.
+    moved: whether its fader is moved. pad: samples of delay that align all layers. worked: latency of the worked path.
+    back: latency of the latest return. sends: gains into the returns.
     """
-    own = placement_of(layer, heard)
+    own = placement_of(layer, moved, heard)
     own[4] += pad
     found = {}
     for bus, gain, late in (

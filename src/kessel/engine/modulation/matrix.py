@@ -110,4 +110,5 @@ def _input_of(m: Movement, two_way: Mapping[str, bool]) -> ModulationInput:
         m.curve * 0.08 if abs(m.curve) >= 0.5 else 0.0,
         m.scaled_by,
         two_way.get(m.scaled_by, False),
+        m.from_off == "decibels",
     )

@@ -20,6 +20,8 @@ ModulationValues = dict[str, Array]
 """Output of every mover over the quantum, by id."""
 
 _TEN = math.log(10.0) / 20.0
+_LOUDNESS = 1.66
+"""Gain as a power of loudness: ten dB are twice as loud (Stevens' law for sound pressure, 0.6)."""
 
 
 def gain_of(db: float) -> float:
@@ -83,7 +85,7 @@ class ModulationInput:
     """One movement as a parameter reads it. amount: on the parameter's own scale.
 
     is_bipolar: whether the mover is -1..1 instead of 0..1. tension: curvature. by: a second mover that scales it from
-    nothing to all.
+    nothing to all. in_decibels: a level opens from off evenly in dB.
     """
 
     mover: str
@@ -93,6 +95,13 @@ class ModulationInput:
     tension: float = 0.0
     by: str = ""
     by_swings: bool = False
+    in_decibels: bool = False
+
+    @property
+    def reach(self) -> tuple[float, float]:
+        """The least and the most that it adds."""
+        ends = (0.0, self.amount, -self.amount if self.both_ways else 0.0)
+        return min(ends), max(ends)
 
     def plain(self, movers: ModulationValues) -> tuple[Array, float, float] | None:
         """The mover, its factor and its offset, if the movement is linear. None otherwise."""
@@ -144,6 +153,7 @@ class SmoothedParameter:
         self.latest: Array | None = None
         """The moved value over the quantum that was requested last."""
         self._low, self._high = control.to_scale(control.low), control.to_scale(control.high)
+        self._has_off = control.unit == "dB" and control.off_low == "off"
         self._converted = convert(self.base_value)
 
     def turn(self, value: float) -> None:
@@ -180,19 +190,36 @@ class SmoothedParameter:
 
     def scale(self, movers: ModulationValues, shift: Array | float = 0.0) -> Array:
         """The moved value over the quantum on the control's own scale, clipped to its limits."""
-        if self.movements and isinstance(shift, float):
-            moved = self._plainly(movers, shift)
-            if moved is not None:
-                self.latest = moved
-                return moved
-        x = self.base_value + shift
-        for moving in self.movements:
-            added = moving.of(movers)
-            if added is not None:
-                x += added
-        np.maximum(x, self._low, out=x)
-        self.latest = np.minimum(x, self._high, out=x)
+        x = self._plainly(movers, shift) if self.movements and isinstance(shift, float) else None
+        if x is None:
+            x = self.base_value + shift
+            for moving in self.movements:
+                added = moving.of(movers)
+                if added is not None:
+                    x += added
+            np.maximum(x, self._low, out=x)
+            np.minimum(x, self._high, out=x)
+        self.latest = self._opened(x) if self._has_off and self.movements else x
         return self.latest
+
+    def _opened(self, x: Array) -> Array:
+        """A moved level in dB that leaves or reaches off, even in loudness between the two ends."""
+        ends = {self._opens_to(float(v)) for v in (self.base_value[0], self.base_value[-1])}
+        if ends == {None}:
+            return x
+        # while the fader is turned across off, the law of one end fades into that of the other
+        first, last = (_even(x, self._opens_to(float(v))) for v in (self.base_value[0], self.base_value[-1]))
+        share = np.arange(1, QUANTUM + 1) / QUANTUM
+        return last if len(ends) == 1 else first + (last - first) * share
+
+    def _opens_to(self, rest: float) -> float | None:
+        """The level in dB at which a movement from or to off ends, for a fader at ``rest``. None: it never is off."""
+        if any(m.in_decibels for m in self.movements):
+            return None
+        down, up = (sum(m.reach[i] for m in self.movements) for i in (0, 1))
+        if rest > self._low:
+            return rest if rest + down <= self._low else None
+        return min(rest + up, self._high)
 
     def _plainly(self, movers: ModulationValues, shift: float) -> Array | None:
         """The moved value if all movements are linear. None otherwise."""
@@ -217,6 +244,18 @@ class SmoothedParameter:
     def value(self, movers: ModulationValues) -> Array:
         """The moved value over the quantum, converted for the loops."""
         return self.convert(self.scale(movers)) if self.movements else self._converted
+
+
+def _even(x: Array, top: float | None) -> Array:
+    """Levels x from off to ``top`` in dB, as levels whose loudness grows evenly.
+
+    The gain is the share of the way to the power of 1.66: a fall of 10 dB, which is heard as half, is half the way.
+    """
+    if top is None or top <= SILENT_DB:
+        return x
+    share = (x - SILENT_DB) / (top - SILENT_DB)
+    opened = top + 20.0 * _LOUDNESS * np.log10(np.maximum(share, 1e-4))
+    return np.maximum(np.where(share < 1.0, opened, x), SILENT_DB)
 
 
 def parameter_of(part: object, field: str, convert: Convert) -> SmoothedParameter:

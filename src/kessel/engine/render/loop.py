@@ -22,6 +22,7 @@ from ..mixer import (
     WorkedPath,
     chain_latency,
     fed,
+    moved_faders,
     placement_of,
     placements_of,
     return_latency,
@@ -159,10 +160,10 @@ def _placed(
 ) -> list[tuple[NDArray[np.float32], Placement]]:
     """The layers that are heard on a path, with their places in it."""
     pad = max(t.latency for t in layers.values())
-    heard = []
+    heard, moved = [], moved_faders(patch)
     for layer in patch.layers:
         if layer.path == path:
-            wanted = placements_of(layer, pad - layers[layer.id].latency, *late, {})[path]
+            wanted = placements_of(layer, layer.id in moved, pad - layers[layer.id].latency, *late, {})[path]
             if not wanted.silent:
                 heard.append((layers[layer.id].x, wanted))
     return heard
@@ -181,10 +182,11 @@ def render_return(
     clock = RenderClock(patch)
     pad = max(t.latency for t in layers.values())
     heard: list[tuple[NDArray[np.float32], Placement]] = []
+    moved = moved_faders(patch)
     for layer in patch.layers:
         take = layers[layer.id]
         still = still_sends(patch, f"layers.{layer.id}.sends", list(layer.sends))
-        places = placements_of(layer, pad - take.latency, late, 0, still)
+        places = placements_of(layer, layer.id in moved, pad - take.latency, late, 0, still)
         if to in take.sends:
             heard.append((take.x * take.sends[to], sending(layer, places, late)))
         elif to in places:
@@ -250,9 +252,9 @@ def loop_crossfade(x: Array, pre: int, length: int) -> Array:
     return out
 
 
-def placed(layer: Layer, take: RenderedLayer, pad: int, first: int, length: int) -> Array:
+def placed(layer: Layer, moved: bool, take: RenderedLayer, pad: int, first: int, length: int) -> Array:
     """One pass of a layer from sample ``first`` on with its level, pan, polarity and delay, (2, n) float64."""
-    own = placement_of(layer)
+    own = placement_of(layer, moved)
     x = _later(take.x, slice(first, first + length + SEAM), int(own[4]) + pad)
     y = np.empty_like(x)
     for side in (0, 1):
@@ -381,9 +383,10 @@ def render_loop(patch: Patch, cache: RenderCache | None = None, stop: CancelToke
     layers = made.layers
     pad = max(t.latency for t in layers.values())
     whole = loop_crossfade(made.x, span.pre + made.late + OutputStage.latency, span.length)
+    moved = moved_faders(patch)
     own = {
-        layer.id: placed(layer, layers[layer.id], pad - layers[layer.id].latency, span.pre + pad, span.length)
-        for layer in patch.layers
+        x.id: placed(x, x.id in moved, layers[x.id], pad - layers[x.id].latency, span.pre + pad, span.length)
+        for x in patch.layers
     }
     behind = made.late - return_latency(patch)
     worked = loop_crossfade(made.buses["worked"].x.astype(np.float64), span.pre + behind, span.length)
@@ -406,7 +409,7 @@ def render_layer(patch: Patch, layer_id: str, cache: RenderCache, stop: CancelTo
         voices = voices_of_layer(patch, layer, {}, cache, stop)
         take = render_chain(patch, layer, voices, stop, {}, ChainRecorder())
     span = span_of(patch)
-    return placed(layer, take, 0, span.pre + take.latency, span.length)
+    return placed(layer, layer.id in moved_faders(patch), take, 0, span.pre + take.latency, span.length)
 
 
 def render_bars(patch: Patch, bars: int, cache: RenderCache | None = None) -> Array:

@@ -37,6 +37,7 @@ _FILTERS, _DYNAMICS, _DELAYS, _STEREO = (
 _tone = partial(Kind, family="Tone")
 _level = partial(Kind, family="Level")
 _time = partial(Kind, family="Time and place")
+_swinging = partial(_time, runs_on=lambda part: "swings independently of the notes")
 
 EFFECTS: tuple[Kind, ...] = (
     _tone(
@@ -64,26 +65,33 @@ EFFECTS: tuple[Kind, ...] = (
         starting=STARTING["eq"],
     ),
     _tone(Cabinet, "Cabinet", processor=_STEREO + "CabinetProcessor", starting=STARTING["cabinet"]),
-    _tone(Vocoder, "Vocoder", processor=_STEREO + "VocoderProcessor", starting=STARTING["vocoder"]),
     _tone(
-        FrequencyShift, "Frequency shift", processor=_STEREO + "FrequencyShiftProcessor", starting=STARTING["shift"]
+        Vocoder, "Vocoder", processor=_STEREO + "VocoderProcessor", starting=STARTING["vocoder"],
+        runs_on=lambda part: "speaks on from note to note",
+    ),
+    _tone(
+        FrequencyShift, "Frequency shift", processor=_STEREO + "FrequencyShiftProcessor", starting=STARTING["shift"],
+        runs_on=lambda part: "shifts independently of the notes",
     ),
     _level(Compressor, "Compressor", processor=_DYNAMICS + "CompressorProcessor", starting=STARTING["compressor"]),
     _level(Expander, "Expander", processor=_DYNAMICS + "ExpanderProcessor", starting=STARTING["expander"]),
     _level(Multiband, "Multiband", processor=_DYNAMICS + "MultibandProcessor", starting=STARTING["multiband"]),
     _level(CeilingItem, "Ceiling", processor=_DYNAMICS + "CeilingProcessor", starting=STARTING["ceiling"]),
-    _level(BeatShape, "Beat shape", processor=_STEREO + "BeatShapeProcessor", starting=STARTING["beat-shape"]),
-    _time(Chorus, "Chorus", processor=_DELAYS + "ChorusProcessor", starting=STARTING["chorus"]),
-    _time(Thicken, "Thicken", processor=_DELAYS + "ThickenProcessor", starting=STARTING["thicken"]),
-    _time(Phaser, "Phaser", processor=_DELAYS + "PhaserProcessor", starting=STARTING["phaser"]),
-    _time(Flanger, "Flanger", processor=_DELAYS + "FlangerProcessor", starting=STARTING["flanger"]),
+    _level(
+        BeatShape, "Beat shape", processor=_STEREO + "BeatShapeProcessor", starting=STARTING["beat-shape"],
+        runs_on=lambda part: "" if part.length in (0.125, 0.25, 0.5) else "runs over several notes",
+    ),
+    _swinging(Chorus, "Chorus", processor=_DELAYS + "ChorusProcessor", starting=STARTING["chorus"]),
+    _swinging(Thicken, "Thicken", processor=_DELAYS + "ThickenProcessor", starting=STARTING["thicken"]),
+    _swinging(Phaser, "Phaser", processor=_DELAYS + "PhaserProcessor", starting=STARTING["phaser"]),
+    _swinging(Flanger, "Flanger", processor=_DELAYS + "FlangerProcessor", starting=STARTING["flanger"]),
     _time(Echo, "Echo", processor=_DELAYS + "EchoProcessor", tail=_echo_tail, starting=STARTING["echo"]),
     _time(
         Space, "Space", processor="kessel.engine.effects.reverb:SpaceProcessor", tail=_space_tail,
         starting=STARTING["space"],
     ),
     _time(Width, "Width", processor=_STEREO + "WidthProcessor", starting=STARTING["width"]),
-    _time(AutoPan, "Auto-pan", processor=_STEREO + "AutoPanProcessor", starting=STARTING["auto-pan"]),
+    _swinging(AutoPan, "Auto-pan", processor=_STEREO + "AutoPanProcessor", starting=STARTING["auto-pan"]),
 )  # fmt: skip
 STAGES = tuple(kind for kind in EFFECTS if kind.is_stage)
 """Kinds of effects that can be voice stages."""

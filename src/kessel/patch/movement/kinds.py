@@ -26,6 +26,24 @@ def _lfo_manner(mover: Lfo) -> str:
     return f"{times} {each}, {_RESTART[mover.restart]}"
 
 
+def _curve_runs_on(mover: Curve) -> str:
+    return "" if mover.restart == "note" else "runs independently of the notes"
+
+
+def _lfo_runs_on(mover: Lfo) -> str:
+    if "random" in mover.shape:
+        return "is random"
+    return "" if mover.restart == "note" else "runs independently of the notes"
+
+
+def _macro_runs_on(mover: Macro) -> str:
+    return "is drawn over the phrase" if mover.drawn and len(mover.points) > 1 else ""
+
+
+def _performance_runs_on(mover: Performance) -> str:
+    return "is random for each note" if mover.what == "random" else ""
+
+
 def _macro_manner(mover: Macro) -> str:
     return f"as drawn over {write(mover.bars, 'bars')}" if mover.drawn and len(mover.points) > 1 else "by hand"
 
@@ -39,19 +57,19 @@ _PROCESSORS = "kessel.engine.modulation.movers:"
 
 MOVERS: tuple[Kind, ...] = (
     Kind(Envelope, "Envelope", processor=_PROCESSORS + "EnvelopeMover", manner=lambda mover: "once per note"),
-    Kind(Curve, "Curve", processor=_PROCESSORS + "CurveMover", manner=_curve_manner),
+    Kind(Curve, "Curve", processor=_PROCESSORS + "CurveMover", manner=_curve_manner, runs_on=_curve_runs_on),
     Kind(
         Lfo, "LFO", processor=_PROCESSORS + "LfoMover", manner=_lfo_manner,
-        is_bipolar=lambda mover: True,
+        is_bipolar=lambda mover: True, runs_on=_lfo_runs_on,
     ),
-    Kind(Macro, "Macro", processor=_PROCESSORS + "MacroMover", manner=_macro_manner),
+    Kind(Macro, "Macro", processor=_PROCESSORS + "MacroMover", manner=_macro_manner, runs_on=_macro_runs_on),
     Kind(
         Performance, "Performance", processor=_PROCESSORS + "PerformanceMover", manner=_performance_manner,
-        is_bipolar=lambda mover: bool(mover.what == "bend"),
+        is_bipolar=lambda mover: bool(mover.what == "bend"), runs_on=_performance_runs_on,
     ),
     Kind(
         Follower, "Follower", processor=_PROCESSORS + "FollowerMover", verb="following",
-        manner=lambda mover: "as loud as it is",
+        manner=lambda mover: "as loud as it is", runs_on=lambda mover: "follows another sound",
     ),
     Kind(
         AudioRate, "Audio-rate source", processor=_PROCESSORS + "AudioRateMover", manner=lambda mover: "at audio rate",

@@ -374,7 +374,8 @@ class Movement(Part):
     """One mover driving one control.
 
     amount: from the control's own value, on its taper's scale. lost: name of the target if it was removed; the movement
-    then moves nothing until it gets another target.
+    then moves nothing until it gets another target. from_off: how a level opens that rests at off or is moved to off:
+    evenly in loudness, or evenly in dB as in patches before version 4.
     """
 
     id: Id
@@ -395,6 +396,7 @@ class Movement(Part):
         "Scaled by", "mover", "", help="A second mover that scales the depth of the movement from 0 to 100 %."
     )
     lost: str = Field(default="", max_length=120)
+    from_off: Literal["loudness", "decibels"] = "loudness"
 
 
 class Stance(Part):

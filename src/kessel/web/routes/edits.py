@@ -120,8 +120,8 @@ def become(open_patch: Opened, path: _Path, kind: Annotated[str, Form(max_length
 def fix(
     open_patch: Opened,
     key: Annotated[str, Form(max_length=200)],
-    index: Annotated[int, Form(ge=0, le=9)],
+    label: Annotated[str, Form(max_length=400)],
     version: Annotated[int, Form(ge=0)],
 ) -> Response:
     """Apply a fix of a finding."""
-    return changed(open_patch.fix(key, index, version))
+    return changed(open_patch.fix(key, label, version))

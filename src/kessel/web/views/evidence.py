@@ -18,6 +18,9 @@ TOPIC_OF = {
     "thin": "low",
     "rumble": "low",
     "output-peak": "level",
+    "dc-offset": "level",
+    "masked": "level",
+    "beats": "alignment",
     "loudness": "level",
     "kick-clash": "neighbours",
 }

@@ -149,19 +149,13 @@ def _hatches(look: CheckContext, d: details.PairDetail) -> tuple[str, str]:
     return d.pair.turned.hatch, other
 
 
-def _verdict(d: details.PairDetail) -> str:
-    if d.pair.worst.sum_loss >= d.limit:
-        return "holds"
-    return "look" if d.pair.apart or d.pair.sources else "fails"
-
-
 def alignment_view(look: CheckContext) -> AlignmentView:
     """The selected pair, or the worst."""
     found: tuple[details.PairDetail, ...] = look.find("pairs") or ()
     asked = look.asked.pick
     chosen = next((d for d in found if d.pair.key == asked), found[0] if found else None)
     choices = tuple(
-        PairChoice(d.pair.key, d.pair.title, db(d.pair.worst.sum_loss), _verdict(d), _hatches(look, d), d is chosen)
+        PairChoice(d.pair.key, d.pair.title, db(d.pair.worst.sum_loss), d.verdict, _hatches(look, d), d is chosen)
         for d in found
     )
     if chosen is None:

@@ -15,6 +15,7 @@ from .rooms import words_of
 
 _GROUPS: tuple[tuple[str, tuple[str, ...]], ...] = (
     ("Layers add up", ("layers-add-up",)),
+    ("Beats", ("beats",)),
     ("Repeatability", ("repeatability",)),
     ("Lows in mono", ("lows-in-mono",)),
     ("Mono, all frequencies", ("mono-loss",)),
@@ -23,7 +24,9 @@ _GROUPS: tuple[tuple[str, tuple[str, ...]], ...] = (
     ("Rumble", ("rumble",)),
     ("Kick", ("kick-clash",)),
     ("Peak level", ("output-peak",)),
+    ("DC offset", ("dc-offset",)),
     ("Loudness", ("loudness",)),
+    ("Masked layers", ("masked",)),
     ("Stages", ("stage-clips", "resonance-clips", "folds-back", "stage-idles", "crest-lost")),
     ("Wet lows", ("wet-lows", "lows-pump")),
     ("Movement", ("idle-movement", "short-notes", "restarts", "loop-jump", "movement-flattened")),

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from ....checks import Finding
+from ....checks import Finding, Fix
 from ....desk import Measured
 from ....patch import NoSuchPath, Patch, get, shown, title
 from ..evidence import Spot, spot_of
@@ -17,11 +17,11 @@ from .header import WAITS
 class FixView:
     """A fix as a button, with its changes and the figure that was measured with it."""
 
-    index: int
     label: str
     changes: str
     after: str
     harms: str = ""
+    helps: bool = False
 
 
 @dataclass(frozen=True)
@@ -55,9 +55,9 @@ class Rail:
     broken: bool = False
 
 
-def _changes(patch: Patch, finding: Finding, index: int) -> str:
+def _changes(patch: Patch, fix: Fix) -> str:
     words = []
-    for edit in finding.fixes[index].edits:
+    for edit in fix.edits:
         try:
             if get(patch, edit.path) != edit.value:
                 words.append(
@@ -74,13 +74,13 @@ def finding_view(patch: Patch, f: Finding, before: Mapping[str, str]) -> Finding
     x = across(low) if low else None
     fixes = tuple(
         FixView(
-            i,
             fix.label,
-            _changes(patch, f, i),
+            _changes(patch, fix),
             "" if fix.after is None else f"{round(fix.after, 1) + 0.0:.1f} {f.unit}".replace("-", "−"),
             "; ".join(fix.harms or ()),
+            fix.helps,
         )
-        for i, fix in enumerate(f.fixes)
+        for fix in f.fixes
     )
     return FindingView(
         key=f.key,

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any
 
-from ...engine import places_of_chains
-from ...patch import ControlPath, Edit, Layer, Patch, get
+from ..engine import places_of_chains
+from ..patch import ControlPath, Edit, Layer, Patch, get
 
 
 def items_below(items: list[Any], place: str) -> Iterator[tuple[str, Any]]:

@@ -1,0 +1,174 @@
+"""Cure all: the worst finding, its best cure, check again, until all holds or nothing helps.
+
+Every step lowers (failing findings, findings worth a look, the sum of what is missing), in that order. Nothing else
+pays for it: no note's fundamental falls, and no third octave above twice the lows' edge changes by more than 1 dB.
+Fixes that change the sound by intent (detune, offset, unison, a mode, a movement) are offered singly, and never taken
+here. What was accepted as wanted is left alone.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..engine import CancelToken, RenderCache, RenderCancelled
+from ..measure import third_octaves
+from ..patch import MINUS, ControlPath, Edit, Patch, apply
+from .check import check
+from .evidence import BUSES, Evidence
+from .finding import WORSE, Finding, Fix, Limits
+
+MOST_STEPS = 12
+_MOST_MISSING = 12.0
+_FALLS_DB = 0.2
+"""What is measured of a fundamental may differ by so much from one rendering to the next."""
+_BAND_DB = 1.0
+_QUIET_DB = 40.0
+_CHARACTER = {
+    "cents", "fine", "offset", "drift", "semitones", "ratio", "copies", "detune", "unison", "spread", "mode", "type",
+    "curve", "amount", "start", "random_range",
+}  # fmt: skip
+"""Last steps of paths that change the sound's character by intent."""
+_RESTARTS = ("retrigger", "note")
+
+
+@dataclass(frozen=True)
+class Applied:
+    """A fix that was applied: the check, its label and edits, and the figure before and after."""
+
+    check: str
+    title: str
+    label: str
+    edits: tuple[Edit, ...]
+    before: float | None
+    after: float | None
+    unit: str
+
+    @property
+    def words(self) -> str:
+        """The row as text."""
+        if self.before is None or self.after is None:
+            return self.label
+        return f"{self.label}: {self.before:.1f} to {self.after:.1f} {self.unit}".replace("-", MINUS)
+
+    def plain(self) -> dict[str, object]:
+        """The row as JSON data."""
+        return {"check": self.check, "label": self.label, "before": self.before, "after": self.after}
+
+
+@dataclass(frozen=True)
+class Cured:
+    """What Cure all did. edits: of all steps, the last value of each path. findings: of the patch as it leaves it."""
+
+    patch: Patch
+    applied: tuple[Applied, ...]
+    edits: tuple[Edit, ...]
+    findings: tuple[Finding, ...]
+
+
+def score(findings: Sequence[Finding]) -> tuple[int, int, float]:
+    """Failing findings, findings worth a look, and what is missing in all, at most 12 dB of each."""
+    fails = sum(f.verdict == "fails" for f in findings)
+    looks = sum(f.verdict == "look" for f in findings)
+    missing = sum(
+        min(f.missing(f.value), _MOST_MISSING) for f in findings if f.verdict != "holds" and f.value is not None
+    )
+    return fails, looks, round(missing, 2)
+
+
+def is_character(edits: Sequence[Edit]) -> bool:
+    """Whether edits change the sound's character by intent. Restarting a source or a mover with each note does not."""
+    return any(ControlPath(e.path).name in _CHARACTER and e.value not in _RESTARTS for e in edits)
+
+
+def pays(e: Evidence, after: Evidence, limits: Limits) -> bool:
+    """Whether lows or character pay for an edit."""
+    change = _bands(after) - _bands(e)
+    # what turns all up or down alike takes nothing from anything
+    if np.ptp(change[_heard(e)]) < 0.3:
+        return False
+    high = np.array([c for c, _, _ in third_octaves()]) > 2.0 * limits.low_hz
+    return bool(np.any(np.abs(change[_heard(e) & high]) > _BAND_DB)) or any(_falls(e, after))
+
+
+def _bands(e: Evidence) -> NDArray[np.float64]:
+    s = e.sum.spectrum
+    return np.array([10.0 * np.log10(max(s.power(low, high), 1e-14)) for _, low, high in third_octaves()])
+
+
+def _heard(e: Evidence) -> NDArray[np.bool_]:
+    bands = _bands(e)
+    return np.asarray(bands > bands.max() - _QUIET_DB)
+
+
+def _falls(e: Evidence, after: Evidence) -> Iterator[bool]:
+    """Whether the fundamental of each note falls."""
+    for note in e.notes:
+        ratio = e.base_ratio(note)
+        if ratio is None:
+            continue
+        hz = e.note_hz(note, ratio)
+
+        was, now = (_level(x.partials(BUSES, note, hz, 8, 0.0)) for x in (e, after))
+        yield now < was * 10.0 ** (-_FALLS_DB / 20.0)
+
+
+def _level(frames: NDArray[np.complex128]) -> float:
+    """RMS amplitude of the first partial of frames, (frames, partials)."""
+    return float(np.sqrt(np.square(np.abs(frames[:, 0])).mean())) if frames.shape[0] else 0.0
+
+
+def _cures(found: Sequence[Finding]) -> Iterator[tuple[Finding, Fix]]:
+    """Fixes that may be taken, those of the worst finding first."""
+    bad = [f for f in found if f.verdict != "holds" and not f.wanted]
+    for f in sorted(bad, key=lambda f: (-WORSE[f.verdict], -(f.missing(f.value) if f.value is not None else 0.0))):
+        for fix in f.fixes:
+            if not is_character(fix.edits):
+                yield f, fix
+
+
+def cure_all(
+    patch: Patch,
+    limits: Limits | None = None,
+    takes: RenderCache | None = None,
+    stop: CancelToken | None = None,
+    tell: Callable[[int, str], None] | None = None,
+) -> Cured:
+    """Cure a patch as far as it goes. tell: hears of every step, its number and its label. Raises RenderCancelled."""
+    limits, stop = limits or Limits(), stop or CancelToken()
+    e = Evidence(patch, takes, stop)
+    found = check(e, limits, stop=stop)
+    applied: list[Applied] = []
+    edits: dict[str, Edit] = {}
+    while len(applied) < MOST_STEPS:
+        step = _step(e, found, limits, stop)
+        if step is None:
+            break
+        row, e, found = step
+        applied.append(row)
+        edits |= {x.path: x for x in row.edits}
+        if tell is not None:
+            tell(len(applied), row.label)
+    return Cured(e.patch, tuple(applied), tuple(edits.values()), tuple(found))
+
+
+def _step(
+    e: Evidence, found: Sequence[Finding], limits: Limits, stop: CancelToken
+) -> tuple[Applied, Evidence, list[Finding]] | None:
+    """The first fix that makes things better at nobody's cost, with what holds after it. None if there is none."""
+    before = score(found)
+    for f, fix in _cures(found):
+        if stop.asked:
+            raise RenderCancelled
+        after = Evidence(apply(e.patch, fix.edits), e.takes, stop, False)
+        then = check(after, limits, stop=stop)
+        if score(then) >= before or pays(e, after, limits):
+            continue
+        after.seeks = True
+        again = next((x for x in then if x.key == f.key), None)
+        row = Applied(f.check, f.title, fix.label, fix.edits, f.value, again.value if again else None, f.unit)
+        return row, after, check(after, limits, stop=stop)
+    return None

@@ -1,0 +1,135 @@
+"""Layers that the rest buries: most of what they play lies far below what all others have at that time and pitch.
+
+Hann frames of 40 ms, one every 20 ms, and third octaves. A cell of a layer is buried where the others are more than
+20 dB above it (a masker hides what lies some 20 dB below it in its own critical band: Zwicker and Fastl,
+Psychoacoustics).
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import partial
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ...engine import RATE
+from ...patch import Edit, Layer, number, write
+from ..evidence import Evidence
+from ..finding import Candidate, Finding, Limits, Where
+
+_Real = NDArray[np.float64]
+_SIZE, _HOP = round(0.04 * RATE), round(0.02 * RATE)
+_UNDER_DB = 20.0
+_MOST_DB = 24.0
+"""A layer that needs more is not raised."""
+_EDGES = 1000.0 * 2.0 ** ((np.arange(-17, 15) - 0.5) / 3.0)
+"""Edges in Hz of the third octaves from 20 Hz to 20 kHz."""
+
+
+@dataclass(frozen=True)
+class Buried:
+    """How much of a layer's power is buried, 0..1; by which layer and where most of it; how many dB it needs."""
+
+    layer: Layer
+    share: float
+    by: Layer
+    hz: float
+    needs: float
+
+
+def _cells(x: NDArray[np.floating]) -> _Real:
+    """Power of a loop x, (2, n), in third octaves, (frames, bands)."""
+    n = x.shape[1]
+    starts = np.arange(0, n, _HOP)
+    window = np.hanning(_SIZE)
+    rows = x[:, (starts[:, None] + np.arange(_SIZE)) % n] * window
+    power = np.square(np.abs(np.fft.rfft(rows, axis=-1))).mean(axis=0)
+    hz = np.fft.rfftfreq(_SIZE, 1.0 / RATE)
+    sums = np.concatenate([np.zeros((power.shape[0], 1)), np.cumsum(power, axis=1)], axis=1)
+    at = np.searchsorted(hz, _EDGES)
+    return np.asarray(np.diff(sums[:, at], axis=1))
+
+
+def buried(e: Evidence) -> list[Buried]:
+    """How far every layer that is heard is buried by all others, in the order of the patch."""
+    return e.once("buried", lambda: _buried(e))
+
+
+def _buried(e: Evidence) -> list[Buried]:
+    heard = [x for x in e.patch.layers if any(e.sounds(x.id, n) for n in e.notes)]
+    if len(heard) < 2:
+        return []
+    cells = {x.id: e.once(f"cells {x.id}", partial(_cells, e.loop.layers[x.id])) for x in heard}
+    found = []
+    for layer in heard:
+        own = cells[layer.id]
+        others = {x.id: cells[x.id] for x in heard if x is not layer}
+        over = 10.0 * np.log10(np.maximum(np.sum(list(others.values()), axis=0), 1e-14) / np.maximum(own, 1e-14))
+        whole = float(own.sum())
+        hidden = own * (over > _UNDER_DB)
+        # how much it has to be raised until a tenth of its power is heard
+        order = np.argsort(over, axis=None)
+        reached = np.cumsum(own.reshape(-1)[order]) / max(whole, 1e-20)
+        first = over.reshape(-1)[order][int(np.searchsorted(reached, 0.1))]
+        by = max(others, key=lambda i: float((hidden > 0).astype(float).ravel() @ (others[i] * (own > 0)).ravel()))
+        band = int(hidden.sum(axis=0).argmax())
+        hz = float(np.sqrt(_EDGES[band] * _EDGES[band + 1]))
+        found.append(
+            Buried(
+                layer,
+                float(hidden.sum()) / max(whole, 1e-20),
+                e.patch.layer(by),
+                hz,
+                max(0.0, float(first) - _UNDER_DB),
+            )
+        )
+    return found
+
+
+def _raised(e: Evidence, it: Buried) -> list[Candidate]:
+    path = f"layers.{it.layer.id}.level"
+    level = number(e.patch, path).tidy(np.ceil(2.0 * (it.layer.level + it.needs + 0.5)) / 2.0)
+    if it.needs > _MOST_DB or level <= it.layer.level:
+        return []
+    return [(f"Raise {it.layer.name} to {write(level, 'dB')}", (Edit(path, level),))]
+
+
+def _text(b: Buried, is_bad: bool) -> str:
+    share = f"{write(100.0 * b.share, '%')} of {b.layer.name} lies more than {write(_UNDER_DB, 'dB')} under the others"
+    if not is_bad:
+        return share
+    return f"{share}, most by {b.by.name} around {write(float(f'{b.hz:.2g}'), 'Hz')}; it needs {write(b.needs, 'dB')}"
+
+
+def masked(e: Evidence, limits: Limits) -> list[Finding]:
+    """One finding for each layer that is buried, or one that says that none is."""
+    found = buried(e)
+    if not found:
+        return []
+    bad = [b for b in found if 100.0 * b.share >= limits.masked_percent]
+    worst = max(found, key=lambda b: b.share)
+
+    def share_of(layer: str, x: Evidence) -> float | None:
+        return next((100.0 * b.share for b in buried(x) if b.layer.id == layer), None)
+
+    return [
+        Finding(
+            check="masked",
+            verdict="look" if bad else "holds",
+            title=f"{b.layer.name} is masked" if bad else "No layer is masked",
+            text=_text(b, bool(bad)),
+            value=100.0 * b.share,
+            unit="%",
+            limit=limits.masked_percent,
+            limit_text=write(limits.masked_percent, "%"),
+            limit_name="masked_percent",
+            where=Where((b.layer.id,), low_hz=b.hz / 1.12, high_hz=b.hz * 1.12) if bad else Where(),
+            fixes=e.sought(
+                partial(e.full_cure, _raised(e, b), partial(share_of, b.layer.id), lambda v: v < limits.masked_percent)
+            )
+            if bad
+            else (),
+        )
+        for b in (bad or [worst])
+    ]
