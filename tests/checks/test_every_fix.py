@@ -27,7 +27,7 @@ FAULTY = {
         layer("sub", level=-9.0), layer("body", sources=[oscillator("saw", phase=180.0)], level=-9.0)
     ),
     "lows-in-mono": demo_patches()["slack-water"],
-    "hollow": patch(layer("sub", level=-30.0), layer("body", sources=[oscillator("saw", octave=1)], level=-9.0)),
+    "hollow": patch(layer("sub", level=-20.0), layer("body", sources=[oscillator(octave=1)], level=-9.0)),
     "output-peak": patch(layer("sub", level=4.0)),
     "repeatability": patch(
         layer("sub", level=-9.0),
@@ -64,7 +64,7 @@ FAULTY = {
         layer("sub", level=-9.0), layer("body", sources=[oscillator("saw")], stages=[TURNS], level=-9.0), notes=KEYS
     ),
     "lows-in-mono, over a split": patch(
-        layer("sub", level=-19.0, range={"high": 60.0}),
+        layer("sub", level=-11.0, range={"high": 60.0}),
         layer(
             "body",
             sources=[oscillator("saw")],
@@ -126,10 +126,10 @@ def test_fixes_do_what_they_say_and_say_what_they_harm(name):
                 for k, f in after.items()
                 if k != finding.key and _WORSE[f.verdict] > (_WORSE[before[k].verdict] if k in before else 0)
             }
-            assert set(fix.harms) == worse
+            assert {h for h in fix.harms if not h.startswith("It takes")} == worse
     if "split" in name:
         assert any("split" in fix.label for fix in mine[0].fixes)
-    first = apply(p, mine[0].fixes[0].edits)
+    first = apply(p, next(fix for fix in mine[0].fixes if not fix.helps).edits)
     left = [f for f in check(Evidence(first, TAKES, seeks=False)) if f.key == mine[0].key]
     assert all(f.verdict == "holds" for f in left)
     # what is said of every patch is the same finding before and after, so that the page can show both

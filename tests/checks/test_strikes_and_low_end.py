@@ -69,7 +69,7 @@ def test_drift_and_free_movers_are_named():
     row = {"id": "m", "mover": "swing", "target": "layers.two.level", "amount": -12.0}
     p = patch(*loose().model_dump()["layers"], movers=[lfo], movements=[row], tempo=117.0)
     (cause,) = causes_of(p)
-    assert (cause.what, cause.text) == ("free-running LFO", "Swing runs independently of the notes")
+    assert (cause.what, cause.text) == ("free-running mover", "Swing runs independently of the notes")
     (f,) = of(p, "repeatability")
     assert f.verdict == "look"
     assert of(apply(p, f.fixes[0].edits), "repeatability")[0].verdict == "holds"

@@ -13,13 +13,14 @@ from .chains import (
     stage_report,
 )
 from .check import CHECKS, check, with_harms
-from .cure_all import Applied, Cured, cure_all
+from .cure_all import MOST_STEPS, Applied, Cured, cure_all, next_cure
 from .evidence import Evidence, HeardNote
 from .finding import WORSE, Finding, Fix, Limits, Where
 from .pairs import LayerPair, NoteSum, in_words, pairs_of
 
 __all__ = [
     "CHECKS",
+    "MOST_STEPS",
     "WORSE",
     "Applied",
     "ChainLevels",
@@ -43,6 +44,7 @@ __all__ = [
     "levels_from",
     "match_of",
     "matches_wanted",
+    "next_cure",
     "pairs_of",
     "stage_report",
     "with_harms",

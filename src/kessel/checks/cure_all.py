@@ -28,7 +28,7 @@ _FALLS_DB = 0.2
 _BAND_DB = 1.0
 _QUIET_DB = 40.0
 _CHARACTER = {
-    "cents", "fine", "offset", "drift", "semitones", "ratio", "copies", "detune", "unison", "spread", "mode", "type",
+    "cents", "fine", "offset", "drift", "semitones", "ratio", "copies", "detune", "unison", "spread", "phases", "mode", "type",
     "curve", "amount", "start", "random_range",
 }  # fmt: skip
 """Last steps of paths that change the sound's character by intent."""
@@ -155,10 +155,19 @@ def cure_all(
     return Cured(e.patch, tuple(applied), tuple(edits.values()), tuple(found))
 
 
+def next_cure(e: Evidence, limits: Limits, stop: CancelToken) -> Applied | None:
+    """The first step of Cure all on a patch. None if nothing helps. Raises RenderCancelled."""
+    step = _step(e, check(e, limits, stop=stop), limits, stop, False)
+    return step[0] if step is not None else None
+
+
 def _step(
-    e: Evidence, found: Sequence[Finding], limits: Limits, stop: CancelToken
+    e: Evidence, found: Sequence[Finding], limits: Limits, stop: CancelToken, seeks: bool = True
 ) -> tuple[Applied, Evidence, list[Finding]] | None:
-    """The first fix that makes things better at nobody's cost, with what holds after it. None if there is none."""
+    """The first fix that makes things better at nobody's cost, with what holds after it. None if there is none.
+
+    seeks: whether the fixes of what is left are wanted.
+    """
     before = score(found)
     for f, fix in _cures(found):
         if stop.asked:
@@ -167,8 +176,8 @@ def _step(
         then = check(after, limits, stop=stop)
         if score(then) >= before or pays(e, after, limits):
             continue
-        after.seeks = True
+        after.seeks = seeks
         again = next((x for x in then if x.key == f.key), None)
         row = Applied(f.check, f.title, fix.label, fix.edits, f.value, again.value if again else None, f.unit)
-        return row, after, check(after, limits, stop=stop)
+        return row, after, check(after, limits, stop=stop) if seeks else then
     return None

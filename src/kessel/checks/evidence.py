@@ -237,7 +237,7 @@ class Evidence:
     def sounds(self, layer: str, note: HeardNote) -> bool:
         """Whether a layer is heard on a note."""
         levels = self._loudness[note.id]
-        return levels.get(layer, -200.0) >= max(HEARD_DB, max(levels.values()) - BELOW_DB)
+        return levels.get(layer, -200.0) >= max(HEARD_DB, max(levels.values(), default=0.0) - BELOW_DB)
 
     def source_sounds(self, layer: Layer, source: str, note: HeardNote) -> bool:
         """Whether a source of a layer is heard on a note."""

@@ -9,10 +9,10 @@ from contextlib import suppress
 from dataclasses import dataclass
 from typing import Any, TypeVar
 
-from ..checks import ChainLevels, Finding, Limits, StageReport, any_matched
+from ..checks import MOST_STEPS, ChainLevels, Finding, Limits, StageReport, any_matched
 from ..formats import document_of, patch_from
 from ..library import HistoryStep, Library, NoSuchPatch, NotKept, Stale, Standing
-from ..patch import Edit, NoSuchPath, Patch, ValueProblem, apply, get, same, sentence
+from ..patch import Edit, NoSuchPath, Patch, ValueProblem, Wanted, apply, get, same, sentence
 from .editing import ControlChange as ControlChange
 from .editing import (
     SettingsPair,
@@ -25,7 +25,7 @@ from .editing import (
     movement_end,
     resized,
 )
-from .measuring import CheckDetails, Measuring, RenderWorker
+from .measuring import CheckDetails, Curing, Measuring, RenderWorker
 
 _T = TypeVar("_T")
 
@@ -46,7 +46,8 @@ class Edited:
 class News:
     """The newest version of a patch, those of its picture and its findings, and the progress of measuring.
 
-    share: progress of the rendering, 0..1, while it runs. stage: as in Measured.
+    share: progress of the rendering, 0..1, while it runs. stage: as in Measured. curing: what Cure all does or did, as
+    text; cures: whether it runs.
     """
 
     version: int
@@ -55,6 +56,8 @@ class News:
     stage: int
     problem: str
     share: float | None
+    curing: str
+    cures: bool
 
 
 class ChangedElsewhere(ValueProblem):
@@ -84,6 +87,7 @@ class OpenPatch:
         # do not look for cures of a patch that nobody has open
         weakref.finalize(self, self.checking.give_up).atexit = False
         self.measuring = Measuring(render_worker, self._leveled, self._judged, self.checking.look, self._tell_news)
+        self.curing = Curing(render_worker, self._tell_news)
         self.pairs: dict[str, SettingsPair] = {}
         self._levels: tuple[int, ChainLevels] | None = None
         self._stages: dict[str, tuple[int, StageReport]] = {}
@@ -139,6 +143,37 @@ class OpenPatch:
                 raise ValueProblem("there is nothing to align: no start phase, polarity or delay makes it better")
             return self.edit(plan.edits, f"Align: {plan.label}"[:200])
 
+    def cure_all(self, version: int) -> None:
+        """Start Cure all on this version. It ends as one step. Raises ValueProblem."""
+        with self._lock:
+            if version < self._asked:
+                raise ValueProblem("the patch has changed since: look at the new findings first")
+            patch, asked = self.patch, self._asked
+
+        def done(edits: list[Edit], said: str) -> None:
+            with self._lock:
+                if self._asked != asked:
+                    self.curing.words = "Cure all: the patch was changed meanwhile, so nothing was applied"
+                else:
+                    self.edit(edits, f"Cure all: {said}"[:200])
+            self._tell_news()
+
+        self.curing.start(patch, self.limits, MOST_STEPS, done)
+
+    def accept(self, key: str, reason: str) -> Edited:
+        """Accept a finding as wanted, for a reason in a line. An empty reason takes that back. Raises ValueProblem."""
+        with self._lock:
+            measured = self.measuring.measured
+            finding = next((f for f in measured.findings if f.key == key), None) if measured is not None else None
+            left = [w for w in self.patch.wanted if w.finding != key]
+            reason = " ".join(reason.split())[:200]
+            if not reason:
+                return self.edit([Edit("wanted", [w.model_dump() for w in left])], "No longer wanted")
+            if finding is None:
+                raise ValueProblem("that finding is no longer there: look at the new ones")
+            wanted = [*left, Wanted(finding=key, reason=reason)]
+            return self.edit([Edit("wanted", [w.model_dump() for w in wanted])], f"Wanted: {finding.title}"[:200])
+
     def listen(self, listener: Callable[[Patch], None]) -> Callable[[], None]:
         """Call a function with every new version of the patch. Returns a function that ends it."""
         self._listeners.append(listener)
@@ -170,6 +205,8 @@ class OpenPatch:
             measured.stage if measured is not None else 0,
             m.problem or "",
             m.share,
+            self.curing.words,
+            self.curing.running,
         )
 
     def _write(self, write: Callable[[int], _T]) -> _T:

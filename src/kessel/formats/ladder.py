@@ -196,16 +196,34 @@ def _levels_open_in_decibels(tree: Any) -> None:
             found.setdefault("from_off", "decibels")
 
 
-def _edit_in_decibels(tree: Any, path: str, value: Any) -> tuple[str, Any]:
+def _unison_is_even(tree: Any) -> None:
+    """The copies of a layer made before version 4 start evenly spread."""
+    for found in objects(tree):
+        if isinstance(found.get("sources"), list) and "envelope" in found:
+            found.setdefault("unison", {})
+        if isinstance(found.get("unison"), dict):
+            found["unison"].setdefault("phases", "even")
+
+
+def _as_before_4(tree: Any) -> None:
+    _levels_open_in_decibels(tree)
+    _unison_is_even(tree)
+    if isinstance(tree, dict) and "format" in tree:
+        tree.setdefault("wanted", [])
+
+
+def _edit_before_4(tree: Any, path: str, value: Any) -> tuple[str, Any]:
     value = copy.deepcopy(value)
-    _levels_open_in_decibels(value)
+    _as_before_4(value)
+    if path.endswith(".unison") and isinstance(value, dict):
+        value.setdefault("phases", "even")
     return path, value
 
 
 LADDER: tuple[Rung, ...] = (
     Rung(2, "names hold characters that can be seen, and no others", _names_can_be_seen),
     Rung(3, "fields and choices have the trade's names", _standard_names, _edit_in_standard_names),
-    Rung(4, "a level that is off opens evenly in loudness", _levels_open_in_decibels, _edit_in_decibels),
+    Rung(4, "levels open evenly in loudness, and unison keeps the lows", _as_before_4, _edit_before_4),
 )  # fmt: skip
 
 

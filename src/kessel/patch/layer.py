@@ -41,7 +41,14 @@ class Unison(Part):
         100,
         step=1,
         shown_if=above("copies", 1),
-        help="Start phases: 0 % all equal, 100 % spread evenly over the cycle.",
+        help="Start phases: 0 % all equal, which jumps; 100 % spread over the cycle.",
+    )
+    phases: Literal["steady", "even"] = choice(
+        "Start phases",
+        "steady",
+        shown_if=above("copies", 1),
+        help="Steady keeps the lows as loud as one copy while the copies drift apart. Even spreads the copies evenly, "
+        "which takes the lows away at first.",
     )
 
 

@@ -8,7 +8,7 @@ from typing import Any
 
 import numpy as np
 
-from ..checks import Evidence, Finding, Limits, check, details, with_harms
+from ..checks import Evidence, Finding, Limits, check, details, next_cure, with_harms
 from ..checks.levels import level_detail
 from ..checks.lows import mono_detail
 from ..checks.pairs import plan_align
@@ -131,6 +131,10 @@ def _harms(w: Work, words: dict[str, Any]) -> Any:
     return tuple(with_harms(found, e, w.limits))
 
 
+def _cure(w: Work, words: dict[str, Any]) -> Any:
+    return next_cure(Evidence(w.patch, w.takes, w.stop), w.limits, w.stop)
+
+
 QUERIES: dict[str, Callable[[Work, dict[str, Any]], Any]] = {
     "pairs": _pairs,
     "align": _align,
@@ -145,10 +149,11 @@ QUERIES: dict[str, Callable[[Work, dict[str, Any]], Any]] = {
     "findings": _findings,
     "fixes": _fixes,
     "harms": _harms,
+    "cure": _cure,
 }
 
 
-LONG = ("fixes", "harms", "keys", "findings")
+LONG = ("fixes", "harms", "keys", "findings", "cure")
 """Queries that are long, and during which their user goes on working."""
 
 UNASKED = ("fixes", "harms")

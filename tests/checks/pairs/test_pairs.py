@@ -74,7 +74,7 @@ def test_what_is_shared_far_under_the_rest_is_no_pair():
     assert all({"w0", "w1"} != set(p.layers) for p in pairs_of(seen(patch(strong, *weak))))
 
 
-def test_a_beat_is_told_from_a_wander_and_judged_by_its_mean():
+def test_a_beat_is_told_from_a_wander_and_judged_by_its_dip():
     beating = patch(
         layer("one", sources=[oscillator("sine")], level=-6.0),
         layer("two", sources=[oscillator("sine", offset=1.5)], level=-6.0),
@@ -85,7 +85,9 @@ def test_a_beat_is_told_from_a_wander_and_judged_by_its_mean():
     assert pair.worst.sum_loss == pytest.approx(-3.0, abs=0.4)
     assert pair.worst.high > -0.2 and pair.worst.low < -12.0
     found = next(f for f in check(seen(beating)) if f.check == "layers-add-up")
-    assert found.verdict == "holds" and "beat 1.5 times a second" in found.text
+    assert found.verdict == "holds" and "beat" in found.title and "1.5 times a second" in found.text
+    beats = next(f for f in check(seen(beating)) if f.check == "beats")
+    assert beats.verdict == "fails" and beats.evidence[0][1] == pytest.approx(1.5, abs=0.05)
 
 
 def test_coherence_over_frequency():

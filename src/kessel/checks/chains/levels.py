@@ -98,7 +98,7 @@ def wet_lows(e: Evidence, limits: Limits) -> list[Finding]:
             continue
         fix = e.cure(
             [("Low cut to 150 Hz", (Edit(f"{path}.low_cut", 150.0),))],
-            lambda x, place=place, path=path: _wet(x, place, path, limits.wet_low_hz),  # type: ignore[misc]
+            lambda x, place=place, path=path: _wet_left(x, place, path, limits.wet_low_hz),  # type: ignore[misc]
             lambda level: level <= -24.0,
         )
         layers, whose = whose_of(e.patch, path)
@@ -118,6 +118,11 @@ def wet_lows(e: Evidence, limits: Limits) -> list[Finding]:
             )
         )
     return found
+
+
+def _wet_left(e: Evidence, place: str, path: str, hz: float) -> float | None:
+    """Like ``_wet``. None if its low cut keeps it out of the lows."""
+    return None if get(e.patch, path).low_cut >= hz else _wet(e, place, path, hz)
 
 
 def _wet(e: Evidence, place: str, path: str, hz: float) -> float | None:

@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
 
 import numpy as np
 
 from ...engine import RATE
 from ...measure import Band, Spectrum
-from ...patch import Edit, write
+from ...patch import Edit, Layer, Oscillator, write
 from ..evidence import Evidence
-from ..finding import Finding, Fix, Limits, Where
+from ..finding import Candidate, Finding, Fix, Limits, Where
 from ..pairs import above_the_lows
+from ..sounding import ratio_of
 
 _EDGES = (120.0, 140.0, 160.0, 200.0, 250.0)
 _FROM = 20.0
@@ -54,6 +56,7 @@ def _fixes(e: Evidence, limits: Limits, layer_id: str | None) -> tuple[Fix, ...]
         fixes.append(Fix(f"Fold the output to mono below {write(edge, 'Hz')}", edits, after))
     if layer_id is not None:
         layer = e.patch.layer(layer_id)
+        fixes += e.full_cure(_nearer(layer), lambda x: _loss(x, limits), lambda loss: loss >= limits.low_mono_loss_db)
         if layer.width > 0:
             edits = (Edit(f"layers.{layer_id}.width", 0.0),)
             fixes.append(Fix(f"Narrow {layer.name} to mono", edits, _loss(e.with_edits(edits), limits)))
@@ -63,6 +66,24 @@ def _fixes(e: Evidence, limits: Limits, layer_id: str | None) -> tuple[Fix, ...]
             lambda loss: loss >= limits.low_mono_loss_db,
         )
     return tuple(fixes)
+
+
+def _nearer(layer: Layer) -> Iterator[Candidate]:
+    """Candidates that keep the lows: copies nearer to the middle, and sources that are taken out of the unison."""
+    own = f"layers.{layer.id}"
+    if layer.unison.copies < 2:
+        return
+    in_unison = [s for s in layer.sources if isinstance(s, Oscillator) and s.unison]
+    if len(in_unison) > 1:
+        lowest = min(in_unison, key=lambda s: ratio_of(layer, s))
+        yield (
+            f"Take {lowest.name} of {layer.name} out of the unison",
+            (Edit(f"{own}.sources.{lowest.id}.unison", False),),
+        )
+    for share in (0.5, 0.25, 0.0):
+        width = round(share * layer.unison.width)
+        if width < layer.unison.width:
+            yield f"Unison width of {layer.name} to {write(width, '%')}", (Edit(f"{own}.unison.width", float(width)),)
 
 
 def _loss(e: Evidence, limits: Limits) -> float | None:

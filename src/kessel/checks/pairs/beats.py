@@ -315,9 +315,3 @@ def _judged(
 
 def _together(group: list[_Tone]) -> _Complex:
     return np.asarray(np.sum([t.x for t in group], axis=0))
-
-
-def worst_beat(e: Evidence, top: float) -> Beat | None:
-    """The note on which the lows beat most. None if nothing beats."""
-    found = [b for n in e.notes if (b := beat_on(e, n, top)) is not None]
-    return min(found, key=lambda b: b.dip, default=None)

@@ -49,7 +49,9 @@ def _fixes(e: Evidence, pair: LayerPair, limits: Limits) -> tuple[Fix, ...]:
         if found is None:
             return None
         # a pair that stops keeping step would be judged as a beat
-        return -math.inf if found.apart else found.lasting_loss if found.blamed else 0.0
+        if found.apart:
+            return -math.inf
+        return found.lasting_loss if found.blamed else max(found.lasting_loss, limit)
 
     def holds(loss: float) -> bool:
         return loss >= limit

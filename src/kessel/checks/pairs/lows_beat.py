@@ -68,7 +68,13 @@ def _called(part: BeatingPart) -> str:
 
 
 def _single(beat: Beat) -> Iterator[Candidate]:
-    """Sources taken out of the unison of their layer."""
+    """Copies that start so that they keep the lows, and sources taken out of the unison of their layer."""
+    for layer in {p.layer.id: p.layer for p in beat.parts if p.copies > 1}.values():
+        path = f"layers.{layer.id}.unison"
+        if layer.unison.phases == "even":
+            yield f"Steady start phases for the copies of {layer.name}", (Edit(f"{path}.phases", "steady"),)
+        if layer.unison.spread > 20.0:
+            yield f"Phase spread of {layer.name} to 20 %", (Edit(f"{path}.spread", 20.0),)
     for part in beat.parts:
         if part.copies > 1 and len(part.layer.sources) > 1:
             path = f"layers.{part.layer.id}.sources.{part.source.id}.unison"

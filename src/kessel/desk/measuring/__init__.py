@@ -1,8 +1,18 @@
 """Measuring in the background: the render worker, and what is asked of it."""
 
 from .check_details import CheckDetails, worst_by_check
+from .curing import Curing
 from .measuring import Measured, Measuring
 from .render_worker import RenderWorker
 from .set_check import SetCheck, SetCheckRow
 
-__all__ = ["CheckDetails", "Measured", "Measuring", "RenderWorker", "SetCheck", "SetCheckRow", "worst_by_check"]
+__all__ = [
+    "CheckDetails",
+    "Curing",
+    "Measured",
+    "Measuring",
+    "RenderWorker",
+    "SetCheck",
+    "SetCheckRow",
+    "worst_by_check",
+]

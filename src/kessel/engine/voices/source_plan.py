@@ -53,6 +53,27 @@ def unison_spread(copies: int, seed: int, layer: str) -> tuple[NDArray[np.float6
     return even + uneven * (np.abs(even) > 1e-9), even * np.where(pair % 2 == 0, 1.0, -1.0)
 
 
+@remembered
+def unison_phases(copies: int, steady: bool) -> NDArray[np.float64]:
+    """Start phases of the copies in cycles, from the lowest to the highest pitch.
+
+    steady: a quadratic row (Schroeder, IEEE Trans. Inf. Theory 16, 1970), with which the sum of all copies has the
+    power of one copy, and keeps it while they drift apart. Two copies begin a quarter apart and come together.
+    Otherwise steps of the golden ratio, which fill the cycle evenly for any count.
+    """
+    if not steady:
+        return np.asarray(np.mod(np.arange(copies) * 0.6180339887498949, 1.0))
+    if copies == 2:
+        return np.array([0.0, -0.25])
+    row = np.arange(copies) - 0.5 * (copies - 1)
+    return np.asarray(_CHIRP[copies - 3] * row**2 / (2.0 * copies), dtype=np.float64)
+
+
+_CHIRP = (1.72, 1.28, 1.12, 0.98, 1.28, 1.12, 1.02, 0.92, 1.16, 1.08, 1.02, 0.96, 1.14, 1.06)
+"""The curvature of the row for 3 to 16 copies, found by search: with it the mean of the fundamental over the first
+second differs least from that of one copy, for detunes of up to 25 cents and notes from C1 to A2."""
+
+
 @lru_cache(maxsize=4096)
 def _wander(seed: int, layer: str, note: str, source: str, copy: int, step: int) -> float:
     return sign(seed, layer, note, source, copy, step, "drift")
@@ -320,9 +341,8 @@ class SourcePlan:
             if source.start == "random":
                 turns[s] += sign(self.seed, self.layer.id, note, source.id, "phase") * source.random_range / 360.0
             if source.unison and self.copies > 1:
-                # steps of the golden ratio fill the cycle evenly for any count
-                steps = np.mod(np.arange(self.copies) * 0.6180339887498949, 1.0)
-                turns[s] += steps * self.layer.unison.spread / 100.0
+                unison = self.layer.unison
+                turns[s] += unison_phases(self.copies, unison.phases == "steady") * unison.spread / 100.0
         part = turns - np.floor(turns)
         return (part * 2.0**53).astype(np.uint64) << np.uint64(11)
 

@@ -116,6 +116,28 @@ def become(open_patch: Opened, path: _Path, kind: Annotated[str, Form(max_length
     return changed(open_patch.edit(*turn_into(open_patch.patch, path, kind)))
 
 
+@router.post("/patch/{slug}/cure-all")
+def cure_all(open_patch: Opened, version: Annotated[int, Form(ge=0)]) -> Response:
+    """Start Cure all."""
+    open_patch.cure_all(version)
+    return Response(status_code=204)
+
+
+@router.post("/patch/{slug}/cure-stop")
+def cure_stop(open_patch: Opened) -> Response:
+    """Cancel Cure all."""
+    open_patch.curing.cancel()
+    return Response(status_code=204)
+
+
+@router.post("/patch/{slug}/wanted")
+def accept(
+    open_patch: Opened, key: Annotated[str, Form(max_length=200)], reason: Annotated[str, Form(max_length=400)] = ""
+) -> Response:
+    """Accept a finding as wanted, or no longer."""
+    return changed(open_patch.accept(key, reason))
+
+
 @router.post("/patch/{slug}/fix")
 def fix(
     open_patch: Opened,

@@ -41,7 +41,7 @@ async def news(socket: WebSocket, slug: str) -> None:
                 told = now
                 await socket.send_json(asdict(now))
             with contextlib.suppress(TimeoutError):
-                await asyncio.wait_for(fresh.wait(), _TICK if now.share is not None else None)
+                await asyncio.wait_for(fresh.wait(), _TICK if now.share is not None or now.cures else None)
 
     telling = asyncio.create_task(tell())
     try:

@@ -1,6 +1,7 @@
 // One version on the whole page: always the newest. The server tells which that is; what shows an older one is marked so
 // at once and drawn anew, whoever made the new one: a hand here, another page, or a level match that found its gain.
 import { announce, on, slug } from "./page.js";
+import { say } from "./notice.js";
 import { missed } from "./server.js";
 
 const FIRST = 250;
@@ -14,7 +15,8 @@ let since = 0;
 export const newsStore = {
   now: null,
   get share() { return this.now?.share ?? null; },
-  get words() { return `Measuring, ${Math.round(100 * (this.share ?? 0))} %`; },
+  get words() { return this.now?.cures ? this.now.curing : `Measuring, ${Math.round(100 * (this.share ?? 0))} %`; },
+  get cures() { return Boolean(this.now?.cures); },
   slow: false,
 };
 
@@ -59,6 +61,7 @@ function hear(told) {
   follow(told.version);
   since = told.share === null ? 0 : since || performance.now();
   store.slow = since > 0 && performance.now() - since > SHOWN;
+  if (before?.cures && !told.cures) say(told.curing);
   if (["findings", "stage", "problem"].some((name) => !before || before[name] !== told[name])) announce("measured");
   // it goes on where it was stopped: what waits no more asks again
   if (before?.problem && !told.problem) announce("edited");

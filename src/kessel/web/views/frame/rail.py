@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping
 from dataclasses import dataclass
 
@@ -40,6 +41,12 @@ class FindingView:
     layers: str
     fixes: tuple[FixView, ...]
     spot: Spot
+    wanted: str = ""
+
+    @property
+    def id(self) -> str:
+        """Its key as an id of the page."""
+        return re.sub(r"[^a-z0-9]+", "-", self.key.lower())
 
 
 @dataclass(frozen=True)
@@ -53,6 +60,11 @@ class Rail:
     stage: int = 2
     fails: int = 0
     broken: bool = False
+
+    @property
+    def can_cure(self) -> bool:
+        """Whether any finding that is not wanted has a fix."""
+        return any(f.fixes and not f.wanted for f in self.findings)
 
 
 def _changes(patch: Patch, fix: Fix) -> str:
@@ -95,6 +107,7 @@ def finding_view(patch: Patch, f: Finding, before: Mapping[str, str]) -> Finding
         layers=" ".join(f.where.layers),
         fixes=tuple(fixes) if f.verdict != "holds" else (),
         spot=spot_of(f.check, f.where),
+        wanted=f.wanted,
     )
 
 
