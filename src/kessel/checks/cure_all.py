@@ -28,8 +28,8 @@ _FALLS_DB = 0.2
 _BAND_DB = 1.0
 _QUIET_DB = 40.0
 _CHARACTER = {
-    "cents", "fine", "offset", "drift", "semitones", "ratio", "copies", "detune", "unison", "spread", "phases", "mode", "type",
-    "curve", "amount", "start", "random_range",
+    "cents", "fine", "offset", "drift", "semitones", "ratio", "copies", "detune", "unison", "spread", "phases",
+    "mode", "type", "curve", "amount", "start", "random_range",
 }  # fmt: skip
 """Last steps of paths that change the sound's character by intent."""
 _RESTARTS = ("retrigger", "note")

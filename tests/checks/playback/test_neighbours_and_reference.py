@@ -168,8 +168,8 @@ def test_the_envelope_over_a_beat_is_the_gate_it_was_made_with():
 
 def test_a_fix_says_what_it_makes_worse():
     """Raising a hollow fundamental drives the output over its limit: the fix says so."""
-    sub = layer("sub", sources=[oscillator("sine")], level=-13.5)
-    body = layer("body", sources=[oscillator("sine", octave=1)], level=-3.0)
+    sub = layer("sub", sources=[oscillator("sine")], level=-14.0)
+    body = layer("body", sources=[oscillator("sine", octave=1)], level=-3.5)
     e = Evidence(patch(sub, body), TAKES)
     found = {f.check: f for f in with_harms(check(e), e)}
     (fix,) = found["hollow"].fixes
