@@ -114,7 +114,7 @@ def test_edits_are_said_in_words():
     assert title(SLUICE, "output.gain") == "Output gain"
     movement = next(m for m in SLUICE.movements if m.target.endswith("pluck.cutoff"))
     assert said(SLUICE, movement).sentence == (
-        "Body Pluck cutoff goes from 230 Hz to 1.72 kHz, moved by Snap, once per note"
+        "Body Pluck cutoff moves between 230 Hz and 1.72 kHz, moved by Snap, once per note"
     )
 
 

@@ -59,7 +59,7 @@ def test_a_cutoff_is_given_a_curve_that_is_drawn_bent_and_heard_to_change(page, 
     # one gesture on the control, one choice
     track.click(modifiers=["Alt"])
     menu = page.get_by_role("dialog", name="Body Tone cutoff")
-    expect(menu).to_contain_text("Body Tone cutoff goes from")
+    expect(menu).to_contain_text("Body Tone cutoff moves between")
     menu.get_by_role("button", name="+ Curve").click()
     said(page, "Body Tone cutoff moves by Curve")
     made = saved(page, address, slug)

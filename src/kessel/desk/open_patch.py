@@ -12,7 +12,7 @@ from typing import Any, TypeVar
 from ..checks import MOST_STEPS, ChainLevels, Finding, Limits, StageReport, any_matched
 from ..formats import document_of, patch_from
 from ..library import HistoryStep, Library, NoSuchPatch, NotKept, Stale, Standing
-from ..patch import Edit, NoSuchPath, Patch, ValueProblem, Wanted, apply, get, same, sentence
+from ..patch import Edit, NoSuchPath, Patch, ValueProblem, Wanted, apply, get, reach_text, same, sentence
 from .editing import ControlChange as ControlChange
 from .editing import (
     SettingsPair,
@@ -295,19 +295,16 @@ class OpenPatch:
         """Apply and store edits as one step. Raises ValueProblem or NoSuchPath, and then changes nothing."""
         with self._lock:
             new = apply(self.patch, edits)
-            label = label or self._label(edits)
+            label = label or self._label(edits, new)
             document = document_of(new)
             if not same(document, document_of(self.patch)):
                 record = self.library.history.record
                 self._took(new, self._write(lambda v: record(self.slug, v, document, label)))
             return Edited(self.patch, self.version, label)
 
-    def _label(self, edits: Sequence[Edit]) -> str:
-        ends = [movement_end(self.patch, e.path) for e in edits]
-        if len(ends) == 1 and ends[0] is not None:
-            movement, control = ends[0]
-            return f"{control.name} moves by {edits[0].value:g} from {movement.mover}"
-        return sentence(self.patch, edits)
+    def _label(self, edits: Sequence[Edit], new: Patch) -> str:
+        end = movement_end(new, edits[0].path) if len(edits) == 1 else None
+        return sentence(self.patch, edits) if end is None else reach_text(new, end[0])
 
     def turn(self, turn: ControlChange) -> Edited:
         """Change one control."""

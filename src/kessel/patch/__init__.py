@@ -92,7 +92,7 @@ from .movement import (
 from .paths import NoSuchPath, declaration, get, is_shown, lookup, movable, number, part_at, title, walk
 from .phrase import IDIOMS, LANES, ROOTS, SCALES, Idiom, Note, Phrase, Point, degree_pitch, phrase_of
 from .room import Room, stock_rooms
-from .sentences import Said, amount_text, ends, said
+from .sentences import Said, amount_text, ends, reach_text, said
 from .sources import (
     CLICK_PREFIX,
     CLICKS,
@@ -286,6 +286,7 @@ __all__ = [
     "pitch_hz",
     "pitch_of",
     "plain",
+    "reach_text",
     "read",
     "said",
     "same",

@@ -1,4 +1,4 @@
-"""Movements as sentences: ``Body cutoff goes from 180 Hz to 1.3 kHz, drawn by Curve 1, once per note``."""
+"""Movements as sentences: ``Body cutoff moves between 180 Hz and 1.3 kHz, moved by Curve 1, once per note``."""
 
 from __future__ import annotations
 
@@ -27,7 +27,7 @@ class Said:
         """The whole sentence."""
         if self.lost:
             return f"{self.target} is gone, so {self.by} moves nothing: choose another target, or remove it"
-        return f"{self.target} goes from {self.start} to {self.end}, {self.by}, {self.manner}"
+        return f"{self.target} moves between {self.start} and {self.end}, {self.by}, {self.manner}"
 
 
 def ends(patch: Patch, movement: Movement) -> tuple[float, float]:
@@ -49,6 +49,18 @@ def said(patch: Patch, movement: Movement) -> Said:
     control: Control = number(patch, movement.target)
     start, end = (control.write(v) for v in ends(patch, movement))
     return Said(title(patch, movement.target), start, end, f"{kind_of(mover).verb} {mover.name}", how)
+
+
+def reach_text(patch: Patch, movement: Movement) -> str:
+    """What a movement reaches, as a step of the history tells it: ``Talk cutoff now falls from 2.4 kHz to 960 Hz with
+    Words``.
+    """
+    control: Control = number(patch, movement.target)
+    first, last = ends(patch, movement)
+    does = "swings between" if movement.both_ways else "rises from" if last > first else "falls from"
+    joined = f"{control.write(first)} {'and' if movement.both_ways else 'to'} {control.write(last)}"
+    name = next(m.name for m in patch.movers if m.id == movement.mover)
+    return f"{title(patch, movement.target)} now {does} {joined} with {name}"
 
 
 def amount_text(patch: Patch, movement: Movement) -> str:

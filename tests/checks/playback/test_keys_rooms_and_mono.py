@@ -194,3 +194,10 @@ def test_a_stage_that_widens_is_named():
     d = mono_detail(Evidence(p, TAKES, seeks=False), LIMITS)
     ((path, name, _, whole),) = d.changes
     assert (path, name) == ("layers.one.chain.w", "Wider") and whole < -0.2
+
+
+def test_bands_60_dB_below_the_loudest_are_not_reported():
+    quiet = layer("quiet", sources=[oscillator("sine", ratio=32.0, level=-24.0)], level=-40.0)
+    d = mono_detail(Evidence(patch(layer("one", level=3.0), quiet), TAKES, seeks=False), LIMITS)
+    assert next(t.level for t in d.thirds if t.low < 55.0 < t.high) > -3.0
+    assert [t.level for t in d.thirds if t.low < 1760.0 < t.high] == [None]

@@ -48,6 +48,9 @@ def test_a_gesture_makes_a_mover_and_its_movement_in_one_step(opened):
     edited = opened.edit(*add_movement(opened.patch, "new:lfo", "layers.body.level"))
     assert edited.label == "Body level moves by LFO"
     made = edited.patch.movers[-1]
+    reached = opened.edit([Edit(f"movements.{movement(edited.patch, 'layers.body.level').id}.amount", -9.0)])
+    assert reached.label.startswith("Body level now falls from ") and reached.label.endswith(" with LFO")
+    opened.undo()
     assert made.kind == "lfo" and movement(edited.patch, "layers.body.level").mover == made.id
     opened.undo()
     assert all(m.id != made.id for m in opened.patch.movers) and len(opened.patch.movements) == 3

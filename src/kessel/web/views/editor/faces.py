@@ -99,7 +99,8 @@ def _band_word(band: Any) -> str:
 
 
 def _multiband_drawing(part: Multiband, group: str) -> Drawing:
-    return _engine_drawing(_band_of(part, group, part.bands), group)
+    # the name that can be typed over it is that of the item
+    return replace(_engine_drawing(_band_of(part, group, part.bands), group), title=part.name)
 
 
 def _multiband_paths(part: Multiband, own: str, paths: list[str], group: str) -> list[str]:
