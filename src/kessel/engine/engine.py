@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import copy
 from collections import deque
 
 import numpy as np
@@ -11,6 +12,7 @@ from ..dsp import QUANTUM
 from ..dsp.delays.in_place import delay_in_place
 from ..patch import Layer, Patch, layer_dependencies, topological_order
 from .clock import NoteEvent, Schedule
+from .edits import glides
 from .mixer import (
     BusMixer,
     LayerChain,
@@ -28,6 +30,8 @@ from .mixer import (
 )
 from .modulation import CONTROLLERS_AT_REST, Array, Controller, ModulationValues, PhraseLanes
 from .voices import LayerVoices
+
+_ACROSS = np.arange(1, QUANTUM + 1) / QUANTUM
 
 
 class Engine:
@@ -58,6 +62,10 @@ class Engine:
         self._lines: dict[str, Array] = {}
         self._played: deque[NoteEvent] = deque()
         self._left: Array = np.zeros((2, 0))
+        self._begun = False
+        self._unheard = False
+        self._leaving: Engine | None = None
+        """The engine before the last edit, while it fades."""
         self._take(patch)
 
     @property
@@ -66,10 +74,17 @@ class Engine:
         return self._pad + self.worked.latency + self._back + self.output.latency
 
     def update(self, patch: Patch) -> None:
-        """Apply a patch's controls from the next quantum on, without a click. Sounding notes continue."""
+        """Apply a patch's controls from the next quantum on, without a click. Sounding notes continue.
+
+        What is not ramped by itself is cross-faded: the engine as it was plays on for two quanta. In the first the new
+        one is unheard, until its delay lines are filled; in the second it fades in.
+        """
         if patch is self.patch:
             return
         before = self.patch
+        if self._begun and not glides(before, patch):
+            # one that is still fading fades on within the copy
+            self._leaving, self._unheard = copy.deepcopy(self), True
         if patch.tempo != before.tempo or patch.phrase != before.phrase:
             self._reschedule(patch)
         self._take(patch)
@@ -198,6 +213,18 @@ class Engine:
 
     def quantum(self) -> Array:
         """The next quantum, (2, QUANTUM) float64."""
+        mixed = self._quantum()
+        if self._leaving is None:
+            return mixed
+        was = self._leaving.quantum()
+        if self._unheard:
+            self._unheard = False
+            return was
+        self._leaving = None
+        return np.asarray(was + (mixed - was) * _ACROSS)
+
+    def _quantum(self) -> Array:
+        self._begun = True
         events = self._begin()
         blocks = self._layers(events)
         buses = {name: np.zeros((2, QUANTUM)) for name in ("clean", "worked", *self.returns)}

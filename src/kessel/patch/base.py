@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 import unicodedata
-from typing import Annotated, ClassVar
+from typing import Annotated, Any, ClassVar, Self
 
 from pydantic import AfterValidator, BaseModel, ConfigDict
 
@@ -62,6 +62,10 @@ class Part(BaseModel):
 
     model_config = ConfigDict(extra="forbid", frozen=True, allow_inf_nan=False)
     in_titles: ClassVar[str] = ""
+
+    def __deepcopy__(self, memo: dict[int, Any] | None = None) -> Self:
+        """The same part: it never changes."""
+        return self
 
     def name_of(self, path: ControlPath) -> tuple[str, ...]:
         """The steps to the part that this one is named after. path: of a control of this part."""

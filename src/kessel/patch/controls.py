@@ -45,6 +45,10 @@ class Control:
     handle: Handle = ""
     paired: str = ""
 
+    def __deepcopy__(self, memo: dict[int, Any] | None = None) -> Control:
+        """The same declaration: it never changes."""
+        return self
+
     def to_scale(self, value: float) -> float:
         """``value`` on the taper's scale: log2 of it for log, the value itself otherwise."""
         return math.log2(value) if self.taper == "log" else value
