@@ -90,3 +90,14 @@ def test_only_common_partials_count():
     sums = pair_sums(a, -b)
     assert sums.sum_loss == pytest.approx(-120.0)
     assert pair_sums(np.zeros(3, dtype=complex), b).sum_loss is None
+
+
+def test_without_anything_in_common_there_is_no_lag_and_without_step_it_means_little():
+    rng = np.random.default_rng(3)
+    one, two = band_noise(rng, 4 * RATE, 40, 400), band_noise(rng, 4 * RATE, 40, 400)
+    unrelated = align(one, two, 40.0, 400.0)
+    assert unrelated.lag_ms is None and unrelated.polarity is None
+    apart = align(tone(55.0, seconds=2.0), tone(171.0, seconds=2.0), 40.0, 100.0, 55.0)
+    assert apart.lag_ms is None and apart.sum_loss_db is None
+    detuned = align(tone(55.0, seconds=4.0), tone(55.9, seconds=4.0), 40.0, 100.0, 55.0)
+    assert detuned.coherence < 0.5 and detuned.ambiguous

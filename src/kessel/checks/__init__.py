@@ -12,7 +12,7 @@ from .chains import (
     matches_wanted,
     stage_report,
 )
-from .check import CHECKS, check, with_harms
+from .check import CHECKS, UNJUDGED, check, with_harms
 from .cure_all import MOST_STEPS, Applied, Cured, cure_all, next_cure
 from .evidence import Evidence, HeardNote
 from .finding import WORSE, Finding, Fix, Limits, Where
@@ -21,6 +21,7 @@ from .pairs import LayerPair, NoteSum, in_words, pairs_of
 __all__ = [
     "CHECKS",
     "MOST_STEPS",
+    "UNJUDGED",
     "WORSE",
     "Applied",
     "ChainLevels",

@@ -57,6 +57,26 @@ CHECKS: tuple[Callable[[Evidence, Limits], list[Finding]], ...] = (
 )
 
 
+UNJUDGED: dict[str, str] = {
+    "layers-add-up": "No two layers or sources share a pitch below 500 Hz while both are heard",
+    "beats": "No note plays a pitch that is heard",
+    "repeatability": "No note plays a pitch that is heard",
+    "lows-in-mono": "There is no sound below the lows' edge",
+    "mono-loss": "There is no sound",
+    "hollow": "No note plays a pitch that is heard",
+    "thin": "Fewer than two keys are played",
+    "rumble": "There is no sound between the room's floor and 120 Hz",
+    "kick-clash": "The backing plays no kick",
+    "output-peak": "There is no sound",
+    "loudness": "There is too little sound for a loudness",
+    "stage-clips": "No stage or effect is over its clip point, idle, or takes crest",
+    "wet-lows": "No effect adds wet sound or pumping to the lows",
+    "idle-movement": "Nothing moves without effect, and no note ends before it opens",
+    "masked": "Fewer than two layers are heard",
+}
+"""Why a check has no finding."""
+
+
 def check(
     patch: Patch | Evidence,
     limits: Limits | None = None,

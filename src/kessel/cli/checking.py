@@ -9,7 +9,7 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
-from ..checks import WORSE, Applied, Evidence, Finding, Limits, cure_all, with_harms
+from ..checks import UNJUDGED, WORSE, Applied, Evidence, Finding, Limits, cure_all, with_harms
 from ..checks import check as findings_of
 from ..demo import SET_NAME, demo_patches
 from ..engine import RenderCache, add_audio_resolver
@@ -44,7 +44,10 @@ def _check_patch(given: argparse.Namespace) -> int:
         write_patch(given.apply_fixes, cured.patch)
     if given.json:
         stages = [{"path": p, "peak_dbfs": peak, "rms_dbfs": rms} for p, (peak, rms) in evidence.stages.items()]
-        found = {"patch": patch.name, "findings": [f.plain() for f in findings], "stages": stages}
+        unjudged = {check: why for check, why in UNJUDGED.items() if check not in {f.check for f in findings}}
+        found = {
+            "patch": patch.name, "findings": [f.plain() for f in findings], "unjudged": unjudged, "stages": stages,
+        }  # fmt: skip
         _print(found | ({"applied": [a.plain() for a in applied]} if given.apply_fixes is not None else {}))
     else:
         _print_findings(findings)

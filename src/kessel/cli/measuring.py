@@ -64,4 +64,8 @@ def align_files(given: argparse.Namespace) -> int:
         ("coherence", ""),
     ):
         print(f"{name:<20} {_shown(getattr(found, name), unit)}")
+    if found.lag_ms is None:
+        print("the two have no partial in common there: there is no lag to tell")
+    elif found.coherence is not None and found.coherence < 0.5:
+        print("the two do not keep step: a lag means little")
     return 0

@@ -152,6 +152,11 @@ def lag_of_cross(cross: _Complex, hz: _Real) -> tuple[float, bool, int]:
     return _pick(lags, r)
 
 
+_UNRELATED = 0.3
+_KEEPS_STEP = 0.5
+"""Coherence below which two sounds have nothing in common, and below which they do not keep step."""
+
+
 def _lag_of_tones(a: _Complex, b: _Complex, hz: _Real) -> tuple[float, bool, int]:
     """Lag of tones from their amplitudes."""
     common = np.flatnonzero((np.abs(a) > _COMMON * np.abs(a).max()) & (np.abs(b) > _COMMON * np.abs(b).max()))
@@ -242,16 +247,21 @@ def align(a: _Real, b: _Real, low: float, high: float, pitch: float | None = Non
         tonal = sums.sum_loss is not None and (own or float(explained.min()) > 0.5)
     if not tonal:
         together, over = _noise_sums(x, low, high)
+        if pitch is not None or together is None or together < _UNRELATED:
+            # without a common partial, or anything else in common, every lag would be chance
+            return Alignment(None, False, None, None, None, over, together, ())
         lag, ambiguous, polarity = _lag_of_noise(inside, low)
         return Alignment(1000.0 * lag, ambiguous, polarity, None, None, over, together, ())
     lag, ambiguous, polarity = _lag_of_tones(amplitudes[0], amplitudes[1], hz)
+    coherence = _frame_coherence(x if own else inside, hz)
     return Alignment(
         lag_ms=1000.0 * lag,
-        ambiguous=ambiguous,
+        # of two that do not keep step, a lag holds for a moment only
+        ambiguous=ambiguous or (coherence is not None and coherence < _KEEPS_STEP),
         polarity=polarity,
         phase_deg=sums.phase,
         sum_loss_db=sums.sum_loss,
         sum_loss_overlap_db=sums.overlap_loss,
-        coherence=_frame_coherence(x if own else inside, hz),
+        coherence=coherence,
         partials_hz=tuple(float(f) for f in hz),
     )

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from ....checks import WORSE, Finding, Limits
+from ....checks import UNJUDGED, WORSE, Finding, Limits
 from ....checks.playback import InRoom, playable
 from ....desk import limit_title, limit_words
 from ....patch import note_name
@@ -72,7 +72,7 @@ class SummaryView:
 
 def _row(name: str, checks: tuple[str, ...], found: list[Finding], look: CheckContext) -> CheckRow:
     if not found:
-        return CheckRow(name, "", "nothing to judge", spot_of(checks[0]))
+        return CheckRow(name, "", UNJUDGED.get(checks[0], "nothing to judge"), spot_of(checks[0]))
     f = max(found, key=lambda f: WORSE[f.verdict])
     more = sum(g.verdict == f.verdict for g in found) - 1
     title = f"{f.title}: {f.text}" if f.verdict != "holds" or len(found) == 1 else f.text
