@@ -147,5 +147,7 @@ def test_a_patch_hangs_together():
 
 def test_a_full_list_says_what_to_do():
     spare = [SLUICE.layers[0].model_dump() | {"id": f"spare-{i}"} for i in range(9)]
+    with pytest.raises(ValueProblem, match=r"^range of Body: the low edge has to stay below the high edge$"):
+        apply(SLUICE, [Edit("splits", []), Edit("layers.body.range", {"low": 900.0, "high": 300.0})])
     with pytest.raises(ValueProblem, match=r"^layers: 8 at most: remove one first$"):
         apply(SLUICE, [Edit("splits", []), Edit("movements", []), Edit("layers", spare)])

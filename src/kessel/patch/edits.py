@@ -27,10 +27,14 @@ class Edit:
     value: Any
 
 
-def plain(problem: ValidationError) -> str:
-    """The first error of a ValidationError as one line."""
+def plain(problem: ValidationError, data: Any = None) -> str:
+    """The first error of a ValidationError as one line.
+
+    data: what was validated; with it the place is told by names (``range of Body``), without it by the path in a file.
+    """
     first = problem.errors()[0]
-    place = ".".join(str(p) for p in first["loc"] if p not in ("function-after",))
+    steps = [p for p in first["loc"] if p not in ("function-after",)]
+    place = ".".join(str(p) for p in steps) if data is None else _named(steps, data)
     message = first["msg"].removeprefix("Value error, ")
     if first["type"] == "too_long" and isinstance(first["input"], list):
         message = f"{first['ctx']['max_length']} at most: remove one first"
@@ -38,6 +42,22 @@ def plain(problem: ValidationError) -> str:
         message = f"{first['ctx']['min_length']} at least: add one first"
     more = len(problem.errors()) - 1
     return (f"{place}: {message}" if place else message)[:300] + (f" (and {more} more)" if more else "")
+
+
+def _named(steps: list[Any], data: Any) -> str:
+    """A place as a field and the nearest part that has a name: ``stages of Body``."""
+    here, owner, field = data, "", ""
+    for step in steps:
+        inside = isinstance(here, dict) and step in here
+        if not inside and not (isinstance(here, list) and isinstance(step, int) and step < len(here)):
+            # the word of a kind, which pydantic puts between a part and its field
+            continue
+        here = here[step]
+        if isinstance(here, dict) and here.get("name"):
+            owner, field = str(here["name"]), ""
+        elif inside:
+            field = str(step).replace("_", " ")
+    return f"{field} of {owner}" if field and owner else field or owner
 
 
 def _put(data: Any, patch: Patch, path: str, value: Any) -> None:
@@ -123,7 +143,7 @@ def apply(patch: Patch, edits: Iterable[Edit]) -> Patch:
             keep_tied(patch, data, [e.path for e in edits])
         return Patch.model_validate(data)
     except ValidationError as problem:
-        raise ValueProblem(plain(problem)) from None
+        raise ValueProblem(plain(problem, data)) from None
 
 
 def _keep_aim(patch: Patch, data: dict[str, Any]) -> None:
