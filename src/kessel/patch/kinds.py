@@ -30,6 +30,7 @@ class Kind:
     processor: ``module:Class`` of what runs it in the engine. It is loaded by the engine, so that a patch can be read
         without it.
     family: the heading it stands under in lists of effects.
+    limits_level: whether it is there for the level, so that a level match would undo it.
     is_stage: whether it can be a voice stage as well as an item of a chain.
     keeps_mix: whether its mix stays when it is turned into another kind.
     fresh: values of a new one that differ from the model's defaults.
@@ -51,6 +52,7 @@ class Kind:
     family: str = ""
     is_stage: bool = False
     keeps_mix: bool = True
+    limits_level: bool = False
     fresh: Values = field(default_factory=dict)
     starting: tuple[tuple[str, Values], ...] = ()
     tail: Callable[[Any, float, float], float] | None = None

@@ -39,7 +39,7 @@ def test_every_kind_has_its_starting_settings(kind):
     assert 4 <= len(PARTS[kind].starting) <= 8
     edits, new, _ = add_part(DEMO["undertow"], "worked", kind)
     patch = apply(DEMO["undertow"], edits)
-    assert patch.worked[-1].matched
+    assert patch.worked[-1].matched != PARTS[kind].limits_level
     for name, _ in PARTS[kind].starting:
         edits, label = start_from(patch, f"worked.{new}", name)
         made = apply(patch, edits)
@@ -180,3 +180,10 @@ def test_new_bands_of_an_eq_come_where_none_is():
     found = sorted(b.frequency for b in p.worked[0].bands)
     assert all(b / a > 1.3 for a, b in pairwise(found))
     assert found[0] > 40.0 and found[-1] < 16000.0
+
+
+def test_a_ceiling_is_not_matched_when_it_is_added_and_a_distortion_is(opened):
+    opened.add("worked", "ceiling")
+    opened.add("worked", "distortion")
+    ceiling, distortion = opened.patch.worked[-2:]
+    assert not ceiling.matched and distortion.matched

@@ -82,7 +82,7 @@ def add_part(patch: Patch, path: str, kind: str) -> tuple[list[Edit], str, str]:
     new_id = free_id(label, [i.id for i in items])
     number = new_id.removeprefix(free_id(label, [])).removeprefix("-")
     part = PARTS[kind].make(new_id, f"{label} {number}".strip())
-    if isinstance(part, ItemPart) and ControlPath(path).name != "stages":
+    if isinstance(part, ItemPart) and ControlPath(path).name != "stages" and not PARTS[kind].limits_level:
         # match the new part's level to the old one, so that louder is not mistaken for better
         part = part.model_copy(update={"matched": True})
     if isinstance(part, EqBand):

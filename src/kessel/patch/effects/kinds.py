@@ -76,7 +76,10 @@ EFFECTS: tuple[Kind, ...] = (
     _level(Compressor, "Compressor", processor=_DYNAMICS + "CompressorProcessor", starting=STARTING["compressor"]),
     _level(Expander, "Expander", processor=_DYNAMICS + "ExpanderProcessor", starting=STARTING["expander"]),
     _level(Multiband, "Multiband", processor=_DYNAMICS + "MultibandProcessor", starting=STARTING["multiband"]),
-    _level(CeilingItem, "Ceiling", processor=_DYNAMICS + "CeilingProcessor", starting=STARTING["ceiling"]),
+    _level(
+        CeilingItem, "Ceiling", processor=_DYNAMICS + "CeilingProcessor", starting=STARTING["ceiling"],
+        limits_level=True,
+    ),
     _level(
         BeatShape, "Beat shape", processor=_STEREO + "BeatShapeProcessor", starting=STARTING["beat-shape"],
         runs_on=lambda part: "" if part.length in (0.125, 0.25, 0.5) else "runs over several notes",

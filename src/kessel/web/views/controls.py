@@ -33,6 +33,7 @@ from ...patch import (
     title,
     whole,
     with_signs,
+    write,
 )
 
 
@@ -220,8 +221,15 @@ def control_view(
     if isinstance(found, Choice):
         options = tuple((o, _label(o), o == value) for o in found.options)
     else:
-        options = (("on", "On", bool(value)), ("off", "Off", not value))
+        options = (("on", _on(patch, path, bool(value)), bool(value)), ("off", "Off", not value))
     return Words(path=path, name=shown, full=full, options=options, help=found.help)
+
+
+def _on(patch: Patch, path: str, value: bool) -> str:
+    """The word for on, of a level match with the gain that it applies."""
+    if not value or not path.endswith(".matched"):
+        return "On"
+    return f"On {write(float(get(patch, path.removesuffix('matched') + 'match')), 'dB')}"
 
 
 def _tied_names(patch: Patch, path: str) -> str:
