@@ -1,9 +1,9 @@
 """Cure all: the worst finding, its best cure, check again, until all holds or nothing helps.
 
 Every step lowers (failing findings, findings worth a look, the sum of what is missing), in that order. Nothing else
-pays for it: no note's fundamental falls, and no third octave above twice the lows' edge changes by more than 1 dB.
-Fixes that change the sound by intent (detune, offset, unison, a mode, a movement) are offered singly, and never taken
-here. What was accepted as wanted is left alone.
+pays for it: no note's fundamental falls, nor do the lows by more than 1.5 dB in stereo or mono, and no third octave above
+twice the lows' edge changes by more than 1 dB. Fixes that change the sound by intent (detune, offset, unison, a mode, a
+movement) are offered singly, and never taken here. What was accepted as wanted is left alone.
 """
 
 from __future__ import annotations
@@ -20,6 +20,7 @@ from ..patch import MINUS, ControlPath, Edit, Patch, apply
 from .check import check
 from .evidence import BUSES, Evidence
 from .finding import WORSE, Finding, Fix, Limits
+from .honesty import costs_lows, lows_lost
 
 MOST_STEPS = 12
 _MOST_MISSING = 12.0
@@ -174,7 +175,7 @@ def _step(
             raise RenderCancelled
         after = Evidence(apply(e.patch, fix.edits), e.takes, stop, False)
         then = check(after, limits, stop=stop)
-        if score(then) >= before or pays(e, after, limits):
+        if score(then) >= before or pays(e, after, limits) or costs_lows(lows_lost(e, after, fix.edits, limits)):
             continue
         after.seeks = seeks
         again = next((x for x in then if x.key == f.key), None)

@@ -50,10 +50,15 @@ def lows_lost(e: Evidence, after: Evidence, edits: Sequence[Edit], limits: Limit
     return max(lost, default=0.0)
 
 
+def costs_lows(lost: float) -> bool:
+    """Whether the lows that a fix takes are worth saying."""
+    return lost > _SAID_DB
+
+
 def cost_in_lows(lost: float, limits: Limits) -> tuple[str, ...]:
     """The cost as text, if it is worth saying."""
     said = f"It takes {lost:.1f} dB of all below {limits.low_hz:.0f} Hz"
-    return (said,) if lost > _SAID_DB else ()
+    return (said,) if costs_lows(lost) else ()
 
 
 def is_no_cure(lost: float) -> bool:
