@@ -1,9 +1,9 @@
 """Cure all: the worst finding, its best cure, check again, until all holds or nothing helps.
 
 Every step lowers (failing findings, findings worth a look, the sum of what is missing), in that order. Nothing else
-pays for it: no note's fundamental falls, nor do the lows by more than 1.5 dB in stereo or mono, and no third octave above
-twice the lows' edge changes by more than 1 dB. Fixes that change the sound by intent (detune, offset, unison, a mode, a
-movement) are offered singly, and never taken here. What was accepted as wanted is left alone.
+pays for it: no note's fundamental falls, nor do the lows by more than 1.5 dB in stereo or mono, and no third octave
+above twice the lows' edge changes by more than 1 dB. Fixes that change the sound by intent (detune, offset, unison, a
+mode, a movement) are offered singly, and never taken here. What was accepted as wanted is left alone.
 """
 
 from __future__ import annotations

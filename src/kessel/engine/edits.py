@@ -24,13 +24,13 @@ def glides(before: Patch, after: Patch) -> bool:
 
 
 def _same_but_for_ramps(a: Any, b: Any, place: str) -> bool:
-    if a is b or a == b:
+    if a is b:
         return True
     if isinstance(a, list | tuple) and isinstance(b, list | tuple):
         same = len(a) == len(b) and [getattr(x, "id", None) for x in a] == [getattr(x, "id", None) for x in b]
-        return same and all(isinstance(x, Part) and _same_but_for_ramps(x, y, place) for x, y in zip(a, b, strict=True))
+        return same and all(_same_but_for_ramps(x, y, place) for x, y in zip(a, b, strict=True))
     if type(a) is not type(b) or not isinstance(a, Part):
-        return False
+        return bool(a == b)
     own = declarations(type(a))
     ramped = _RAMPED.get(place, set()) | _UNHEARD | (_IN_TIME if isinstance(a, Patch) else set())
     for name in type(a).model_fields:
