@@ -63,7 +63,7 @@ class Part(BaseModel):
     model_config = ConfigDict(extra="forbid", frozen=True, allow_inf_nan=False)
     in_titles: ClassVar[str] = ""
 
-    def __deepcopy__(self, memo: dict[int, Any] | None = None) -> Self:
+    def __deepcopy__(self, _memo: dict[int, Any] | None = None) -> Self:
         """The same part: it never changes."""
         return self
 

@@ -45,7 +45,7 @@ class Control:
     handle: Handle = ""
     paired: str = ""
 
-    def __deepcopy__(self, memo: dict[int, Any] | None = None) -> Control:
+    def __deepcopy__(self, _memo: dict[int, Any] | None = None) -> Control:
         """The same declaration: it never changes."""
         return self
 
