@@ -48,6 +48,8 @@ def test_what_fails_is_read_seen_cured_and_undone(page, address, copy_of):
     measured(page)
     topic(page, "Summary")
     expect(page.locator(".check-answer")).to_contain_text("checks hold")
+    # an answer leaves no empty box of a list behind
+    assert page.locator(".select:not(:has(select))").count() == 0
     # two columns in the history of verdicts: it failed, and it holds
     expect(page.locator(".verdict-step")).to_have_count(2)
     expect(page.locator(".verdict-step").nth(0).locator("i.fails")).to_have_count(1)
