@@ -18,7 +18,7 @@ from ..engine import CancelToken, RenderCache, RenderCancelled
 from ..measure import third_octaves
 from ..patch import MINUS, ControlPath, Edit, Patch, apply
 from .check import check
-from .evidence import BUSES, Evidence
+from .evidence import BUSES, SUM, Evidence
 from .finding import WORSE, Finding, Fix, Limits
 from .honesty import costs_lows, lows_lost
 
@@ -27,6 +27,7 @@ _MOST_MISSING = 12.0
 _FALLS_DB = 0.2
 """What is measured of a fundamental may differ by so much from one rendering to the next."""
 _BAND_DB = 1.0
+_EVEN_DB = 0.3
 _QUIET_DB = 40.0
 _CHARACTER = {
     "cents", "fine", "offset", "drift", "semitones", "ratio", "copies", "detune", "unison", "spread", "phases",
@@ -89,10 +90,10 @@ def pays(e: Evidence, after: Evidence, limits: Limits) -> bool:
     """Whether lows or character pay for an edit."""
     change = _bands(after) - _bands(e)
     # what turns all up or down alike takes nothing from anything
-    if np.ptp(change[_heard(e)]) < 0.3:
+    if np.ptp(change[_heard(e)]) < _EVEN_DB:
         return False
     high = np.array([c for c, _, _ in third_octaves()]) > 2.0 * limits.low_hz
-    return bool(np.any(np.abs(change[_heard(e) & high]) > _BAND_DB)) or any(_falls(e, after))
+    return bool(np.any(np.abs(change[_heard(e) & high]) > _BAND_DB)) or any(_falls(e, after, BUSES))
 
 
 def _bands(e: Evidence) -> NDArray[np.float64]:
@@ -105,15 +106,15 @@ def _heard(e: Evidence) -> NDArray[np.bool_]:
     return np.asarray(bands > bands.max() - _QUIET_DB)
 
 
-def _falls(e: Evidence, after: Evidence) -> Iterator[bool]:
-    """Whether the fundamental of each note falls."""
+def _falls(e: Evidence, after: Evidence, where: str) -> Iterator[bool]:
+    """Whether the fundamental of each note falls, in the output (SUM) or before its stage (BUSES)."""
     for note in e.notes:
         ratio = e.base_ratio(note)
         if ratio is None:
             continue
         hz = e.note_hz(note, ratio)
 
-        was, now = (_level(x.partials(BUSES, note, hz, 8, 0.0)) for x in (e, after))
+        was, now = (_level(x.partials(where, note, hz, 8, 0.0)) for x in (e, after))
         yield now < was * 10.0 ** (-_FALLS_DB / 20.0)
 
 
@@ -140,12 +141,12 @@ def cure_all(
 ) -> Cured:
     """Cure a patch as far as it goes. tell: hears of every step, its number and its label. Raises RenderCancelled."""
     limits, stop = limits or Limits(), stop or CancelToken()
-    e = Evidence(patch, takes, stop)
+    e = first = Evidence(patch, takes, stop)
     found = check(e, limits, stop=stop)
     applied: list[Applied] = []
     edits: dict[str, Edit] = {}
     while len(applied) < MOST_STEPS:
-        step = _step(e, found, limits, stop)
+        step = _step(e, found, limits, stop, first)
         if step is None:
             break
         row, e, found = step
@@ -156,14 +157,14 @@ def cure_all(
     return Cured(e.patch, tuple(applied), tuple(edits.values()), tuple(found))
 
 
-def next_cure(e: Evidence, limits: Limits, stop: CancelToken) -> Applied | None:
-    """The first step of Cure all on a patch. None if nothing helps. Raises RenderCancelled."""
-    step = _step(e, check(e, limits, stop=stop), limits, stop, False)
+def next_cure(e: Evidence, limits: Limits, stop: CancelToken, first: Evidence) -> Applied | None:
+    """The next step of Cure all, which began with ``first``. None if nothing helps. Raises RenderCancelled."""
+    step = _step(e, check(e, limits, stop=stop), limits, stop, first, False)
     return step[0] if step is not None else None
 
 
 def _step(
-    e: Evidence, found: Sequence[Finding], limits: Limits, stop: CancelToken, seeks: bool = True
+    e: Evidence, found: Sequence[Finding], limits: Limits, stop: CancelToken, first: Evidence, seeks: bool = True
 ) -> tuple[Applied, Evidence, list[Finding]] | None:
     """The first fix that makes things better at nobody's cost, with what holds after it. None if there is none.
 
@@ -176,6 +177,9 @@ def _step(
         after = Evidence(apply(e.patch, fix.edits), e.takes, stop, False)
         then = check(after, limits, stop=stop)
         if score(then) >= before or pays(e, after, limits) or costs_lows(lows_lost(e, after, fix.edits, limits)):
+            continue
+        # only a peak that is too high may take the fundamentals below what they were at first
+        if f.check != "output-peak" and any(_falls(first, after, SUM)):
             continue
         after.seeks = seeks
         again = next((x for x in then if x.key == f.key), None)

@@ -132,7 +132,8 @@ def _harms(w: Work, words: dict[str, Any]) -> Any:
 
 
 def _cure(w: Work, words: dict[str, Any]) -> Any:
-    return next_cure(Evidence(w.patch, w.takes, w.stop), w.limits, w.stop)
+    first = Evidence(load_patch(words["first"]), w.takes, w.stop, seeks=False)
+    return next_cure(Evidence(w.patch, w.takes, w.stop), w.limits, w.stop, first)
 
 
 QUERIES: dict[str, Callable[[Work, dict[str, Any]], Any]] = {

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from ...checks import Applied, Limits
+from ...formats import dump_patch
 from ...patch import Edit, Patch, apply
 from ...worker import JobReply
 from .render_worker import RenderWorker
@@ -22,6 +23,7 @@ class Curing:
         self._work = SteppedWork(render_worker)
         self._told = told
         self._patch: Patch | None = None
+        self._first = ""
         self._rows: list[Applied] = []
         self.words = ""
 
@@ -33,7 +35,7 @@ class Curing:
     def start(self, patch: Patch, limits: Limits, most: int, done: Callable[[list[Edit], str], None]) -> None:
         """Start. ``done`` is called with the edits of all steps and their list as text, if there are any."""
         self._work.cancel()
-        self._patch, self._rows = patch, []
+        self._patch, self._first, self._rows = patch, dump_patch(patch), []
         self._say("Cure all: looking for the best fix")
         self._work.start([self._step(limits, most, done)])
 
@@ -55,7 +57,11 @@ class Curing:
         def step(heard: Callable[[Store], None]) -> int | None:
             assert self._patch is not None
             return self._worker.ask_for(
-                self._patch, limits, "cure", lambda told: heard(lambda: self._take(told, limits, most, done))
+                self._patch,
+                limits,
+                "cure",
+                lambda told: heard(lambda: self._take(told, limits, most, done)),
+                first=self._first,
             )
 
         return step
