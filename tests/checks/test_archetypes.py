@@ -129,3 +129,13 @@ def test_a_layer_that_the_rest_buries_is_named_and_can_be_raised():
     raised = Evidence(faulty(loud, buried)).with_edits(fix.edits)
     assert next(f for f in check(raised) if f.check == "masked").verdict == "holds"
     assert -16.0 < raised.patch.layer("under").level + 10.0 < -4.0
+
+
+def test_a_pair_that_is_weak_at_its_shared_pitch_is_judged_without_trouble():
+    saws = [oscillator("saw", semitones=7.0), oscillator("saw", id="b", name="B", semitones=7.0, cents=15.0)]
+    p = patch(
+        layer("sub", level=0.0),
+        layer("body", level=-14.0, sources=saws, range={"low": 110.0, "high": 20000.0}),
+        notes=[note(28, 0, 3.9)],
+    )
+    assert next(f for f in check(Evidence(p, seeks=False)) if f.check == "beats").verdict == "holds"

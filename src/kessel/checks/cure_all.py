@@ -1,14 +1,15 @@
 """Cure all: the worst finding, its best cure, check again, until all holds or nothing helps.
 
 Every step lowers (failing findings, findings worth a look, the sum of what is missing), in that order. Nothing else
-pays for it: no note's fundamental falls, nor do the lows by more than 1.5 dB in stereo or mono, and no third octave
-above twice the lows' edge changes by more than 1 dB. Fixes that change the sound by intent (detune, offset, unison, a
-mode, a movement) are offered singly, and never taken here. What was accepted as wanted is left alone.
+pays for it: no note's fundamental falls, also not below that of the first patch unless a peak was too high, nor do the
+lows by more than 1.5 dB in stereo or mono, and no third octave above twice the lows' edge changes by more than 1 dB.
+Fixes that change the sound by intent (detune, offset, unison, a mode, a movement) are offered singly, and never taken
+here. What was accepted as wanted is left alone.
 """
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -63,11 +64,10 @@ class Applied:
 
 @dataclass(frozen=True)
 class Cured:
-    """What Cure all did. edits: of all steps, the last value of each path. findings: of the patch as it leaves it."""
+    """What Cure all did. findings: of the patch as it leaves it."""
 
     patch: Patch
     applied: tuple[Applied, ...]
-    edits: tuple[Edit, ...]
     findings: tuple[Finding, ...]
 
 
@@ -137,24 +137,19 @@ def cure_all(
     limits: Limits | None = None,
     takes: RenderCache | None = None,
     stop: CancelToken | None = None,
-    tell: Callable[[int, str], None] | None = None,
 ) -> Cured:
-    """Cure a patch as far as it goes. tell: hears of every step, its number and its label. Raises RenderCancelled."""
+    """Cure a patch as far as it goes. Raises RenderCancelled."""
     limits, stop = limits or Limits(), stop or CancelToken()
     e = first = Evidence(patch, takes, stop)
     found = check(e, limits, stop=stop)
     applied: list[Applied] = []
-    edits: dict[str, Edit] = {}
     while len(applied) < MOST_STEPS:
         step = _step(e, found, limits, stop, first)
         if step is None:
             break
         row, e, found = step
         applied.append(row)
-        edits |= {x.path: x for x in row.edits}
-        if tell is not None:
-            tell(len(applied), row.label)
-    return Cured(e.patch, tuple(applied), tuple(edits.values()), tuple(found))
+    return Cured(e.patch, tuple(applied), tuple(found))
 
 
 def next_cure(e: Evidence, limits: Limits, stop: CancelToken, first: Evidence) -> Applied | None:

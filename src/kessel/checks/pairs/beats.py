@@ -182,11 +182,11 @@ def _plays_near(e: Evidence, note: HeardNote, layer: Layer, source: Source, hz: 
     return k >= 1 and hz / _NEAR < first * k < hz * _NEAR
 
 
-def _tones(e: Evidence, note: HeardNote, hz: float) -> tuple[list[_Tone], _Real]:
+def _tones(e: Evidence, note: HeardNote, hz: float, top: float) -> tuple[list[_Tone], _Real]:
     """The parts of a note, and the phase of the carrier they are demodulated with: that of the strongest at ``hz``."""
     sounds = [
         (layer, s, _part_of(_lows(e, f"alone {layer.id} {s.id}", partial(e.alone, layer, s.id, True)), note))
-        for layer in _low_layers(e, hz)
+        for layer in _low_layers(e, top)
         if e.sounds(layer.id, note)
         for s in e.can_sound[layer.id]
     ]
@@ -267,7 +267,7 @@ def _beat_on(e: Evidence, note: HeardNote, top: float) -> Beat | None:
     for hz in _shared(e, note, top):
         if note.length < 1.5 * RATE / hz:
             return None
-        tones, phase = _tones(e, note, hz)
+        tones, phase = _tones(e, note, hz, top)
         for layer in {t.layer.id: t.layer for t in tones}.values():
             if layer.chain or any(stage.on for stage in layer.stages):
                 own = [t for t in tones if t.layer.id == layer.id]

@@ -45,10 +45,6 @@ class Curing:
             self._work.cancel()
             self._say("Cure all was cancelled: nothing is changed")
 
-    def wait(self, seconds: float) -> None:
-        """Wait until it has ended."""
-        self._work.wait(lambda: False, seconds)
-
     def _say(self, words: str) -> None:
         self.words = words
         self._told()
