@@ -87,7 +87,16 @@ def spectrum_db(x: NDArray[np.float64]) -> tuple[NDArray[np.float64], NDArray[np
 def alias_db(x: NDArray[np.float64], f0: float, top: float = 16000.0) -> float:
     """The strongest thing under ``top`` that is no partial of f0, in dB under partial 1."""
     hz, db = spectrum_db(x)
+    return float(db[np.argmin(np.abs(hz - f0))] - _off_partials(x, f0, top))
+
+
+def two_tone_alias_db(x: NDArray[np.float64], f0: float, top: float = 16000.0) -> float:
+    """The strongest thing under ``top`` that is no multiple of f0, in dB under the strongest of all."""
+    return float(spectrum_db(x)[1].max() - _off_partials(x, f0, top))
+
+
+def _off_partials(x: NDArray[np.float64], f0: float, top: float) -> float:
+    hz, db = spectrum_db(x)
     width = 16 * RATE / x.size
     off = np.abs(hz - f0 * np.round(hz / f0)) > width
-    inside = (hz > width) & (hz < top) & off
-    return float(db[np.argmin(np.abs(hz - f0))] - db[inside].max())
+    return float(db[(hz > width) & (hz < top) & off].max())

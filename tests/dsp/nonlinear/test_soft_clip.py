@@ -4,31 +4,43 @@ import numpy as np
 import pytest
 
 from kessel.dsp.delays.in_place import delay_in_place
-from kessel.dsp.nonlinear.halfband import COEFFICIENTS, DELAY, LATENCY, response
-from kessel.dsp.nonlinear.soft_clip import STATE, DriveCurves, distort, makeup, soft
+from kessel.dsp.nonlinear.halfband import COEFFICIENTS, DELAY, DELAY_4, DELAY_8, response
+from kessel.dsp.nonlinear.soft_clip import SOFT_LATENCY, STATE, DriveCurves, distort, makeup, rate_for, soft
 
-from ...making import RATE, alias_db
+from ...making import RATE, alias_db, two_tone_alias_db
 
 N = 1 << 16
 
 
-def run(x, drive=0.0, bias=0.0, mix=1.0, cuts=()):
+def run(x, drive=0.0, bias=0.0, mix=1.0, cuts=(), rate=None):
     y = np.atleast_2d(x).copy()
     n = y.shape[1]
-    state, dry = np.zeros(STATE), np.zeros((y.shape[0], LATENCY))
+    state, dry = np.zeros(STATE), np.zeros((y.shape[0], SOFT_LATENCY))
     gain = np.full(n, 10 ** (drive / 20))
     for a, b in zip([0, *cuts], [*cuts, n], strict=True):
-        distort(y, a, b, DriveCurves(gain, np.ones(n), bias, bias, np.full(n, mix)), state, dry, np.empty((n, 4)))
+        curves = DriveCurves(gain, np.ones(n), bias, bias, np.full(n, mix))
+        distort(y, a, b, curves, rate or rate_for(drive), state, dry, np.empty((n, 4)))
     return y
 
 
 @pytest.mark.parametrize("hz", [220.0, 880.0])
 @pytest.mark.parametrize("bias", [0.0, 0.5])
-def test_alias_at_24_db(hz, bias):
+@pytest.mark.parametrize("drive", [18.0, 24.9, 25.1, 32.9, 33.1, 36.0, 40.0])
+def test_alias_up_to_40_db_of_drive(hz, bias, drive):
     # exactly periodic, so that nothing but folding stands between the partials
     hz = round(hz * N / RATE) * RATE / N
     x = np.sin(2 * np.pi * hz * np.arange(2 * N) / RATE)
-    assert alias_db(run(x, 24.0, bias)[0, N:], hz) >= 80.0
+    assert alias_db(run(x, drive, bias)[0, N:], hz) >= 80.0
+
+
+@pytest.mark.parametrize("drive", [24.9, 32.9, 36.0])
+def test_two_tones_fold_nothing_back(drive):
+    """440 and 616 Hz: all that the curve makes of them stands at multiples of 88 Hz."""
+    base = round(88 * N / RATE) * RATE / N
+    t = 2 * np.pi * base * np.arange(2 * N) / RATE
+    x = 0.5 * np.sin(5 * t) + 0.5 * np.sin(7 * t)
+    # partial 1 is weaker than the tones, so the bar is the harder one
+    assert two_tone_alias_db(run(x, drive)[0, N:], base) >= 80.0
 
 
 def test_the_curve_is_odd_rises_and_is_held():
@@ -47,29 +59,32 @@ def test_half_band_passes_and_stops():
     assert ((COEFFICIENTS > 0) & (COEFFICIENTS < 1)).all()
 
 
-def test_quiet_sounds_pass_unchanged_after_the_declared_delay():
+@pytest.mark.parametrize(("rate", "delay"), [(2, DELAY + 1.0), (4, DELAY_4), (8, DELAY_8)])
+def test_quiet_sounds_pass_unchanged_after_the_declared_delay(rate, delay):
     hz = 100.0
     x = 1e-4 * np.sin(2 * np.pi * hz * np.arange(9600) / RATE)
-    y = run(x)[0]
-    want = 1e-4 * np.sin(2 * np.pi * hz * (np.arange(9600) - DELAY) / RATE)
+    y = run(x, rate=rate)[0]
+    want = 1e-4 * np.sin(2 * np.pi * hz * (np.arange(9600) - delay) / RATE)
     assert y[4800:] == pytest.approx(want[4800:], abs=2e-8)
-    assert abs(DELAY - LATENCY) < 0.51
+    assert abs(delay - SOFT_LATENCY) < 0.3
 
 
 def test_mix_nothing_is_the_input_late_by_the_latency():
     x = np.random.default_rng(2).uniform(-1, 1, 3000)
     y = run(x, 18.0, 0.2, mix=0.0)[0]
-    assert np.array_equal(y[LATENCY:], x[:-LATENCY])
-    line = np.zeros((1, LATENCY))
+    assert np.array_equal(y[SOFT_LATENCY:], x[:-SOFT_LATENCY])
+    line = np.zeros((1, SOFT_LATENCY))
     held = x[None, :].copy()
     delay_in_place(held, 0, 1700, line)
     delay_in_place(held, 1700, 3000, line)
     assert np.array_equal(held[0], y)
 
 
-def test_any_cut_gives_the_same_samples():
-    x = np.random.default_rng(5).uniform(-1, 1, 2048)
-    assert np.array_equal(run(x, 20.0, 0.3), run(x, 20.0, 0.3, cuts=(1, 700, 1999)))
+@pytest.mark.parametrize("rate", [2, 4, 8])
+def test_any_cut_gives_the_same_samples(rate):
+    x = np.random.default_rng(5).uniform(-1, 1, (2, 2048))
+    assert np.array_equal(run(x, 20.0, 0.3, rate=rate), run(x, 20.0, 0.3, cuts=(1, 700, 1999), rate=rate))
+    assert np.array_equal(run(x[1], 20.0, 0.3, rate=rate)[0], run(x, 20.0, 0.3, rate=rate)[1])
 
 
 def test_bias_leaves_no_dc():

@@ -20,7 +20,7 @@ from kessel.dsp.nonlinear.waveshaping import (
     shaped_makeup,
 )
 
-from ...making import RATE, alias_db
+from ...making import RATE, alias_db, two_tone_alias_db
 
 N = 1 << 16
 KINDS = sorted(set(CURVES) - {"drawn"})
@@ -71,6 +71,15 @@ def test_alias_at_24_db(kind, bar, hz):
     hz = round(hz * N / RATE) * RATE / N
     x = np.sin(2 * np.pi * hz * np.arange(2 * N) / RATE)
     assert alias_db(run(x, kind, 24.0)[0, N:], hz) >= bar
+
+
+@pytest.mark.parametrize("kind", ["tube", "one-sided", "hard"])
+def test_alias_at_36_db_of_one_and_two_tones(kind):
+    hz, base = (round(f * N / RATE) * RATE / N for f in (880, 88))
+    t = 2 * np.pi * np.arange(2 * N) / RATE
+    assert alias_db(run(np.sin(hz * t), kind, 36.0)[0, N:], hz) >= 80.0
+    two = 0.5 * np.sin(5 * base * t) + 0.5 * np.sin(7 * base * t)
+    assert two_tone_alias_db(run(two, kind, 36.0)[0, N:], base) >= 80.0
 
 
 @pytest.mark.parametrize("kind", KINDS)

@@ -100,6 +100,35 @@ def chains(v: Any, s: Any) -> Any:
     return t3, (v, t0, t1, t2, t3)
 
 
+WIDE, WIDER = design(3, 0.29), design(2, 0.375)
+"""The second and third doubling, to four and eight times the rate, where nothing stands above the sound: few sections
+and a wide transition."""
+_W0, _W1, _W2 = (float(c) for c in WIDE)
+_V0, _V1 = (float(c) for c in WIDER)
+FAR = 18
+"""State of the second and third doubling of one channel, up and down."""
+DELAY_4 = DELAY + 0.5 * float(sum((1.0 - c) / (1.0 + c) for c in WIDE))
+DELAY_8 = DELAY_4 + 0.25 * float(sum((1.0 - c) / (1.0 + c) for c in WIDER))
+"""Delays in samples, at low frequencies, of going up to four and eight times the rate and down again."""
+
+
+@inline
+def wide(even: Any, odd: Any, s: Any) -> Any:
+    """Both chains of the second doubling and its state: coefficients 0 and 2 for the even one, 1 for the odd one."""
+    a = _W0 * (even - s[1]) + s[0]
+    b = _W2 * (a - s[2]) + s[1]
+    c = _W1 * (odd - s[4]) + s[3]
+    return b, c, (even, a, b, odd, c)
+
+
+@inline
+def wider(even: Any, odd: Any, s: Any) -> Any:
+    """Both chains of the third doubling and its state."""
+    a = _V0 * (even - s[1]) + s[0]
+    b = _V1 * (odd - s[3]) + s[2]
+    return a, b, (even, a, odd, b)
+
+
 @kernel("void(f8[:,::1], f8[:,::1], i8, i8, f8[::1])")
 def halve(x2: Any, out: Any, a: int, b: int, state: Any) -> None:
     """Add x2, (channels, 2 n) at twice the rate, to out, (channels, n), samples a..b. state: (LINE,)."""

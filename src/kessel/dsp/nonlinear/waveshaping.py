@@ -2,8 +2,7 @@
 
 Parker, Zavalishin and Le Bivic 2016: what comes out is the mean of the curve from one sample to the next, from its
 antiderivative in closed form. Wrap, which jumps, takes the second antiderivative over three samples (Bilbao, Esqueda,
-Parker and Välimäki 2017). The second doubling is an elliptic half-band like the first, but wider, as there is
-nothing left above the sound. Crush holds and rounds at the plain rate and folds as it is meant to.
+Parker and Välimäki 2017). Crush holds and rounds at the plain rate and folds as it is meant to.
 """
 
 from __future__ import annotations
@@ -15,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..jit import F1, QUANTUM, inline, kernel, portion
-from .halfband import DELAY, LINE, chains, design, load, save
+from .halfband import DELAY_4, LINE, chains, load, save, wide
 from .soft_clip import DriveCurves
 
 CURVES = {"tube": 0, "one-sided": 1, "hard": 2, "fold": 3, "wrap": 4, "drawn": 5}
@@ -23,9 +22,7 @@ WRAP, DRAWN = CURVES["wrap"], CURVES["drawn"]
 DRAWN_POINTS = 2049
 """Points of a drawn transfer curve between -1 and 1."""
 NOT_DRAWN = np.zeros((2, 2))
-_WIDE = design(3, 0.29)
-_W0, _W1, _W2 = (float(c) for c in _WIDE)
-SHAPED_DELAY = DELAY + 0.5 * float(sum((1.0 - c) / (1.0 + c) for c in _WIDE)) + 0.125
+SHAPED_DELAY = DELAY_4 + 0.125
 """Total delay in samples at low frequencies. Wrap uses one more sample: WRAP_DELAY."""
 WRAP_DELAY = SHAPED_DELAY + 0.125
 SHAPED_LATENCY = round(SHAPED_DELAY)
@@ -153,15 +150,6 @@ def _between(kind: Any, x: Any, past: Any, sum_now: Any, sum_past: Any, table: A
     return (sum_now - sum_past) / d
 
 
-@inline
-def _wide(even: Any, odd: Any, s: Any) -> Any:
-    """The wide half-band's two chains: coefficients 0 and 2 for the even one, 1 for the odd one."""
-    a = _W0 * (even - s[1]) + s[0]
-    b = _W2 * (a - s[2]) + s[1]
-    c = _W1 * (odd - s[4]) + s[3]
-    return b, c, (even, a, b, odd, c)
-
-
 @portion
 def _shape(x: Any, a: Any, b: Any, kind: Any, curves: Any, state: Any, dry: Any, work: Any, table: Any) -> None:
     drive, after, was, bias, mix = curves.drive, curves.after, curves.was, curves.bias, curves.mix
@@ -188,7 +176,7 @@ def _shape(x: Any, a: Any, b: Any, kind: Any, curves: Any, state: Any, dry: Any,
             # the earlier of the two samples is stored second
             for j in range(1, -1, -1):
                 v = work[i - a, 2 * c + j]
-                first, second, rise = _wide(v, v, rise)
+                first, second, rise = wide(v, v, rise)
                 one, two = 0.0, 0.0
                 # both passes of the four-fold rate share this code
                 for k in range(2):
@@ -204,7 +192,7 @@ def _shape(x: Any, a: Any, b: Any, kind: Any, curves: Any, state: Any, dry: Any,
                         one = y
                     else:
                         two = y
-                p, q, fall = _wide(two, one, fall)
+                p, q, fall = wide(two, one, fall)
                 work[i - a, 2 * c + j] = 0.5 * (p + q)
         for j in range(5):
             state[at + j] = 0.0 if abs(rise[j]) < 1e-30 else rise[j]

@@ -17,9 +17,7 @@ from ...dsp.filters.svf import (
     filter_svf,
 )
 from ...dsp.lfo import Drawn
-from ...dsp.nonlinear.halfband import LATENCY
-from ...dsp.nonlinear.soft_clip import STATE as SOFT_STATE
-from ...dsp.nonlinear.soft_clip import DriveCurves, distort, driven, makeup, makeup_table, soft
+from ...dsp.nonlinear.soft_clip import SOFT_LATENCY, DriveCurves, driven, makeup, makeup_table, rate_for, soft
 from ...dsp.nonlinear.waveshaping import (
     CRUSH_STATE,
     CURVES,
@@ -39,13 +37,14 @@ from ...dsp.store import remembered
 from ...patch import CurvePoint, Distortion
 from ..modulation import Array, as_factor, as_is, as_share, steady
 from .base import Buffer, StageProcessor, VoiceContext, constant_batch, constant_block
+from .soft_curve import SoftCurve
 
 
 class DistortionState:
     """State of all families of curves, so that one can replace another, and the delayed dry sound."""
 
     def __init__(self) -> None:
-        self.soft = np.zeros(SOFT_STATE)
+        self.soft = SoftCurve()
         self.shaped = np.zeros(SHAPED_STATE)
         self.crush = np.zeros((2, CRUSH_STATE))
         self.wet = np.zeros((2, SHAPED_LATENCY))
@@ -61,7 +60,7 @@ class DistortionState:
 
 
 class DistortionProcessor(StageProcessor):
-    """Waveshaping: the soft curve at twice the rate, curves with edges at four times."""
+    """Waveshaping: the soft curve at two, four or eight times the rate, curves with edges at four times."""
 
     converts = {
         "drive": as_is, "trim": as_is, "bias": as_is, "bits": as_is, "rate": as_is, "focus_low": as_is,
@@ -75,7 +74,7 @@ class DistortionProcessor(StageProcessor):
     @staticmethod
     def latency_of(part: Distortion) -> int:
         """Latency in samples. It is the same on and off."""
-        return LATENCY if part.curve == "soft" else SHAPED_LATENCY
+        return SOFT_LATENCY if part.curve == "soft" else SHAPED_LATENCY
 
     def take(self, part: Distortion) -> None:
         """Apply the controls that are not smoothed."""
@@ -100,6 +99,12 @@ class DistortionProcessor(StageProcessor):
             self._gains = up, constant_block(float(self._back(np.array([drive.goal]), np.array([trim.goal]))[0]))
         else:
             self._gains = as_factor(drive.base_value), self._back(drive.base_value, trim.base_value)
+        self._rate = rate_for(self._most_drive())
+
+    def _most_drive(self) -> float:
+        """The most that its drive and its movements can reach, with what the focus lifts, in dB."""
+        most = self.parameters["drive"].reach[1]
+        return most if self._plain() else most + max(0.0, self.parameters["lift"].reach[1])
 
     def _back(self, drive: Array, trim: Array) -> Array:
         after = as_factor(trim)
@@ -109,7 +114,8 @@ class DistortionProcessor(StageProcessor):
         """Delay the sound by the latency of the curve."""
         delay_in_place(x, a, b, state.line(self.latency_of(self.part), x.shape[0]))
         state.focus, state.bias = None, None
-        state.soft[:], state.shaped[:], state.crush[:], state.wet[:] = 0.0, 0.0, 0.0, 0.0
+        state.soft.rest()
+        state.shaped[:], state.crush[:], state.wet[:] = 0.0, 0.0, 0.0
 
     def work(self, x: Buffer, a: int, b: int, state: DistortionState, voice: VoiceContext) -> None:
         """Apply the curve in place."""
@@ -188,7 +194,8 @@ class DistortionProcessor(StageProcessor):
         was = bias if state.bias is None else state.bias
         state.bias = bias
         if curve == "soft":
-            distort(x, a, b, DriveCurves(drive, after, was, bias, mix), state.soft, state.line(LATENCY, n), self._work)
+            line = state.line(SOFT_LATENCY, n)
+            state.soft.bend(x, a, b, DriveCurves(drive, after, was, bias, mix), self._rate, line, self._work)
         elif curve == "crush":
             levels = np.exp2(self.parameters["bits"].scale(voice.movers) - 1.0)
             step = np.exp2(self.parameters["rate"].scale(voice.movers)) / RATE

@@ -25,13 +25,12 @@ from ...dsp.filters.crossover import crossover
 from ...dsp.filters.crossover import rest as crossover_rest
 from ...dsp.filters.svf import BUTTERWORTH, HIGHPASS, PREWARP_TABLE, SvfCurves, filter_svf
 from ...dsp.mixing import ramp_gain
-from ...dsp.nonlinear.halfband import LATENCY as SOFT_LATENCY
-from ...dsp.nonlinear.soft_clip import STATE as SOFT_STATE
-from ...dsp.nonlinear.soft_clip import DriveCurves, distort
+from ...dsp.nonlinear.soft_clip import SOFT_LATENCY, DriveCurves, rate_for
 from ...dsp.nonlinear.waveshaping import CURVES, NOT_DRAWN, SHAPED_LATENCY, SHAPED_STATE, shape
 from ...patch import BandDynamics, CeilingItem, Compressor, Multiband
 from ..modulation import Array, as_factor, as_is, as_share, parameter_of
 from .base import Buffer, EffectProcessor, EffectState, VoiceContext, constant_batch, constant_block, stepped
+from .soft_curve import SoftCurve
 
 
 def as_ms(log_ms: Array) -> Array:
@@ -324,7 +323,7 @@ class Clips:
         if mode == "limiter":
             self.limiter = limiter_rest()
         elif mode == "soft clip":
-            self.soft, self.soft_line = np.zeros(SOFT_STATE), np.zeros((2, SOFT_LATENCY))
+            self.soft, self.soft_line = SoftCurve(), np.zeros((2, SOFT_LATENCY))
         else:
             self.hard, self.hard_line = np.zeros(SHAPED_STATE), np.zeros((2, SHAPED_LATENCY))
 
@@ -332,8 +331,11 @@ class Clips:
 CEILING_LATENCY = LIMITER_LATENCY
 
 
-def clipped(x: Buffer, own: Clips, hard: bool, into: Array, after: Array) -> int:
-    """Clip x, (2, QUANTUM), in place, with gains into and out of the curve, (QUANTUM,). Returns the latency."""
+def clipped(x: Buffer, own: Clips, hard: bool, into: Array, after: Array, most: float) -> int:
+    """Clip x, (2, QUANTUM), in place, with gains into and out of the curve, (QUANTUM,). Returns the latency.
+
+    most: the highest gain into the curve that the controls can reach, in dB.
+    """
     if hard:
         shape(
             x,
@@ -347,9 +349,8 @@ def clipped(x: Buffer, own: Clips, hard: bool, into: Array, after: Array) -> int
             NOT_DRAWN,
         )
     else:
-        distort(
-            x, 0, QUANTUM, DriveCurves(into, after, 0.0, 0.0, constant_block(1.0)), own.soft, own.soft_line, own.work
-        )
+        curves = DriveCurves(into, after, 0.0, 0.0, constant_block(1.0))
+        own.soft.bend(x, 0, QUANTUM, curves, rate_for(most), own.soft_line, own.work)
     # the filter on the way down from the higher rate overshoots
     np.minimum(x, after, out=x)
     np.maximum(x, -after, out=x)
@@ -416,10 +417,11 @@ class CeilingProcessor(EffectProcessor):
         if mode == "limiter":
             x *= drive if voice.quanta == 1 else drive[-1]
             fall = math.exp(-1000.0 / (self.last("release", voice) * RATE))
-            limit(x, float(top[-1]) * 10.0 ** (-0.05 / 20.0), fall, *own.limiter)
+            limit(x, float(top[-1]) * 10.0 ** (-0.05 / 20.0), fall, own.limiter)
             late = LIMITER_LATENCY
         else:
-            late = clipped(x, own, mode == "hard clip", drive / top, top)
+            most = self.parameters["drive"].reach[1] - self.parameters["limit"].reach[0]
+            late = clipped(x, own, mode == "hard clip", drive / top, top, most)
         held.delay(x, CEILING_LATENCY - late, mode)
 
     def _levels(self, voice: VoiceContext) -> tuple[Array, Array]:

@@ -160,7 +160,7 @@ class OutputStage:
         self._edge = math.log2(output.mono_below)
         self._folding = 1.0 if output.fold else 0.0
         self._side = np.zeros((1, 4))
-        self._line, self._needed, self._smooth, self._state = rest()
+        self._limiter = rest()
         self.peak_before = 0.0
 
     def update(self, output: Output) -> None:
@@ -238,7 +238,8 @@ class OutputStage:
             return
         y = x.copy()
         if self._coming != ceiling.mode:
-            self._line, self._needed, self._smooth, self._state = self._limiting(ceiling.mode)
+            if ceiling.mode == "limiter":
+                self._limiter = rest()
             self._end(y, ceiling, ceiling.mode, peaks)
             self._end(x, ceiling, self._way, peaks)
             self._coming = ceiling.mode
@@ -248,10 +249,6 @@ class OutputStage:
         x += _ACROSS * (y - x)
         self._way, self._coming = ceiling.mode, ""
 
-    def _limiting(self, mode: str) -> tuple[Array, Array, Array, Array]:
-        """The limiter's state, reset where it starts anew."""
-        return rest() if mode == "limiter" else (self._line, self._needed, self._smooth, self._state)
-
     def _end(self, x: Array, ceiling: Ceiling, mode: str, peaks: Array) -> None:
         """Apply one mode of the ceiling to x, (2, n), in place. peaks: (quanta,)."""
         top = 10.0 ** (ceiling.limit / 20.0) if ceiling.on else 1e9
@@ -260,12 +257,13 @@ class OutputStage:
         if mode == "limiter":
             fall = math.exp(-1000.0 / (ceiling.release * RATE))
             under = top * 10.0 ** (-0.05 / 20.0) if ceiling.on else top
-            limit(x, under, fall, self._line, self._needed, self._smooth, self._state)
+            limit(x, under, fall, self._limiter)
             return
         if self._clips is None:
             self._clips = Clips()
+        most = self.output.gain - ceiling.limit
         late = (
-            clipped(x, self._clips, mode == "hard clip", constant_block(1.0 / top), constant_block(top))
+            clipped(x, self._clips, mode == "hard clip", constant_block(1.0 / top), constant_block(top), most)
             if ceiling.on
             else 0
         )

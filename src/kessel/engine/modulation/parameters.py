@@ -184,6 +184,13 @@ class SmoothedParameter:
         """The unmoved value over the quantum, converted for the loops."""
         return self._converted
 
+    @property
+    def reach(self) -> tuple[float, float]:
+        """The least and the most that it can be over the quantum, turned and moved, on the control's own scale."""
+        down, up = (sum(m.reach[i] for m in self.movements) for i in (0, 1))
+        first = float(self.base_value[0])
+        return self.within(min(first, self.goal) + down), self.within(max(first, self.goal) + up)
+
     def within(self, x: float) -> float:
         """A value on the control's own scale, clipped to its limits."""
         return min(max(x, self._low), self._high)

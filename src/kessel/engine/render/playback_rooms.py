@@ -112,7 +112,7 @@ class RoomProcessor:
             fall = math.exp(-1000.0 / (_RELEASE_MS * RATE))
             for at in range(0, y.shape[1], QUANTUM):
                 block = np.ascontiguousarray(y[:, at : at + QUANTUM])
-                limit(block, top, fall, *self._limiter)
+                limit(block, top, fall, self._limiter)
                 y[:, at : at + QUANTUM] = block
         elif self.room.ceiling_mode == "hard":
             top = 10.0 ** (self.room.ceiling / 20.0)

@@ -11,6 +11,10 @@ from ...dsp.nonlinear.halfband import DOWN_LATENCY
 from ...dsp.sources.modulation import PHASE
 from ..modulation import Array, SmoothedParameter
 
+_CLEAR = 2.8
+"""How far phase modulation may sweep the partials of a table: from 20 kHz (a third of an octave more at the top of its
+row) to 70 kHz, of which twice the rate folds nothing back below 16 kHz."""
+
 
 @dataclass(frozen=True)
 class ModulationEdge:
@@ -65,6 +69,26 @@ class ModulationEdges:
         if not any(k.movements for k in self.parameters):
             self._amounts = made
         return made
+
+    def swept(self, hz: Array) -> Array:
+        """How much higher than its pitch each source runs at most, as its table must know. hz: (sources,) pitches.
+
+        1 where the partials of a plain table stay clear at twice the rate: with the frequency swept by phase modulation
+        (the modulator's, times the deviation in radians; Carson 1922), the highest may reach ``_CLEAR`` times as far.
+        """
+        rises = np.abs(hz)
+        for s in self.order:
+            for e in range(self.first[s], self.first[s + 1]):
+                if self.mode[e] == PHASE:
+                    modulator = np.abs(hz) if self.back[e] else rises
+                    rises[s] += 2.0 * np.pi * self._most(e) * modulator[self.source[e]]
+        return np.asarray(np.maximum(1.0, rises / np.maximum(np.abs(hz), 1e-9) / _CLEAR))
+
+    def _most(self, e: int) -> float:
+        """The largest deviation of an edge in cycles, turned and moved."""
+        parameter = self.parameters[e]
+        ends = parameter.convert(np.array(parameter.reach))
+        return float(np.abs(ends).max())
 
     def reach(self, s: int, amount: Array) -> float:
         """Largest phase deviation of a source in cycles, at the present ``amount`` of every edge."""

@@ -304,8 +304,14 @@ def _rows(state: SourceState, plan: SourcePlan, now: VoiceQuantum, values: _Valu
         return state.rows_kept, state.rows_kept
     pitch, a = values.pitch, now.a
     rise = np.array([[now.highest * (pitch[i, a] if s else pitch[i, a:].max())] for i, s in enumerate(values.still)])
+    if plan.edges:
+        rise *= plan.edges.swept(rise[:, 0] * ratio[:, 0] + plan.offset)[:, None]
     first, second = state.rows(plan, rise, ratio, now.movers, a)
-    state.rows_for, state.rows_kept = (plan, now.highest, plan.now.turns), first
+    before = state.rows_kept
+    if plan.edges and before.shape == second.shape:
+        # other tables as the depth is turned: faded, for they can differ within what is heard
+        first = np.where(np.isin(np.arange(plan.count), plan.own)[:, None], first, before)
+    state.rows_for, state.rows_kept = (plan, now.highest, plan.now.turns), second
     return first, second
 
 
