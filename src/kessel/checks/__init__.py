@@ -1,22 +1,14 @@
 """Checks: measures against limits, findings, and the fixes they offer."""
 
 from . import details
-from .chains import (
-    ChainLevels,
-    StageLevels,
-    StageReport,
-    any_matched,
-    chain_levels,
-    levels_from,
-    match_of,
-    matches_wanted,
-    stage_report,
-)
+from .chains import StageReport, stage_report
 from .check import CHECKS, UNJUDGED, check, with_harms
 from .cure_all import MOST_STEPS, Applied, Cured, cure_all, next_cure
 from .evidence import Evidence, HeardNote
 from .finding import WORSE, Finding, Fix, Limits, Where
+from .matching import any_matched, match_of, matches_wanted
 from .pairs import LayerPair, NoteSum, in_words, pairs_of
+from .place_levels import ChainLevels, StageLevels, chain_levels, levels_from
 
 __all__ = [
     "CHECKS",

@@ -22,6 +22,7 @@ from .check import check
 from .evidence import BUSES, SUM, Evidence
 from .finding import WORSE, Finding, Fix, Limits
 from .honesty import costs_lows, lows_lost
+from .matching import settling
 
 MOST_STEPS = 12
 _MOST_MISSING = 12.0
@@ -169,7 +170,8 @@ def _step(
     for f, fix in _cures(found):
         if stop.asked:
             raise RenderCancelled
-        after = Evidence(apply(e.patch, fix.edits), e.takes, stop, False)
+        edits = (*fix.edits, *settling(e.patch, fix.edits, e.takes, stop))
+        after = Evidence(apply(e.patch, edits), e.takes, stop, False)
         then = check(after, limits, stop=stop)
         if score(then) >= before or pays(e, after, limits) or costs_lows(lows_lost(e, after, fix.edits, limits)):
             continue
@@ -178,6 +180,6 @@ def _step(
             continue
         after.seeks = seeks
         again = next((x for x in then if x.key == f.key), None)
-        row = Applied(f.check, f.title, fix.label, fix.edits, f.value, again.value if again else None, f.unit)
+        row = Applied(f.check, f.title, fix.label, edits, f.value, again.value if again else None, f.unit)
         return row, after, check(after, limits, stop=stop) if seeks else then
     return None

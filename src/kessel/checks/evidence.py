@@ -27,6 +27,7 @@ from ..engine import (
 from ..measure import Measures, Spectrum, decibels, measure, tones_of
 from ..patch import Edit, Layer, Oscillator, Patch, Source, apply, pitch_hz
 from .finding import Candidate, Fix, first_that_holds
+from .matching import settling
 from .sounding import (
     BELOW_DB,
     HEARD_DB,
@@ -120,8 +121,12 @@ class Evidence:
         self._once: dict[str, Any] = {}
 
     def with_edits(self, edits: Sequence[Edit]) -> Evidence:
-        """Evidence of the edited patch, with the same cache. It is cancelled with this one."""
-        return Evidence(apply(self.patch, edits), self.takes, self.stop, False)
+        """Evidence of the patch as edits leave it, level matches settled, with the same cache.
+
+        It is cancelled with this one.
+        """
+        every = (*edits, *settling(self.patch, edits, self.takes, self.stop))
+        return Evidence(apply(self.patch, every), self.takes, self.stop, False)
 
     def once(self, what: str, make: Callable[[], _Made]) -> _Made:
         """The result of ``make``, computed once under this name."""

@@ -3,87 +3,20 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 from scipy.fft import next_fast_len, rfft
 
-from ...engine import RATE, CancelToken, RenderCache, RenderCancelled, Taps, places_of_chains, tap_chain, through_item
-from ...measure import Spectrum, decibels, fit_tones, loudness
-from ...patch import ChainItem, Distortion, Patch, get, pitch_hz
+from ...engine import RATE, CancelToken, RenderCache, Taps, tap_chain, through_item
+from ...measure import Spectrum, decibels, fit_tones
+from ...patch import Distortion, Patch, get, pitch_hz
 from ..evidence import heard_notes
+from ..place_levels import StageLevels, levels_of
 
 _Real = NDArray[np.floating[Any]]
-SILENT_LUFS = -70.0
-"""Below this loudness there is nothing to match a level to."""
-
-
-@dataclass(frozen=True)
-class StageLevels:
-    """Loudness in LUFS, peak and RMS in dBFS at one place of a chain. None if it is silent."""
-
-    loudness: float | None
-    peak: float | None
-    rms: float | None
-
-    @property
-    def crest(self) -> float | None:
-        """Peak over RMS in dB."""
-        return None if self.peak is None or self.rms is None else self.peak - self.rms
-
-
-@dataclass(frozen=True)
-class ChainLevels:
-    """Levels at every place of all chains by path, and the input of every item.
-
-    wanted: new gains of level matches by path.
-    """
-
-    at: dict[str, StageLevels] = field(default_factory=dict)
-    before: dict[str, str] = field(default_factory=dict)
-    wanted: tuple[tuple[str, float], ...] = ()
-
-    def change(self, path: str) -> float | None:
-        """How much louder an item makes the loop, in LU. None if that is undefined."""
-        own, before = self.at.get(path), self.at.get(self.before.get(path, ""))
-        if own is None or before is None or own.loudness is None or before.loudness is None:
-            return None
-        if min(own.loudness, before.loudness) <= SILENT_LUFS:
-            return None
-        return own.loudness - before.loudness
-
-
-def levels_of(given: _Real) -> StageLevels:
-    """Levels of a loop, (2, n)."""
-    x = given.astype(np.float64)
-    peak = float(np.abs(x).max(initial=0.0))
-    looped = np.concatenate((x[:, -min(x.shape[1], RATE // 2) :], x), axis=1)
-    return StageLevels(loudness(looped).integrated, decibels(peak * peak), decibels(float(np.mean(x * x))))
-
-
-def chain_levels(patch: Patch, takes: RenderCache, stop: CancelToken | None = None) -> ChainLevels:
-    """Levels at every place of every chain."""
-    stop = stop or CancelToken()
-    return levels_from(patch, lambda place: tap_chain(patch, place, takes, stop), stop)
-
-
-def levels_from(patch: Patch, taps_of: Callable[[str], Taps], stop: CancelToken) -> ChainLevels:
-    """Levels at every place of every chain, from the taps there."""
-    at: dict[str, StageLevels] = {}
-    before: dict[str, str] = {}
-    for place in places_of_chains(patch):
-        taps = taps_of(place)
-        before |= taps.before
-        for path, x in taps.x.items():
-            if stop.asked:
-                raise RenderCancelled
-            at[path] = levels_of(x)
-    return ChainLevels(at, before)
-
-
 @dataclass(frozen=True)
 class StageReport:
     """The input and the output of one item of a chain.
@@ -209,49 +142,3 @@ def alias_of(part: Distortion, into: _Real, peak_dbfs: float | None = None) -> f
     own[::k] = True
     rest = np.where(own, 0.0, spectrum)[: round(16000 * n / RATE)]
     return 20.0 * math.log10(max(float(spectrum[k]), 1e-12) / max(float(rest.max()), 1e-12))
-
-
-def matches_wanted(patch: Patch, levels: ChainLevels, slack: float = 0.05) -> list[tuple[str, float]]:
-    """New gains of all level matches that are off, by path. Later items of a chain may need another round."""
-    found: list[tuple[str, float]] = []
-    for place in places_of_chains(patch):
-        for path in _paths(get(patch, place), place):
-            part = get(patch, path)
-            change = levels.change(path) if part.matched and part.on else None
-            if change is not None and abs(change) > slack:
-                wanted = round(min(max(part.match - change, -60.0), 60.0), 2)
-                if abs(wanted - part.match) > 0.02:
-                    found.append((f"{path}.match", wanted))
-    return found
-
-
-def any_matched(patch: Patch) -> bool:
-    """Whether any audible item has a level match."""
-    return any(
-        get(patch, path).matched and get(patch, path).on
-        for place in places_of_chains(patch)
-        for path in _paths(get(patch, place), place)
-    )
-
-
-def match_of(patch: Patch, path: str, takes: RenderCache, stop: CancelToken | None = None) -> float:
-    """The gain in dB that makes the loop as loud behind an item as before it. 0 if that is undefined."""
-    place = next((p for p in places_of_chains(patch) if path.startswith(f"{p}.")), None)
-    if place is None:
-        return 0.0
-    taps = tap_chain(patch, place, takes, stop)
-    before, after = (levels_of(taps.x[p]).loudness for p in (taps.before[path], path))
-    if before is None or after is None or min(before, after) <= SILENT_LUFS:
-        return 0.0
-    return round(min(max(float(get(patch, path).match) + before - after, -60.0), 60.0), 2)
-
-
-def _paths(items: list[ChainItem], place: str) -> list[str]:
-    """Paths of all items of a chain. Items in branches come before the branch."""
-    found: list[str] = []
-    for item in items:
-        paths: list[Any] = getattr(item, "paths", [])
-        for branch_path in paths:
-            found += _paths(branch_path.items, f"{place}.{item.id}.paths.{branch_path.id}.items")
-        found.append(f"{place}.{item.id}")
-    return found

@@ -12,6 +12,7 @@ from functools import partial
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.fft import rfft
 
 from ...engine import RATE
 from ...patch import Edit, Layer, number, write
@@ -42,9 +43,10 @@ def _cells(x: NDArray[np.floating]) -> _Real:
     """Power of a loop x, (2, n), in third octaves, (frames, bands)."""
     n = x.shape[1]
     starts = np.arange(0, n, _HOP)
-    window = np.hanning(_SIZE)
-    rows = x[:, (starts[:, None] + np.arange(_SIZE)) % n] * window
-    power = np.square(np.abs(np.fft.rfft(rows, axis=-1))).mean(axis=0)
+    sides = x[:1] if np.array_equal(x[0], x[1]) else x
+    rows = sides[:, (starts[:, None] + np.arange(_SIZE)) % n] * np.hanning(_SIZE).astype(x.dtype)
+    spectra = rfft(rows, axis=-1)
+    power = (np.square(spectra.real) + np.square(spectra.imag)).mean(axis=0, dtype=np.float64)
     hz = np.fft.rfftfreq(_SIZE, 1.0 / RATE)
     sums = np.concatenate([np.zeros((power.shape[0], 1)), np.cumsum(power, axis=1)], axis=1)
     at = np.searchsorted(hz, _EDGES)

@@ -19,8 +19,9 @@ from functools import partial
 from typing import Any
 
 import numpy as np
+from numpy.lib.stride_tricks import sliding_window_view
 from numpy.typing import NDArray
-from scipy.signal import fftconvolve
+from scipy.signal import firwin, upfirdn
 from scipy.signal.windows import hann
 
 from ...engine import RATE
@@ -44,6 +45,7 @@ _WEIGHS_DB = 20.0
 """How far below the strongest part at the shared pitch a part still counts, and below its top the power sum."""
 _REACH_DB = 30.0
 """A layer this far below the strongest in the lows cannot make them beat."""
+_LOWS = firwin(30 * _EVERY + 1, 625.0, window=("kaiser", 8.0), fs=RATE)
 _SLOWEST_HZ = 0.05
 _IN_STEP = 0.5
 """Coherence from which two parts keep step."""
@@ -101,10 +103,12 @@ class _Tone:
 
 
 def decimated(x: _Real) -> _Real:
-    """The lows of a loop, (n,): every 32nd sample of what lies below 750 Hz."""
-    size = round(x.size / _EVERY)
-    spectrum = np.fft.rfft(x)[: size // 2]
-    return np.asarray(np.fft.irfft(spectrum, size) * (size / x.size))
+    """The lows of a loop, (n,), around its end: every 32nd sample of what lies below 500 Hz."""
+    size = -(-x.size // _EVERY)
+    half = _LOWS.size // 2
+    around = np.concatenate((x[-half:], x, x[:half])) if x.size > half else np.resize(x, x.size + 2 * half)
+    # the first of the full sums stands at the first sample of the loop
+    return np.asarray(upfirdn(_LOWS, around, 1, _EVERY)[2 * half // _EVERY :][:size])
 
 
 def _part_of(low: _Real, note: HeardNote) -> _Real:
@@ -129,19 +133,25 @@ def carrier(x: _Real, hz: float) -> _Real:
 
 def demodulated(x: _Real, phase: _Real, hz: float) -> _Complex:
     """The complex amplitude of x, (n,), around a carrier every HOP samples. Hann window of two periods of ``hz``."""
-    return _lowpassed(x * np.exp(-1j * phase), hz)[::HOP]
+    return _lowpassed(x * np.exp(-1j * phase), hz, HOP)
 
 
-def _lowpassed(x: NDArray[np.number[Any]], hz: float) -> _Complex:
+def _lowpassed(x: NDArray[np.number[Any]], hz: float, hop: int = 1) -> _Complex:
     window = hann(max(3, round(2.0 * _LOW_RATE / hz)), sym=False)
-    return np.asarray(fftconvolve(x, window / (0.5 * window.sum()), "same")[: x.size])
+    before = (window.size - 1) // 2
+    padded = np.pad(x, (window.size - 1 - before, before))
+    return np.asarray(sliding_window_view(padded, window.size)[::hop] @ (window[::-1] / (0.5 * window.sum())))
 
 
 def _smooth(x: _Real, weight: _Real, size: int) -> _Real:
     """The weighted mean of x over ``size`` samples around every one."""
-    kernel = np.ones(size)
-    over = fftconvolve(weight, kernel, "same")
-    return np.asarray(fftconvolve(x * weight, kernel, "same") / np.maximum(over, 1e-12 + 1e-6 * over.max(initial=0.0)))
+    over = _moving_sum(weight, size)
+    return np.asarray(_moving_sum(x * weight, size) / np.maximum(over, 1e-12 + 1e-6 * over.max(initial=0.0)))
+
+
+def _moving_sum(x: _Real, size: int) -> _Real:
+    total = np.concatenate(([0.0], np.cumsum(np.pad(x, (size // 2, size - size // 2)))))
+    return np.asarray((total[size:] - total[:-size])[: x.size])
 
 
 def _averaged(power: _Real) -> _Real:
@@ -152,6 +162,10 @@ def _averaged(power: _Real) -> _Real:
 
 def _low_layers(e: Evidence, top: float) -> list[Layer]:
     """The layers with power in the lows that matters to them, up to a little over ``top`` Hz."""
+    return e.once(f"low layers {top}", lambda: _with_lows(e, top))
+
+
+def _with_lows(e: Evidence, top: float) -> list[Layer]:
     power = {x.id: e.spectrum(x.id).power(20.0, _NEAR * top) for x in e.patch.layers if x.id in e.can_sound}
     least = max(power.values(), default=0.0) * 10.0 ** (-_REACH_DB / 10.0)
     return [x for x in e.patch.layers if power.get(x.id, 0.0) > least]
