@@ -4,8 +4,9 @@ import pytest
 
 from kessel.checks import Evidence, Limits, check, with_harms
 from kessel.demo import demo_patches
-from kessel.engine import RenderCache
-from kessel.patch import apply
+from kessel.engine import RenderCache, tap_chain
+from kessel.measure import loudness
+from kessel.patch import Edit, apply
 
 from ..making import edited, layer, note, oscillator, patch
 
@@ -52,6 +53,14 @@ FAULTY = {
         }
     ),
     "fundamental-shut": patch(
+        layer(
+            "body",
+            sources=[oscillator("sine")],
+            stages=[{"kind": "filter", "id": "f", "name": "F", "type": "high-pass", "slope": "24", "cutoff": 300.0}],
+            level=-9.0,
+        )
+    ),
+    "hollow, by a stage": patch(
         layer(
             "body",
             sources=[oscillator("saw")],
@@ -104,6 +113,45 @@ def test_a_fundamental_is_raised_no_further_than_it_needs():
     assert found.fixes[0].after == pytest.approx(value - 2.0, abs=0.15)
 
 
+@pytest.mark.parametrize("where", ["stages", "chain"])
+def test_a_missing_fundamental_is_one_finding_that_names_its_cause(where):
+    cut = {"kind": "filter", "id": "f", "name": "Cut", "type": "high-pass", "slope": "24", "cutoff": 300.0}
+    p = patch(layer("body", sources=[oscillator("saw", level=-6.0)], level=-6.0, **{where: [cut]}))
+    found = [f for f in check(Evidence(p, TAKES)) if f.verdict != "holds" and f.where.layers == ("body",)]
+    assert [f.check for f in found] == ["hollow"]
+    assert found[0].title == "Cut removes the fundamental of Body" and "below harmonics" in found[0].text
+    # what caused it is undone first
+    assert found[0].fixes[0].edits[0].path == f"layers.body.{where}.f.cutoff"
+    assert found[0].fixes[0].after <= found[0].limit
+
+
+def test_fixes_are_measured_with_the_level_matches_they_lead_to():
+    """A matched low cut that is opened: its gain falls by what comes back, so that nothing clips. The loudness behind
+    it against that before it is measured here on its own."""
+    cut = {
+        "kind": "filter", "id": "f", "name": "Cut", "type": "high-pass", "slope": "24", "cutoff": 300.0,
+        "matched": True, "match": 6.64,
+    }  # fmt: skip
+    p = patch(layer("body", sources=[oscillator("saw")], level=-12.0, chain=[cut]), output={"ceiling": {"on": False}})
+    e = Evidence(p, TAKES)
+    (found,) = (f for f in with_harms(check(e), e) if f.check == "hollow")
+    fix = found.fixes[0]
+    assert not any("peak" in harm.lower() for harm in fix.harms)
+    opened = apply(p, fix.edits)
+    match = 6.64
+    for _ in range(3):
+        tapped = tap_chain(apply(opened, [Edit("layers.body.chain.f.match", match)]), "layers.body.chain", TAKES)
+        before, after = (
+            loudness(tapped.x[k].astype(float)).integrated for k in ("layers.body.chain", "layers.body.chain.f")
+        )
+        match += before - after
+    assert match < 2.0
+    settled = apply(opened, [Edit("layers.body.chain.f.match", round(match, 2))])
+    peaks = [f.value for f in check(Evidence(settled, TAKES, seeks=False)) if f.check == "output-peak"]
+    unsettled = [f.value for f in check(Evidence(opened, TAKES, seeks=False)) if f.check == "output-peak"]
+    assert peaks[0] < unsettled[0] - 3.0
+
+
 @pytest.mark.parametrize("name", sorted(FAULTY))
 def test_fixes_do_what_they_say_and_say_what_they_harm(name):
     slug, p = name.split(",")[0], FAULTY[name]
@@ -126,7 +174,7 @@ def test_fixes_do_what_they_say_and_say_what_they_harm(name):
                 for k, f in after.items()
                 if k != finding.key and _WORSE[f.verdict] > (_WORSE[before[k].verdict] if k in before else 0)
             }
-            assert {h for h in fix.harms if not h.startswith("It takes")} == worse
+            assert {h for h in fix.harms if not h.startswith("It ")} == worse
     if "split" in name:
         assert any("split" in fix.label for fix in mine[0].fixes)
     first = apply(p, next(fix for fix in mine[0].fixes if not fix.helps).edits)

@@ -20,7 +20,7 @@ from .chains import (
 )
 from .evidence import Evidence
 from .finding import WORSE, Finding, Fix, Limits
-from .honesty import cost_in_lows, costly_last, honest, is_no_cure, lows_lost
+from .honesty import change_in_loudness, cost_in_lows, honest, is_no_cure, lows_lost
 from .levels import dc_offset, loud_enough, masked, output_peak
 from .lows import hollow, lows_in_mono, mono_loss, rumble, thin
 from .movement import idle_movement, loop_jump, restarts, short_notes
@@ -89,7 +89,7 @@ def check(
     for ask in CHECKS:
         if stop is not None and stop.asked:
             raise RenderCancelled
-        found.extend(map(honest, ask(e, limits or Limits())))
+        found.extend(honest(f, e.patch) for f in ask(e, limits or Limits()))
     return sorted(accepted(found, e.patch), key=lambda f: -WORSE[f.verdict])
 
 
@@ -105,33 +105,35 @@ def accepted(findings: Sequence[Finding], patch: Patch) -> list[Finding]:
 
 
 def with_harms(found: Sequence[Finding], e: Evidence, limits: Limits | None = None) -> list[Finding]:
-    """The findings, each fix with what it costs: findings that get worse, and lows that are gone.
+    """The findings, each fix with what it costs: findings that get worse, lows that are gone, another loudness.
 
-    What costs nothing stands first. A fix that takes most of the lows is none. Raises RenderCancelled.
+    What costs no finding and no lows stands first. A fix that takes most of the lows is none. Raises RenderCancelled.
     """
     limits = limits or Limits()
     before = {f.key: WORSE[f.verdict] for f in found}
-    known: dict[str, tuple[list[Finding], float]] = {}
+    known: dict[str, tuple[list[Finding], float, tuple[str, ...]]] = {}
 
-    def tried(edits: tuple[Edit, ...]) -> tuple[list[Finding], float]:
+    def tried(edits: tuple[Edit, ...]) -> tuple[list[Finding], float, tuple[str, ...]]:
         # values may be lists, which are not hashable
         word = repr(edits)
         if word not in known:
             after = e.with_edits(edits)
-            known[word] = check(after, limits, stop=e.stop), lows_lost(e, after, edits, limits)
+            then = check(after, limits, stop=e.stop)
+            known[word] = then, lows_lost(e, after, edits, limits), change_in_loudness(e, after)
         return known[word]
 
     def costed(finding: Finding) -> tuple[Fix, ...]:
         fixes = []
         for fix in finding.fixes:
-            after, lost = tried(fix.edits)
+            after, lost, said = tried(fix.edits)
             worse = tuple(
                 f"{f.title}: {f.text}"
                 for f in after
                 if f.key != finding.key and WORSE[f.verdict] > before.get(f.key, 0)
             )
+            costs = (*worse, *cost_in_lows(lost, limits))
             if not is_no_cure(lost):
-                fixes.append(replace(fix, harms=(*worse, *cost_in_lows(lost, limits))))
-        return costly_last(fixes)
+                fixes.append((bool(costs), replace(fix, harms=(*costs, *said))))
+        return tuple(fix for _, fix in sorted(fixes, key=lambda x: x[0]))
 
     return [replace(f, fixes=costed(f)) if f.verdict != "holds" else f for f in found]

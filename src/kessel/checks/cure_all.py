@@ -21,7 +21,7 @@ from ..patch import MINUS, ControlPath, Edit, Patch, apply
 from .check import check
 from .evidence import BUSES, SUM, Evidence
 from .finding import WORSE, Finding, Fix, Limits
-from .honesty import costs_lows, lows_lost
+from .honesty import band_levels, costs_lows, heard_bands, lows_lost, turns_evenly
 from .matching import settling
 
 MOST_STEPS = 12
@@ -29,8 +29,6 @@ _MOST_MISSING = 12.0
 _FALLS_DB = 0.2
 """What is measured of a fundamental may differ by so much from one rendering to the next."""
 _BAND_DB = 1.0
-_EVEN_DB = 0.3
-_QUIET_DB = 40.0
 _CHARACTER = {
     "cents", "fine", "offset", "drift", "semitones", "ratio", "copies", "detune", "unison", "spread", "phases",
     "mode", "type", "curve", "amount", "start", "random_range",
@@ -89,22 +87,12 @@ def is_character(edits: Sequence[Edit]) -> bool:
 
 def pays(e: Evidence, after: Evidence, limits: Limits) -> bool:
     """Whether lows or character pay for an edit."""
-    change = _bands(after) - _bands(e)
     # what turns all up or down alike takes nothing from anything
-    if np.ptp(change[_heard(e)]) < _EVEN_DB:
+    if turns_evenly(e, after):
         return False
     high = np.array([c for c, _, _ in third_octaves()]) > 2.0 * limits.low_hz
-    return bool(np.any(np.abs(change[_heard(e) & high]) > _BAND_DB)) or any(_falls(e, after, BUSES))
-
-
-def _bands(e: Evidence) -> NDArray[np.float64]:
-    s = e.sum.spectrum
-    return np.array([10.0 * np.log10(max(s.power(low, high), 1e-14)) for _, low, high in third_octaves()])
-
-
-def _heard(e: Evidence) -> NDArray[np.bool_]:
-    bands = _bands(e)
-    return np.asarray(bands > bands.max() - _QUIET_DB)
+    change = np.abs(band_levels(after) - band_levels(e))
+    return bool(np.any(change[heard_bands(e) & high] > _BAND_DB)) or any(_falls(e, after, BUSES))
 
 
 def _falls(e: Evidence, after: Evidence, where: str) -> Iterator[bool]:

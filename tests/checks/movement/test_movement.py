@@ -126,6 +126,12 @@ def test_a_stage_that_shuts_the_fundamental_away():
 def test_a_resonance_over_the_clip_point():
     loud = filtered(resonance=24.0, cutoff=220.0) | {"sources": [oscillator("saw", level=0.0)]}
     p = patch(loud)
-    found = cured(p, "resonance-clips")
+    found = cured(p, "stage-clips")
+    assert "resonates" in found.title and "of which resonance adds" in found.text
     assert found.value > 3 and found.fixes[0].after <= 0
+    assert of(p, "resonance-clips") == []
     assert of(patch(filtered(resonance=6.0)), "resonance-clips") == []
+    # a loud source, of whose peak the resonance adds little: it does not ring
+    hot = filtered(resonance=4.0, cutoff=6000.0) | {"sources": [oscillator("saw", level=9.0)]}
+    (plain,) = of(patch(hot), "stage-clips")
+    assert "first stage" in plain.title and of(patch(hot), "resonance-clips") == []

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from functools import partial
 from typing import Any
 
 import numpy as np
@@ -15,6 +14,7 @@ from ..evidence import Evidence
 from ..finding import Finding, Fix, Limits, Where, first_that_holds
 from ..items import all_items, before_item, stages_in_order, whose_of
 from .stage_report import alias_of
+from .voice_stages import Ring, first_over, less, ring_words, rings
 
 _Real = NDArray[np.floating[Any]]
 _IDLE_DB = -70.0
@@ -24,33 +24,51 @@ _APART = 0.01
 
 
 def stage_clips(e: Evidence, limits: Limits) -> list[Finding]:
-    """The first stage whose peak exceeds the clip point."""
-    for path, stage, layer in stages_in_order(e.patch):
-        peak = e.stages.get(path, (None, None))[0]
-        if not stage.on or peak is None or peak <= limits.clip_dbfs:
-            continue
-        over = peak - limits.clip_dbfs + 0.5
-        layers, whose = whose_of(e.patch, path)
-        if layer is not None:
-            fixes = e.sought(partial(_softer_sources, e, layer, over, path))
-        else:
-            fixes = e.sought(partial(_softer_item, e, path, stage, over))
-        return [
-            Finding(
-                check="stage-clips",
-                verdict="look",
-                title=f"{stage.name} on {whose} is the first stage over the clip point",
-                text=f"Its peak is {write(peak, 'dB')}FS",
-                value=peak,
-                unit="dBFS",
-                limit=limits.clip_dbfs,
-                limit_text=f"{write(limits.clip_dbfs, 'dB')}FS",
-                limit_name="clip_dbfs",
-                where=Where(layers, path=path),
-                fixes=fixes,
-            )
-        ]
-    return []
+    """The first stage whose peak exceeds the clip point, and whether its resonance is the cause."""
+    first = first_over(e, limits)
+    if first is None:
+        return []
+    stage, layer = next((stage, layer) for path, stage, layer in stages_in_order(e.patch) if path == first)
+    peak = e.stages[first][0] or 0.0
+    layers, whose = whose_of(e.patch, first)
+    ring = rings(e, layer, stage, limits) if layer is not None else None
+    title, text = (
+        f"{stage.name} on {whose} is the first stage over the clip point",
+        f"Its peak is {write(peak, 'dB')}FS",
+    )
+    if ring is not None:
+        title = f"{stage.name} resonates over the clip point on {whose}"
+        text = ring_words(ring, number(e.patch, f"{first}.{ring.name}"))
+    return [
+        Finding(
+            check="stage-clips",
+            verdict="look",
+            title=title,
+            text=text,
+            value=peak,
+            unit="dBFS",
+            limit=limits.clip_dbfs,
+            limit_text=f"{write(limits.clip_dbfs, 'dB')}FS",
+            limit_name="clip_dbfs",
+            where=Where(layers, path=first),
+            fixes=e.sought(lambda: _calmer(e, first, stage, layer, ring, limits)),
+        )
+    ]
+
+
+def _calmer(
+    e: Evidence, path: str, stage: Any, layer: Layer | None, ring: Ring | None, limits: Limits
+) -> tuple[Fix, ...]:
+    """Less of the resonance that rings, or the stage softer."""
+    calmed = less(e, ring, limits.clip_dbfs) if ring is not None else None
+    over = (e.stages[path][0] or 0.0) - limits.clip_dbfs + 0.5
+    return (*(() if calmed is None else (calmed,)), *_softer(e, path, stage, layer, over))
+
+
+def _softer(e: Evidence, path: str, stage: Any, layer: Layer | None, over: float) -> tuple[Fix, ...]:
+    """Its trim lower, and for a voice stage what goes into it lower."""
+    found = (_softer_item(e, path, stage, over), _softer_sources(e, layer, over, path) if layer is not None else None)
+    return tuple(fix for fix in found if fix is not None)
 
 
 def _softer_sources(e: Evidence, layer: Layer, over: float, path: str) -> Fix | None:
@@ -70,13 +88,15 @@ def _softer_item(e: Evidence, path: str, item: Any, over: float) -> Fix | None:
     """The trim of an item lower."""
     control = number(e.patch, f"{path}.trim")
     down = round(over + 0.05, 1)
-    present = item.trim + (item.match if item.matched else 0.0)
-    value = max(control.low, round(present - down, 1))
-    edits = [Edit(f"{path}.trim", min(value, control.high))]
-    if item.matched:
+    matched = getattr(item, "matched", False)
+    present = item.trim + (item.match if matched else 0.0)
+    value = min(max(control.low, round(present - down, 1)), control.high)
+    edits = [Edit(f"{path}.trim", value)]
+    label = f"{item.name} trim to {write(value, 'dB')}"
+    if matched:
         edits.append(Edit(f"{path}.matched", False))
-    after = e.with_edits(edits).stages.get(path, (None, None))[0]
-    return Fix(f"{item.name} trim to {write(min(value, control.high), 'dB')}", tuple(edits), after)
+        label += ", its level match off"
+    return Fix(label, tuple(edits), e.with_edits(edits).stages.get(path, (None, None))[0])
 
 
 def _low_power(x: _Real, hz: float) -> float:

@@ -17,6 +17,8 @@ from ..evidence import heard_notes
 from ..place_levels import StageLevels, levels_of
 
 _Real = NDArray[np.floating[Any]]
+
+
 @dataclass(frozen=True)
 class StageReport:
     """The input and the output of one item of a chain.

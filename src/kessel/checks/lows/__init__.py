@@ -4,13 +4,16 @@ from .fundamental import Fundamental, fundamental_of, hollow, note_levels, worst
 from .low_end import NotePartials, note_partials, rumble, thin, under_floor, weights_of
 from .lows_in_mono import lows_in_mono, mono_loss
 from .mono_detail import MonoDetail, Third, mono_detail
+from .shutting import Shut, gentler, shut_on, taken_off
 
 __all__ = [
     "Fundamental",
     "MonoDetail",
     "NotePartials",
+    "Shut",
     "Third",
     "fundamental_of",
+    "gentler",
     "hollow",
     "lows_in_mono",
     "mono_detail",
@@ -18,6 +21,8 @@ __all__ = [
     "note_levels",
     "note_partials",
     "rumble",
+    "shut_on",
+    "taken_off",
     "thin",
     "under_floor",
     "weights_of",

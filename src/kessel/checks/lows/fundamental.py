@@ -14,6 +14,7 @@ from ..evidence import SUM, Evidence, HeardNote
 from ..finding import Candidate, Finding, Fix, Limits, Where
 from ..pairs import moved_splits
 from ..sounding import ratio_of
+from .shutting import Shut, gentler, shut_on
 
 _Real = NDArray[np.float64]
 
@@ -134,8 +135,8 @@ def _let_down(e: Evidence, worst: Fundamental) -> Iterator[Candidate]:
             yield f"Let {layer.name} down to {write(low, 'Hz')}", (Edit(f"layers.{layer.id}.range.low", low),)
 
 
-def _fixes(e: Evidence, worst: Fundamental, limits: Limits) -> tuple[Fix, ...]:
-    """The layer raised, or the split moved that keeps the fundamental from it."""
+def _fixes(e: Evidence, worst: Fundamental, shut: list[Shut], limits: Limits) -> tuple[Fix, ...]:
+    """Less of what shuts it out, the layer raised, or the split moved that keeps the fundamental from it."""
 
     def left(x: Evidence) -> float | None:
         after = worst_note(x)
@@ -144,11 +145,12 @@ def _fixes(e: Evidence, worst: Fundamental, limits: Limits) -> tuple[Fix, ...]:
     def holds(value: float) -> bool:
         return value <= limits.hollow_db
 
+    freed = tuple(fix for it in shut for fix in e.full_cure(gentler(it), left, holds))
     opened = e.full_cure(chain(_opened(e, worst), _let_down(e, worst)), left, holds)
     raised = e.cure(_raised(e, worst.best, worst.under - limits.hollow_db), left, holds)
     up = moved_splits(e.patch, [s for s in e.patch.splits if s.lower == worst.best], (1, 2, 3, 4))
     down = moved_splits(e.patch, [s for s in e.patch.splits if s.upper == worst.best], (-1, -2, -3, -4))
-    return (*opened, *(() if raised is None else (raised,)), *e.full_cure(chain(up, down), left, holds))
+    return (*freed, *opened, *(() if raised is None else (raised,)), *e.full_cure(chain(up, down), left, holds))
 
 
 def _words(worst: Fundamental) -> str:
@@ -166,6 +168,10 @@ def hollow(e: Evidence, limits: Limits) -> list[Finding]:
         return []
     fails = worst.under > limits.hollow_db
     text, title = _words(worst), "Weak fundamental" if fails else "The fundamental is strong enough"
+    shut = shut_on(e, worst.note, limits) if fails else []
+    if shut:
+        title = f"{shut[0].item.name} removes the fundamental of {shut[0].layer.name}"
+        text += f"; it takes {write(shut[0].loss, 'dB')} off {write(shut[0].hz, 'Hz')}, and no other layer has it"
     deep = min(fundamentals(e), key=lambda f: f.hz)
     unheard = deep.hz < LOWEST_HZ and not fails
     if unheard:
@@ -191,8 +197,9 @@ def hollow(e: Evidence, limits: Limits) -> list[Finding]:
                 shown.note.beat,
                 shown.hz / 1.12,
                 shown.hz * 1.12,
+                shut[0].path if shut else None,
             ),
-            fixes=e.sought(lambda: _fixes(e, worst, limits)) if fails else (),
+            fixes=e.sought(lambda: _fixes(e, worst, shut, limits)) if fails else (),
             alone=True,
         )
     ]
