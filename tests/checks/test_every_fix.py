@@ -1,5 +1,6 @@
 """Every fix of every finding, on patches built to have a fault: it does what it says, and says what it harms."""
 
+import numpy as np
 import pytest
 
 from kessel.checks import Evidence, Limits, check, with_harms
@@ -111,6 +112,38 @@ def test_a_fundamental_is_raised_no_further_than_it_needs():
     (value,) = (f.value for f in check(Evidence(worse, TAKES, seeks=False)) if f.check == "hollow")
     (found,) = (f for f in check(Evidence(worse, TAKES), Limits(hollow_db=value - 1.0)) if f.check == "hollow")
     assert found.fixes[0].after == pytest.approx(value - 2.0, abs=0.15)
+
+
+@pytest.mark.parametrize(
+    "turner",
+    [
+        {"kind": "multiband", "depth": 0.0},
+        {"kind": "allpass", "stages": 2, "cutoff": 50.0, "mix": 100.0},
+    ],
+)
+def test_what_only_turns_the_phase_is_named_and_offered_off(turner):
+    item = {"id": "t", "name": "Turner", **turner}
+    p = patch(
+        layer("sub", level=-12.0), layer("body", sources=[oscillator("saw")], level=-12.0, chain=[item]),
+        notes=[note(33, 0, 4)],
+    )  # fmt: skip
+    (found,) = (f for f in check(Evidence(p, TAKES)) if f.check == "layers-add-up")
+    assert found.verdict == "fails" and "Turner on Body turns its phase by" in found.text
+    assert found.fixes[0].label == "Switch Turner on Body off"
+    assert found.fixes[0].after >= found.limit
+    # by how much: the fundamental behind the item against that before it
+    tapped = tap_chain(p, "layers.body.chain", TAKES)
+    sides = [tapped.x[k][0].astype(float) for k in ("layers.body.chain", "layers.body.chain.t")]
+    hz = np.exp(-2j * np.pi * 55.0 * np.arange(48000) / 48000)
+    a, b = (np.sum(x[9600:57600] * hz) for x in sides)
+    said = float(found.text.split("turns its phase by ")[1].split("°")[0].replace("−", "-"))
+    assert np.degrees(np.angle(b / a)) == pytest.approx(said, abs=1.5)
+
+
+def test_a_delay_that_is_there_is_taken_away_before_another_is_added():
+    p = patch(layer("sub", level=-12.0), layer("body", sources=[oscillator("saw")], level=-12.0, delay=7.0))
+    (found,) = (f for f in check(Evidence(p, TAKES)) if f.check == "layers-add-up")
+    assert found.fixes[0].label == "Delay of Body to 0 ms"
 
 
 @pytest.mark.parametrize("where", ["stages", "chain"])

@@ -29,3 +29,16 @@ def test_even_phases_take_it_and_equal_phases_jump():
     one = fundamental_db(copies=1)
     assert fundamental_db(copies=8, detune=2.0, phases="even") - one < -15.0
     assert fundamental_db(copies=8, detune=2.0, spread=0.0) - one > 7.0
+
+
+@pytest.mark.parametrize("width", [0.0, 100.0])
+@pytest.mark.parametrize("copies", [2, 5, 9, 16])
+def test_copies_are_as_loud_as_one(copies, width):
+    """The mean power of a held saw over ten seconds."""
+
+    def power(**unison):
+        phrase = {"bars": 2, "notes": [note(45, 0, 8)]}
+        p = patch(layer("one", sources=[oscillator("saw")], unison=unison), tempo=45.0, phrase=phrase)
+        return 10 * np.log10(np.mean(render_loop(p).sum[:, 4800:485000] ** 2))
+
+    assert power(copies=copies, detune=12.0, width=width) - power(copies=1) == pytest.approx(0.0, abs=0.5)

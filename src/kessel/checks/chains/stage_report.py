@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -14,6 +14,7 @@ from ...engine import RATE, CancelToken, RenderCache, Taps, tap_chain, through_i
 from ...measure import Spectrum, decibels, fit_tones
 from ...patch import Distortion, Patch, get, pitch_hz
 from ..evidence import heard_notes
+from ..phase_turn import phase_turn
 from ..place_levels import StageLevels, levels_of
 
 _Real = NDArray[np.floating[Any]]
@@ -24,7 +25,8 @@ class StageReport:
     """The input and the output of one item of a chain.
 
     before, after: levels in dB along an axis. inside: density of the input level in steps of 1 dB from -72 dBFS, for
-    static curves. reach: deviation from zero for half of the time, for 99 % of it, and at most, linear. partials: 1..10
+    static curves. turn: of an item that leaves every level, a frequency in Hz and how far it turns the phase there in
+    degrees. reach: deviation from zero for half of the time, for 99 % of it, and at most, linear. partials: 1..10
     of the lowest note, in dB before and after. alias: of a distortion, in dB below a tone. gone: of the output stage,
     levels of what the mono fold removes, and its total in dB against the input.
     """
@@ -39,6 +41,7 @@ class StageReport:
     partials: tuple[tuple[float | None, float | None], ...] = ()
     note: int | None = None
     alias: float | None = None
+    turn: tuple[float, float] | None = None
     gone: _Real | None = None
     gone_db: float | None = None
 
@@ -67,11 +70,14 @@ def stage_report(
         inside,
         (float(np.percentile(loud, 50)), float(np.percentile(loud, 99)), float(loud.max(initial=0.0))),
     )
+    if part is not None:
+        hz = min((pitch_hz(n.pitch, patch.tuning) for n in heard_notes(patch)), default=55.0)
+        degrees = phase_turn(part, hz)
+        found = replace(found, turn=None if degrees is None else (hz, degrees))
     if not isinstance(part, Distortion):
         return found
     pitch, levels = _partials(patch, taps, taps.before[own], own)
-    values = vars(found) | {"partials": levels, "note": pitch, "alias": alias_of(part, into)}
-    return StageReport(**values)
+    return replace(found, partials=levels, note=pitch, alias=alias_of(part, into))
 
 
 def _output_report(taps: Taps, axis: _Real) -> StageReport:

@@ -15,7 +15,8 @@ from numpy.typing import NDArray
 
 from ...patch import Edit, Layer, Oscillator, note_name, number, write
 from ..evidence import Evidence
-from ..finding import Fix, Limits
+from ..finding import Candidate, Fix, Limits
+from ..phase_turn import unturned
 from ..sounding import ratio_of
 from .pairs import LayerPair, pairs_of, same_pair
 
@@ -138,6 +139,10 @@ def align_fixes(e: Evidence, pair: LayerPair, limits: Limits) -> tuple[Fix, ...]
     tried: list[Fix] = []
     if loose and start.lasting_loss >= limits.sum_loss_db:
         tried.append(Fix("Retrigger the oscillators on every note", loose, start.lasting_loss))
+    for label, undo in _undone(pair):
+        measured = same_pair(e.with_edits((*loose, *undo)), pair)
+        if measured is not None and measured.lasting_loss >= limits.sum_loss_db:
+            tried.append(Fix(label, (*loose, *undo), measured.lasting_loss))
     for choice in _worth_trying(e, start):
         edits = (*loose, *edits_of(start, choice))
         measured = same_pair(e.with_edits(edits), pair)
@@ -145,7 +150,18 @@ def align_fixes(e: Evidence, pair: LayerPair, limits: Limits) -> tuple[Fix, ...]
         if measured is not None and measured.lasting_loss > pair.lasting_loss + 0.5:
             tried.append(Fix(_label(start.own, choice, bool(loose)), edits, measured.lasting_loss))
     good = [f for f in tried if _after(f) >= limits.sum_loss_db]
-    return tuple(good[:3] or sorted(tried, key=_after, reverse=True)[:2])
+    return tuple(good[:4] or sorted(tried, key=_after, reverse=True)[:2])
+
+
+def _undone(pair: LayerPair) -> Iterator[Candidate]:
+    """What holds the two apart, taken away: delays, and items that do nothing but turn the phase."""
+    if pair.sources:
+        return
+    layers = (pair.turned, *pair.first)
+    for layer in layers:
+        if layer.delay:
+            yield f"Delay of {layer.name} to {write(0.0, 'ms')}", (Edit(f"layers.{layer.id}.delay", 0.0),)
+    yield from unturned(layers, pair.worst.hz)
 
 
 def _after(fix: Fix) -> float:

@@ -9,6 +9,7 @@ from functools import partial
 from ...patch import note_name, write
 from ..evidence import Evidence
 from ..finding import Candidate, Finding, Fix, Limits, Verdict, Where
+from ..phase_turn import turned_text
 from .align import align_fixes
 from .pairs import LEAST_DB, LayerPair, onset_loss, pairs_of, same_pair
 from .splits import parted
@@ -87,7 +88,10 @@ def layers_add_up(e: Evidence, limits: Limits) -> list[Finding]:
             does = "add up" if verdict == "holds" else "beat slowly" if worst.turns else "cancel"
             title = f"{pair.title} {does}"
         fixes: tuple[Fix, ...] = ()
+        text = _text(pair, limits)
         if verdict != "holds":
+            turned = "" if pair.sources else turned_text((pair.turned, *pair.first), worst.hz)
+            text += f"; {turned}" if turned else ""
             fixes = e.sought(partial(_fixes, e, pair, limits))
         path = f"layers.{pair.turned.id}.sources.{pair.sources[0].id}.phase" if pair.sources else None
         found.append(
@@ -95,7 +99,7 @@ def layers_add_up(e: Evidence, limits: Limits) -> list[Finding]:
                 check="layers-add-up",
                 verdict=verdict,
                 title=title,
-                text=_text(pair, limits),
+                text=text,
                 value=worst.sum_loss,
                 unit="dB",
                 limit=limits.sum_loss_db,

@@ -77,7 +77,7 @@ class Filter(StagePart):
         0,
         moves=True,
         shown_if=unless("slope", "6") | unless("type", "low-pass", "high-pass"),
-        help="Gain at the cutoff against a filter without resonance.",
+        help="Gain at the cutoff. In a band-pass or a notch: how narrow the band is; its level stays.",
     )
     morph: float = control(
         "Morph",

@@ -165,6 +165,9 @@ def _words(report: StageReport | None, part: Any, matched: float | None) -> tupl
     found.append(f"peak {decibels(a.peak)} → {decibels(b.peak)}FS")
     if a.crest is not None and b.crest is not None:
         found.append(f"crest {decibels(a.crest)} → {decibels(b.crest)}")
+    if report.turn is not None:
+        hz, degrees = report.turn
+        found.append(f"it turns the phase: {write(degrees, 'deg')} at {write(hz, 'Hz')}")
     if report.alias is not None:
         found.append("no aliasing" if report.alias > 100 else f"aliasing {decibels(-report.alias)}")
     return tuple(found)
