@@ -1,5 +1,7 @@
 """The shaping workspace through the real page: build a chain, branch it, reorder it, compare, cure, hear."""
 
+import re
+
 import pytest
 from playwright.sync_api import expect
 
@@ -85,6 +87,20 @@ def test_what_a_stage_does_is_seen_and_it_can_be_compared_as_loud(page, address,
     expect(page.get_by_role("button", name="Bare")).to_have_attribute("aria-pressed", "true")
     page.keyboard.up("b")
     expect(page.get_by_role("button", name="Bare")).to_have_attribute("aria-pressed", "false")
+
+
+def test_a_level_match_that_takes_the_drive_back_says_so_and_lets_it_through(page, address, copy_of):
+    slug = copy_of("sluice-gate")
+    shape(page, address, slug, item="grit")
+    page.get_by_role("radiogroup", name="Grit level match").get_by_text("On").click()
+    page.get_by_role("radiogroup", name="Grit auto level").get_by_text("Off").click()
+    measured(page)
+    says = page.get_by_role("button", name=re.compile("Match takes .* dB of the drive"))
+    expect(says).to_be_visible(timeout=20000)
+    says.click()
+    said(page, "Grit without level match")
+    expect(says).to_have_count(0)
+    assert not next(i for i in saved(page, address, slug)["worked"] if i["id"] == "grit")["matched"]
 
 
 def test_a_mix_is_dragged_and_an_eq_band_taken_by_its_handle(page, address, copy_of):

@@ -30,6 +30,7 @@ def body(client, slug):  # noqa: F811
         ("start-from", {"path": "layers.body", "name": "Punch"}),
         ("same-bands", {"path": "worked.grit"}),
         ("branch", {"path": "layers.body.stages.pluck"}),
+        ("let-through", {"path": "layers.body"}),
         ("take-setting", {"place": "worked", "which": "A"}),
         ("blind", {"place": "worked"}),
         ("pick-setting", {"place": "worked", "which": "1"}),

@@ -12,6 +12,7 @@ from .notes import SHORTEST, SNAPS, grid_of, record, resized
 from .parts import (
     add_part,
     branch_around,
+    let_through,
     modulate,
     move_octave,
     move_part,
@@ -52,6 +53,7 @@ __all__ = [
     "frequencies",
     "grid_of",
     "keep_stance",
+    "let_through",
     "limit_title",
     "limit_words",
     "mirror",

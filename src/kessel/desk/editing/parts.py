@@ -37,6 +37,7 @@ from ...patch import (
     get,
     lookup,
     number,
+    part_at,
 )
 
 _STAGES, _CHAIN, _MOVERS = (tuple(k.word for k in kinds) for kinds in (STAGES, CHAIN_KINDS, MOVERS))
@@ -205,6 +206,12 @@ def turn_into(patch: Patch, path: str, kind: str) -> tuple[list[Edit], str]:
     return [
         Edit(stem, [made.model_dump() if i.id == part.id else i.model_dump() for i in items])
     ], f"{part.name} becomes a {wanted.label.lower()}"
+
+
+def let_through(patch: Patch, path: str) -> tuple[list[Edit], str]:
+    """Edits that switch the level match of an effect off, and the step as text."""
+    part = part_at(patch, path, ItemPart, "effect")
+    return [Edit(f"{path}.matched", False)], f"{part.name} without level match"
 
 
 def move_part(patch: Patch, path: str, by: int, to: int | None = None) -> tuple[list[Edit], str]:

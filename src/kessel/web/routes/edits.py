@@ -8,7 +8,7 @@ from fastapi import APIRouter, Form
 from fastapi.responses import JSONResponse, Response
 from pydantic import BaseModel, ConfigDict, Field
 
-from ...desk import ControlChange, modulate, move_octave, move_part, remove_part, turn_into, value_shown
+from ...desk import ControlChange, let_through, modulate, move_octave, move_part, remove_part, turn_into, value_shown
 from ...patch import ControlPath, ValueProblem
 from ..answers import changed
 from ..dependencies import Opened
@@ -108,6 +108,12 @@ def modulate_source(
     """Let one source modulate another."""
     edits, label = modulate(open_patch.patch, path, source, mode)
     return changed(open_patch.edit(edits, label))
+
+
+@router.post("/patch/{slug}/let-through")
+def let_turned_up_through(open_patch: Opened, path: _Path) -> Response:
+    """Switch the level match of an effect off, so that what is turned up is heard."""
+    return changed(open_patch.edit(*let_through(open_patch.patch, path)))
 
 
 @router.post("/patch/{slug}/turn-into")

@@ -36,6 +36,10 @@ from .panel import (
     keeping,
 )
 
+_TURNED_UP = ("makeup", "trim", "drive")
+"""What makes an effect louder, in the order in which it is named."""
+_TAKES_DB = 1.0
+
 
 def items_panel(look: PanelContext, base: str, parts: list[Any], kept_as: str, *kinds: str) -> Panel:
     """Voice stages: chips, and the controls and drawing of the selected one."""
@@ -63,12 +67,24 @@ def _chosen(look: PanelContext, panel: Panel, own: str, part: Any, layer: Layer 
     panel.name_path = f"{own}.name"
     panel.name = str(getattr(part, "name", ""))
     panel.picks += _kind_picks(part, own, layer)
+    if layer is None:
+        panel.acts += _taken_back(own, part)
     face.extend(look, panel, own, part)
     if look.shaping:
         panel.drawing = None
     if layer is None and _is_effect(part) and ControlPath(own).parent.name in ("chain", "worked"):
         tip = "Put it into a branch, so that it processes only a band or a copy"
         panel.acts.append(Act("branch", {"path": own}, "Branch", tip))
+
+
+def _taken_back(own: str, part: Any) -> list[Act]:
+    """What the level match of an effect takes of what is turned up in it, and a button that lets it through."""
+    raised = [name for name in _TURNED_UP if getattr(part, name, 0.0) > 0.0]
+    if not raised or not getattr(part, "matched", False) or part.match > -_TAKES_DB:
+        return []
+    taken = write(-part.match, "dB")
+    tip = f"Switches the level match off, which turns the {raised[0]} down again by {taken}"
+    return [Act("let-through", {"path": own}, f"Match takes {taken} of the {raised[0]}: let it through", tip)]
 
 
 def _is_effect(part: Any) -> bool:
