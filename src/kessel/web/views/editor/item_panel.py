@@ -84,7 +84,7 @@ def _taken_back(own: str, part: Any) -> list[Act]:
         return []
     taken = write(-part.match, "dB")
     tip = f"Switches the level match off, which turns the {raised[0]} down again by {taken}"
-    return [Act("let-through", {"path": own}, f"Match takes {taken} of the {raised[0]}: let it through", tip)]
+    return [Act("let-through", {"path": own}, f"Match takes {taken}: let it through", tip)]
 
 
 def _is_effect(part: Any) -> bool:
