@@ -6,7 +6,7 @@ import argparse
 import json
 import math
 
-from ..formats import read_audio
+from ..formats import read_at_own_rate, read_audio
 from ..measure import align, measure
 from .command import Problem
 
@@ -19,7 +19,8 @@ def _shown(value: object, unit: str) -> str:
 
 def measure_file(given: argparse.Namespace) -> int:
     """Measure one file."""
-    found = measure(read_audio(given.audio)).plain()
+    x, rate = read_at_own_rate(given.audio)
+    found = measure(x, rate=rate).plain()
     if given.json:
         print(json.dumps(found, indent=1))
         return 0

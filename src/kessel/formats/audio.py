@@ -24,6 +24,7 @@ RATE = 48000
 LONGEST_SECONDS = 1800
 LONGEST_SAMPLE = 60
 LOWEST_RATE, HIGHEST_RATE = 8000, 384000
+_LEAST_KEPT = 44100
 _BLOCK = 65536
 
 File = Path | BinaryIO | io.BytesIO
@@ -49,19 +50,34 @@ def read_audio(path: Path, longest: float = LONGEST_SECONDS) -> NDArray[np.float
     return _read(path, path.name, longest)
 
 
+def read_at_own_rate(path: Path) -> tuple[NDArray[np.float64], int]:
+    """A file's audio, (1 or 2, n) float64, at its own rate, and that rate in Hz. Raises AudioProblem.
+
+    What holds more samples than the longest file at 48 kHz is brought to 48 kHz, and so is what has a lower rate than
+    44.1 kHz, which loses nothing: there the weighting of loudness is too near to half the rate.
+    """
+    if not path.is_file():
+        raise AudioProblem(f"there is no file {path}")
+    with reading(AudioProblem, f"{file_name(path.name)} can't be read as audio: give a WAV, FLAC or AIFF file"):
+        about = soundfile.info(path)
+    kept = about.samplerate >= _LEAST_KEPT and about.frames <= LONGEST_SECONDS * RATE
+    rate = about.samplerate if kept else RATE
+    return _read(path, path.name, LONGEST_SECONDS, rate), rate
+
+
 def audio_from(data: bytes, name: str, longest_seconds: float = LONGEST_SAMPLE) -> NDArray[np.float64]:
     """The audio of a file's bytes at 48 kHz, (1 or 2, n) float64. Raises AudioProblem."""
     return _read(io.BytesIO(data), name, longest_seconds)
 
 
-def _read(file: File, name: str, longest: float) -> NDArray[np.float64]:
-    blocks = [block for block, _ in sound_of(file, name, longest)]
+def _read(file: File, name: str, longest: float, to: int = RATE) -> NDArray[np.float64]:
+    blocks = [block for block, _ in sound_of(file, name, longest, to)]
     with reading(AudioProblem, f"{file_name(name)} can't be read as audio: give a WAV, FLAC or AIFF file"):
         return np.ascontiguousarray(np.concatenate(blocks).T)
 
 
-def sound_of(file: File, name: str, longest: float) -> Iterator[tuple[NDArray[np.float64], float]]:
-    """The audio of a file at 48 kHz in blocks, (n, 1 or 2), with the share of the file that is read, 0..1.
+def sound_of(file: File, name: str, longest: float, to: int = RATE) -> Iterator[tuple[NDArray[np.float64], float]]:
+    """The audio of a file at ``to`` Hz in blocks, (n, 1 or 2), with the share of the file that is read, 0..1.
 
     Raises AudioProblem as soon as a limit is exceeded.
     """
@@ -78,7 +94,7 @@ def sound_of(file: File, name: str, longest: float) -> Iterator[tuple[NDArray[np
         most = round(longest * rate)
         if f.frames > most:
             raise AudioProblem(_too_long(name, longest))
-        stream = soxr.ResampleStream(rate, RATE, f.channels, dtype="float64", quality="VHQ") if rate != RATE else None
+        stream = soxr.ResampleStream(rate, to, f.channels, dtype="float64", quality="VHQ") if rate != to else None
         got = given = 0
         while True:
             x = f.read(_BLOCK, dtype="float64", always_2d=True)
@@ -91,7 +107,7 @@ def sound_of(file: File, name: str, longest: float) -> Iterator[tuple[NDArray[np
             y = x if stream is None else stream.resample_chunk(x, last=last)
             if last and stream is not None:
                 # the resampler may round its length up or down
-                wanted = max(0, round(got * RATE / rate) - given)
+                wanted = max(0, round(got * to / rate) - given)
                 y = np.pad(y[:wanted], ((0, max(0, wanted - y.shape[0])), (0, 0)))
             given += y.shape[0]
             if y.shape[0]:

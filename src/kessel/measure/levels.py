@@ -14,6 +14,7 @@ SILENCE = 1e-9
 """Linear amplitude (-180 dBFS) under which a signal counts as silent."""
 _OVER = 4
 _BLOCK = RATE * 30
+"""Samples that are oversampled at once."""
 _EDGE = 512
 
 Audio = NDArray[np.float64]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import cache
 
 import numpy as np
 import scipy
@@ -18,7 +19,10 @@ _K_WEIGHT = np.array(
     ]
 )
 """ITU-R BS.1770 coefficients at 48 kHz: the shelf for the head, then the high-pass."""
-_HOP = RATE // 10
+_HEAD = (1681.974450955533, 0.7071752369554196, 3.999843853973347)
+_LOW = (38.13547087602444, 0.5003270373238773)
+"""The analog filters behind them: frequency in Hz, Q, and the shelf's gain in dB (found by undoing the bilinear
+transform)."""
 _OFFSET = -0.691
 
 
@@ -30,6 +34,24 @@ class Loudness:
     momentary: float | None
     short_term: float | None
     range: float | None
+
+
+@cache
+def k_weight(rate: int) -> NDArray[np.float64]:
+    """The two sections of the K-weighting at a rate, (2, 6): at 48 kHz as printed, else from their analog form."""
+    if rate == RATE:
+        return _K_WEIGHT
+    hz, q, gain = _HEAD
+    t, high = math.tan(math.pi * hz / rate), 10.0 ** (gain / 20.0)
+    band = high**0.4996667741545416
+    over = 1.0 + t / q + t * t
+    head = [high + band * t / q + t * t, 2.0 * (t * t - high), high - band * t / q + t * t]
+    head = [b / over for b in head] + [1.0, 2.0 * (t * t - 1.0) / over, (1.0 - t / q + t * t) / over]
+    hz, q = _LOW
+    t = math.tan(math.pi * hz / rate)
+    over = 1.0 + t / q + t * t
+    low = [1.0, -2.0, 1.0, 1.0, 2.0 * (t * t - 1.0) / over, (1.0 - t / q + t * t) / over]
+    return np.array([head, low])
 
 
 def _lufs(power: float) -> float:
@@ -54,11 +76,12 @@ def _gated(power: NDArray[np.float64], relative: float) -> NDArray[np.float64]:
     return np.asarray(loud[loud > gate], dtype=np.float64)
 
 
-def _hops(x: Audio) -> NDArray[np.float64]:
+def _hops(x: Audio, rate: int) -> NDArray[np.float64]:
     """Weighted power of every 100 ms of x, (channels, n), summed over the channels."""
-    n = x.shape[1] // _HOP * _HOP
-    weighted = scipy.signal.sosfilt(_K_WEIGHT, x, axis=1)[:, :n]
-    hops: NDArray[np.float64] = np.square(weighted).sum(axis=0).reshape(-1, _HOP).mean(axis=1)
+    hop = round(rate / 10)
+    n = x.shape[1] // hop * hop
+    weighted = scipy.signal.sosfilt(k_weight(rate), x, axis=1)[:, :n]
+    hops: NDArray[np.float64] = np.square(weighted).sum(axis=0).reshape(-1, hop).mean(axis=1)
     return hops
 
 
@@ -67,7 +90,7 @@ def loudness_over(x: Audio, seconds: float) -> NDArray[np.float64]:
 
     0.4 is momentary, 3 short-term loudness. NaN before so much has passed, and where it is silent.
     """
-    hops = _hops(x)
+    hops = _hops(x, RATE)
     count = max(1, round(10.0 * seconds))
     means = _windows(hops, count)
     found = np.full(hops.size, np.nan)
@@ -76,11 +99,11 @@ def loudness_over(x: Audio, seconds: float) -> NDArray[np.float64]:
     return found
 
 
-def loudness(x: Audio) -> Loudness:
-    """Loudness of x, (channels, n), one or two channels at 48 kHz. A mono signal counts once."""
-    if x.shape[1] < 4 * _HOP or float(np.abs(x).max(initial=0.0)) <= SILENCE:
+def loudness(x: Audio, rate: int = RATE) -> Loudness:
+    """Loudness of x, (channels, n), one or two channels at ``rate`` Hz. A mono signal counts once."""
+    if x.shape[1] < 4 * round(rate / 10) or float(np.abs(x).max(initial=0.0)) <= SILENCE:
         return Loudness(None, None, None, None)
-    hops = _hops(x)
+    hops = _hops(x, rate)
     momentary, short = _windows(hops, 4), _windows(hops, 30)
     kept = _gated(momentary, -10.0)
     spread = _gated(short, -20.0)

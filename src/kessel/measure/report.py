@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from functools import cached_property
 
-from .levels import Audio, crest_db, dc_offset, true_peak
+from .levels import RATE, Audio, crest_db, dc_offset, true_peak
 from .loudness import Loudness, loudness
 from .spectrum import BANDS, Spectrum
 from .stereo import correlation, correlation_frames, mono_loss
@@ -65,14 +65,14 @@ class Measures:
         }
 
 
-def measure(x: Audio, wrap: bool = False) -> Measures:
-    """Measure x, (1 or 2, n) at 48 kHz, n at least 1. wrap: x is a loop."""
+def measure(x: Audio, wrap: bool = False, rate: int = RATE) -> Measures:
+    """Measure x, (1 or 2, n) at ``rate`` Hz, n at least 1. wrap: x is a loop."""
     two = x if x.shape[0] == 2 else x[[0, 0]]
-    frames = correlation_frames(two)
+    frames = correlation_frames(two, rate=rate)
     return Measures(
-        seconds=x.shape[1] / 48000.0,
+        seconds=x.shape[1] / rate,
         channels=x.shape[0],
-        loudness=loudness(x),
+        loudness=loudness(x, rate),
         true_peak_dbtp=true_peak(x),
         crest_db=crest_db(x),
         dc_offset=dc_offset(x),
@@ -80,5 +80,5 @@ def measure(x: Audio, wrap: bool = False) -> Measures:
         correlation_min=float(frames.min()) if frames.size else None,
         share_negative=float((frames < 0).mean()) if frames.size else None,
         mono_loss_db=mono_loss(two),
-        spectrum=Spectrum.of(x, wrap),
+        spectrum=Spectrum.of(x, wrap, rate),
     )

@@ -9,7 +9,7 @@ from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.fft import rfft
+from scipy.fft import next_fast_len, rfft
 
 from .levels import RATE, Audio, decibels
 
@@ -50,8 +50,8 @@ class Spectrum:
     hold: _Array
 
     @classmethod
-    def of(cls, x: Audio, wrap: bool = False) -> Spectrum:
-        """The spectrum of x, (1 or 2, n), at 48 kHz, by Hann windows of 1.4 s (Welch 1967).
+    def of(cls, x: Audio, wrap: bool = False, rate: int = RATE) -> Spectrum:
+        """The spectrum of x, (1 or 2, n), at ``rate`` Hz, by Hann windows of 1.4 s (Welch 1967).
 
         They overlap by two thirds, the least with which every sample has the same weight.
 
@@ -61,7 +61,8 @@ class Spectrum:
         same = x.shape[0] == 1 or bool(np.array_equal(x[0], x[1]))
         # single precision leaves 140 dB, and takes half the time
         two = (x[:1] if same else x).astype(np.float32)
-        size = min(WINDOW, n) if not wrap else WINDOW
+        window = WINDOW if rate == RATE else next_fast_len(round(WINDOW * rate / RATE), real=True)
+        size = min(window, n) if not wrap else window
         hop = max(1, size // 3)
         if wrap:
             count = max(1, math.ceil(n / hop))
@@ -93,7 +94,7 @@ class Spectrum:
             right, cross, mid = left, left, 4.0 * left
         mean = scale / len(starts)
         left, right, cross, mid = (a.astype(np.float64) * mean for a in (left, right, cross, mid))
-        return cls(RATE / size, left, right, 0.25 * mid, cross, hold.astype(np.float64) * scale)
+        return cls(rate / size, left, right, 0.25 * mid, cross, hold.astype(np.float64) * scale)
 
     @property
     def hz(self) -> _Array:

@@ -9,8 +9,6 @@ from numpy.typing import NDArray
 
 from .levels import RATE, Audio, decibels
 
-FRAME = RATE // 20
-
 
 def mono_loss(x: Audio) -> float | None:
     """10 log10 of the power of (L+R)/2 over the mean power of L and R; x: (2, n). None if it cancels completely."""
@@ -30,13 +28,14 @@ def correlation(x: Audio) -> float | None:
     return max(-1.0, min(1.0, lr / math.sqrt(ll * rr)))
 
 
-def correlation_frames(x: Audio, keep: bool = False) -> NDArray[np.float64]:
+def correlation_frames(x: Audio, keep: bool = False, rate: int = RATE) -> NDArray[np.float64]:
     """Correlation in frames of 50 ms of x, (2, n), without frames in which a channel is silent.
 
     With ``keep``, those are NaN.
     """
-    count = x.shape[1] // FRAME
-    frames = x[:, : count * FRAME].reshape(2, count, FRAME)
+    size = round(rate / 20)
+    count = x.shape[1] // size
+    frames = x[:, : count * size].reshape(2, count, size)
     ll, rr = (np.square(frames[c]).sum(axis=1) for c in (0, 1))
     lr = (frames[0] * frames[1]).sum(axis=1)
     loud = (ll > 1e-10) & (rr > 1e-10)
