@@ -4,9 +4,10 @@ from . import details
 from .chains import StageReport, stage_report
 from .check import CHECKS, UNJUDGED, check, with_harms
 from .cure_all import MOST_STEPS, Applied, Cured, cure_all, next_cure
-from .evidence import Evidence, HeardNote
+from .evidence import Evidence
 from .finding import WORSE, Finding, Fix, Limits, Where
 from .matching import any_matched, match_of, matches_wanted
+from .notes import HeardNote
 from .pairs import LayerPair, NoteSum, in_words, pairs_of
 from .place_levels import ChainLevels, StageLevels, chain_levels, levels_from
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import replace
 from functools import cached_property, partial
 from typing import Any, TypeVar
 
@@ -20,14 +20,15 @@ from ..engine import (
     Taps,
     render_layer,
     render_loop,
-    samples_per_beat,
     tap_chain,
     through_item,
 )
 from ..measure import Measures, Spectrum, decibels, measure, tones_of
 from ..patch import Edit, Layer, Oscillator, Patch, Source, apply, pitch_hz
 from .finding import Candidate, Fix, first_that_holds
+from .following import decimated, even_pitch, moves_pitch, straightened
 from .matching import settling
+from .notes import ONSET_SECONDS, HeardNote, frame_plan, heard_notes
 from .sounding import (
     BELOW_DB,
     HEARD_DB,
@@ -46,7 +47,6 @@ _Complex = NDArray[np.complex128]
 _Real = NDArray[np.float64]
 _Made = TypeVar("_Made")
 
-ONSET_SECONDS = 0.08
 _STRETCH = 64 * QUANTUM
 _CARRIES_DB = 12.0
 SUM = "sum "
@@ -56,49 +56,6 @@ BUSES = "buses "
 WORKED = "into worked "
 """Stands for what enters the worked path."""
 _SUMS = (WORKED, BUSES, SUM)
-
-
-@dataclass(frozen=True)
-class HeardNote:
-    """A note as it is heard: from its start to its end or to the next note, in samples of the loop."""
-
-    id: str
-    pitch: int
-    beat: float
-    start: int
-    length: int
-
-
-def heard_notes(patch: Patch) -> list[HeardNote]:
-    """The phrase's notes in order, each cut where the next one begins."""
-    beat = samples_per_beat(patch.tempo)
-    total = round(patch.phrase.beats * beat)
-    notes = sorted(patch.phrase.notes, key=lambda n: (n.start, n.id))
-    found = []
-    for i, n in enumerate(notes):
-        start = round(n.start * beat)
-        following = round(notes[i + 1].start * beat) if i + 1 < len(notes) else total + round(notes[0].start * beat)
-        length = min(round(n.length * beat), following - start)
-        if length > 0:
-            found.append(HeardNote(n.id, n.pitch, n.start, start, length))
-    return found
-
-
-def frame_plan(note: HeardNote, hz: float, glide_ms: float = 0.0) -> tuple[NDArray[np.int64], int]:
-    """Starts of the frames in a note's steady part, in samples after its start, and the size of a frame.
-
-    The steady part begins after 80 ms, four periods or the glide. A short note is taken whole. There are no frames if
-    it is shorter than one and a half periods.
-    """
-    period = RATE / hz
-    size = round(max(4.0 * period, 0.06 * RATE))
-    skip = round(max(ONSET_SECONDS * RATE, 4.0 * period, glide_ms * RATE / 1000.0))
-    if note.length - skip < size:
-        skip = min(round(0.01 * RATE), note.length // 8)
-        size = min(size, note.length - skip)
-    if size < 1.5 * period:
-        return np.zeros(0, dtype=np.int64), 0
-    return np.arange(skip, note.length - size + 1, max(1, size // 2)), size
 
 
 class Evidence:
@@ -300,13 +257,35 @@ class Evidence:
         at = (note.start + start + np.arange(length)) % x.shape[-1]
         return np.asarray(x[..., at])
 
+    def followed(self, note: HeardNote) -> _Real | None:
+        """Where a note that glides or bends is read so that its pitch is even, in samples; None if it is."""
+        if not self._pitch_moves:
+            return None
+        return self.once(f"followed {note.id}", partial(self._followed, note))
+
+    @cached_property
+    def _pitch_moves(self) -> bool:
+        return moves_pitch(self.patch)
+
+    def _followed(self, note: HeardNote) -> _Real | None:
+        ratio = self.base_ratio(note)
+        if ratio is None:
+            return None
+        played = [p for p in self.once(f"played {note.id}", partial(self.played, note)) if p.ratio == ratio]
+        layer = max(played, key=lambda p: p.level).layer
+        low = self.once(f"lows of {layer}", lambda: decimated(self.middle(layer)))
+        return even_pitch(low, self.middle(layer).size, note, self.note_hz(note, ratio))
+
     def frames(self, signals: list[_Real], note: HeardNote, hz: float, count: int, glide_ms: float = 0.0) -> _Complex:
         """Amplitudes of partials 1..count of ``hz`` over a note's steady part, (frames, signals, count).
 
-        signals: (n,) loops. Frames as in ``frame_plan``.
+        signals: (n,) loops. Frames as in ``frame_plan``. A note that glides or bends is first played at an even pitch.
         """
         if self.stop.asked:
             raise RenderCancelled
+        follows = self.followed(note)
+        if follows is not None:
+            note, glide_ms = replace(note, length=follows.size), 0.0
         starts, size = frame_plan(note, hz, glide_ms)
         if starts.size == 0:
             return np.zeros((0, len(signals), count), dtype=np.complex128)
@@ -314,7 +293,11 @@ class Evidence:
         out = np.zeros((starts.size, len(signals), count), dtype=np.complex128)
         got = min(count, tones.size)
         # all frames have the same length and tones: one least-squares fit serves them all
-        rows = np.stack([self.stretch(s, note, int(start), size) for start in starts for s in signals])
+        if follows is None:
+            rows = np.stack([self.stretch(s, note, int(start), size) for start in starts for s in signals])
+        else:
+            even = [straightened(s, follows) for s in signals]
+            rows = np.stack([x[start : start + size] for start in starts for x in even])
         out[:, :, :got] = tones_of(rows, tones)[:, :got].reshape(starts.size, len(signals), got)
         return out
 

@@ -13,7 +13,7 @@ from scipy.fft import next_fast_len, rfft
 from ...engine import RATE, CancelToken, RenderCache, Taps, tap_chain, through_item
 from ...measure import Spectrum, decibels, fit_tones
 from ...patch import Distortion, Patch, get, pitch_hz
-from ..evidence import heard_notes
+from ..notes import heard_notes
 from ..phase_turn import phase_turn
 from ..place_levels import StageLevels, levels_of
 

@@ -8,10 +8,11 @@ from functools import partial
 import numpy as np
 
 from ...patch import AllpassRow, Comb, Control, Edit, Filter, Ladder, Layer, Stage, note_name, number, write
-from ..evidence import Evidence, HeardNote
+from ..evidence import Evidence
 from ..finding import Finding, Fix, Limits, Where
 from ..items import stages_in_order
 from ..lows import Shut, gentler, shut_on, taken_off, worst_note
+from ..notes import HeardNote
 
 _RINGS = 3.0
 """Resonance in dB from which a stage counts as ringing."""

@@ -9,9 +9,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ...patch import MINUS, Distortion, Edit, write
-from ..evidence import Evidence, HeardNote, frame_plan
+from ..evidence import Evidence
 from ..finding import Candidate, Finding, Limits
 from ..items import stages_in_order
+from ..notes import HeardNote, frame_plan
 
 _SILENT = 1e-7
 _CUT_HZ = 25.0

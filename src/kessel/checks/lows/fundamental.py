@@ -10,8 +10,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ...patch import SILENT_DB, Edit, Oscillator, note_name, number, write
-from ..evidence import SUM, Evidence, HeardNote
+from ..evidence import SUM, Evidence
 from ..finding import Candidate, Finding, Fix, Limits, Where
+from ..notes import HeardNote
 from ..pairs import moved_splits
 from ..sounding import ratio_of
 from .shutting import Shut, gentler, shut_on

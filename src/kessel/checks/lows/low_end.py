@@ -9,8 +9,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ...patch import KEY_TRACK_CENTER, Edit, note_name, number, write
-from ..evidence import SUM, Evidence, HeardNote
+from ..evidence import SUM, Evidence
 from ..finding import Candidate, Finding, Fix, Limits, Where
+from ..notes import HeardNote
 from ..pairs import kept_above, moved_splits
 from .fundamental import fundamental_of
 

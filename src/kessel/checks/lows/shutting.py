@@ -10,8 +10,9 @@ import numpy as np
 
 from ...engine import complex_response
 from ...patch import Edit, Layer, number, write
-from ..evidence import SUM, Evidence, HeardNote
+from ..evidence import SUM, Evidence
 from ..finding import Candidate, Limits
+from ..notes import HeardNote
 
 
 @dataclass(frozen=True)

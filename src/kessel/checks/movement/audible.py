@@ -24,8 +24,9 @@ from ...patch import (
     title,
     write,
 )
-from ..evidence import Evidence, HeardNote
+from ..evidence import Evidence
 from ..finding import Finding, Fix, Limits, Where
+from ..notes import HeardNote
 
 _LEAST_WAY = 0.004
 """Share of its range that a control must cover to count as moving."""

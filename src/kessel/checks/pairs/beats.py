@@ -16,27 +16,21 @@ import math
 from collections.abc import Callable
 from dataclasses import dataclass
 from functools import partial
-from typing import Any
 
 import numpy as np
-from numpy.lib.stride_tricks import sliding_window_view
 from numpy.typing import NDArray
-from scipy.signal import firwin, upfirdn
-from scipy.signal.windows import hann
 
 from ...engine import RATE
 from ...patch import Layer, Oscillator, Source
-from ..evidence import BUSES, Evidence, HeardNote
+from ..evidence import BUSES, Evidence
+from ..following import EVERY, HOP, LOW_RATE, carrier, decimated, demodulated, lows_of_note
+from ..notes import HeardNote
 from ..sounding import ratio_of
 
 _Real = NDArray[np.float64]
 _Complex = NDArray[np.complex128]
 
-_EVERY = 32
-"""One sample of so many is left of the lows."""
-_LOW_RATE = RATE / _EVERY
-HOP = round(0.005 * _LOW_RATE)
-_AVERAGE = round(0.03 * _LOW_RATE / HOP)
+_AVERAGE = round(0.03 * LOW_RATE / HOP)
 _SHORT = round(0.15 * RATE)
 _NEAR = 2.0 ** (130.0 / 1200.0)
 """Harmonics nearer than this share a pitch: a little more than a semitone."""
@@ -45,13 +39,9 @@ _WEIGHS_DB = 20.0
 """How far below the strongest part at the shared pitch a part still counts, and below its top the power sum."""
 _REACH_DB = 30.0
 """A layer this far below the strongest in the lows cannot make them beat."""
-_LOWS = firwin(30 * _EVERY + 1, 625.0, window=("kaiser", 8.0), fs=RATE)
 _SLOWEST_HZ = 0.05
 _IN_STEP = 0.5
 """Coherence from which two parts keep step."""
-_BENT = 0.003
-"""A carrier whose measured frequency leaves the expected one by a larger share is followed."""
-_FOLLOWS = 4
 
 
 @dataclass(frozen=True)
@@ -102,58 +92,6 @@ class _Tone:
         return float(_power(self.x).mean())
 
 
-def decimated(x: _Real) -> _Real:
-    """The lows of a loop, (n,), around its end: every 32nd sample of what lies below 500 Hz."""
-    size = -(-x.size // _EVERY)
-    half = _LOWS.size // 2
-    around = np.concatenate((x[-half:], x, x[:half])) if x.size > half else np.resize(x, x.size + 2 * half)
-    # the first of the full sums stands at the first sample of the loop
-    return np.asarray(upfirdn(_LOWS, around, 1, _EVERY)[2 * half // _EVERY :][:size])
-
-
-def _part_of(low: _Real, note: HeardNote) -> _Real:
-    """The samples of a note in the lows of a loop, around its end."""
-    return np.asarray(low[(note.start // _EVERY + np.arange(max(1, note.length // _EVERY))) % low.size])
-
-
-def carrier(x: _Real, hz: float) -> _Real:
-    """The phase of x, (n,), near ``hz`` at every sample, in radians. It follows glides and bends. x: decimated."""
-    still = 2.0 * math.pi * hz / _LOW_RATE
-    steps = np.full(x.size, still)
-    size = round(2.0 * _LOW_RATE / hz)
-    for _ in range(_FOLLOWS):
-        y = _lowpassed(x * np.exp(-1j * np.cumsum(steps)), hz)
-        bent = _smooth(np.angle(y[1:] * np.conj(y[:-1])), np.square(np.abs(y[1:])), size)
-        if np.abs(bent).max(initial=0.0) < _BENT * still:
-            break
-        steps[1:] = np.clip(steps[1:] + bent, 0.45 * still, 2.2 * still)
-        steps[0] = steps[min(1, steps.size - 1)]
-    return np.cumsum(steps)
-
-
-def demodulated(x: _Real, phase: _Real, hz: float) -> _Complex:
-    """The complex amplitude of x, (n,), around a carrier every HOP samples. Hann window of two periods of ``hz``."""
-    return _lowpassed(x * np.exp(-1j * phase), hz, HOP)
-
-
-def _lowpassed(x: NDArray[np.number[Any]], hz: float, hop: int = 1) -> _Complex:
-    window = hann(max(3, round(2.0 * _LOW_RATE / hz)), sym=False)
-    before = (window.size - 1) // 2
-    padded = np.pad(x, (window.size - 1 - before, before))
-    return np.asarray(sliding_window_view(padded, window.size)[::hop] @ (window[::-1] / (0.5 * window.sum())))
-
-
-def _smooth(x: _Real, weight: _Real, size: int) -> _Real:
-    """The weighted mean of x over ``size`` samples around every one."""
-    over = _moving_sum(weight, size)
-    return np.asarray(_moving_sum(x * weight, size) / np.maximum(over, 1e-12 + 1e-6 * over.max(initial=0.0)))
-
-
-def _moving_sum(x: _Real, size: int) -> _Real:
-    total = np.concatenate(([0.0], np.cumsum(np.pad(x, (size // 2, size - size // 2)))))
-    return np.asarray((total[size:] - total[:-size])[: x.size])
-
-
 def _averaged(power: _Real) -> _Real:
     """Power, (frames,), over 30 ms."""
     n = min(_AVERAGE, power.size)
@@ -199,13 +137,13 @@ def _plays_near(e: Evidence, note: HeardNote, layer: Layer, source: Source, hz: 
 def _tones(e: Evidence, note: HeardNote, hz: float, top: float) -> tuple[list[_Tone], _Real]:
     """The parts of a note, and the phase of the carrier they are demodulated with: that of the strongest at ``hz``."""
     sounds = [
-        (layer, s, _part_of(_lows(e, f"alone {layer.id} {s.id}", partial(e.alone, layer, s.id, True)), note))
+        (layer, s, lows_of_note(_lows(e, f"alone {layer.id} {s.id}", partial(e.alone, layer, s.id, True)), note))
         for layer in _low_layers(e, top)
         if e.sounds(layer.id, note)
         for s in e.can_sound[layer.id]
     ]
-    length = max(1, note.length // _EVERY)
-    still = np.asarray(2.0 * math.pi * hz / _LOW_RATE * np.arange(1, length + 1), dtype=np.float64)
+    length = max(1, note.length // EVERY)
+    still = np.asarray(2.0 * math.pi * hz / LOW_RATE * np.arange(1, length + 1), dtype=np.float64)
     near = [x for layer, s, x in sounds if _plays_near(e, note, layer, s, hz)]
     strongest = max(near, key=lambda x: float(_power(demodulated(x, still, hz)).sum()))
     phase = carrier(strongest, hz)
@@ -268,7 +206,7 @@ def _rate(a: _Complex, b: _Complex) -> float | None:
         return None
     step = float(np.angle((cross[1:] * np.conj(cross[:-1])).sum()))
     even = cross * np.exp(-1j * step * np.arange(cross.size))
-    rate = abs(step) * _LOW_RATE / (2.0 * math.pi * HOP)
+    rate = abs(step) * LOW_RATE / (2.0 * math.pi * HOP)
     return rate if rate > _SLOWEST_HZ and abs(even.sum()) >= 0.8 * np.abs(even).sum() else None
 
 
@@ -305,7 +243,7 @@ def _lows(e: Evidence, name: str, make: Callable[[], _Real]) -> _Real:
 def _demodulated(e: Evidence, note: HeardNote, of: str | None, phase: _Real, hz: float) -> _Complex:
     """A layer, the worked path (None) or all of them (BUSES) on a note, demodulated."""
     low = _lows(e, f"mix {of}", lambda: e.middle_of_buses if of == BUSES else e.middle(of))
-    return demodulated(_part_of(low, note), phase, hz)
+    return demodulated(lows_of_note(low, note), phase, hz)
 
 
 def _judged(

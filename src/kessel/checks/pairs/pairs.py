@@ -14,7 +14,8 @@ from numpy.typing import NDArray
 from ...engine import RATE
 from ...measure import lag_of_cross, pair_sums
 from ...patch import Layer, Oscillator
-from ..evidence import BUSES, WORKED, Evidence, HeardNote, frame_plan
+from ..evidence import BUSES, WORKED, Evidence
+from ..notes import HeardNote, frame_plan
 from ..sounding import ratio_of
 
 _Complex = NDArray[np.complex128]

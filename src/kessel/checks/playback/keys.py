@@ -13,9 +13,10 @@ from scipy.fft import next_fast_len, rfft
 from ...engine import RATE, CancelToken, RenderCache
 from ...measure import loudness
 from ...patch import ControlPath, Edit, Movement, Note, Patch, Performance, free_id, number
-from ..evidence import Evidence, HeardNote
+from ..evidence import Evidence
 from ..finding import Limits
 from ..lows import NotePartials, note_partials
+from ..notes import HeardNote
 from ..pairs import pairs_of
 
 AT_ONCE = 5

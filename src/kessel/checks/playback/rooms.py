@@ -12,7 +12,8 @@ from numpy.typing import NDArray
 from ...engine import room_response, through_room
 from ...measure import Spectrum, decibels, loudness, true_peak
 from ...patch import Room, note_name
-from ..evidence import Evidence, HeardNote
+from ..evidence import Evidence
+from ..notes import HeardNote
 
 _Real = NDArray[np.floating]
 

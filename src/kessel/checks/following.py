@@ -1,0 +1,112 @@
+"""Pitches that glide and bend, followed: the lows of a loop at a low rate, their carrier, and notes made even by it."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+import numpy as np
+from numpy.lib.stride_tricks import sliding_window_view
+from numpy.typing import NDArray
+from scipy.ndimage import map_coordinates
+from scipy.signal import firwin, upfirdn
+from scipy.signal.windows import hann
+
+from ..engine import RATE
+from ..patch import ControlPath, Patch
+from .notes import HeardNote
+
+_Real = NDArray[np.float64]
+_Complex = NDArray[np.complex128]
+
+EVERY = 32
+"""One sample of so many is left of the lows."""
+LOW_RATE = RATE / EVERY
+HOP = round(0.005 * LOW_RATE)
+_LOWS = firwin(30 * EVERY + 1, 625.0, window=("kaiser", 8.0), fs=RATE)
+_BENT = 0.003
+"""A carrier whose measured frequency leaves the expected one by a larger share is followed."""
+_FOLLOWS = 4
+_PITCH = {"semitones", "cents", "fine", "transpose", "glide"}
+"""Last steps of the paths of controls that move a pitch."""
+
+
+def moves_pitch(patch: Patch) -> bool:
+    """Whether anything bends a pitch or lets it glide."""
+    bends = bool(patch.phrase.bend) and any(x.play.bend_range > 0 for x in patch.layers)
+    glides = any(x.play.glide > 0 for x in patch.layers)
+    return bends or glides or any(ControlPath(m.target).name in _PITCH for m in patch.movements if m.amount)
+
+
+def decimated(x: _Real) -> _Real:
+    """The lows of a loop, (n,), around its end: every 32nd sample of what lies below 500 Hz."""
+    size = -(-x.size // EVERY)
+    half = _LOWS.size // 2
+    around = np.concatenate((x[-half:], x, x[:half])) if x.size > half else np.resize(x, x.size + 2 * half)
+    # the first of the full sums stands at the first sample of the loop
+    return np.asarray(upfirdn(_LOWS, around, 1, EVERY)[2 * half // EVERY :][:size])
+
+
+def lows_of_note(low: _Real, note: HeardNote) -> _Real:
+    """The samples of a note in the lows of a loop, around its end."""
+    return np.asarray(low[(note.start // EVERY + np.arange(max(1, note.length // EVERY))) % low.size])
+
+
+def carrier(x: _Real, hz: float) -> _Real:
+    """The phase of x, (n,), near ``hz`` at every sample, in radians. It follows glides and bends. x: decimated."""
+    still = 2.0 * math.pi * hz / LOW_RATE
+    steps = np.full(x.size, still)
+    size = round(2.0 * LOW_RATE / hz)
+    for _ in range(_FOLLOWS):
+        y = _lowpassed(x * np.exp(-1j * np.cumsum(steps)), hz)
+        bent = _smooth(np.angle(y[1:] * np.conj(y[:-1])), np.square(np.abs(y[1:])), size)
+        if np.abs(bent).max(initial=0.0) < _BENT * still:
+            break
+        steps[1:] = np.clip(steps[1:] + bent, 0.45 * still, 2.2 * still)
+        steps[0] = steps[min(1, steps.size - 1)]
+    return np.cumsum(steps)
+
+
+def demodulated(x: _Real, phase: _Real, hz: float) -> _Complex:
+    """The complex amplitude of x, (n,), around a carrier every HOP samples. Hann window of two periods of ``hz``."""
+    return _lowpassed(x * np.exp(-1j * phase), hz, HOP)
+
+
+def _lowpassed(x: NDArray[np.number[Any]], hz: float, hop: int = 1) -> _Complex:
+    window = hann(max(3, round(2.0 * LOW_RATE / hz)), sym=False)
+    before = (window.size - 1) // 2
+    padded = np.pad(x, (window.size - 1 - before, before))
+    return np.asarray(sliding_window_view(padded, window.size)[::hop] @ (window[::-1] / (0.5 * window.sum())))
+
+
+def _smooth(x: _Real, weight: _Real, size: int) -> _Real:
+    """The weighted mean of x over ``size`` samples around every one."""
+    over = _moving_sum(weight, size)
+    return np.asarray(_moving_sum(x * weight, size) / np.maximum(over, 1e-12 + 1e-6 * over.max(initial=0.0)))
+
+
+def _moving_sum(x: _Real, size: int) -> _Real:
+    total = np.concatenate(([0.0], np.cumsum(np.pad(x, (size // 2, size - size // 2)))))
+    return np.asarray((total[size:] - total[:-size])[: x.size])
+
+
+def even_pitch(low: _Real, size: int, note: HeardNote, hz: float) -> _Real | None:
+    """Where a note is read so that its pitch stays at ``hz``, in samples of a loop of ``size``; None if it is even.
+
+    low: the lows of what plays the pitch.
+    """
+    x = lows_of_note(low, note)
+    if x.size < 3.0 * LOW_RATE / hz:
+        return None
+    phase = carrier(x, hz)
+    speed = np.diff(phase) * LOW_RATE / (2.0 * math.pi * hz)
+    if np.abs(speed - 1.0).max() < _BENT:
+        return None
+    first = note.start // EVERY * EVERY
+    turns = np.arange(phase[0], phase[-1], 2.0 * math.pi * hz / RATE)
+    return np.asarray((first + EVERY * np.interp(turns, phase, np.arange(phase.size))) % size)
+
+
+def straightened(x: _Real, at: _Real) -> _Real:
+    """A loop x, (n,), read at places, by cubic splines."""
+    return np.asarray(map_coordinates(x, at[None], order=3, mode="grid-wrap"))
