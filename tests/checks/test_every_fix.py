@@ -208,6 +208,9 @@ def test_fixes_do_what_they_say_and_say_what_they_harm(name):
                 if k != finding.key and _WORSE[f.verdict] > (_WORSE[before[k].verdict] if k in before else 0)
             }
             assert {h for h in fix.harms if not h.startswith("It ")} == worse
+            was, now = (loudness(Evidence(q, TAKES, seeks=False).loop.sum).integrated for q in (p, apply(p, fix.edits)))
+            if was is not None and now is not None:
+                assert fix.louder == pytest.approx(now - was if abs(now - was) > 1.0 else 0.0, abs=0.3)
     if "split" in name:
         assert any("split" in fix.label for fix in mine[0].fixes)
     first = apply(p, next(fix for fix in mine[0].fixes if not fix.helps).edits)

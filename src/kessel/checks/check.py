@@ -111,9 +111,9 @@ def with_harms(found: Sequence[Finding], e: Evidence, limits: Limits | None = No
     """
     limits = limits or Limits()
     before = {f.key: WORSE[f.verdict] for f in found}
-    known: dict[str, tuple[list[Finding], float, tuple[str, ...]]] = {}
+    known: dict[str, tuple[list[Finding], float, float]] = {}
 
-    def tried(edits: tuple[Edit, ...]) -> tuple[list[Finding], float, tuple[str, ...]]:
+    def tried(edits: tuple[Edit, ...]) -> tuple[list[Finding], float, float]:
         # values may be lists, which are not hashable
         word = repr(edits)
         if word not in known:
@@ -125,7 +125,7 @@ def with_harms(found: Sequence[Finding], e: Evidence, limits: Limits | None = No
     def costed(finding: Finding) -> tuple[Fix, ...]:
         fixes = []
         for fix in finding.fixes:
-            after, lost, said = tried(fix.edits)
+            after, lost, louder = tried(fix.edits)
             worse = tuple(
                 f"{f.title}: {f.text}"
                 for f in after
@@ -133,7 +133,7 @@ def with_harms(found: Sequence[Finding], e: Evidence, limits: Limits | None = No
             )
             costs = (*worse, *cost_in_lows(lost, limits))
             if not is_no_cure(lost):
-                fixes.append((bool(costs), replace(fix, harms=(*costs, *said))))
+                fixes.append((bool(costs), replace(fix, harms=costs, louder=louder)))
         return tuple(fix for _, fix in sorted(fixes, key=lambda x: x[0]))
 
     return [replace(f, fixes=costed(f)) if f.verdict != "holds" else f for f in found]

@@ -70,7 +70,7 @@ class Fix:
     """Edits that cure a finding, with the figure that was measured with them.
 
     harms: findings that get worse, and what it costs. None while that is not known. helps: it does not reach the limit,
-    but takes away a third of what is missing.
+    but takes away a third of what is missing. louder: by how many LU it makes the loop louder, if that is over 1 LU.
     """
 
     label: str
@@ -78,6 +78,12 @@ class Fix:
     after: float | None = None
     harms: tuple[str, ...] | None = None
     helps: bool = False
+    louder: float = 0.0
+
+    @property
+    def loudness(self) -> str:
+        """How it changes the loudness, as text. Empty if it hardly does."""
+        return f"{abs(self.louder):.1f} LU {'louder' if self.louder > 0 else 'quieter'}" if self.louder else ""
 
     def plain(self) -> dict[str, Any]:
         """The fix as JSON data."""
@@ -86,6 +92,7 @@ class Fix:
             "edits": [{"path": e.path, "value": e.value} for e in self.edits],
             "after": self.after,
             "helps": self.helps,
+            "louder_lu": self.louder,
             "harms": None if self.harms is None else list(self.harms),
         }
 

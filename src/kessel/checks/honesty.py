@@ -97,12 +97,10 @@ def costs_lows(lost: float) -> bool:
     return lost > _SAID_DB
 
 
-def change_in_loudness(e: Evidence, after: Evidence) -> tuple[str, ...]:
-    """How a fix changes the loudness, as text, if that is worth saying."""
+def change_in_loudness(e: Evidence, after: Evidence) -> float:
+    """By how many LU a fix makes the loop louder. 0 if that is not worth saying."""
     was, now = e.sum.loudness.integrated, after.sum.loudness.integrated
-    if was is None or now is None or abs(now - was) <= _SAID_LU:
-        return ()
-    return (f"It makes the loop {abs(now - was):.1f} LU {'louder' if now > was else 'quieter'}",)
+    return 0.0 if was is None or now is None or abs(now - was) <= _SAID_LU else round(now - was, 1)
 
 
 def cost_in_lows(lost: float, limits: Limits) -> tuple[str, ...]:

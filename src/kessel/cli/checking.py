@@ -60,7 +60,7 @@ def _print_findings(findings: Sequence[Finding]) -> None:
     for f in findings:
         print(f"{f.verdict:<6} {f.title}: {f.text} (limit: {f.limit_text})")
         for fix in f.fixes if f.verdict == "fails" else ():
-            print(f"       fix: {fix.label}")
+            print(f"       fix: {fix.label}{f' ({fix.loudness})' if fix.loudness else ''}")
             for harm in fix.harms or ():
                 print(f"            but then: {harm}")
 

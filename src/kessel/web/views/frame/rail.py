@@ -87,7 +87,7 @@ def finding_view(patch: Patch, f: Finding, before: Mapping[str, str]) -> Finding
     fixes = tuple(
         FixView(
             fix.label,
-            _changes(patch, fix),
+            "; ".join(w for w in (_changes(patch, fix), fix.loudness) if w),
             "" if fix.after is None else f"{round(fix.after, 1) + 0.0:.1f} {f.unit}".replace("-", "−"),
             "; ".join(fix.harms or ()),
             fix.helps,
