@@ -85,12 +85,30 @@ def check(
 ) -> list[Finding]:
     """The findings of a patch, worst first, then in the order of the checks. Raises RenderCancelled."""
     e = patch if isinstance(patch, Evidence) else Evidence(patch, takes, stop)
-    found: list[Finding] = []
+    return sorted((f for _, f in check_by_check(e, limits or Limits(), stop)), key=lambda f: -WORSE[f.verdict])
+
+
+Check = Callable[[Evidence, Limits], list[Finding]]
+
+
+def check_by_check(e: Evidence, limits: Limits, stop: CancelToken | None = None) -> list[tuple[Check, Finding]]:
+    """The findings of a patch, each with the check that made it. Raises RenderCancelled."""
+    found = []
     for ask in CHECKS:
         if stop is not None and stop.asked:
             raise RenderCancelled
-        found.extend(honest(f, e.patch) for f in ask(e, limits or Limits()))
-    return sorted(accepted(found, e.patch), key=lambda f: -WORSE[f.verdict])
+        found += [(ask, f) for f in accepted([honest(f, e.patch) for f in ask(e, limits)], e.patch)]
+    return found
+
+
+def fixes_of(e: Evidence, ask: Check, finding: Finding, limits: Limits) -> tuple[Fix, ...]:
+    """The fixes of one finding, sought now."""
+    before, e.seeks = e.seeks, True
+    try:
+        found = [honest(f, e.patch) for f in ask(e, limits) if f.key == finding.key]
+    finally:
+        e.seeks = before
+    return found[0].fixes if found else ()
 
 
 def accepted(findings: Sequence[Finding], patch: Patch) -> list[Finding]:

@@ -18,9 +18,9 @@ from numpy.typing import NDArray
 from ..engine import CancelToken, RenderCache, RenderCancelled
 from ..measure import third_octaves
 from ..patch import MINUS, ControlPath, Edit, Patch, apply
-from .check import check
+from .check import Check, check_by_check, fixes_of
 from .evidence import BUSES, SUM, Evidence
-from .finding import WORSE, Finding, Fix, Limits
+from .finding import WORSE, Finding, Limits
 from .honesty import band_levels, costs_lows, heard_bands, lows_lost, turns_evenly
 from .matching import settling
 
@@ -48,6 +48,11 @@ class Applied:
     before: float | None
     after: float | None
     unit: str
+
+    @property
+    def lowers_all(self) -> bool:
+        """Whether it took a peak down: what is lower by that is not paid with, so the next steps begin there."""
+        return self.check == "output-peak"
 
     @property
     def words(self) -> str:
@@ -112,15 +117,6 @@ def _level(frames: NDArray[np.complex128]) -> float:
     return float(np.sqrt(np.square(np.abs(frames[:, 0])).mean())) if frames.shape[0] else 0.0
 
 
-def _cures(found: Sequence[Finding]) -> Iterator[tuple[Finding, Fix]]:
-    """Fixes that may be taken, those of the worst finding first."""
-    bad = [f for f in found if f.verdict != "holds" and not f.wanted]
-    for f in sorted(bad, key=lambda f: (-WORSE[f.verdict], -(f.missing(f.value) if f.value is not None else 0.0))):
-        for fix in f.fixes:
-            if not is_character(fix.edits):
-                yield f, fix
-
-
 def cure_all(
     patch: Patch,
     limits: Limits | None = None,
@@ -129,45 +125,59 @@ def cure_all(
 ) -> Cured:
     """Cure a patch as far as it goes. Raises RenderCancelled."""
     limits, stop = limits or Limits(), stop or CancelToken()
-    e = first = Evidence(patch, takes, stop)
-    found = check(e, limits, stop=stop)
+    e = first = Evidence(patch, takes, stop, False)
     applied: list[Applied] = []
+    found = check_by_check(e, limits, stop)
     while len(applied) < MOST_STEPS:
         step = _step(e, found, limits, stop, first)
         if step is None:
             break
         row, e, found = step
         applied.append(row)
-    return Cured(e.patch, tuple(applied), tuple(found))
+        if row.lowers_all:
+            first = e
+    return Cured(e.patch, tuple(applied), tuple(f for _, f in found))
 
 
 def next_cure(e: Evidence, limits: Limits, stop: CancelToken, first: Evidence) -> Applied | None:
     """The next step of Cure all, which began with ``first``. None if nothing helps. Raises RenderCancelled."""
-    step = _step(e, check(e, limits, stop=stop), limits, stop, first, False)
+    step = _step(e, check_by_check(e, limits, stop), limits, stop, first)
     return step[0] if step is not None else None
 
 
+_Found = list[tuple[Check, Finding]]
+
+
 def _step(
-    e: Evidence, found: Sequence[Finding], limits: Limits, stop: CancelToken, first: Evidence, seeks: bool = True
-) -> tuple[Applied, Evidence, list[Finding]] | None:
+    e: Evidence, found: _Found, limits: Limits, stop: CancelToken, first: Evidence
+) -> tuple[Applied, Evidence, _Found] | None:
     """The first fix that makes things better at nobody's cost, with what holds after it. None if there is none.
 
-    seeks: whether the fixes of what is left are wanted.
+    The fixes of a finding are sought when its turn comes, the worst first.
     """
-    before = score(found)
-    for f, fix in _cures(found):
-        if stop.asked:
-            raise RenderCancelled
-        edits = (*fix.edits, *settling(e.patch, fix.edits, e.takes, stop))
-        after = Evidence(apply(e.patch, edits), e.takes, stop, False)
-        then = check(after, limits, stop=stop)
-        if score(then) >= before or pays(e, after, limits) or costs_lows(lows_lost(e, after, fix.edits, limits)):
-            continue
-        # only a peak that is too high may take the fundamentals below what they were at first
-        if f.check != "output-peak" and any(_falls(first, after, SUM)):
-            continue
-        after.seeks = seeks
-        again = next((x for x in then if x.key == f.key), None)
-        row = Applied(f.check, f.title, fix.label, edits, f.value, again.value if again else None, f.unit)
-        return row, after, check(after, limits, stop=stop) if seeks else then
+    before = score([f for _, f in found])
+    bad = [(ask, f) for ask, f in found if f.verdict != "holds" and not f.wanted]
+    for ask, f in sorted(bad, key=lambda x: (-WORSE[x[1].verdict], -_missing(x[1]))):
+        for fix in fixes_of(e, ask, f, limits):
+            if stop.asked:
+                raise RenderCancelled
+            if is_character(fix.edits):
+                continue
+            edits = (*fix.edits, *settling(e.patch, fix.edits, e.takes, stop))
+            after = Evidence(apply(e.patch, edits), e.takes, stop, False)
+            then = check_by_check(after, limits, stop)
+            if score([x for _, x in then]) >= before or pays(e, after, limits):
+                continue
+            if costs_lows(lows_lost(e, after, fix.edits, limits)):
+                continue
+            # only a peak that is too high may take the fundamentals below what they were at first
+            if f.check != "output-peak" and any(_falls(first, after, SUM)):
+                continue
+            again = next((x for _, x in then if x.key == f.key), None)
+            row = Applied(f.check, f.title, fix.label, edits, f.value, again.value if again else None, f.unit)
+            return row, after, then
     return None
+
+
+def _missing(f: Finding) -> float:
+    return f.missing(f.value) if f.value is not None else 0.0

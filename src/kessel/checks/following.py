@@ -27,6 +27,8 @@ _LOWS = firwin(30 * EVERY + 1, 625.0, window=("kaiser", 8.0), fs=RATE)
 _BENT = 0.003
 """A carrier whose measured frequency leaves the expected one by a larger share is followed."""
 _FOLLOWS = 4
+_MARGIN = 24
+"""Samples beyond a note that its splines are made of."""
 _PITCH = {"semitones", "cents", "fine", "transpose", "glide"}
 """Last steps of the paths of controls that move a pitch."""
 
@@ -108,5 +110,8 @@ def even_pitch(low: _Real, size: int, note: HeardNote, hz: float) -> _Real | Non
 
 
 def straightened(x: _Real, at: _Real) -> _Real:
-    """A loop x, (n,), read at places, by cubic splines."""
-    return np.asarray(map_coordinates(x, at[None], order=3, mode="grid-wrap"))
+    """A loop x, (n,), read at places that rise around its end, by cubic splines."""
+    first = int(at[0]) - _MARGIN
+    turned = np.mod(at - first, x.size)
+    part = x[(first + np.arange(int(turned.max()) + 2 * _MARGIN)) % x.size]
+    return np.asarray(map_coordinates(part, turned[None], order=3, mode="nearest"))

@@ -71,6 +71,8 @@ class Curing:
             assert self._patch is not None
             self._rows.append(row)
             self._patch = apply(self._patch, row.edits)
+            if row.lowers_all:
+                self._first = dump_patch(self._patch)
             self._say(f"Cure all: {len(self._rows)} done, the last: {row.words}")
             if len(self._rows) < most:
                 return self._work.then(self._step(limits, most, done))
