@@ -17,7 +17,7 @@ FAULTS = {
     "opposite and too hot": [
         Edit(f"{SUB}.phase", 150.0), Edit("output.ceiling.on", False), Edit("output.gain", 6.0)
     ],
-    "wide lows": [Edit("layers.sub.width", 200.0), Edit("layers.body.width", 200.0), Edit("output.fold", False)],
+    "late": [Edit("layers.sub.delay", 9.0)],
 }  # fmt: skip
 
 
@@ -55,5 +55,5 @@ def test_all_is_cured_and_the_lows_do_not_pay(name):
 def test_a_step_is_the_best_of_the_worst_and_the_list_ends():
     p = apply(GATE, FAULTS["opposite and too hot"])
     checks = [row.check for row in cure_all(p, takes=TAKES).applied]
-    assert checks == ["output-peak", "layers-add-up"]
+    assert checks[0] == "output-peak" and set(checks) == {"output-peak", "layers-add-up"}
     assert cure_all(cure_all(p, takes=TAKES).patch, takes=TAKES).applied == ()
