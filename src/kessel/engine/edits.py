@@ -4,15 +4,13 @@ from __future__ import annotations
 
 from typing import Any
 
-from ..patch import Control, Part, Patch, declarations
+from ..patch import Choice, Control, Part, Patch, declarations
 
 _RAMPED = {
     "layer": {"level", "pan", "width", "delay", "mute", "polarity", "path"},
     "output": {"gain", "trim", "mono_below", "fold"},
 }
 """What the mixer and the output stage ramp, by the place of the part."""
-_JUMPS = {"accent", "detune", "feedback", "length", "stereo_offset", "width"}
-"""Controls that can be moved, and still jump when they are turned."""
 _UNHEARD = {"name", "note", "hatch", "pins", "stances", "blend", "backing", "wanted", "version", "format"}
 _IN_TIME = {"phrase", "tempo", "splits", "ties"}
 """What plays other notes from the next quantum on, or changes nothing by itself."""
@@ -38,8 +36,10 @@ def _same_but_for_ramps(a: Any, b: Any, place: str) -> bool:
         if x is y or name in ramped:
             continue
         control = own.get(name)
+        if isinstance(control, Control | Choice) and control.turned == "anew":
+            continue
         if isinstance(control, Control):
-            if x != y and (not control.moves or name in _JUMPS):
+            if x != y and (not control.moves or control.turned == "fades"):
                 return False
         elif not _same_but_for_ramps(x, y, {"layers": "layer"}.get(name, name)):
             return False

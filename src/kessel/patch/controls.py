@@ -19,6 +19,7 @@ from .conditions import Shown, shown_from
 from .units import Taper, Unit, ValueProblem, read, write
 
 Handle = Literal["", "cutoff", "split", "edge"]
+Turned = Literal["glides", "fades", "anew"]
 
 
 @dataclass(frozen=True)
@@ -26,7 +27,8 @@ class Control:
     """A number with a unit, limits and a taper.
 
     handle: how it is drawn on a frequency axis, if it is dragged there. paired: the field of the same part that is
-    dragged with it, up and down.
+    dragged with it, up and down. turned: what a movable control does when it is turned: it glides, or the sound before
+    fades into that after, or its effect begins anew while what was in it dies away.
     """
 
     name: str
@@ -44,6 +46,7 @@ class Control:
     shown_if: Shown | None = None
     handle: Handle = ""
     paired: str = ""
+    turned: Turned = "glides"
 
     def __deepcopy__(self, _memo: dict[int, Any] | None = None) -> Control:
         """The same declaration: it never changes."""
@@ -125,13 +128,14 @@ class Control:
 
 @dataclass(frozen=True)
 class Choice:
-    """One of a few words."""
+    """One of a few words. turned: "anew" if its effect begins anew with it, else what is before fades."""
 
     name: str
     options: tuple[str, ...]
     default: str
     help: str
     shown_if: Shown | None = None
+    turned: Turned = "fades"
 
 
 @dataclass(frozen=True)
@@ -175,6 +179,7 @@ def control(
     shown_if: Shown | None = None,
     handle: Handle = "",
     paired: str = "",
+    turned: Turned = "glides",
 ) -> Any:
     """Declare a number as a model field. The parameters are those of ``Control``."""
     extra = {
@@ -187,6 +192,7 @@ def control(
         "off_high": off_high,
         "handle": handle,
         "paired": paired,
+        "turned": turned,
     }
     return Field(
         default=int(default) if whole else float(default),
@@ -199,9 +205,10 @@ def control(
     )
 
 
-def choice(name: str, default: str, *, help: str, shown_if: Shown | None = None) -> Any:
+def choice(name: str, default: str, *, help: str, shown_if: Shown | None = None, turned: Turned = "fades") -> Any:
     """Declare a choice. The options are the field's Literal."""
-    return Field(default=default, title=name, description=help, json_schema_extra=_shown(shown_if) or None)
+    extra = _shown(shown_if) | ({} if turned == "fades" else {"turned": turned})
+    return Field(default=default, title=name, description=help, json_schema_extra=extra or None)
 
 
 def toggle(name: str, default: bool, *, help: str, shown_if: Shown | None = None) -> Any:
@@ -253,6 +260,7 @@ def declared(model: type[BaseModel], field: str) -> Declared | None:
             off_high=c["off_high"],
             handle=c["handle"],
             paired=c["paired"],
+            turned=c["turned"],
             shown_if=shown_if,
         )
     if isinstance(extra, dict) and "pick" in extra:
@@ -260,7 +268,9 @@ def declared(model: type[BaseModel], field: str) -> Declared | None:
     if info.annotation is bool:
         return Toggle(info.title, bool(info.default), help_text, shown_if)
     if get_origin(info.annotation) is Literal:
-        return Choice(info.title, tuple(map(str, get_args(info.annotation))), str(info.default), help_text, shown_if)
+        options = tuple(map(str, get_args(info.annotation)))
+        turned: Any = extra.get("turned", "fades") if isinstance(extra, dict) else "fades"
+        return Choice(info.title, options, str(info.default), help_text, shown_if, turned)
     return None
 
 

@@ -21,7 +21,7 @@ class Unison(Part):
 
     copies: int = control("Voices", "count", 1, 16, 1, whole=True, step=1, help="Number of detuned copies.")
     detune: float = control(
-        "Detune", "ct", 0, 100, 12, shown_if=above("copies", 1), help="Detune of the outermost copies."
+        "Detune", "ct", 0, 100, 12, shown_if=above("copies", 1), turned="fades", help="Detune of the outermost copies."
     )
     width: float = control(
         "Width",
@@ -31,6 +31,7 @@ class Unison(Part):
         60,
         step=1,
         shown_if=above("copies", 1),
+        turned="fades",
         help="Stereo spread of the copies.",
     )
     spread: float = control(

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from abc import ABC, abstractmethod
+from copy import copy
 from dataclasses import dataclass, field
-from functools import lru_cache
+from functools import cache, lru_cache
 from typing import Any, ClassVar
 
 import numpy as np
@@ -13,6 +14,7 @@ from numpy.typing import NDArray
 from ...dsp import QUANTUM, RATE
 from ...dsp.delays.in_place import delay_in_place
 from ...dsp.dynamics.compression import STEP, STEPS
+from ...patch import Choice, Control, declarations
 from ..modulation import Array, Convert, ModulationValues, SmoothedParameter, TransportContext, as_factor, parameter_of
 
 Buffer = NDArray[np.float64]
@@ -166,12 +168,34 @@ def stepped(value: float, quanta: int = 1) -> Array:
     return np.full(quanta * STEPS, value)
 
 
+_EASE = 0.5 - 0.5 * np.cos(np.pi * np.arange(1, QUANTUM + 1) / QUANTUM)
+_DEAD = 1e-6
+
+
+@cache
+def anew(kind: type[Any]) -> tuple[str, ...]:
+    """The controls of a kind with which it begins anew when they are turned."""
+    return tuple(n for n, c in declarations(kind).items() if isinstance(c, Control | Choice) and c.turned == "anew")
+
+
 class EffectState:
-    """The state of an effect: its memory while it is on, and the delayed dry sound."""
+    """The state of an effect: its memory while it is on, and the delayed dry sound.
+
+    turns: how often the effect had begun anew. leaving: the state before the last time, while it dies away.
+    """
 
     def __init__(self) -> None:
         self.memory: Any = None
         self.lines: dict[str, Buffer] = {}
+        self.turns = 0
+        self.leaving: EffectState | None = None
+
+    def parted(self, fresh: Any) -> EffectState:
+        """A state that takes the memory over, which begins anew here; the delayed dry sound is in both."""
+        old = EffectState()
+        old.memory, self.memory = self.memory, fresh
+        old.lines = {name: line.copy() for name, line in self.lines.items()}
+        return old
 
     def delay(self, x: Buffer, lag: int, name: str = "dry") -> None:
         """Delay x, (2, n), by ``lag`` samples, in place."""
@@ -192,6 +216,9 @@ class EffectProcessor(StageProcessor):
 
     def __init__(self, part: Any) -> None:
         self.traces: dict[str, Array] = {}
+        self._turns = 0
+        self._leaver: EffectProcessor | None = None
+        """This effect as it was before a control that begins it anew was turned, while its sound dies away."""
         super().__init__(part)
 
     def state(self) -> EffectState:
@@ -202,17 +229,44 @@ class EffectProcessor(StageProcessor):
     def initial_state(self) -> Any:
         """The memory of the effect before any sound."""
 
+    def update(self, part: Any) -> None:
+        """Apply new control values."""
+        before = getattr(self, "part", part)
+        if before is not part and any(getattr(before, n) != getattr(part, n) for n in anew(type(part))):  # type: ignore[arg-type]
+            self._leaver = copy(self)
+            self._leaver.parameters = {n: copy(p) for n, p in self.parameters.items()}
+            self._leaver.fixed, self._leaver._leaver = {}, None
+            self._turns += 1
+        super().update(part)
+
+    def can_batch(self) -> bool:
+        """Whether it can process several quanta at once now, with the same bits as one by one."""
+        return self._leaver is None and super().can_batch()
+
     def rest(self, x: Buffer, a: int, b: int, state: EffectState) -> None:
         """Pass the sound with the latency of the effect."""
-        state.memory = None
+        state.memory, state.leaving, self._leaver = None, None, None
         self.traces = {}
         state.delay(x, self.latency_of(self.part))
 
     def work(self, x: Buffer, a: int, b: int, state: EffectState, voice: VoiceContext) -> None:
         """Process x, (2, quanta), in place."""
         if state.memory is None:
-            state.memory = self.initial_state()
+            state.memory, state.turns = self.initial_state(), self._turns
+        old = None
+        if state.turns != self._turns and self._leaver is not None:
+            # the new one gets its input faded in, the old one faded out; then the old one dies away
+            state.leaving, state.turns = state.parted(self.initial_state()), self._turns
+            old = x * (1.0 - _EASE)
+            x *= _EASE
+        elif state.leaving is not None:
+            old = np.zeros_like(x)
         self.effect(x, state, voice)
+        if old is not None and state.leaving is not None and self._leaver is not None:
+            self._leaver.effect(old, state.leaving, voice)
+            x += old
+            if np.abs(old).max() < _DEAD:
+                state.leaving, self._leaver = None, None
 
     @abstractmethod
     def effect(self, x: Buffer, held: EffectState, voice: VoiceContext) -> None:

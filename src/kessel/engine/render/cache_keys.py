@@ -26,7 +26,7 @@ from ..clock import loop_samples, samples_per_beat
 from ..mixer import below_of, chain_latency, fed, kicked_by, return_latency
 from ..voices import voices_below
 
-ENGINE_VERSION = 6
+ENGINE_VERSION = 7
 SEAM = RATE // 100
 SETTLE = RATE // 5
 

@@ -49,6 +49,7 @@ class Swinging(TimeEffect):
         step=0.001,
         moves=True,
         shown_if=when("clock", "beats"),
+        turned="fades",
         help="Length of one cycle.",
     )
 
@@ -58,11 +59,24 @@ class Chorus(Swinging):
 
     kind: Literal["chorus"] = "chorus"
     voices: int = control("Voices", "count", 1, 6, 2, whole=True, step=1, help="Number of delayed copies.")
-    delay: float = control("Delay", "ms", 1, 40, 9, taper="log", moves=True, help="Mean delay of the copies.")
-    depth: float = control(
-        "Depth", "ms", 0, 12, 2, taper="ease", step=0.01, moves=True, help="How far the delay is modulated."
+    delay: float = control(
+        "Delay", "ms", 1, 40, 9, taper="log", moves=True, turned="fades", help="Mean delay of the copies."
     )
-    width: float = control("Width", "%", 0, 100, 80, step=1, moves=True, help="Stereo spread of the copies.")
+    depth: float = control(
+        "Depth",
+        "ms",
+        0,
+        12,
+        2,
+        taper="ease",
+        step=0.01,
+        moves=True,
+        turned="fades",
+        help="How far the delay is modulated.",
+    )
+    width: float = control(
+        "Width", "%", 0, 100, 80, step=1, moves=True, turned="fades", help="Stereo spread of the copies."
+    )
     mix: float = control(
         "Mix", "%", 0, 100, 40, step=1, moves=True, help="Dry/wet mix. Up to 50 % the dry level stays as it is."
     )
@@ -74,11 +88,26 @@ class Thicken(TimeEffect):
     kind: Literal["thicken"] = "thicken"
     voices: int = control("Voices", "count", 1, 8, 4, whole=True, step=1, help="Number of delayed copies.")
     rate: float = control(
-        "Rate", "Hz", 0.05, 8, 0.6, taper="log", step=0.01, moves=True, help="How quickly the copies drift."
+        "Rate",
+        "Hz",
+        0.05,
+        8,
+        0.6,
+        taper="log",
+        step=0.01,
+        moves=True,
+        turned="fades",
+        help="How quickly the copies drift.",
     )
-    delay: float = control("Delay", "ms", 1, 60, 14, taper="log", moves=True, help="Longest delay of the copies.")
-    detune: float = control("Detune", "ct", 0, 60, 9, moves=True, help="How far the copies drift in pitch.")
-    width: float = control("Width", "%", 0, 100, 90, step=1, moves=True, help="Stereo spread of the copies.")
+    delay: float = control(
+        "Delay", "ms", 1, 60, 14, taper="log", moves=True, turned="fades", help="Longest delay of the copies."
+    )
+    detune: float = control(
+        "Detune", "ct", 0, 60, 9, moves=True, turned="fades", help="How far the copies drift in pitch."
+    )
+    width: float = control(
+        "Width", "%", 0, 100, 90, step=1, moves=True, turned="fades", help="Stereo spread of the copies."
+    )
     mix: float = control(
         "Mix", "%", 0, 100, 40, step=1, moves=True, help="Dry/wet mix. Up to 50 % the dry level stays as it is."
     )
@@ -106,6 +135,7 @@ class Phaser(Swinging):
         60,
         step=1,
         moves=True,
+        turned="fades",
         help="Phase of the right side's modulation against the left.",
     )
     mix: float = control(
@@ -117,9 +147,18 @@ class Flanger(Swinging):
     """A short modulated delay with feedback."""
 
     kind: Literal["flanger"] = "flanger"
-    delay: float = control("Delay", "ms", 0.1, 20, 1.5, taper="log", moves=True, help="Mean delay.")
+    delay: float = control("Delay", "ms", 0.1, 20, 1.5, taper="log", moves=True, turned="anew", help="Mean delay.")
     depth: float = control(
-        "Depth", "ms", 0, 10, 1, taper="ease", step=0.01, moves=True, help="How far the delay is modulated."
+        "Depth",
+        "ms",
+        0,
+        10,
+        1,
+        taper="ease",
+        step=0.01,
+        moves=True,
+        turned="anew",
+        help="How far the delay is modulated.",
     )
     feedback: float = control("Feedback", "%", -95, 95, 40, step=1, moves=True, help="How long it rings.")
     stereo_offset: float = control(
@@ -130,6 +169,7 @@ class Flanger(Swinging):
         90,
         step=1,
         moves=True,
+        turned="fades",
         help="Phase of the right side's modulation against the left.",
     )
     mix: float = control(
@@ -141,7 +181,12 @@ class Echo(TimeEffect):
     """Repeats that fade."""
 
     kind: Literal["echo"] = "echo"
-    clock: Literal["ms", "beats"] = choice("Clock", "beats", help="Time in milliseconds, or in note values.")
+    clock: Literal["ms", "beats"] = choice(
+        "Clock",
+        "beats",
+        turned="anew",
+        help="Time in milliseconds, or in note values.",
+    )
     time: float = control(
         "Time",
         "ms",
@@ -151,6 +196,7 @@ class Echo(TimeEffect):
         taper="log",
         moves=True,
         shown_if=when("clock", "ms"),
+        turned="anew",
         help="Time between repeats.",
     )
     length: float = control(
@@ -163,6 +209,7 @@ class Echo(TimeEffect):
         step=0.001,
         moves=True,
         shown_if=when("clock", "beats"),
+        turned="anew",
         help="Time between repeats.",
     )
     feedback: float = control(
@@ -172,7 +219,15 @@ class Echo(TimeEffect):
         "Cross-feed", "%", 0, 100, 0, step=1, moves=True, help="How far repeats alternate between left and right."
     )
     stereo_offset: float = control(
-        "Stereo offset", "%", -50, 50, 0, step=0.1, moves=True, help="How much longer the right side's time is."
+        "Stereo offset",
+        "%",
+        -50,
+        50,
+        0,
+        step=0.1,
+        moves=True,
+        turned="anew",
+        help="How much longer the right side's time is.",
     )
     feedback_low_cut: float = control(
         "Feedback low cut",
@@ -196,7 +251,9 @@ class Echo(TimeEffect):
         off_high="off",
         help="Low-pass filter in the feedback: every repeat loses more above it.",
     )
-    detune: float = control("Detune", "ct", 0, 100, 0, moves=True, help="How far the pitch of the repeats wavers.")
+    detune: float = control(
+        "Detune", "ct", 0, 100, 0, moves=True, turned="anew", help="How far the pitch of the repeats wavers."
+    )
     duck: float = control(
         "Duck", "dB", 0, 36, 0, moves=True, help="How much softer the repeats are while the dry sound plays."
     )
@@ -231,6 +288,7 @@ class Space(TimeEffect):
         taper="log",
         step=1,
         moves=True,
+        turned="anew",
         help="Time in which the reverb falls by 60 dB.",
     )
     size: float = control(
@@ -243,6 +301,7 @@ class Space(TimeEffect):
         step=1,
         moves=True,
         shown_if=when("mode", "network", "built-in"),
+        turned="anew",
         help="Size of the room.",
     )
     pre_delay: float = control(
@@ -254,6 +313,7 @@ class Space(TimeEffect):
         taper="ease",
         step=0.1,
         moves=True,
+        turned="anew",
         help="Time between the dry sound and the reverb.",
     )
     early: float = control(

@@ -183,7 +183,7 @@ class CeilingItem(EffectPart):
         help="Soft clip rounds peaks over the limit, hard clip cuts them, limiter reduces the gain before a true peak.",
     )
     drive: float = control("Drive", "dB", -12, 36, 0, moves=True, help="Input gain.")
-    limit: float = control("Limit", "dB", -36, 0, -1, moves=True, help="Highest output level.")
+    limit: float = control("Limit", "dB", -36, 0, -1, moves=True, turned="fades", help="Highest output level.")
     release: float = control(
         "Release", "ms", 5, 1000, 80, taper="log", moves=True, help="Time in which the gain recovers after a peak."
     )

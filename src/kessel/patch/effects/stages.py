@@ -287,6 +287,7 @@ class Distortion(StagePart):
         taper="log",
         moves=True,
         off_low="all",
+        turned="fades",
         help="Only frequencies above it are distorted. The rest passes unchanged.",
         handle="edge",
     )
@@ -299,11 +300,19 @@ class Distortion(StagePart):
         taper="log",
         moves=True,
         off_high="all",
+        turned="fades",
         help="Only frequencies below it are distorted. The rest passes unchanged.",
         handle="edge",
     )
     lift: float = control(
-        "Emphasis", "dB", -24, 24, 0, moves=True, help="Boosts a band before the curve and cuts it by as much after."
+        "Emphasis",
+        "dB",
+        -24,
+        24,
+        0,
+        moves=True,
+        turned="fades",
+        help="Boosts a band before the curve and cuts it by as much after.",
     )
     lift_at: float = control(
         "Emphasis at",

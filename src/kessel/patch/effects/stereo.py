@@ -51,6 +51,7 @@ class AutoPan(Swinging):
         180,
         step=1,
         moves=True,
+        turned="fades",
         help="180° pans from side to side. 0° changes the level of both.",
     )
 
@@ -104,6 +105,7 @@ class BeatShape(EffectPart):
         step=0.001,
         moves=True,
         shown_if=unless("by", "kick"),
+        turned="fades",
         help="Length of the drawn curve.",
     )
     depth: float = control(
@@ -229,10 +231,10 @@ class Vocoder(EffectPart):
     bands: int = control(
         "Bands", "count", 6, 24, 14, whole=True, step=1, help="Fewer bands are rougher, more are clearer."
     )
-    low: float = control("From", "Hz", 40, 800, 110, taper="log", help="Lowest band.")
+    low: float = control("From", "Hz", 40, 800, 110, taper="log", turned="anew", help="Lowest band.")
     high: float = control("To", "Hz", 2000, 16000, 8000, taper="log", help="Highest band.")
     formant: float = control(
-        "Formants", "st", -24, 24, 0, moves=True, help="Shifts the formants: a smaller or larger mouth."
+        "Formants", "st", -24, 24, 0, moves=True, turned="anew", help="Shifts the formants: a smaller or larger mouth."
     )
     attack: float = control("Attack", "ms", 0.5, 100, 4, taper="log", moves=True, help="Time in which bands open.")
     release: float = control("Release", "ms", 2, 500, 30, taper="log", moves=True, help="Time in which bands close.")

@@ -168,7 +168,9 @@ class LevelEnvelope(Segments):
         help="Time to silence after the note ends.",
     )
     start: float = control("Start level", "dB", -72, 0, -72, off_low="off", help="Level at which a note begins.")
-    accent: float = control("Accent", "dB", 0, 24, 0, moves=True, help="Extra level at the beginning of a note.")
+    accent: float = control(
+        "Accent", "dB", 0, 24, 0, moves=True, turned="fades", help="Extra level at the beginning of a note."
+    )
 
 
 class Envelope(Segments):
@@ -182,7 +184,15 @@ class Envelope(Segments):
     )
     start: float = control("Start level", "%", 0, 100, 0, step=1, help="Share of the movement at which a note begins.")
     accent: float = control(
-        "Accent", "%", 0, 100, 0, step=1, moves=True, help="How far the beginning of a note goes past the end value."
+        "Accent",
+        "%",
+        0,
+        100,
+        0,
+        step=1,
+        moves=True,
+        turned="fades",
+        help="How far the beginning of a note goes past the end value.",
     )
 
 
@@ -206,6 +216,7 @@ class Curve(Part):
         step=0.001,
         moves=True,
         shown_if=when("clock", "beats"),
+        turned="fades",
         help="Length of the curve.",
     )
     length_ms: float = control(
@@ -259,6 +270,7 @@ class Lfo(Part):
         step=0.001,
         moves=True,
         shown_if=when("clock", "beats"),
+        turned="fades",
         help="Length of one cycle.",
     )
     rate: float = control(
@@ -282,6 +294,7 @@ class Lfo(Part):
         step=1,
         moves=True,
         shown_if=when("shape", "square"),
+        turned="fades",
         help="Share of the cycle that a square is high.",
     )
     phase: float = control("Phase", "deg", 0, 360, 0, help="Point of the cycle at which it starts.")

@@ -257,7 +257,14 @@ class Oscillator(Part):
         help="Shuffles the harmonics above the fundamental at random, from 0 % to all.",
     )
     feedback: float = control(
-        "Feedback", "%", 0, 100, 0, moves=True, help="The oscillator modulates its own phase. 100 % is 90° at the peak."
+        "Feedback",
+        "%",
+        0,
+        100,
+        0,
+        moves=True,
+        turned="fades",
+        help="The oscillator modulates its own phase. 100 % is 90° at the peak.",
     )
     modulators: list[SourceModulation] = Field(default_factory=list, max_length=8)
 
@@ -273,7 +280,7 @@ class Noise(Part):
     )
     level: float = control("Level", "dB", -72, 12, -12, moves=True, off_low="off", help=_LEVEL)
     width: float = control(
-        "Width", "%", 0, 100, 0, step=1, help="0 % is mono, 100 % an independent noise on each side."
+        "Width", "%", 0, 100, 0, step=1, turned="fades", help="0 % is mono, 100 % an independent noise on each side."
     )
     polarity: Literal["normal", "inverted"] = choice("Polarity", "normal", help=_FLIP)
     to: Destination = choice("Goes to", "stages", help=_GOES)
@@ -320,7 +327,9 @@ class Sample(Part):
     semitones: float = control("Semitones", "st", -24, 24, 0, step=1, moves=True, help="Pitch in semitones.")
     cents: float = control("Cents", "ct", -100, 100, 0, moves=True, help="Fine tuning in cents.")
     level: float = control("Level", "dB", -72, 12, 0, moves=True, off_low="off", help=_LEVEL)
-    width: float = control("Width", "%", 0, 100, 100, step=1, help="0 % is mono, 100 % leaves the recording unchanged.")
+    width: float = control(
+        "Width", "%", 0, 100, 100, step=1, turned="fades", help="0 % is mono, 100 % leaves the recording unchanged."
+    )
     polarity: Literal["normal", "inverted"] = choice("Polarity", "normal", help=_FLIP)
     to: Destination = choice("Goes to", "stages", help=_GOES)
     modulators: list[SourceModulation] = Field(default_factory=list, max_length=8)
