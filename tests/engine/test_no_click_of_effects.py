@@ -4,6 +4,7 @@ after. The law of the sound: the peak above 3 kHz (eighth-order high-pass) from 
 """
 
 import copy
+from functools import partial
 
 import numpy as np
 import pytest
@@ -11,6 +12,7 @@ from scipy.signal import butter, sosfilt
 
 from kessel.engine import QUANTUM, Engine
 from kessel.patch import CHAIN_KINDS, Edit, apply, walk
+from kessel.patch import STAGES as STAGE_KINDS
 
 from ..making import RATE, layer, note, oscillator, patch
 from .test_no_click import changed
@@ -20,12 +22,15 @@ WAIT = 150 * QUANTUM
 AFTER = 24 * QUANTUM
 
 
-def held(kind):
-    item = kind.make("it", "It")
-    if kind.word == "branch":
-        item = item.model_copy(update={"paths": [p.model_copy(update={"items": []}) for p in item.paths]})
+def held(kind, **words):
+    chain = []
+    if kind is not None:
+        item = kind.make("it", "It")
+        if kind.word == "branch":
+            item = item.model_copy(update={"paths": [p.model_copy(update={"items": []}) for p in item.paths]})
+        chain = [item.model_dump()]
     return patch(
-        layer("one", path="worked", sources=[oscillator("sine", level=0.0)], chain=[item.model_dump()]),
+        layer("one", sources=[oscillator("sine", level=0.0)], chain=chain, **{"path": "worked"} | words),
         phrase={"bars": 4, "notes": [note(45, 0, 15.9)]},
     )
 
@@ -35,28 +40,65 @@ def peak_high(x):
     return np.abs(sosfilt(HIGH, x, axis=1)[:, 2 * QUANTUM :]).max()
 
 
-def clicking(kind):
-    p = held(kind)
+def clicking(p, edits):
+    """The edits of a patch that click, with the peak above 3 kHz and that of the steady sound in dB.
+
+    edits: what to do to the running engine, by name.
+    """
     running = Engine(p)
     running.read(WAIT)
     before = running.read(10 * QUANTUM)
     found = []
-    for path, after in changed(p):
-        if not path.startswith("layers.one.chain.it."):
-            continue
+    for name, edit in edits:
         engine = copy.deepcopy(running)
-        engine.update(after)
+        edit(engine)
         seen = engine.read(AFTER)
         steady = max(peak_high(before), peak_high(engine.read(12 * QUANTUM)))
         loudest = peak_high(np.concatenate([before, seen], axis=1))
         if loudest > max(1e-3, 1.413 * steady):
-            found.append((path, round(20 * np.log10(loudest), 1), round(20 * np.log10(max(steady, 1e-9)), 1)))
+            found.append((name, round(20 * np.log10(loudest), 1), round(20 * np.log10(max(steady, 1e-9)), 1)))
     return found
+
+
+def turned(p, below):
+    """Every control below a path, turned far."""
+    return [(path, partial(Engine.update, patch=after)) for path, after in changed(p) if path.startswith(below)]
 
 
 @pytest.mark.parametrize("kind", CHAIN_KINDS, ids=lambda kind: kind.word)
 def test_no_control_of_an_effect_clicks(kind):
-    assert clicking(kind) == []
+    p = held(kind)
+    assert clicking(p, turned(p, "layers.one.chain.it.")) == []
+
+
+@pytest.mark.parametrize("kind", STAGE_KINDS, ids=lambda kind: kind.word)
+def test_no_control_of_a_voice_stage_clicks(kind):
+    p = held(None, stages=[kind.make("it", "It").model_dump()])
+    assert clicking(p, turned(p, "layers.one.stages.it.")) == []
+
+
+@pytest.mark.parametrize("path", ["clean", "worked"])
+def test_nothing_else_of_a_layer_and_the_output_clicks(path):
+    p = held(None, path=path)
+    edits = [*turned(p, "layers.one."), *turned(p, "output.")]
+    sends = [(f"sends.{s.id}", apply(p, [Edit(f"sends.{s.id}.level", -3.0)])) for s in p.sends]
+    assert len(edits) > 60 and len(sends) == 2
+    assert clicking(p, edits + [(name, partial(Engine.update, patch=after)) for name, after in sends]) == []
+
+
+def test_hearing_one_layer_or_source_alone_does_not_click():
+    p = patch(
+        *(layer(name, sources=[oscillator("sine", level=-6.0)]) for name in ("one", "two")),
+        phrase={"bars": 4, "notes": [note(45, 0, 15.9)]},
+    )
+
+    def alone(engine):
+        engine.solo = frozenset({"one"})
+
+    def source(engine):
+        engine.solo_source = ("one", "a")
+
+    assert clicking(p, [("solo", alone), ("solo source", source)]) == []
 
 
 def test_there_is_something_to_turn_in_all_of_them():

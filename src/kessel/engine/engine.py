@@ -60,6 +60,7 @@ class Engine:
         self._places: dict[tuple[str, bool], dict[str, Placement]] = {}
         self._moved_faders: set[str] = set()
         self._lines: dict[str, Array] = {}
+        self._sending: dict[str, float] = {}
         self._played: deque[NoteEvent] = deque()
         self._left: Array = np.zeros((2, 0))
         self._begun = False
@@ -82,7 +83,7 @@ class Engine:
         if patch is self.patch:
             return
         before = self.patch
-        if self._begun and not glides(before, patch):
+        if self._begun and not (glides(before, patch) and fed(before) == fed(patch)):
             # one that is still fading fades on within the copy
             self._leaving, self._unheard = copy.deepcopy(self), True
         if patch.tempo != before.tempo or patch.phrase != before.phrase:
@@ -112,7 +113,7 @@ class Engine:
             if processor is None:
                 self.layers[layer.id] = LayerVoices(patch, layer.id)
                 self.chains[layer.id] = LayerChain(patch, layer.id)
-                self.placers[layer.id] = BusMixer()
+                self.placers[layer.id] = BusMixer(begun=self._begun)
             elif not same or (processor.layer is not layer and processor.layer != layer):
                 processor.update(patch)
                 self.chains[layer.id].update(patch)
@@ -143,6 +144,7 @@ class Engine:
                 processor.update(patch)
             found[return_id] = processor
         self.returns = found
+        self._sending = {i: gain for i, gain in self._sending.items() if i in found}
         self._back = max((r.latency for r in found.values()), default=0)
 
     def _late(self, layer_id: str) -> int:
@@ -236,7 +238,7 @@ class Engine:
             self.placers[layer.id].add(blocks[layer.id], buses, places)
             for to, gain in self.chains[layer.id].moved.items():
                 if to in buses:
-                    own = self.placers.setdefault(f"{layer.id}/{to}", BusMixer())
+                    own = self.placers.setdefault(f"{layer.id}/{to}", BusMixer(begun=self.time > 0))
                     own.add(blocks[layer.id] * gain, {to: buses[to]}, {to: sending(layer, places, self.worked.latency)})
         movers = self.worked.quantum(buses["worked"], self._now, events)
         # rounded like the cached renderings, so that both give the same samples
@@ -254,9 +256,11 @@ class Engine:
         return mixed
 
     def _sent(self, worked: NDArray[np.float32], to: str, movers: ModulationValues) -> Array:
-        return sent(
-            worked, to, still_sends(self.patch, "sends", list(self.patch.sends)), self.worked.sends.moved(movers)
-        )
+        still = still_sends(self.patch, "sends", list(self.patch.sends))
+        # what begins later than the first quantum rises from nothing
+        was = self._sending.get(to, 0.0 if self.time > 0 else None)
+        self._sending[to] = still.get(to, 0.0)
+        return sent(worked, to, still, self.worked.sends.moved(movers), was)
 
     def _held(self, name: str, x: NDArray[np.float32], lag: int) -> Array:
         """A delayed quantum, (2, QUANTUM) float64."""

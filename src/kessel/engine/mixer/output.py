@@ -70,13 +70,20 @@ def sending(layer: Layer, places: dict[str, Placement], worked: int) -> Placemen
 
 
 def sent(
-    worked: NDArray[np.float32], to: str, still: dict[str, float], moved: dict[str, NDArray[np.float32]]
+    worked: NDArray[np.float32],
+    to: str,
+    still: dict[str, float],
+    moved: dict[str, NDArray[np.float32]],
+    was: float | None = None,
 ) -> NDArray[np.float64]:
-    """What the worked path, (2, n), sends to a return."""
+    """What the worked path, (2, n), sends to a return. was: its gain before, if it was turned, from which it rises."""
     gain = moved.get(to)
     if gain is not None:
         return (worked * gain).astype(np.float64)
-    return worked.astype(np.float64) * still.get(to, 0.0)
+    now = still.get(to, 0.0)
+    if was is None or was == now:
+        return worked.astype(np.float64) * now
+    return worked.astype(np.float64) * np.linspace(was, now, worked.shape[1] + 1)[1:]
 
 
 _NO_GAIN = np.array([0.0, 0.0, 0.0, 0.0, 1.0])
@@ -84,12 +91,13 @@ SILENT = Placement(np.zeros(PLACE), True)
 
 
 class BusMixer:
-    """Adds one layer to buses with its gains and delays."""
+    """Adds one layer to buses with its gains and delays. begun: whether the sound has, so that what is new rises."""
 
-    def __init__(self, room: int = RING) -> None:
+    def __init__(self, room: int = RING, begun: bool = False) -> None:
         self.line = np.zeros((2, room))
         self.at = 0
         self.now: dict[str, Placement] = {}
+        self.begun = begun
 
     def add(self, x: NDArray[np.float32], buses: dict[str, Array], wanted: dict[str, Placement]) -> None:
         """Add x, (2, n) float32, to each bus. ``wanted``: a placement for each bus."""
@@ -100,11 +108,13 @@ class BusMixer:
                 # nothing is sent there any more
                 old = self.now.get(name)
                 new = SILENT if old is None else Placement(old.at * _NO_GAIN, True)
-            old = self.now.get(name, new)
+            # what begins later than the first quantum rises from nothing
+            old = self.now.get(name, new if not self.begun else Placement(new.at * _NO_GAIN, True))
             if not (old.silent and new.silent):
                 place(x, self.line, bus, self.at, old.at, new.at)
                 heard = True
             self.now[name] = new
+        self.begun = True
         n, room = x.shape[1], self.line.shape[1]
         if not heard:
             index = (self.at + np.arange(n)) % room
