@@ -36,6 +36,7 @@ from kessel.patch import Edit, ValueProblem, amount_text, apply, ends, get, said
 
 from ...engine.modulation.test_movers import everything
 from ...making import layer, oscillator, patch
+from ...making import patch as making_patch
 
 CUTOFF = "layers.body.stages.pluck.cutoff"
 
@@ -316,6 +317,14 @@ def test_only_controls_that_have_an_effect_are_offered_and_each_by_one_name():
         for where in ("", *(x.id for x in made.layers)):
             names = [name for _, name in movable_controls(made, where, movers=True)]
             assert len(names) == len(set(names))
+    # what is called alike is told apart
+    bands = [{"id": i, "frequency": 300.0} for i in ("a", "b")]
+    alike = making_patch(
+        layer("one", name="Same", chain=[{"kind": "eq", "id": n, "name": "EQ", "bands": bands} for n in ("q", "r")]),
+        layer("two", name="Same"),
+    )
+    names = [name for _, name in movable_controls(alike, movers=True)]
+    assert len(names) == len(set(names)) and any(name.endswith("(2)") for name in names)
     patch = demo_patches()["sluice-gate"]
     timed = apply(patch, [Edit("layers.body.envelope.attack", 5.0)])
     paths = dict(movable_controls(timed, "body"))

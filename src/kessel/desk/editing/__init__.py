@@ -7,7 +7,7 @@ from .curves import record_macro
 from .kept_parts import KINDS, StoredPart, put_in, stored_part_from, take_out
 from .layers import MOST_LAYERS, duplicate_layer, free_hatch, split_off, tie_split, unlink_layer, untie_split
 from .limits import changed_limit, limit_title, limit_words
-from .movements import add_movement, aim, clear_lost, mirror, movable_controls, turn_round, unused
+from .movements import add_movement, aim, clear_lost, mirror, movable_controls, told_apart, turn_round, unused
 from .notes import SHORTEST, SNAPS, grid_of, record, resized
 from .parts import (
     add_part,
@@ -79,6 +79,7 @@ __all__ = [
     "take_stance",
     "tie",
     "tie_split",
+    "told_apart",
     "turn_into",
     "turn_round",
     "unlink_layer",

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections import Counter
+from collections.abc import Sequence
 from typing import Any
 
 from pydantic import BaseModel
@@ -46,7 +48,17 @@ def movable_controls(
         found += [p for p in _moving_paths(patch, "") if ControlPath(p).root in ("worked", "returns", "sends")]
     for mover in patch.movers if movers else ():
         found += _moving_paths(mover, f"movers.{mover.id}")
-    return [(path, title(patch, path)) for path in found if hidden or is_shown(patch, path)]
+    return told_apart([(path, title(patch, path)) for path in found if hidden or is_shown(patch, path)])
+
+
+def told_apart(rows: Sequence[tuple[str, str]]) -> list[tuple[str, str]]:
+    """Rows of a list by path and name, of which no two read the same: the second of a name is followed by 2."""
+    seen: Counter[str] = Counter()
+    found = []
+    for path, name in rows:
+        seen[name] += 1
+        found.append((path, name if seen[name] == 1 else f"{name} ({seen[name]})"))
+    return found
 
 
 def _moving_paths(part: BaseModel, at: str) -> list[str]:

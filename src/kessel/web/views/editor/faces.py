@@ -11,7 +11,7 @@ from typing import Any
 
 import numpy as np
 
-from ....desk import EACH
+from ....desk import EACH, told_apart
 from ....dsp.filters.formants import VOWELS
 from ....engine import beat_curve, response_of, static_curve, transfer_of
 from ....patch import (
@@ -85,7 +85,8 @@ def _eq_paths(part: Eq, own: str, paths: list[str], group: str) -> list[str]:
 
 def _eq_groups(look: PanelContext, panel: Panel, own: str, part: Eq) -> None:
     shown = _band_of(part, look.group, part.bands[:1])
-    panel.groups = [(b.id, _band_word(b), b is shown) for b in part.bands]
+    words = told_apart([(b.id, _band_word(b)) for b in part.bands])
+    panel.groups = [(i, word, shown is not None and i == shown.id) for i, word in words]
     panel.adders += adders(f"{own}.bands", "band")
     if shown is not None:
         panel.removable = [(f"{own}.bands.{shown.id}", f"band {_band_word(shown)}")]
