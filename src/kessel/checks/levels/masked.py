@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from functools import partial
 
 import numpy as np
+from numpy.lib.stride_tricks import sliding_window_view
 from numpy.typing import NDArray
 from scipy.fft import rfft
 
@@ -41,12 +42,12 @@ class Buried:
 
 def _cells(x: NDArray[np.floating]) -> _Real:
     """Power of a loop x, (2, n), in third octaves, (frames, bands)."""
-    n = x.shape[1]
-    starts = np.arange(0, n, _HOP)
     sides = x[:1] if np.array_equal(x[0], x[1]) else x
-    rows = sides[:, (starts[:, None] + np.arange(_SIZE)) % n] * np.hanning(_SIZE).astype(x.dtype)
-    spectra = rfft(rows, axis=-1)
-    power = (np.square(spectra.real) + np.square(spectra.imag)).mean(axis=0, dtype=np.float64)
+    around = np.concatenate([sides, sides[:, np.arange(_SIZE) % x.shape[1]]], axis=1)
+    rows = sliding_window_view(around, _SIZE, axis=1)[:, : x.shape[1] : _HOP] * np.hanning(_SIZE).astype(x.dtype)
+    spectra = rfft(rows, axis=-1).view(x.dtype)
+    np.square(spectra, out=spectra)
+    power = spectra.reshape(*spectra.shape[:2], -1, 2).sum(axis=(0, 3), dtype=np.float64) / sides.shape[0]
     hz = np.fft.rfftfreq(_SIZE, 1.0 / RATE)
     sums = np.concatenate([np.zeros((power.shape[0], 1)), np.cumsum(power, axis=1)], axis=1)
     at = np.searchsorted(hz, _EDGES)
