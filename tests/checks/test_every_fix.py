@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from kessel.checks import Evidence, Limits, check, with_harms
+from kessel.checks import Evidence, Limits, chain_levels, check, matches_wanted, with_harms
 from kessel.demo import demo_patches
 from kessel.engine import RenderCache, tap_chain
 from kessel.measure import loudness
@@ -183,6 +183,15 @@ def test_fixes_are_measured_with_the_level_matches_they_lead_to():
     peaks = [f.value for f in check(Evidence(settled, TAKES, seeks=False)) if f.check == "output-peak"]
     unsettled = [f.value for f in check(Evidence(opened, TAKES, seeks=False)) if f.check == "output-peak"]
     assert peaks[0] < unsettled[0] - 3.0
+
+
+@pytest.mark.parametrize("mode", ["limiter", "hard clip", "soft clip"])
+def test_a_ceiling_never_passes_its_limit_whatever_its_level_match_says(mode):
+    """A loud saw 20 dB over the limit: the match would raise it back."""
+    item = {"kind": "ceiling", "id": "c", "name": "C", "mode": mode, "limit": -24.0, "matched": True, "match": 18.0}
+    p = patch(layer("one", sources=[oscillator("saw", level=0.0)], level=0.0, chain=[item]))
+    assert np.abs(tap_chain(p, "layers.one.chain", TAKES).x["layers.one.chain.c"]).max() <= 10 ** (-23.9 / 20)
+    assert matches_wanted(p, chain_levels(p, TAKES)) == [("layers.one.chain.c.match", 0.0)]
 
 
 @pytest.mark.parametrize("name", sorted(FAULTY))

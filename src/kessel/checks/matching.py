@@ -8,7 +8,7 @@ from operator import itemgetter
 from typing import Any
 
 from ..engine import CancelToken, RenderCache, RenderCancelled, places_of_chains, tap_chain
-from ..patch import ChainItem, ControlPath, Edit, Patch, apply, get
+from ..patch import ChainItem, ControlPath, Edit, Patch, apply, get, highest_match
 from .place_levels import SILENT_LUFS, ChainLevels, StageLevels, levels_of
 
 _ROUNDS = 3
@@ -22,8 +22,9 @@ def matches_wanted(patch: Patch, levels: ChainLevels, slack: float = _SLACK_LU) 
     for _, path in _matched(patch):
         change = levels.change(path)
         if change is not None and abs(change) > slack:
-            present = get(patch, path).match
-            wanted = round(min(max(present - change, -60.0), 60.0), 2)
+            part = get(patch, path)
+            present = part.match
+            wanted = round(min(max(present - change, -60.0), highest_match(part)), 2)
             if abs(wanted - present) > 0.02:
                 found.append((f"{path}.match", wanted))
     return found
@@ -43,7 +44,8 @@ def match_of(patch: Patch, path: str, takes: RenderCache, stop: CancelToken | No
     before, after = (levels_of(taps.x[p]).loudness for p in (taps.before[path], path))
     if before is None or after is None or min(before, after) <= SILENT_LUFS:
         return 0.0
-    return round(min(max(float(get(patch, path).match) + before - after, -60.0), 60.0), 2)
+    part = get(patch, path)
+    return round(min(max(float(part.match) + before - after, -60.0), highest_match(part)), 2)
 
 
 def settling(patch: Patch, edits: Sequence[Edit], takes: RenderCache, stop: CancelToken) -> tuple[Edit, ...]:

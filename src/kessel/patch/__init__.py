@@ -2,7 +2,7 @@
 
 from .backing import PATTERNS, Backing, BackingLoop, BackingPatch, Beat
 from .base import Name, Part, free_id, visible
-from .catalogue import PARTS
+from .catalogue import PARTS, highest_match
 from .control_path import ControlPath
 from .controls import Choice, Control, Declared, Pick, Toggle, declarations, declared, shown_controls
 from .describe import describe
@@ -266,6 +266,7 @@ __all__ = [
     "free_id",
     "frequency",
     "get",
+    "highest_match",
     "is_bipolar",
     "is_shown",
     "known_wave",

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from .base import Part
 from .effects import CHAIN_KINDS, BandDynamics, BranchPath, EqBand, Return
 from .kinds import Kind
 from .layer import Layer
@@ -26,3 +27,9 @@ PARTS: dict[str, Kind] = {
         Kind(Layer, "Layer", word="layer", fresh=_PLAIN_LAYER),
     )
 }
+
+
+def highest_match(part: Part) -> float:
+    """The highest gain in dB of an item's level match: none for what is there to limit a level."""
+    kind = PARTS.get(getattr(part, "kind", ""))
+    return 0.0 if kind is not None and kind.limits_level else 60.0

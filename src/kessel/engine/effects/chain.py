@@ -13,7 +13,7 @@ from ...dsp.filters.crossover import crossover
 from ...dsp.filters.crossover import rest as crossover_rest
 from ...dsp.filters.svf import PREWARP_TABLE
 from ...dsp.mixing import furthest, meter, ramp_gain
-from ...patch import Branch, BranchPath, ChainItem
+from ...patch import Branch, BranchPath, ChainItem, highest_match
 from ..modulation import Array, SmoothedParameter, as_gain, as_is, as_share, gain_of, parameter_of
 from .base import Buffer, EffectProcessor, EffectState, VoiceContext
 from .dynamics import rising
@@ -143,8 +143,8 @@ class Chain:
 
 
 def _even(part: ChainItem) -> float:
-    """The static gain of an item's level match."""
-    return gain_of(part.match) if part.matched and part.on else 1.0
+    """The static gain of an item's level match. What limits a level is never raised by it."""
+    return gain_of(min(part.match, highest_match(part))) if part.matched and part.on else 1.0
 
 
 def _goal(branch_path: BranchPath, alone: bool) -> float:
