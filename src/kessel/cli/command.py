@@ -85,7 +85,7 @@ _DOORS = {
     "serve": ("serving", "serve"),
     "restore-demo": ("serving", "restore_demo"),
     "compile": ("compiling", "compile_loops"),
-    "list": ("patches", "list_patches"),
+    "list": ("listing", "list_patches"),
     "render": ("rendering", "render"),
     "check": ("checking", "check"),
     "schema": ("patches", "schema"),

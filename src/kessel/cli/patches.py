@@ -1,4 +1,4 @@
-"""Commands that read patches without sound: list, schema."""
+"""Commands that read patches without sound: schema."""
 
 from __future__ import annotations
 
@@ -6,9 +6,9 @@ import argparse
 import json
 from pathlib import Path
 
-from ..demo import demo_patch, demo_patches
+from ..demo import demo_patch
 from ..formats import read_patch
-from ..patch import Patch, with_signs
+from ..patch import Patch
 from .command import Problem
 
 
@@ -21,14 +21,6 @@ def patch_named(word: str) -> Patch:
     if path.suffix or path.exists():
         return read_patch(path)
     raise Problem(f"there is no patch “{word[:60]}”: `kessel list` names them, or give a patch file")
-
-
-def list_patches(given: argparse.Namespace) -> int:
-    """One patch a line, slug first."""
-    for slug, patch in demo_patches().items():
-        key = f"{with_signs(patch.phrase.root)} {patch.phrase.scale}"
-        print(f"{slug:<14} {patch.name:<14} {patch.tempo:>5.1f} BPM  {key:<10} {patch.note}")
-    return 0
 
 
 def schema(given: argparse.Namespace) -> int:

@@ -1,5 +1,6 @@
 """What a patch is: models, units, paths, edits. The lowest room: it knows no other."""
 
+from ..signs import with_signs
 from .backing import PATTERNS, Backing, BackingLoop, BackingPatch, Beat
 from .base import Name, Part, free_id, visible
 from .catalogue import PARTS, highest_match
@@ -122,7 +123,6 @@ from .units import (
     pitch_hz,
     pitch_of,
     read,
-    with_signs,
     write,
 )
 

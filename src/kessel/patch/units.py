@@ -11,6 +11,8 @@ import re
 from collections.abc import Callable
 from typing import Literal
 
+from ..signs import with_signs
+
 Unit = Literal["Hz", "dB", "ms", "beats", "st", "ct", "deg", "%", "oct", "BPM", "count", "bars", "Q", "x"]
 Taper = Literal["linear", "log", "ease"]
 
@@ -71,11 +73,6 @@ def pitch_of(text: str) -> int | None:
 def note_name(pitch: int) -> str:
     """Name of a MIDI pitch: 60 is ``C4``. Flats are written with ♭."""
     return with_signs(NOTE_NAMES[pitch % 12]) + str(pitch // 12 - 1)
-
-
-def with_signs(word: str) -> str:
-    """A note name of the patch file, such as ``Eb``, as the screen writes it: ``E♭``."""
-    return word.replace("b", "♭").replace("#", "♯")
 
 
 KEY_TRACK_CENTER = 36.0
