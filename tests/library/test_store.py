@@ -10,11 +10,13 @@ import numpy as np
 import pytest
 from alembic.autogenerate import compare_metadata
 from alembic.migration import MigrationContext
-from sqlalchemy import create_engine
+from sqlalchemy import create_engine, text
+from sqlalchemy.exc import IntegrityError
 
 from kessel.demo import SET_NAME, demo_patches
 from kessel.formats import document_of
-from kessel.library import Library, LibraryProblem, NoSuchPatch
+from kessel.library import Library, LibraryProblem, NoSuchPatch, NotKept
+from kessel.library.database import Sessions, engine_of
 from kessel.library.tables import Base
 
 from ..making import edited, patch
@@ -60,6 +62,7 @@ def test_the_demo_set_is_seeded_once_and_restored_on_demand(library):
     library.restore_demo(SET_NAME, demo_patches())
     assert library.load("undertow") == demo_patches()["undertow"]
     assert library.history.steps("undertow") == []
+    assert library.standing("undertow")[1].head == 0
     assert library.load("salt-press") == demo_patches()["salt-press"]
     # a user's own patch keeps its history, to its first step
     assert [s.label for s in library.history.steps(own)] == ["gain 1", "gain 2", "gain 3"]
@@ -68,6 +71,21 @@ def test_the_demo_set_is_seeded_once_and_restored_on_demand(library):
         pass
     assert library.load(own) == patch()
     assert len(library.patches()) == len(demo_patches()) + 1
+
+
+def test_what_the_disk_does_not_take_is_told_and_a_fault_of_ours_is_not_called_so(library, tmp_path):
+    home = library.add_set("Mine")
+    sessions = Sessions(engine_of(tmp_path))
+    with pytest.raises(IntegrityError), sessions.write() as s:
+        s.execute(text("INSERT INTO sets SELECT * FROM sets"))
+    with sessions.write() as s:
+        pages = s.execute(text("PRAGMA page_count")).scalar()
+        s.execute(text(f"PRAGMA max_page_count = {pages}"))
+        with pytest.raises(NotKept, match="the disk is full: free some space"), sessions._told():
+            for n in range(2000):
+                s.execute(text("INSERT INTO sets (name, limits, demo) VALUES (:name, '{}', 0)"), {"name": "x" * 60})
+        s.rollback()
+    assert library.add(home, patch()) == "test"
 
 
 def test_a_folder_that_cannot_be_used(tmp_path):
