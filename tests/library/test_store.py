@@ -82,7 +82,7 @@ def test_what_the_disk_does_not_take_is_told_and_a_fault_of_ours_is_not_called_s
         pages = s.execute(text("PRAGMA page_count")).scalar()
         s.execute(text(f"PRAGMA max_page_count = {pages}"))
         with pytest.raises(NotKept, match="the disk is full: free some space"), sessions._told():
-            for n in range(2000):
+            for _n in range(2000):
                 s.execute(text("INSERT INTO sets (name, limits, demo) VALUES (:name, '{}', 0)"), {"name": "x" * 60})
         s.rollback()
     assert library.add(home, patch()) == "test"
