@@ -26,7 +26,7 @@ from ..engine import (
 from ..measure import Measures, Spectrum, decibels, measure, tones_of
 from ..patch import Edit, Layer, Oscillator, Patch, Source, apply, pitch_hz
 from .finding import Candidate, Fix, first_that_holds
-from .following import decimated, even_pitch, moves_pitch, straightened
+from .following import EVERY, course_of, decimated, even_pitch, moves_pitch, straightened
 from .matching import settling
 from .notes import ONSET_SECONDS, HeardNote, frame_plan, heard_notes
 from .sounding import (
@@ -49,6 +49,8 @@ _Made = TypeVar("_Made")
 
 _STRETCH = 64 * QUANTUM
 _CARRIES_DB = 12.0
+_ASIDE = 0.03
+"""Octaves by which two pitches may leave their interval and still be beside each other."""
 SUM = "sum "
 """Stands for the output where a layer is named; the space keeps it apart from every id."""
 BUSES = "buses "
@@ -259,12 +261,13 @@ class Evidence:
 
     def followed(self, note: HeardNote) -> _Real | None:
         """Where a note that glides or bends is read so that its pitch is even, in samples; None if it is."""
-        if not self._pitch_moves:
+        if not self.pitch_moves:
             return None
         return self.once(f"followed {note.id}", partial(self._followed, note))
 
     @cached_property
-    def _pitch_moves(self) -> bool:
+    def pitch_moves(self) -> bool:
+        """Whether anything bends a pitch or lets it glide."""
         return moves_pitch(self.patch)
 
     def _followed(self, note: HeardNote) -> _Real | None:
@@ -272,9 +275,27 @@ class Evidence:
         if ratio is None:
             return None
         played = [p for p in self.once(f"played {note.id}", partial(self.played, note)) if p.ratio == ratio]
-        layer = max(played, key=lambda p: p.level).layer
-        low = self.once(f"lows of {layer}", lambda: decimated(self.middle(layer)))
-        return even_pitch(low, self.middle(layer).size, note, self.note_hz(note, ratio))
+        best = max(played, key=lambda p: p.level)
+        low = self.once(f"lows of {best.layer}", lambda: decimated(self.middle(best.layer)))
+        course = self.course(self.patch.layer(best.layer), best.source, note)
+        return even_pitch(low, self.loop.sum.shape[1], note, self.note_hz(note, ratio), course)
+
+    def course(self, layer: Layer, source: str, note: HeardNote) -> _Real:
+        """Where bends and movements take the pitch of a source on a note, as of ``course_of``."""
+        return course_of(self.patch, layer, source, note, self.loop.travel, self.loop.sum.shape[1])
+
+    def beside(
+        self, sides: Sequence[tuple[Layer, str]], note: HeardNote, hz: float, glide_ms: float
+    ) -> NDArray[np.bool_]:
+        """In which frames of a note, as of ``frames``, sources keep the interval of their resting pitches."""
+        follows = self.followed(note)
+        if follows is None:
+            return np.ones(frame_plan(note, hz, glide_ms)[0].size, dtype=bool)
+        starts, size = frame_plan(replace(note, length=follows.size), hz, 0.0)
+        middles = follows[starts + size // 2] - note.start
+        courses = np.stack([np.log2(self.course(layer, source, note)) for layer, source in sides])
+        at = np.minimum(middles.astype(np.int64) % self.loop.sum.shape[1] // EVERY, courses.shape[1] - 1)
+        return np.asarray(np.ptp(courses[:, at], axis=0) < _ASIDE)
 
     def frames(self, signals: list[_Real], note: HeardNote, hz: float, count: int, glide_ms: float = 0.0) -> _Complex:
         """Amplitudes of partials 1..count of ``hz`` over a note's steady part, (frames, signals, count).

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping
 from typing import Any
 
 import numpy as np
@@ -13,7 +14,7 @@ from scipy.signal import firwin, upfirdn
 from scipy.signal.windows import hann
 
 from ..engine import RATE
-from ..patch import ControlPath, Patch
+from ..patch import ControlPath, Layer, Patch, get
 from .notes import HeardNote
 
 _Real = NDArray[np.float64]
@@ -29,7 +30,7 @@ _BENT = 0.003
 _FOLLOWS = 4
 _MARGIN = 24
 """Samples beyond a note that its splines are made of."""
-_PITCH = {"semitones", "cents", "fine", "transpose", "glide"}
+_PITCH = {"semitones", "cents", "fine", "transpose", "pitch", "ratio", "offset", "glide"}
 """Last steps of the paths of controls that move a pitch."""
 
 
@@ -54,31 +55,70 @@ def lows_of_note(low: _Real, note: HeardNote) -> _Real:
     return np.asarray(low[(note.start // EVERY + np.arange(max(1, note.length // EVERY))) % low.size])
 
 
-def carrier(x: _Real, hz: float) -> _Real:
-    """The phase of x, (n,), near ``hz`` at every sample, in radians. It follows glides and bends. x: decimated."""
-    still = 2.0 * math.pi * hz / LOW_RATE
-    steps = np.full(x.size, still)
+def carrier(x: _Real, hz: float, course: _Real) -> _Real:
+    """The phase of x, (n,), near ``hz`` at every sample, in radians. It follows glides and bends. x: decimated.
+
+    course: (n,), where the pitch is meant to be, over ``hz``: what glides is found from there.
+    """
+    meant = 2.0 * math.pi * hz / LOW_RATE * course
+    steps = meant.copy()
     size = round(2.0 * LOW_RATE / hz)
     for _ in range(_FOLLOWS):
         y = _lowpassed(x * np.exp(-1j * np.cumsum(steps)), hz)
         bent = _smooth(np.angle(y[1:] * np.conj(y[:-1])), np.square(np.abs(y[1:])), size)
-        if np.abs(bent).max(initial=0.0) < _BENT * still:
+        if np.all(np.abs(bent) < _BENT * meant[1:]):
             break
-        steps[1:] = np.clip(steps[1:] + bent, 0.45 * still, 2.2 * still)
+        steps[1:] = np.clip(steps[1:] + bent, 0.45 * meant[1:], 2.2 * meant[1:])
         steps[0] = steps[min(1, steps.size - 1)]
     return np.cumsum(steps)
 
 
+def course_of(
+    patch: Patch, layer: Layer, source: str, note: HeardNote, travel: Mapping[str, NDArray[Any]], size: int
+) -> _Real:
+    """Where bends and movements take the pitch of a source on a note, over its resting pitch, at the low rate.
+
+    travel: the values of moved controls over a loop of ``size`` samples. Glides are not in it.
+    """
+    count = max(1, note.length // EVERY)
+    at = (note.start + EVERY * np.arange(count)) % size
+    semitones = np.zeros(count)
+    if patch.phrase.bend:
+        beats = at * (patch.phrase.beats / size)
+        points = [(p.beat, p.value) for p in patch.phrase.bend]
+        semitones += layer.play.bend_range * np.interp(beats, *np.array(points).T)
+    own = f"layers.{layer.id}"
+    for path, unit, rests in (
+        (f"{own}.play.pitch", 1.0, False),
+        (f"{own}.play.transpose", 1.0, True),
+        (f"{own}.play.fine", 0.01, True),
+        (f"{own}.sources.{source}.semitones", 1.0, True),
+        (f"{own}.sources.{source}.cents", 0.01, True),
+    ):
+        values = travel.get(path)
+        if values is None or not np.isfinite(values).any():
+            continue
+        known = np.flatnonzero(np.isfinite(values))
+        moved = np.interp(at * (values.size / size), known, values[known])
+        semitones += unit * (moved - (float(get(patch, path)) if rests else 0.0))
+    return np.asarray(2.0 ** (semitones / 12.0))
+
+
 def demodulated(x: _Real, phase: _Real, hz: float) -> _Complex:
-    """The complex amplitude of x, (n,), around a carrier every HOP samples. Hann window of two periods of ``hz``."""
+    """The complex amplitude of x, (..., n), around a carrier every HOP samples, by a Hann window of two periods of
+    ``hz``.
+    """
     return _lowpassed(x * np.exp(-1j * phase), hz, HOP)
 
 
 def _lowpassed(x: NDArray[np.number[Any]], hz: float, hop: int = 1) -> _Complex:
     window = hann(max(3, round(2.0 * LOW_RATE / hz)), sym=False)
     before = (window.size - 1) // 2
-    padded = np.pad(x, (window.size - 1 - before, before))
-    return np.asarray(sliding_window_view(padded, window.size)[::hop] @ (window[::-1] / (0.5 * window.sum())))
+    n = x.shape[-1]
+    padded = np.zeros((*x.shape[:-1], n + window.size - 1), dtype=x.dtype)
+    padded[..., window.size - 1 - before : window.size - 1 - before + n] = x
+    rows = sliding_window_view(padded, window.size, axis=-1)[..., ::hop, :]
+    return np.asarray(rows @ (window[::-1] / (0.5 * window.sum())))
 
 
 def _smooth(x: _Real, weight: _Real, size: int) -> _Real:
@@ -92,15 +132,15 @@ def _moving_sum(x: _Real, size: int) -> _Real:
     return np.asarray((total[size:] - total[:-size])[: x.size])
 
 
-def even_pitch(low: _Real, size: int, note: HeardNote, hz: float) -> _Real | None:
+def even_pitch(low: _Real, size: int, note: HeardNote, hz: float, course: _Real) -> _Real | None:
     """Where a note is read so that its pitch stays at ``hz``, in samples of a loop of ``size``; None if it is even.
 
-    low: the lows of what plays the pitch.
+    low: the lows of what plays the pitch. course: as of ``carrier``.
     """
     x = lows_of_note(low, note)
     if x.size < 3.0 * LOW_RATE / hz:
         return None
-    phase = carrier(x, hz)
+    phase = carrier(x, hz, course)
     speed = np.diff(phase) * LOW_RATE / (2.0 * math.pi * hz)
     if np.abs(speed - 1.0).max() < _BENT:
         return None

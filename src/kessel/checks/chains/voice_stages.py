@@ -76,6 +76,9 @@ def rings(e: Evidence, layer: Layer, stage: Stage, limits: Limits) -> Ring | Non
     most = float(getattr(stage, name)) if values is None else float(np.nanmax(np.abs(values)))
     if abs(most) < (_RINGS if name == "resonance" else _FEEDS):
         return None
+    if abs(most) < 0.5 * (peak - limits.clip_dbfs) and name == "resonance":
+        # it cannot add more than its gain
+        return None
     still = [Edit("movements", [m.model_dump() for m in e.patch.movements if m.target != f"{path}.{name}"])]
     alone = e.with_edits((Edit(f"{path}.{name}", 0.0), *(still if values is not None else ()))).stages[path][0]
     found = Ring(layer, stage, path, name, peak, -200.0 if alone is None else alone)

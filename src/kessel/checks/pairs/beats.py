@@ -144,18 +144,16 @@ def _tones(e: Evidence, note: HeardNote, hz: float, top: float) -> tuple[list[_T
     ]
     length = max(1, note.length // EVERY)
     still = np.asarray(2.0 * math.pi * hz / LOW_RATE * np.arange(1, length + 1), dtype=np.float64)
-    near = [x for layer, s, x in sounds if _plays_near(e, note, layer, s, hz)]
-    strongest = max(near, key=lambda x: float(_power(demodulated(x, still, hz)).sum()))
-    phase = carrier(strongest, hz)
+    every = np.stack([x for _, _, x in sounds])
+    near = np.array([_plays_near(e, note, layer, s, hz) for layer, s, _ in sounds])
+    levels = _power(demodulated(every, still, hz)).sum(axis=-1)
+    strongest = int(np.argmax(np.where(near, levels, -1.0)))
+    # a pitch that stays needs no following: a detune only turns evenly against the carrier
+    layer, source, _ = sounds[strongest]
+    phase = carrier(every[strongest], hz, e.course(layer, source.id, note)) if e.pitch_moves else still
     return [
-        _Tone(
-            layer,
-            s,
-            layer.unison.copies if getattr(s, "unison", False) else 1,
-            demodulated(x, phase, hz),
-            _plays_near(e, note, layer, s, hz),
-        )
-        for layer, s, x in sounds
+        _Tone(layer, s, layer.unison.copies if getattr(s, "unison", False) else 1, x, bool(is_near))
+        for (layer, s, _), x, is_near in zip(sounds, demodulated(every, phase, hz), near, strict=True)
     ], phase
 
 

@@ -263,12 +263,15 @@ def _measure(e: Evidence, pair: LayerPair) -> LayerPair:
         else:
             a = e.partials(None if pair.kind == "path" else pair.first[0].id, note, hz, COUNT, glide)
             b = e.partials(pair.turned.id, note, hz, COUNT, glide)
-        if not a.shape[0]:
+        beside = e.beside(_lowest_of(e, pair), note, hz, glide)
+        if not a.shape[0] or not beside.any():
             continue
         hop = max(1, frame_plan(note, hz, glide)[1] // 2) / RATE
         into = WORKED if pair.kind != "path" and pair.turned.path == "worked" else BUSES
         whole = e.partials(into, note, hz, COUNT, glide)
         own = e.partials(pair.turned.id, note, hz, COUNT, glide) if pair.sources else np.zeros((0, 0), complex)
+        a, b, whole = a[beside], b[beside], whole[beside]
+        own = own[beside] if pair.sources else own
         found = _note_sum(note, hz, a, b, hop, e.strongest(note), whole, own)
         if found is None or found.hz > HIGHEST_HZ or found.share < _HEARD:
             continue
@@ -276,6 +279,14 @@ def _measure(e: Evidence, pair: LayerPair) -> LayerPair:
         pair.a.append(a)
         pair.b.append(b)
     return pair
+
+
+def _lowest_of(e: Evidence, pair: LayerPair) -> list[tuple[Layer, str]]:
+    """The lowest source of either side, with its layer."""
+    if pair.sources:
+        return [(pair.turned, s.id) for s in pair.sources]
+    layers = (pair.turned, *pair.first)
+    return [(x, min(e.pitched_sources(x), key=lambda s, x=x: ratio_of(x, s)).id) for x in layers]  # type: ignore[misc]
 
 
 def _together(e: Evidence, pair: LayerPair, note: HeardNote) -> bool:

@@ -165,15 +165,20 @@ def _distort(x: Any, a: Any, b: Any, curves: Any, rate: Any, state: Any, dry: An
     # non-negative indices need no test for counting from the end
     left, right, into, out, share, room = x[0, a:b], x[r, a:b], drive[a:b], after[a:b], mix[a:b], work[:n]
     up, down = load(state, 0), load(state, LINE)
-    for i in range(n):
-        v, w = left[i] * into[i], right[i] * into[i]
-        if rate == TWICE:
-            # one sample later, as late as at higher rates
-            late, late2 = state[_HELD], state[_HELD + 1]
-            state[_HELD], state[_HELD + 1] = v, w
-            v, w = late, late2
-        e, up = chains((v, v, w, w), up)
-        room[i, 0], room[i, 1], room[i, 2], room[i, 3] = e[1], e[0], e[3], e[2]
+    # at twice the rate one sample later, so that it is as late as at higher rates
+    late, late2 = state[_HELD], state[_HELD + 1]
+    if rate == TWICE:
+        for i in range(n):
+            e, up = chains((late, late, late2, late2), up)
+            late, late2 = left[i] * into[i], right[i] * into[i]
+            room[i, 0], room[i, 1], room[i, 2], room[i, 3] = e[1], e[0], e[3], e[2]
+    else:
+        for i in range(n):
+            v, w = left[i] * into[i], right[i] * into[i]
+            e, up = chains((v, v, w, w), up)
+            room[i, 0], room[i, 1], room[i, 2], room[i, 3] = e[1], e[0], e[3], e[2]
+        late, late2 = v, w
+    state[_HELD], state[_HELD + 1] = late, late2
     if rate == TWICE:
         _bend_plainly(room, n, was, bias)
     else:
