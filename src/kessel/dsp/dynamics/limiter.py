@@ -185,13 +185,18 @@ def _pass_on(x: Any, a: Any, b: Any, held: Any) -> None:
 
 @portion
 def _lowpassed(x: Any, out: Any, lowpass: Any) -> None:
-    """Low-pass x, (n,), into out: its last samples are those of x, later by HALF. Taps outside, to run side by side."""
-    first = x.size - out.size
-    out[:] = 0.0
-    for k in range(lowpass.size):
-        tap, own = lowpass[k], x[first - k : first - k + out.size]
-        for i in range(out.size):
-            out[i] += tap * own[i]
+    """Low-pass x, (n,), into out: its last samples are those of x, later by HALF.
+
+    Taps outside, in pairs, for the low-pass is even: the samples of out are made side by side.
+    """
+    first, n = x.size - out.size, out.size
+    middle, own = lowpass[HALF], x[first - HALF : first - HALF + n]
+    for i in range(n):
+        out[i] = middle * own[i]
+    for k in range(HALF):
+        tap, one, two = lowpass[k], x[first - k : first - k + n], x[first - 2 * HALF + k : first - 2 * HALF + k + n]
+        for i in range(n):
+            out[i] += tap * (one[i] + two[i])
 
 
 @portion

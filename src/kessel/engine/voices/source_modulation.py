@@ -52,6 +52,8 @@ class ModulationEdges:
         self.work = np.zeros((count + 2 if found else 0, n))
         self.twice = np.zeros((2, 2, n))
         self._amounts: Array | None = None
+        self._swept_for: tuple[object, ...] = ()
+        self._swept: Array = np.ones(count)
 
     def __bool__(self) -> bool:
         """Whether there is any modulation."""
@@ -76,6 +78,16 @@ class ModulationEdges:
         1 where the partials of a plain table stay clear at twice the rate: with the frequency swept by phase modulation
         (the modulator's, times the deviation in radians; Carson 1922), the highest may reach ``_CLEAR`` times as far.
         """
+        stamp = hz.tobytes(), *(k.revision for k in self.parameters)
+        if stamp != self._swept_for:
+            self._swept_for, self._swept = stamp, self._rises(hz)
+        return self._swept
+
+    def moved(self) -> None:
+        """Note that movements were added or taken away."""
+        self._swept_for = ()
+
+    def _rises(self, hz: Array) -> Array:
         rises = np.abs(hz)
         for s in self.order:
             for e in range(self.first[s], self.first[s + 1]):

@@ -240,6 +240,7 @@ class SourcePlan:
     def find_moved_rows(self) -> None:
         """Find the sources whose level, pitch or shape is moved, after the parameters have their movements."""
         self.edges.changed()
+        self.edges.moved()
         self.moved_rows = []
         for s, source in enumerate(self.layer.sources):
             names = {"level"} | ({"stretch", "pulse_width"} if isinstance(source, Oscillator) else set())
