@@ -111,6 +111,18 @@ def test_hearing_one_layer_or_source_alone_does_not_click():
     assert clicking(p, [("solo", alone), ("solo source", source)]) == []
 
 
+@pytest.mark.parametrize("name", ["rate", "delay", "detune"])
+def test_drifting_copies_that_an_lfo_moves_do_not_step(name):
+    """The law again, while a slow sine moves the control."""
+    kind = next(k for k in CHAIN_KINDS if k.word == "thicken")
+    mover = {"kind": "lfo", "id": "w", "name": "W", "length": 16.0}
+    move = {"id": "m", "mover": "w", "target": f"layers.one.chain.it.{name}", "amount": 1.0, "both_ways": True}
+    p = held(kind).model_dump()
+    moved = type(held(kind)).model_validate(p | {"movers": [mover], "movements": [move]})
+    x = Engine(moved).read(WAIT)[:, WAIT // 2 :]
+    assert peak_high(x) < 1e-3
+
+
 def test_there_is_something_to_turn_in_all_of_them():
     for kind in CHAIN_KINDS:
         assert sum(path.startswith("layers.one.chain.it.") for path, _, _ in walk(held(kind))) >= 2

@@ -276,7 +276,7 @@ class Evidence:
             return None
         played = [p for p in self.once(f"played {note.id}", partial(self.played, note)) if p.ratio == ratio]
         best = max(played, key=lambda p: p.level)
-        low = self.once(f"lows of {best.layer}", lambda: decimated(self.middle(best.layer)))
+        low = self.once(f"lows of mix {best.layer}", lambda: decimated(self.middle(best.layer)))
         course = self.course(self.patch.layer(best.layer), best.source, note)
         return even_pitch(low, self.loop.sum.shape[1], note, self.note_hz(note, ratio), course)
 

@@ -32,10 +32,8 @@ def stage_clips(e: Evidence, limits: Limits) -> list[Finding]:
     peak = e.stages[first][0] or 0.0
     layers, whose = whose_of(e.patch, first)
     ring = rings(e, layer, stage, limits) if layer is not None else None
-    title, text = (
-        f"{stage.name} on {whose} is the first stage over the clip point",
-        f"Its peak is {write(peak, 'dB')}FS",
-    )
+    title = f"{stage.name} on {whose} is the first stage over the clip point"
+    text = f"Its peak is {write(peak, 'dB')}FS"
     if ring is not None:
         title = f"{stage.name} resonates over the clip point on {whose}"
         text = ring_words(ring, number(e.patch, f"{first}.{ring.name}"))

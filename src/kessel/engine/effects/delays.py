@@ -138,9 +138,9 @@ class ThickenProcessor(WetProcessor):
         turns = own.turns + np.cumsum(rate) / RATE
         own.turns = float(turns[-1])
         # a smooth step is at most 1.5 times as steep as on average: this limits a copy's excursion for a given detune
-        reach = (2.0 ** (self.last("detune", voice) / 1200.0) - 1.0) * 1000.0 / float(rate[-1]) / 1.5
+        reach = (2.0 ** (self.over("detune", voice) / 1200.0) - 1.0) * 1000.0 / rate / 1.5
         delay = self.over("delay", voice)
-        reach_ms = min(reach, float(delay[-1]) * 0.9)
+        reach_ms = np.minimum(reach, delay * 0.9)
         far = np.empty((part.voices, 2, QUANTUM))
         for v in range(part.voices):
             own_turns = turns + v / part.voices
