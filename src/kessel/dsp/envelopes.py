@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from .jit import inline, kernel
+from .jit import QUANTUM, inline, kernel
 
 IDLE, ATTACK, HOLD, DECAY, SUSTAIN, RELEASE = 0, 1, 2, 3, 4, 5
 # state: stage, samples since its start, value at its start, present value
@@ -20,17 +20,19 @@ def _bend(x: Any, tension: Any) -> Any:
     return (1.0 - np.exp(-tension * x)) / (1.0 - np.exp(-tension))
 
 
-@kernel("void(f8[::1], i8, i8, f8[::1], f8[::1], f8[::1])")
-def envelope(out: Any, a: int, b: int, times: Any, tension: Any, state: Any) -> None:
-    """Write an envelope to out[a:b], 0..1.
+@kernel("i8(f8[::1], i8, i8, f8[::1], f8[::1], f8[::1])")
+def envelope(out: Any, a: int, b: int, times: Any, tension: Any, state: Any) -> int:
+    """Write an envelope to out[a:b], 0..1. Returns the sample at which it has ended; over b if it goes on.
 
     times: attack, hold, decay in samples, sustain 0..1, release in samples. tension: curvature of attack, decay,
     release; 0 is a straight line, above it the change comes early. state: (4,). Breakpoints are exact to the sample.
+    What is summed up along a curve begins anew in every quantum.
     """
     stage, pos, begun, value = int(state[0]), state[1], state[2], state[3]
-    i = a
+    i, ended = a, b + 1
     while i < b:
         if stage == IDLE:
+            ended = min(ended, i)
             value = 0.0
             for j in range(i, b):
                 out[j] = 0.0
@@ -38,12 +40,14 @@ def envelope(out: Any, a: int, b: int, times: Any, tension: Any, state: Any) -> 
         if stage == SUSTAIN:
             # a new sustain level is reached within one quantum, without a step
             goal = times[3]
-            n = b - i
+            stop = min(b, (i // QUANTUM + 1) * QUANTUM)
+            n = stop - i
             first = value
-            for j in range(i, b):
+            for j in range(i, stop):
                 out[j] = first + (goal - first) * (j - i + 1) / n if first != goal else goal
             value = goal
-            break
+            i = stop
+            continue
         if stage == ATTACK:
             length, goal, bend = times[0], 1.0, tension[0]
         elif stage == HOLD:
@@ -53,7 +57,7 @@ def envelope(out: Any, a: int, b: int, times: Any, tension: Any, state: Any) -> 
         else:
             length, goal, bend = times[4], 0.0, tension[2]
         left = int(length - pos)
-        n = min(max(left, 0), b - i)
+        n = min(max(left, 0), b - i, QUANTUM - i % QUANTUM)
         if n > 0:
             if stage == HOLD:
                 for j in range(i, i + n):
@@ -77,7 +81,10 @@ def envelope(out: Any, a: int, b: int, times: Any, tension: Any, state: Any) -> 
             begun = goal
             pos = 0.0
             stage = stage + 1 if stage < RELEASE else IDLE
+    if stage == IDLE:
+        ended = min(ended, i)
     state[0], state[1], state[2], state[3] = stage, pos, begun, value
+    return ended
 
 
 def open_gate(state: NDArray[np.float64], again: bool, start: float = 0.0) -> None:

@@ -21,6 +21,7 @@ from .mixer import (
     ReturnBus,
     WorkedPath,
     fed,
+    feeds_alike,
     moved_faders,
     placements_of,
     sending,
@@ -29,6 +30,7 @@ from .mixer import (
     transport_of,
 )
 from .modulation import CONTROLLERS_AT_REST, Array, Controller, ModulationValues, PhraseLanes
+from .turns import is_turn, turn_buses, turn_layer, turn_movers, turn_output
 from .voices import LayerVoices
 
 _ACROSS = np.arange(1, QUANTUM + 1) / QUANTUM
@@ -64,6 +66,7 @@ class Engine:
         self._played: deque[NoteEvent] = deque()
         self._left: Array = np.zeros((2, 0))
         self._begun = False
+        self._order: list[Layer] = []
         self._unheard = False
         self._leaving: Engine | None = None
         """The engine before the last edit, while it fades."""
@@ -83,12 +86,30 @@ class Engine:
         if patch is self.patch:
             return
         before = self.patch
-        if self._begun and not (glides(before, patch) and fed(before) == fed(patch)):
+        if self._begun and not (glides(before, patch) and feeds_alike(before, patch)):
             # one that is still fading fades on within the copy
             self._leaving, self._unheard = copy.deepcopy(self), True
         if patch.tempo != before.tempo or patch.phrase != before.phrase:
             self._reschedule(patch)
-        self._take(patch)
+        if is_turn(before, patch):
+            self._turn(patch)
+        else:
+            self._take(patch)
+
+    def _turn(self, patch: Patch) -> None:
+        """Apply a patch in which only values of controls changed: a fraction of the work of ``_take``."""
+        before, self.patch = self.patch, patch
+        for at, layer in enumerate(patch.layers):
+            voices = self.layers[layer.id]
+            if before.layers[at] is not layer:
+                turn_layer(before, patch, at, voices, self.chains[layer.id])
+            voices.patch = patch
+        if before.layers is not patch.layers:
+            self._order = [patch.layer(x.id) for x in self._order]
+        turn_movers(before, patch, [*self.layers.values(), *self.chains.values(), self.worked, *self.returns.values()])
+        turn_buses(before, patch, self.worked, self.returns)
+        turn_output(before, patch, self.output)
+        self._places = {}
 
     def _reschedule(self, patch: Patch) -> None:
         place = self.schedule.position(self.time) / self.schedule.length * self.patch.phrase.beats
@@ -200,13 +221,11 @@ class Engine:
             blocks[layer.id] = x
             processor = self.layers[layer.id]
             now.heard = {i: blocks[i] for i in self._leans[layer.id]}
-            processor.heard = now.heard
-            processor.phrase_origin, processor.phrase_length = now.origin, now.length
-            processor.controllers, processor.running = now.controllers, self.loop
+            processor.running = self.loop
             processor.solo_source = (
                 self.solo_source[1] if self.solo_source and self.solo_source[0] == layer.id else None
             )
-            processor.quantum(self.time, events, x)
+            processor.render(now, events, x)
             chain = self.chains[layer.id]
             if not chain.plain:
                 chain.quantum(x, now, events)

@@ -24,7 +24,7 @@ def said(part, samples, began=0, off=None, note_id="n", origin=0, length=4 * BEA
     for start in range(0, samples, QUANTUM):
         if off is not None and start <= off < start + QUANTUM:
             voice.marks.append((off - start, "off", 0.0))
-        voice.begin_quantum(start, min(max(began - start, 0), QUANTUM))
+        voice.begin_span(start, min(max(began - start, 0), QUANTUM), QUANTUM)
         found.append(processor.value(voice, {}, TransportContext(start=start, origin=origin, length=length, **words)))
     return np.concatenate(found)[:samples]
 

@@ -10,21 +10,17 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from ..jit import kernel
+from ..jit import QUANTUM, kernel, portion
 from .blended_svf import bilinear
 from .svf import flush_denormals, prewarp
 
 MOST_PASSES = 12
 
 
-@kernel("void(f8[:,::1], i8, i8, i8, f8[::1], f8[::1], f8[::1], f8[:,::1], f8[::1])")
-def allpass_row(
+@portion
+def _allpass_row(
     x: Any, a: Any, b: Any, passes: Any, log_hz: Any, feedback: Any, mix: Any, state: Any, prewarp_table: Any
-) -> Any:
-    """Apply the row to x, (channels, n), in place, samples a..b.
-
-    log_hz: (n,) log2 of the corner in Hz. feedback: (n,) -1..1. mix: (n,) 0..1. state: (channels, MOST_PASSES).
-    """
+) -> None:
     for c in range(x.shape[0]):
         for i in range(a, b):
             dry = x[c, i]
@@ -44,6 +40,18 @@ def allpass_row(
             x[c, i] = dry + mix[i] * (u - dry)
         for j in range(passes):
             state[c, j] = flush_denormals(state[c, j])
+
+
+@kernel("void(f8[:,::1], i8, i8, i8, f8[::1], f8[::1], f8[::1], f8[:,::1], f8[::1])")
+def allpass_row(
+    x: Any, a: Any, b: Any, passes: Any, log_hz: Any, feedback: Any, mix: Any, state: Any, prewarp_table: Any
+) -> Any:
+    """Apply the row to x, (channels, n), in place, samples a..b.
+
+    log_hz: (n,) log2 of the corner in Hz. feedback: (n,) -1..1. mix: (n,) 0..1. state: (channels, MOST_PASSES).
+    """
+    for q in range(a // QUANTUM * QUANTUM, b, QUANTUM):
+        _allpass_row(x, max(q, a), min(q + QUANTUM, b), passes, log_hz, feedback, mix, state, prewarp_table)
 
 
 def allpass_response(passes: int, cutoff: float, feedback: float, hz: NDArray[np.float64]) -> NDArray[np.complex128]:

@@ -11,7 +11,7 @@ from typing import Any, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from ..jit import F1, RATE, kernel
+from ..jit import F1, QUANTUM, RATE, kernel, portion
 from .soft_edge import edge_between
 from .svf import damping, flush_denormals, prewarp
 
@@ -38,9 +38,8 @@ class ShapedCurves(NamedTuple):
     mix: F1
 
 
-@kernel("void(f8[:,::1], i8, i8, i8, ShapedCurves, f8[:,::1], f8[::1])", ShapedCurves)
-def filter_shaped(x: Any, a: Any, b: Any, poles: Any, curves: Any, state: Any, prewarp_table: Any) -> Any:
-    """Filter x, (channels, n), in place, samples a..b. ``poles`` is 1, 2 or 4. state: (channels, SHAPED_STATE)."""
+@portion
+def _filter_shaped(x: Any, a: Any, b: Any, poles: Any, curves: Any, state: Any, prewarp_table: Any) -> None:
     log_hz, k1, k2, low, band, high = curves.log_hz, curves.k1, curves.k2, curves.low, curves.band, curves.high
     drive, share, after, mix = curves.drive, curves.share, curves.after, curves.mix
     for c in range(x.shape[0]):
@@ -79,6 +78,13 @@ def filter_shaped(x: Any, a: Any, b: Any, poles: Any, curves: Any, state: Any, p
             x[c, i] = dry + mix[i] * (v - dry)
         state[c, 0], state[c, 1], state[c, 2] = flush_denormals(s1), flush_denormals(s2), flush_denormals(s3)
         state[c, 3], state[c, 4] = flush_denormals(s4), flush_denormals(past)
+
+
+@kernel("void(f8[:,::1], i8, i8, i8, ShapedCurves, f8[:,::1], f8[::1])", ShapedCurves)
+def filter_shaped(x: Any, a: Any, b: Any, poles: Any, curves: Any, state: Any, prewarp_table: Any) -> Any:
+    """Filter x, (channels, n), in place, samples a..b. ``poles`` is 1, 2 or 4. state: (channels, SHAPED_STATE)."""
+    for q in range(a // QUANTUM * QUANTUM, b, QUANTUM):
+        _filter_shaped(x, max(q, a), min(q + QUANTUM, b), poles, curves, state, prewarp_table)
 
 
 def blend_of(

@@ -12,7 +12,7 @@ from typing import Any, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from ..jit import F1, RATE, kernel
+from ..jit import F1, QUANTUM, RATE, kernel, portion
 from .blended_svf import bilinear
 
 TAPS = 24
@@ -49,12 +49,8 @@ class CombCurves(NamedTuple):
     mix: F1
 
 
-@kernel("void(f8[:,::1], i8, i8, CombCurves, f8[:,::1], f8[:,::1], i8, f8[:,::1])", CombCurves)
-def comb(x: Any, a: Any, b: Any, curves: Any, line: Any, mem: Any, at: Any, table: Any) -> Any:
-    """Apply the comb to x, (channels, n), in place, samples a..b.
-
-    line: (channels, LINE) ring, written from ``at`` on; mem: (channels, 1). table: ``sincs()``.
-    """
+@portion
+def _comb(x: Any, a: Any, b: Any, curves: Any, line: Any, mem: Any, at: Any, table: Any) -> None:
     delay, feedback, dull, after, mix = curves.delay, curves.feedback, curves.dull, curves.after, curves.mix
     for c in range(x.shape[0]):
         s = mem[c, 0]
@@ -85,6 +81,16 @@ def comb(x: Any, a: Any, b: Any, curves: Any, line: Any, mem: Any, at: Any, tabl
             p += 1
             x[c, i] += mix[i] * (y * after[i] - x[c, i])
         mem[c, 0] = 0.0 if abs(s) < 1e-30 else s
+
+
+@kernel("void(f8[:,::1], i8, i8, CombCurves, f8[:,::1], f8[:,::1], i8, f8[:,::1])", CombCurves)
+def comb(x: Any, a: Any, b: Any, curves: Any, line: Any, mem: Any, at: Any, table: Any) -> Any:
+    """Apply the comb to x, (channels, n), in place, samples a..b.
+
+    line: (channels, LINE) ring, written from ``at`` on; mem: (channels, 1). table: ``sincs()``.
+    """
+    for q in range(a // QUANTUM * QUANTUM, b, QUANTUM):
+        _comb(x, max(q, a), min(q + QUANTUM, b), curves, line, mem, at + max(q, a) - a, table)
 
 
 def comb_gain(feedback: NDArray[np.float64] | float) -> NDArray[np.float64]:

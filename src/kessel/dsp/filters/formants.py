@@ -14,7 +14,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from ..jit import kernel
+from ..jit import QUANTUM, kernel, portion
 from .blended_svf import bilinear
 from .svf import flush_denormals, prewarp
 
@@ -101,15 +101,10 @@ def bands(
     return np.ascontiguousarray(log_hz), np.ascontiguousarray(wide), np.ascontiguousarray(10.0 ** (db / 20.0))
 
 
-@kernel("void(f8[:,::1], i8, i8, f8[:,::1], f8[:,::1], f8[:,::1], f8[::1], f8[::1], f8[:,::1], f8[::1])")
-def vowel(
+@portion
+def _vowel(
     x: Any, a: Any, b: Any, log_hz: Any, damping: Any, level: Any, after: Any, mix: Any, state: Any, prewarp_table: Any
-) -> Any:
-    """Apply the formants to x, (channels, n), in place, samples a..b.
-
-    log_hz, damping, level: (FORMANTS, n). after: (n,) gain. mix: (n,) 0..1. state: (channels, 2 FORMANTS). Neighbours
-    are summed with opposite polarity, which avoids a notch between them.
-    """
+) -> None:
     for c in range(x.shape[0]):
         for i in range(a, b):
             dry = x[c, i]
@@ -128,6 +123,19 @@ def vowel(
             x[c, i] = dry + mix[i] * (y - dry)
         for j in range(2 * FORMANTS):
             state[c, j] = flush_denormals(state[c, j])
+
+
+@kernel("void(f8[:,::1], i8, i8, f8[:,::1], f8[:,::1], f8[:,::1], f8[::1], f8[::1], f8[:,::1], f8[::1])")
+def vowel(
+    x: Any, a: Any, b: Any, log_hz: Any, damping: Any, level: Any, after: Any, mix: Any, state: Any, prewarp_table: Any
+) -> Any:
+    """Apply the formants to x, (channels, n), in place, samples a..b.
+
+    log_hz, damping, level: (FORMANTS, n). after: (n,) gain. mix: (n,) 0..1. state: (channels, 2 FORMANTS). Neighbours
+    are summed with opposite polarity, which avoids a notch between them.
+    """
+    for q in range(a // QUANTUM * QUANTUM, b, QUANTUM):
+        _vowel(x, max(q, a), min(q + QUANTUM, b), log_hz, damping, level, after, mix, state, prewarp_table)
 
 
 def vowel_response(

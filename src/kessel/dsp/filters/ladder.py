@@ -11,7 +11,7 @@ from typing import Any, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from ..jit import F1, kernel
+from ..jit import F1, QUANTUM, kernel, portion
 from .blended_svf import bilinear
 from .soft_edge import edge, level_back
 from .svf import flush_denormals, prewarp
@@ -32,9 +32,8 @@ class LadderCurves(NamedTuple):
     mix: F1
 
 
-@kernel("void(f8[:,::1], i8, i8, LadderCurves, f8[:,::1], f8[::1])", LadderCurves)
-def ladder(x: Any, a: Any, b: Any, curves: Any, state: Any, prewarp_table: Any) -> Any:
-    """Filter x, (channels, n), in place, samples a..b. state: (channels, 4)."""
+@portion
+def _ladder(x: Any, a: Any, b: Any, curves: Any, state: Any, prewarp_table: Any) -> None:
     log_hz, loop, lows, drive, after, mix = (
         curves.log_hz, curves.loop, curves.lows, curves.drive, curves.after, curves.mix,
     )  # fmt: skip
@@ -69,6 +68,13 @@ def ladder(x: Any, a: Any, b: Any, curves: Any, state: Any, prewarp_table: Any) 
             flush_denormals(s3),
             flush_denormals(s4),
         )
+
+
+@kernel("void(f8[:,::1], i8, i8, LadderCurves, f8[:,::1], f8[::1])", LadderCurves)
+def ladder(x: Any, a: Any, b: Any, curves: Any, state: Any, prewarp_table: Any) -> Any:
+    """Filter x, (channels, n), in place, samples a..b. state: (channels, 4)."""
+    for q in range(a // QUANTUM * QUANTUM, b, QUANTUM):
+        _ladder(x, max(q, a), min(q + QUANTUM, b), curves, state, prewarp_table)
 
 
 def loop_gain(resonance_db: NDArray[np.float64] | float) -> NDArray[np.float64]:

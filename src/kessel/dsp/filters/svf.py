@@ -203,9 +203,9 @@ def filter_svf(
     steady: all curves are constant over a..b; if the mix is 1, only their values at a are read, and they may be
     shorter. state: (channels, 4).
     """
-    for q in range(a, b, QUANTUM):
-        at = min(q, curves.log_hz.size - 1)
-        _filter_svf(x, q, min(q + QUANTUM, b), at, kind, double, curves, steady, state, prewarp_table)
+    for q in range(a // QUANTUM * QUANTUM, b, QUANTUM):
+        at = min(max(q, a), curves.log_hz.size - 1)
+        _filter_svf(x, max(q, a), min(q + QUANTUM, b), at, kind, double, curves, steady, state, prewarp_table)
 
 
 @portion
@@ -251,8 +251,8 @@ def filter_mixed(x: Any, a: Any, b: Any, old: Any, new: Any, state: Any) -> Any:
 
     x: (channels, n), samples a..b, at most a quantum while they change. state: (channels, 2).
     """
-    for q in range(a, b, QUANTUM):
-        _filter_mixed(x, q, min(q + QUANTUM, b), old, new, state)
+    for q in range(a // QUANTUM * QUANTUM, b, QUANTUM):
+        _filter_mixed(x, max(q, a), min(q + QUANTUM, b), old, new, state)
 
 
 def damping(resonance_db: NDArray[np.float64] | float) -> NDArray[np.float64]:

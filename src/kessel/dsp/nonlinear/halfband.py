@@ -12,7 +12,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from ..jit import RATE, inline, kernel
+from ..jit import QUANTUM, RATE, inline, kernel, portion
 
 SECTIONS = 8
 TRANSITION = 0.045
@@ -129,9 +129,8 @@ def wider(even: Any, odd: Any, s: Any) -> Any:
     return a, b, (even, a, odd, b)
 
 
-@kernel("void(f8[:,::1], f8[:,::1], i8, i8, f8[::1])")
-def halve(x2: Any, out: Any, a: int, b: int, state: Any) -> None:
-    """Add x2, (channels, 2 n) at twice the rate, to out, (channels, n), samples a..b. state: (LINE,)."""
+@portion
+def _halve(x2: Any, out: Any, a: Any, b: Any, state: Any) -> None:
     s = load(state, 0)
     r = x2.shape[0] - 1
     for i in range(a, b):
@@ -143,8 +142,14 @@ def halve(x2: Any, out: Any, a: int, b: int, state: Any) -> None:
 
 
 @kernel("void(f8[:,::1], f8[:,::1], i8, i8, f8[::1])")
-def double(x: Any, out2: Any, a: int, b: int, state: Any) -> None:
-    """Write x, (2, n), samples a..b, at twice the rate to out2, (2, 2 n). state: (LINE,)."""
+def halve(x2: Any, out: Any, a: int, b: int, state: Any) -> None:
+    """Add x2, (channels, 2 n) at twice the rate, to out, (channels, n), samples a..b. state: (LINE,)."""
+    for q in range(a // QUANTUM * QUANTUM, b, QUANTUM):
+        _halve(x2, out, max(q, a), min(q + QUANTUM, b), state)
+
+
+@portion
+def _double(x: Any, out2: Any, a: Any, b: Any, state: Any) -> None:
     s = load(state, 0)
     for i in range(a, b):
         v, w = x[0, i], x[1, i]
@@ -152,6 +157,13 @@ def double(x: Any, out2: Any, a: int, b: int, state: Any) -> None:
         out2[0, 2 * i], out2[0, 2 * i + 1] = y[0], y[1]
         out2[1, 2 * i], out2[1, 2 * i + 1] = y[2], y[3]
     save(state, 0, s)
+
+
+@kernel("void(f8[:,::1], f8[:,::1], i8, i8, f8[::1])")
+def double(x: Any, out2: Any, a: int, b: int, state: Any) -> None:
+    """Write x, (2, n), samples a..b, at twice the rate to out2, (2, 2 n). state: (LINE,)."""
+    for q in range(a // QUANTUM * QUANTUM, b, QUANTUM):
+        _double(x, out2, max(q, a), min(q + QUANTUM, b), state)
 
 
 def response(hz: NDArray[np.float64]) -> NDArray[np.complex128]:

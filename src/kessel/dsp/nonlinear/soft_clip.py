@@ -232,5 +232,5 @@ def distort(x: Any, a: int, b: int, curves: Any, rate: int, state: Any, dry: Any
     (QUANTUM, 4), space for both samples of both sides at twice the rate. Upsampling, curve and downsampling each
     process all of it before the next one: one long loop would wait for its own results.
     """
-    for q in range(a, b, QUANTUM):
-        _distort(x, q, min(q + QUANTUM, b), curves, rate, state, dry, work)
+    for q in range(a // QUANTUM * QUANTUM, b, QUANTUM):
+        _distort(x, max(q, a), min(q + QUANTUM, b), curves, rate, state, dry, work)

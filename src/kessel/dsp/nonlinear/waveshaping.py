@@ -233,8 +233,8 @@ def shape(x: Any, a: int, b: int, kind: int, curves: Any, state: Any, dry: Any, 
     The dry sound is delayed by dry.shape[1] samples. state: (SHAPED_STATE,); dry: (channels, lag). work: (QUANTUM, 4)
     space. table: a drawn curve as of ``drawn_table``.
     """
-    for q in range(a, b, QUANTUM):
-        _shape(x, q, min(q + QUANTUM, b), kind, curves, state, dry, work, table)
+    for q in range(a // QUANTUM * QUANTUM, b, QUANTUM):
+        _shape(x, max(q, a), min(q + QUANTUM, b), kind, curves, state, dry, work, table)
 
 
 CRUSH_STATE = 3

@@ -1,6 +1,6 @@
 """Effects as processors: filters, distortion, dynamics, delays, reverb, stereo, and chains of them."""
 
-from .base import Buffer, VoiceContext, batch_size, constant_block
+from .base import Buffer, VoiceContext, batch_size
 from .chain import Chain, ChainRecorder
 from .distortion import curve_of
 from .dynamics import Clips, clipped
@@ -18,7 +18,6 @@ __all__ = [
     "batch_size",
     "clipped",
     "complex_response",
-    "constant_block",
     "curve_of",
     "eq_band_response",
     "kick_duck_gain",

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from abc import ABC, abstractmethod
 from copy import copy
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cache, lru_cache
 from typing import Any, ClassVar
 
@@ -20,19 +20,6 @@ from ..modulation import Array, Convert, ModulationValues, SmoothedParameter, Tr
 Buffer = NDArray[np.float64]
 
 
-@lru_cache(maxsize=1024)
-def constant_block(value: float) -> Array:
-    """One quantum of a constant value. Shared and cached: do not write to it."""
-    made = np.full(QUANTUM, value)
-    return made
-
-
-@lru_cache(maxsize=40)
-def constant_batch(value: float, quanta: int) -> Array:
-    """Several quanta of a constant value. Shared and cached: do not write to it."""
-    return np.full(quanta * QUANTUM, value)
-
-
 BATCH_QUANTA = 16
 """Quanta that are processed in one call where nothing changes."""
 
@@ -46,8 +33,8 @@ def batch_size(at: int, end: int) -> int:
 class VoiceContext:
     """What a stage is told about its voice, or about the latest note of a chain.
 
-    movers: value of every mover over the quantum, by id. octaves: pitch above C2. tuning: frequency of A4 in Hz. now:
-    the transport context. For a batch, ``each`` holds the context of every quantum.
+    movers: value of every mover over the quanta, by id. octaves: pitch above C2. tuning: frequency of A4 in Hz. now:
+    the transport context of the first quantum. For a batch, ``each`` holds the context of every quantum.
     """
 
     movers: ModulationValues = field(default_factory=dict)
@@ -57,6 +44,15 @@ class VoiceContext:
     now: TransportContext = field(default_factory=TransportContext)
     quanta: int = 1
     each: tuple[VoiceContext, ...] = ()
+
+    def quantum(self, k: int) -> VoiceContext:
+        """The context of one of several quanta of a voice."""
+        if self.quanta == 1:
+            return self
+        part = slice(k * QUANTUM, (k + 1) * QUANTUM)
+        movers = {name: values[part] for name, values in self.movers.items()}
+        octaves = self.octaves[part] if isinstance(self.octaves, np.ndarray) else self.octaves
+        return replace(self, movers=movers, octaves=octaves, quanta=1)
 
 
 class StageProcessor(ABC):
@@ -127,14 +123,19 @@ class StageProcessor(ABC):
         """Whether it can process several quanta at once while it is on and none of its controls changes."""
         return False
 
+    def can_span(self) -> bool:
+        """Whether it can process several quanta at once while movers move its controls, with the same bits as one by
+        one.
+        """
+        return False
+
     def over(self, name: str, voice: VoiceContext) -> Array:
-        """A control's value over the quantum or batch, converted for the loops."""
-        parameter = self.parameters[name]
-        return (
-            parameter.value(voice.movers)
-            if voice.quanta == 1
-            else constant_batch(float(parameter.converted[0]), voice.quanta)
-        )
+        """A control's value over the quanta, converted for the loops."""
+        return self.parameters[name].value(voice.movers, voice.quanta)
+
+    def scaled(self, name: str, voice: VoiceContext) -> Array:
+        """A control's value over the quanta, on its own scale."""
+        return self.parameters[name].scale(voice.movers, quanta=voice.quanta)
 
     def process(self, x: Buffer, a: int, b: int, state: Any, voice: VoiceContext) -> None:
         """Process samples a..b of x, (channels, n), in place."""

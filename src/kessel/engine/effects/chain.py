@@ -102,7 +102,7 @@ class Chain:
     @property
     def calm(self) -> bool:
         """Whether no parameter is ramping."""
-        return not self._restless and all(i.was == i.even for i in self.items.values())
+        return not (self.items and self._restless) and all(i.was == i.even for i in self.items.values())
 
     def needs_transport(self) -> bool:
         """Whether any item needs the transport context of every quantum."""

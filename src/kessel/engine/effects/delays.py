@@ -15,9 +15,10 @@ from ...dsp.dynamics.compression import STEP, STEPS, level_rest, levels
 from ...dsp.filters.allpass import MOST_PASSES, allpass_row
 from ...dsp.filters.svf import PREWARP_TABLE
 from ...patch import Chorus, Thicken
+from ..blocks import constant_batch, constant_block
 from ..clock import samples_per_beat
 from ..modulation import Array, as_factor, as_is, as_share
-from .base import Buffer, EffectProcessor, EffectState, VoiceContext, constant_batch, constant_block
+from .base import Buffer, EffectProcessor, EffectState, VoiceContext
 from .dynamics import as_ms
 
 _N = np.arange(QUANTUM, dtype=np.float64)

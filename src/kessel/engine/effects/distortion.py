@@ -35,8 +35,9 @@ from ...dsp.nonlinear.waveshaping import (
 )
 from ...dsp.store import remembered
 from ...patch import CurvePoint, Distortion
+from ..blocks import constant_batch, constant_block
 from ..modulation import Array, as_factor, as_is, as_share, steady
-from .base import Buffer, StageProcessor, VoiceContext, constant_batch, constant_block
+from .base import Buffer, StageProcessor, VoiceContext
 from .soft_curve import SoftCurve
 
 
@@ -121,10 +122,10 @@ class DistortionProcessor(StageProcessor):
         """Apply the curve in place."""
         drive, after = self._gains
         if self.parameters["drive"].movements or self.parameters["trim"].movements:
-            drive, after = np.empty(QUANTUM), np.empty(QUANTUM)
-            db, trim = (self.parameters[n].scale(voice.movers) for n in ("drive", "trim"))
+            db, trim = (self.scaled(n, voice) for n in ("drive", "trim"))
+            drive, after = np.empty(db.size), np.empty(db.size)
             driven(db, trim, self._table, self.match, drive, after)
-        if voice.quanta > 1:
+        elif voice.quanta > 1:
             drive, after = (constant_batch(float(g[0]), voice.quanta) for g in (drive, after))
         mix = self.over("mix", voice)
         if self._plain():
@@ -136,6 +137,10 @@ class DistortionProcessor(StageProcessor):
     def can_batch_when_steady(self) -> bool:
         """Whether it can process several quanta at once while none of its controls changes."""
         return self._plain() and self.part.curve != "crush"
+
+    def can_span(self) -> bool:
+        """Whether it can process several quanta at once while movers move its controls."""
+        return self._plain() and not self.parameters["bias"].movements
 
     def _plain(self) -> bool:
         """Whether the whole sound goes into the curve unfiltered."""
@@ -197,8 +202,8 @@ class DistortionProcessor(StageProcessor):
             line = state.line(SOFT_LATENCY, n)
             state.soft.bend(x, a, b, DriveCurves(drive, after, was, bias, mix), self._rate, line, self._work)
         elif curve == "crush":
-            levels = np.exp2(self.parameters["bits"].scale(voice.movers) - 1.0)
-            step = np.exp2(self.parameters["rate"].scale(voice.movers)) / RATE
+            levels = np.exp2(self.scaled("bits", voice) - 1.0)
+            step = np.exp2(self.scaled("rate", voice)) / RATE
             line = state.line(SHAPED_LATENCY, n)
             crush(x, a, b, CrushCurves(drive, after, levels, step, mix), state.crush[:n], line, state.wet[:n])
         else:

@@ -28,8 +28,9 @@ from ...dsp.mixing import ramp_gain
 from ...dsp.nonlinear.soft_clip import SOFT_LATENCY, DriveCurves, rate_for
 from ...dsp.nonlinear.waveshaping import CURVES, NOT_DRAWN, SHAPED_LATENCY, SHAPED_STATE, shape
 from ...patch import BandDynamics, CeilingItem, Compressor, Multiband
+from ..blocks import constant_batch, constant_block
 from ..modulation import Array, as_factor, as_is, as_share, parameter_of
-from .base import Buffer, EffectProcessor, EffectState, VoiceContext, constant_batch, constant_block, stepped
+from .base import Buffer, EffectProcessor, EffectState, VoiceContext, stepped
 from .soft_curve import SoftCurve
 
 

@@ -6,6 +6,7 @@ from typing import Any
 
 import numpy as np
 
+from ...dsp import QUANTUM
 from ...dsp.filters.allpass import MOST_PASSES, allpass_row
 from ...dsp.filters.blended_svf import SHAPED_STATE, ShapedCurves, blend_of, filter_shaped
 from ...dsp.filters.comb import LINE as COMB_LINE
@@ -15,8 +16,9 @@ from ...dsp.filters.ladder import LadderCurves, ladder, ladder_gain, loop_gain
 from ...dsp.filters.soft_edge import edge_share, level_back
 from ...dsp.filters.svf import BUTTERWORTH, FOURTH_1, FOURTH_2, PREWARP_TABLE, SvfCurves, filter_svf, prewarp_array
 from ...patch import KEY_TRACK_CENTER, Filter, Vowel, pitch_hz
+from ..blocks import constant_batch
 from ..modulation import Array, as_damping, as_factor, as_is, as_share, steady
-from .base import Buffer, StageProcessor, VoiceContext, constant_block
+from .base import Buffer, StageProcessor, VoiceContext
 
 KINDS = {"low-pass": 0, "high-pass": 1, "band-pass": 2, "notch": 3}
 
@@ -29,12 +31,12 @@ class _Tuned(StageProcessor):
         cutoff = self.parameters["cutoff"]
         follow = self.part.key_follow / 100.0
         if cutoff.movements:
-            return cutoff.scale(voice.movers, follow * voice.octaves)
+            return cutoff.scale(voice.movers, follow * voice.octaves, voice.quanta)
         if not follow:
-            return cutoff.converted
+            return self.over("cutoff", voice)
         if cutoff.still and not isinstance(voice.octaves, np.ndarray):
-            return constant_block(cutoff.within(cutoff.goal + follow * voice.octaves))
-        return cutoff.scale(voice.movers, follow * voice.octaves)
+            return constant_batch(cutoff.within(cutoff.goal + follow * voice.octaves), voice.quanta)
+        return cutoff.scale(voice.movers, follow * voice.octaves, voice.quanta)
 
 
 class FilterProcessor(_Tuned):
@@ -65,8 +67,12 @@ class FilterProcessor(_Tuned):
 
     def _sections(self, k: Array) -> tuple[Array, Array]:
         if self.poles == 4 and self.part.type in ("low-pass", "high-pass"):
-            return constant_block(FOURTH_1), k * (FOURTH_2 / BUTTERWORTH)
+            return constant_batch(FOURTH_1, k.size // QUANTUM), k * (FOURTH_2 / BUTTERWORTH)
         return k, k
+
+    def can_span(self) -> bool:
+        """Whether it can process several quanta at once while movers move its controls."""
+        return True
 
     def can_batch_when_steady(self) -> bool:
         """Whether it can process several quanta at once while none of its controls changes."""
@@ -76,11 +82,11 @@ class FilterProcessor(_Tuned):
         """Filter in place."""
         own = self.parameters
         log_hz = self._log_hz(voice)
-        mix = own["mix"].value(voice.movers)
-        moved = bool(own["resonance"].movements)
+        mix = self.over("mix", voice)
         if self.plain:
             same = self.steady and not (voice.gliding and self.follow)
-            k1, k2 = self._sections(own["resonance"].value(voice.movers)) if moved else self._k
+            rests = voice.quanta == 1 and not own["resonance"].movements
+            k1, k2 = self._k if rests else self._sections(self.over("resonance", voice))
             filter_svf(
                 x,
                 a,
@@ -93,12 +99,11 @@ class FilterProcessor(_Tuned):
                 PREWARP_TABLE,
             )
             return
-        db = own["resonance"].scale(voice.movers)
-        morph = own["morph"].value(voice.movers)
+        db, morph = self.scaled("resonance", voice), self.over("morph", voice)
         sections = 2 if self.poles == 4 else 1
         k, low, band, high = blend_of(self.part.type, db, morph, sections)
         k1, k2 = self._sections(k)
-        drive = own["drive"].scale(voice.movers)
+        drive = self.scaled("drive", voice)
         curves = ShapedCurves(
             log_hz, k1, k2, low, band, high, as_factor(drive), edge_share(drive), level_back(drive), mix
         )
@@ -114,11 +119,14 @@ class LadderProcessor(_Tuned):
         """State of two channels."""
         return np.zeros((2, 4))
 
+    def can_span(self) -> bool:
+        """Whether it can process several quanta at once while movers move its controls."""
+        return True
+
     def work(self, x: Buffer, a: int, b: int, state: Buffer, voice: VoiceContext) -> None:
         """Filter in place."""
-        own = self.parameters
-        loop, lows, mix = (own[n].value(voice.movers) for n in ("resonance", "lows", "mix"))
-        drive = own["drive"].scale(voice.movers)
+        loop, lows, mix = (self.over(n, voice) for n in ("resonance", "lows", "mix"))
+        drive = self.scaled("drive", voice)
         curves = LadderCurves(self._log_hz(voice), loop, lows, as_factor(drive), ladder_gain(drive), mix)
         ladder(x, a, b, curves, state, PREWARP_TABLE)
 
@@ -142,20 +150,24 @@ class CombProcessor(_Tuned):
         """A new state with an empty delay line."""
         return CombState()
 
+    def can_span(self) -> bool:
+        """Whether it can process several quanta at once while movers move its controls."""
+        return True
+
     def work(self, x: Buffer, a: int, b: int, state: CombState, voice: VoiceContext) -> None:
         """Apply the comb in place."""
-        own = self.parameters
         if self.part.tuned == "note":
-            octaves = own["interval"].scale(voice.movers) / 12.0 + voice.octaves
+            octaves = self.scaled("interval", voice) / 12.0 + voice.octaves
             hz = pitch_hz(KEY_TRACK_CENTER, voice.tuning) * np.exp2(octaves)
         else:
             hz = np.exp2(self._log_hz(voice))
-        damping = np.exp2(own["damping"].scale(voice.movers))
-        feedback, mix = own["feedback"].value(voice.movers), own["mix"].value(voice.movers)
-        open_above = self.parameters["damping"].control.high * (1.0 - 1e-9)
+        damping = np.exp2(self.scaled("damping", voice))
+        feedback, mix = self.over("feedback", voice), self.over("mix", voice)
+        highest = self.parameters["damping"].control.high
+        open_above = highest * (1.0 - 1e-9)
         g = prewarp_array(np.log2(damping))
         dull = np.where(damping < open_above, g / (1.0 + g), 1.0)
-        delay = comb_delay(hz, np.where(damping < open_above, damping, own["damping"].control.high))
+        delay = comb_delay(hz, np.where(damping < open_above, damping, highest))
         n = x.shape[0]
         comb(
             x,
@@ -192,13 +204,16 @@ class VowelProcessor(StageProcessor):
         """State of two channels."""
         return np.zeros((2, 2 * FORMANTS))
 
+    def can_span(self) -> bool:
+        """Whether it can process several quanta at once while movers move its controls."""
+        return True
+
     def work(self, x: Buffer, a: int, b: int, state: Buffer, voice: VoiceContext) -> None:
         """Apply the formant filter in place."""
-        own = self.parameters
         opening, tongue, spread, after, mix = (
-            own[n].value(voice.movers) for n in ("opening", "tongue", "spread", "trim", "mix")
+            self.over(n, voice) for n in ("opening", "tongue", "spread", "trim", "mix")
         )
-        size, sharpness = (np.exp2(own[n].scale(voice.movers)) / 100.0 for n in ("size", "sharpness"))
+        size, sharpness = (np.exp2(self.scaled(n, voice)) / 100.0 for n in ("size", "sharpness"))
         follow = voice.octaves * (self.part.key_follow / 100.0)
         key = (
             self.part.speaker,
@@ -219,7 +234,11 @@ class AllpassProcessor(_Tuned):
         """State of two channels."""
         return np.zeros((2, MOST_PASSES))
 
+    def can_span(self) -> bool:
+        """Whether it can process several quanta at once while movers move its controls."""
+        return True
+
     def work(self, x: Buffer, a: int, b: int, state: Buffer, voice: VoiceContext) -> None:
         """Apply the all-passes in place."""
-        feedback, mix = (self.parameters[n].value(voice.movers) for n in ("feedback", "mix"))
+        feedback, mix = (self.over(n, voice) for n in ("feedback", "mix"))
         allpass_row(x, a, b, self.part.stages, self._log_hz(voice), feedback, mix, state, PREWARP_TABLE)

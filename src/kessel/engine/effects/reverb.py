@@ -26,8 +26,9 @@ from ...dsp.delays.room_responses import room_response
 from ...dsp.filters.svf import BUTTERWORTH, LOWPASS, PREWARP_TABLE, SvfCurves, filter_svf
 from ...patch import Space
 from ..audio import audio_of
+from ..blocks import constant_block
 from ..modulation import Array, as_is, as_share
-from .base import Buffer, EffectState, VoiceContext, constant_block
+from .base import Buffer, EffectState, VoiceContext
 from .delays import Wet, WetProcessor, one_pole
 from .dynamics import as_ms
 

@@ -33,8 +33,8 @@ class SoftCurve:
             self._coming = 0
             distort(x, a, b, curves, rate, self._state, line, work)
             return
-        for q in range(a, b, QUANTUM):
-            self._change(x, q, min(q + QUANTUM, b), curves, rate, line, work)
+        for q in range(a // QUANTUM * QUANTUM, b, QUANTUM):
+            self._change(x, max(q, a), min(q + QUANTUM, b), curves, rate, line, work)
 
     def _change(self, x: Buffer, a: int, b: int, curves: DriveCurves, rate: int, line: Buffer, work: Buffer) -> None:
         if self.rate == rate:

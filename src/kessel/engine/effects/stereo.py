@@ -22,9 +22,10 @@ from ...dsp.mid_side import sway, widen
 from ...dsp.sources.syllables import spoken
 from ...patch import BeatShape, Cabinet, Vocoder
 from ..audio import audio_of
+from ..blocks import constant_block
 from ..clock import BEAT_BEATS, samples_per_beat
 from ..modulation import Array, TransportContext, as_factor, as_is, as_share, parameter_of
-from .base import Buffer, EffectProcessor, EffectState, VoiceContext, constant_block
+from .base import Buffer, EffectProcessor, EffectState, VoiceContext
 from .delays import Wet, WetProcessor
 from .dynamics import as_ms
 from .reverb import recorded

@@ -4,7 +4,7 @@ from .layer_chain import LayerChain, below_of
 from .modulated_chain import traced
 from .output import BusMixer, OutputStage, Placement, moved_faders, placement_of, placements_of, sending, sent
 from .returns import ReturnBus, WorkedPath, chain_latency, kicked_by, return_latency, transport_of
-from .sends import Gain, fed, still_sends
+from .sends import Gain, fed, feeds_alike, still_sends
 
 __all__ = [
     "BusMixer",
@@ -17,6 +17,7 @@ __all__ = [
     "below_of",
     "chain_latency",
     "fed",
+    "feeds_alike",
     "kicked_by",
     "moved_faders",
     "placement_of",

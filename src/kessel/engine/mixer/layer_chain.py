@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import numpy as np
 from numpy.typing import NDArray
 
 from ...dsp.filters.svf import BUTTERWORTH, PREWARP_TABLE, SvfCurves, filter_svf
-from ...patch import Layer, Patch
+from ...patch import Layer, Mover, Patch
+from ..blocks import constant_block
 from ..clock import NoteEvent
-from ..effects import constant_block
 from ..modulation import Array, Batch, SmoothedParameter, TransportContext, as_gain, as_is, parameter_of
 from .modulated_chain import ModulatedChain
 from .output import resting_gain
@@ -53,6 +55,17 @@ class LayerChain:
         self.processor.update(patch, list(layer.chain))
         self._lowest = min((n.pitch for n in patch.phrase.notes), default=29)
         self._restless = True
+
+    def turn(self, layer: Layer, fields: set[str]) -> None:
+        """Apply the layer with other values in some of its fields, as ``update`` would."""
+        self.layer = layer
+        self._level.turn(layer.level)
+        if "chain" in fields:
+            self.processor.turn(list(layer.chain))
+
+    def turn_movers(self, movers: Sequence[Mover]) -> None:
+        """Apply other values of movers."""
+        self.processor.matrix.turn(movers)
 
     @property
     def plain(self) -> bool:

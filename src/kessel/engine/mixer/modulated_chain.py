@@ -51,6 +51,10 @@ class ModulatedChain:
         self.chain.settle()
         self._tuning = patch.tuning
 
+    def turn(self, items: list[ChainItem]) -> None:
+        """Apply other values of the items."""
+        self.chain.update(items)
+
     def begin(self, now: TransportContext, events: list[NoteEvent]) -> ModulationValues:
         """Begin a quantum. Returns the values of the movers."""
         if self.matrix.turning:

@@ -15,7 +15,8 @@ from ...dsp.dynamics.limiter import limit, rest
 from ...dsp.filters.svf import BUTTERWORTH, PREWARP_TABLE, SvfCurves, filter_svf
 from ...dsp.mixing import PLACE, from_mid_side, meter, place, ramp_gain, to_mid_side
 from ...patch import Ceiling, Layer, Output, Patch, pitch_hz
-from ..effects import ChainRecorder, Clips, batch_size, clipped, constant_block, kick_duck_gain
+from ..blocks import constant_block
+from ..effects import ChainRecorder, Clips, batch_size, clipped, kick_duck_gain
 from ..modulation import Array, Batch, LastNoteTracker, ModulationMatrix, as_factor, gain_of
 
 RING = 8192

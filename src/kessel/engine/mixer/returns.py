@@ -7,14 +7,16 @@ and the worked bus are delayed by the latency of the latest return, and so are e
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 
 import numpy as np
 
 from ...dsp import QUANTUM
 from ...dsp.filters.svf import BUTTERWORTH, HIGHPASS, PREWARP_TABLE, SvfCurves, filter_svf
-from ...patch import BeatShape, ChainItem, Patch, Return, within
+from ...patch import BeatShape, ChainItem, Mover, Patch, Return, within
+from ..blocks import constant_block
 from ..clock import NoteEvent, Schedule, kick_beats
-from ..effects import constant_block, latency_of
+from ..effects import latency_of
 from ..modulation import Array, Batch, ModulationValues, TransportContext, as_gain, as_is, parameter_of
 from .modulated_chain import ModulatedChain
 from .sends import Sends, fed
@@ -63,6 +65,10 @@ class WorkedPath:
         self.processor.beside = self.sends.parameters
         self.processor.update(patch, list(patch.worked))
 
+    def turn_movers(self, movers: Sequence[Mover]) -> None:
+        """Apply other values of movers."""
+        self.processor.matrix.turn(movers)
+
     def quantum(self, x: Array, now: TransportContext, events: list[NoteEvent]) -> ModulationValues:
         """Process a quantum of x, (2, QUANTUM), in place. Returns the values of its movers."""
         movers = self.processor.begin(now, events)
@@ -99,6 +105,10 @@ class ReturnBus:
         self._level.turn(part.level)
         self._cut.turn(part.low_cut)
         self.processor.update(patch, list(part.chain))
+
+    def turn_movers(self, movers: Sequence[Mover]) -> None:
+        """Apply other values of movers."""
+        self.processor.matrix.turn(movers)
 
     def quantum(self, x: Array, now: TransportContext, events: list[NoteEvent]) -> None:
         """Process a quantum of x, (2, QUANTUM), in place."""

@@ -52,6 +52,15 @@ def still_sends(patch: Patch, place: str, sends: list[Send]) -> dict[str, float]
     return {s.id: gain_of(s.level) for s in sends if s.id not in moved and s.level > SILENT_DB}
 
 
+def feeds_alike(before: Patch, after: Patch) -> bool:
+    """Whether the same returns receive something in two versions of a patch."""
+    lists = ((x.sends, x.movements, x.returns, *(y.sends for y in x.layers)) for x in (before, after))
+    one, other = lists
+    if len(one) == len(other) and all(x is y for x, y in zip(one, other, strict=True)):
+        return True
+    return fed(before) == fed(after)
+
+
 def fed(patch: Patch) -> list[str]:
     """Ids of the returns that receive anything, in order."""
     places = [("sends", patch.sends)] + [(f"layers.{x.id}.sends", x.sends) for x in patch.layers]

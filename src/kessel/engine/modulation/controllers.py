@@ -63,6 +63,6 @@ class Controller:
         return found
 
 
-def values(x: Array | float) -> Array:
-    """One value for every sample of the quantum."""
-    return x if isinstance(x, np.ndarray) else np.full(QUANTUM, x)
+def values(x: Array | float, size: int) -> Array:
+    """One value for every sample."""
+    return x if isinstance(x, np.ndarray) else np.full(size, x)

@@ -9,6 +9,7 @@ from ...dsp.envelopes import SUSTAIN, close_gate, envelope, open_gate
 from ...patch import Envelope, LevelEnvelope, Segments
 from ..clock import samples_per_beat
 from .parameters import Array, ModulationValues, SmoothedParameter, gain_of
+from .transport import TransportContext
 from .voice import HELD, Voice
 
 _ACCENT_TENSION = np.array([0.0, 4.0, 0.0])
@@ -46,6 +47,7 @@ class EnvelopeProcessor:
     def __init__(self, parameters: dict[str, SmoothedParameter]) -> None:
         self.parameters = parameters
         self.moved = False
+        self.ended = 0
         self._shape: tuple[Segments, float, EnvelopeShape] | None = None
 
     def settle(self) -> None:
@@ -78,33 +80,35 @@ class EnvelopeProcessor:
         name: str,
         voice: Voice,
         movers: ModulationValues,
-        tempo: float,
-        start: int,
+        now: TransportContext,
     ) -> Array:
-        """The envelope of a voice over the quantum."""
-        shape = self._shape_of(part, name, voice, movers, tempo, start)
+        """The envelope of a voice over the quanta. ``ended``: the sample at which it ends, beyond all if it goes on."""
+        shape = self._shape_of(part, name, voice, movers, now.tempo, now.start)
         state = voice.gates.get(name)
         if state is None:
             state = voice.gates[name] = np.zeros(8)
-            if voice.began >= start:
+            if voice.began >= now.start:
                 open_gate(state[:4], False, shape.start)
                 open_gate(state[4:], False)
-        if voice.spans is HELD and not shape.accent:
-            if state[0] == SUSTAIN and state[3] == shape.times[3]:
-                return np.full(QUANTUM, shape.times[3])
-            out = np.empty(QUANTUM)
-            envelope(out, 0, QUANTUM, shape.times, shape.tension, state[:4])
-            return out
-        out = np.zeros(QUANTUM)
-        run_envelope(shape, state, voice.spans, out)
+        size = now.quanta * QUANTUM
+        held = voice.spans is HELD
+        if held and state[0] == SUSTAIN and state[3] == shape.times[3] and not shape.accent:
+            self.ended = size + 1
+            return np.full(size, shape.times[3])
+        out = np.empty(size) if held else np.zeros(size)
+        self.ended = run_envelope(shape, state, [(0, size, False)] if held else voice.spans, out)
         return out
 
 
-def run_envelope(shape: EnvelopeShape, state: Array, spans: list[tuple[int, int, bool]], out: Array) -> None:
-    """Write an envelope to ``out`` over spans of samples. A span may end with the release. state: (8,)."""
+def run_envelope(shape: EnvelopeShape, state: Array, spans: list[tuple[int, int, bool]], out: Array) -> int:
+    """Write an envelope to ``out`` over spans of samples. A span may end with the release. state: (8,).
+
+    Returns the sample at which it ends; behind the last one if it goes on.
+    """
     lift = np.zeros(out.size) if shape.accent else None
+    ended = out.size + 1
     for a, b, off in spans:
-        envelope(out, a, b, shape.times, shape.tension, state[:4])
+        ended = envelope(out, a, b, shape.times, shape.tension, state[:4])
         if lift is not None:
             envelope(lift, a, b, shape.accent_times, _ACCENT_TENSION, state[4:])
         if off:
@@ -114,3 +118,4 @@ def run_envelope(shape: EnvelopeShape, state: Array, spans: list[tuple[int, int,
             out *= 10.0 ** (shape.accent * lift / 20.0)
         else:
             out += shape.accent * lift
+    return ended

@@ -65,12 +65,12 @@ class LastNoteTracker:
                 self.voice.begin(at, event, float(event.pitch), 0)
                 self.voice.active = True
         if begun is None:
-            before.begin_quantum(now.start, 0)
+            before.begin_span(now.start, 0, QUANTUM)
             return self._closed(matrix.values(before, now), float(before.pitch), 0, None)
         at = min(max(begun.at - now.start, 0), QUANTUM - 1)
-        before.begin_quantum(now.start, 0)
+        before.begin_span(now.start, 0, QUANTUM)
         old, old_pitch = self._closed(matrix.values(before, now), float(before.pitch), 0, None)
-        self.voice.begin_quantum(now.start, at)
+        self.voice.begin_span(now.start, at, QUANTUM)
         new = matrix.values(self.voice, now)
         return self._closed(new, float(self.voice.pitch), at, (old, old_pitch))
 

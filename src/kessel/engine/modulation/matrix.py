@@ -9,6 +9,7 @@ import numpy as np
 from ...patch import (
     AudioRate,
     Movement,
+    Mover,
     Patch,
     is_bipolar,
     mover_dependencies,
@@ -77,6 +78,14 @@ class ModulationMatrix:
                 processor.take(part)
             self.processors[mover_id] = processor
 
+    def turn(self, movers: Iterable[Mover]) -> bool:
+        """Apply other values of movers. Returns whether any of them runs here."""
+        found = [(self.processors[m.id], m) for m in movers if m.id in self.processors]
+        for processor, part in found:
+            processor.take(part)
+            processor.settle()
+        return bool(found)
+
     def tick(self) -> None:
         """Prepare the next quantum."""
         for processor in self.processors.values():
@@ -87,8 +96,12 @@ class ModulationMatrix:
         """Whether a control of a mover is ramping."""
         return any(processor.turning for processor in self.processors.values())
 
+    def can_span(self) -> bool:
+        """Whether all movers can say their values over several quanta at once."""
+        return all(processor.can_span() for processor in self.processors.values())
+
     def values(self, voice: Voice, now: TransportContext) -> ModulationValues:
-        """The value of every mover over the quantum, for a voice."""
+        """The value of every mover over the quanta, for a voice."""
         found: ModulationValues = {}
         for mover_id, processor in self.processors.items():
             found[mover_id] = processor.value(voice, found, now)

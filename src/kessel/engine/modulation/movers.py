@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from abc import ABC, abstractmethod
+from functools import cache
 from typing import Any
 
 import numpy as np
@@ -19,7 +20,13 @@ from .parameters import Array, ModulationValues, SmoothedParameter, as_is, as_sh
 from .transport import TransportContext
 from .voice import Voice
 
-_SAMPLES = np.arange(QUANTUM, dtype=np.float64)
+
+@cache
+def _samples(size: int) -> Array:
+    """0, 1, 2 and so on. Shared: do not write to it."""
+    return np.arange(size, dtype=np.float64)
+
+
 _MACRO_STEP = 0.005
 """Seconds that a step in a macro's automation takes."""
 
@@ -60,6 +67,10 @@ class MoverProcessor(ABC):
         """Whether a control is ramping."""
         return any(k.turning for k in self.parameters.values())
 
+    def can_span(self) -> bool:
+        """Whether it can say its values over several quanta at once, with the same bits as one by one."""
+        return not any(k.movements for k in self.parameters.values())
+
     def over(self, name: str, movers: ModulationValues) -> Array | float:
         """A control's value in its unit: an array over the quantum if something moves it, else its target."""
         parameter = self.parameters[name]
@@ -70,7 +81,7 @@ class MoverProcessor(ABC):
 
     @abstractmethod
     def value(self, voice: Voice, movers: ModulationValues, now: TransportContext) -> Array:
-        """Its value over the quantum for a voice, (QUANTUM,): 0..1, or -1..1 if the mover is bipolar."""
+        """Its value over the quanta for a voice, (n,): 0..1, or -1..1 if the mover is bipolar."""
 
 
 class EnvelopeMover(MoverProcessor):
@@ -88,7 +99,7 @@ class EnvelopeMover(MoverProcessor):
 
     def value(self, voice: Voice, movers: ModulationValues, now: TransportContext) -> Array:
         """0..1, above 1 during the accent."""
-        return self.processor.value(self.part, self.part.id, voice, movers, now.tempo, now.start)
+        return self.processor.value(self.part, self.part.id, voice, movers, now)
 
 
 class _Cycling(MoverProcessor):
@@ -108,18 +119,28 @@ class _Cycling(MoverProcessor):
         return self._lines[3]
 
     @staticmethod
-    def _begun(voice: Voice, now: TransportContext, restart: str) -> tuple[float, float]:
-        """Samples since it began, at the start of the quantum, and the samples after which it restarts."""
+    def _rolled(drawn: Drawn, now: TransportContext, begun: float, length: float, again: float) -> Array:
+        """A drawn curve over the quanta, which begin ``begun`` samples into it, as in ``Drawn.rolling``."""
+        out = np.empty(now.size)
+        for at in range(0, now.size, QUANTUM):
+            place = begun + at
+            drawn.rolling(out[at : at + QUANTUM], place % again if place >= again else place, length, again)
+        return out
+
+    @staticmethod
+    def _begun(voice: Voice, now: TransportContext, restart: str, at: int = 0) -> tuple[float, float]:
+        """Samples since it began, at sample ``at`` of the quanta, and the samples after which it restarts."""
+        start = now.start + at
         if restart == "note":
-            return float(now.start - voice.began), math.inf
+            return float(start - voice.began), math.inf
         if restart == "phrase":
-            return float((now.start - now.origin) % now.length), float(now.length)
-        return float(now.start), math.inf
+            return float((start - now.origin) % now.length), float(now.length)
+        return float(start), math.inf
 
     def _turned(self, samples: Array | float, voice: Voice, now: TransportContext, restart: str) -> Array:
         """Cycles since it began, for a length of ``samples``. Accumulated if the length changes."""
         begun, again = self._begun(voice, now, restart)
-        time = _SAMPLES + begun
+        time = _samples(now.size) + begun
         if time[-1] >= again:
             time = time % again
         if not isinstance(samples, np.ndarray):
@@ -166,11 +187,7 @@ class LfoMover(_Cycling):
         part: Lfo = self.part
         samples = _length(self, movers, "length", "rate", now.tempo)
         if part.shape == "sine" and not isinstance(samples, np.ndarray) and not part.once:
-            begun, again = self._begun(voice, now, part.restart)
-            if begun + QUANTUM <= again:
-                out = np.empty(QUANTUM)
-                roll_sine(out, begun / samples + part.phase / 360.0, 1.0 / samples)
-                return self._faded(out, voice, now)
+            return self._faded(self._sine(samples, voice, now), voice, now)
         turns = self._turned(samples, voice, now, part.restart)
         if part.once:
             turns = np.clip(turns, 0.0, 1.0 - 1e-9)
@@ -185,9 +202,22 @@ class LfoMover(_Cycling):
             y = swing(part.shape, turns, (now.seed, part.id, voice.note if part.restart == "note" else ""), soft=soft)
         return self._faded(y, voice, now)
 
+    def _sine(self, samples: float, voice: Voice, now: TransportContext) -> Array:
+        """A sine of constant length."""
+        out = np.empty(now.size)
+        for at in range(0, now.size, QUANTUM):
+            begun, again = self._begun(voice, now, self.part.restart, at)
+            part = out[at : at + QUANTUM]
+            if begun + QUANTUM <= again:
+                roll_sine(part, begun / samples + self.part.phase / 360.0, 1.0 / samples)
+            else:
+                turns = (_samples(QUANTUM) + begun) % again / samples
+                part[:] = swing("sine", turns + self.part.phase / 360.0, None)
+        return out
+
     def _faded(self, y: Array, voice: Voice, now: TransportContext) -> Array:
         if self.part.fade > 0:
-            since = _SAMPLES + float(now.start - voice.began)
+            since = _samples(now.size) + float(now.start - voice.began)
             y = y * np.clip(since / (self.part.fade * RATE / 1000.0), 0.0, 1.0)
         return y
 
@@ -202,9 +232,8 @@ class CurveMover(_Cycling):
         restart = "note" if part.play == "hold" else part.restart
         if part.play == "loop" and not isinstance(samples, np.ndarray):
             begun, again = self._begun(voice, now, restart)
-            out = np.empty(QUANTUM)
-            self.drawn(samples, min(0.25, part.edges * (RATE / 1000.0) / samples)).rolling(out, begun, samples, again)
-            return out
+            drawn = self.drawn(samples, min(0.25, part.edges * (RATE / 1000.0) / samples))
+            return self._rolled(drawn, now, begun, samples, again)
         place = self._turned(samples, voice, now, restart)
         whole = float(np.mean(samples)) if isinstance(samples, np.ndarray) else samples
         soft = min(0.25, part.edges * (RATE / 1000.0) / whole)
@@ -215,7 +244,7 @@ class CurveMover(_Cycling):
             stop = part.hold_at / 100.0
             held = np.minimum(place, stop)
             if voice.let_go is not None:
-                gone = np.maximum(0.0, _SAMPLES + float(now.start - voice.let_go)) / samples
+                gone = np.maximum(0.0, _samples(now.size) + float(now.start - voice.let_go)) / samples
                 at = min(stop, float(np.mean((voice.let_go - voice.began) / np.asarray(samples))))
                 place = np.where(gone > 0, at + gone, held)
             else:
@@ -230,12 +259,12 @@ class PerformanceMover(MoverProcessor):
         """0..1; the bend is -1..1."""
         part: Performance = self.part
         if part.what == "velocity":
-            return np.full(QUANTUM, voice.velocity)
+            return np.full(now.size, voice.velocity)
         if part.what == "key":
-            return np.full(QUANTUM, min(max((voice.pitch - 12.0) / 72.0, 0.0), 1.0))
+            return np.full(now.size, min(max((voice.pitch - 12.0) / 72.0, 0.0), 1.0))
         if part.what == "random":
-            return np.full(QUANTUM, share(now.seed, part.id, voice.note, "chance"))
-        return values(now.controllers[part.what])
+            return np.full(now.size, share(now.seed, part.id, voice.note, "chance"))
+        return values(now.controllers[part.what], now.size)
 
 
 class MacroMover(_Cycling):
@@ -247,10 +276,8 @@ class MacroMover(_Cycling):
         if part.drawn and len(part.points) > 1:
             samples = part.bars * 4.0 * samples_per_beat(now.tempo)
             soft = _MACRO_STEP * RATE / samples
-            out = np.empty(QUANTUM)
-            self.drawn(samples, soft).rolling(out, float(now.start - now.origin), samples, math.inf)
-            return out
-        return self.parameters["value"].value(movers)
+            return self._rolled(self.drawn(samples, soft), now, float(now.start - now.origin), samples, math.inf)
+        return self.parameters["value"].value(movers, now.quanta)
 
 
 class FollowerMover(MoverProcessor):
@@ -261,6 +288,10 @@ class FollowerMover(MoverProcessor):
         self._at: int | None = None
         self._now: Array = np.zeros(QUANTUM)
         super().__init__(part)
+
+    def can_span(self) -> bool:
+        """No: what it follows is heard quantum by quantum."""
+        return False
 
     def value(self, voice: Voice, movers: ModulationValues, now: TransportContext) -> Array:
         """0..1, from its floor to full scale."""
@@ -278,6 +309,10 @@ class FollowerMover(MoverProcessor):
 
 class AudioRateMover(MoverProcessor):
     """A source at audio rate. Its value is known after the sources are rendered."""
+
+    def can_span(self) -> bool:
+        """No: each quantum's value is found while it is rendered."""
+        return False
 
     def value(self, voice: Voice, movers: ModulationValues, now: TransportContext) -> Array:
         """Zero until the sources are rendered."""

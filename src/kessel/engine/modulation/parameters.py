@@ -13,6 +13,7 @@ from ...dsp import QUANTUM
 from ...dsp.filters.svf import damping
 from ...dsp.mixing import moved_by
 from ...patch import SILENT_DB, Control, declared
+from ..blocks import constant_batch
 
 _ROUND = 256
 """Samples over which the corners of a turned value are rounded."""
@@ -212,11 +213,16 @@ class SmoothedParameter:
         """A value on the control's own scale, clipped to its limits."""
         return min(max(x, self._low), self._high)
 
-    def scale(self, movers: ModulationValues, shift: Array | float = 0.0) -> Array:
-        """The moved value over the quantum on the control's own scale, clipped to its limits."""
-        x = self._plainly(movers, shift) if self.movements and isinstance(shift, float) else None
+    def resting(self, quanta: int) -> Array:
+        """The unmoved value over so many quanta, on the control's own scale. Over several, it must be still."""
+        return self.base_value if quanta == 1 else constant_batch(self.goal, quanta)
+
+    def scale(self, movers: ModulationValues, shift: Array | float = 0.0, quanta: int = 1) -> Array:
+        """The moved value over so many quanta on the control's own scale, clipped to its limits."""
+        rest = self.resting(quanta)
+        x = self._plainly(movers, shift, rest) if self.movements and isinstance(shift, float) else None
         if x is None:
-            x = self.base_value + shift
+            x = rest + shift
             for moving in self.movements:
                 added = moving.of(movers)
                 if added is not None:
@@ -244,18 +250,18 @@ class SmoothedParameter:
             return rest if rest + down <= self._low else None
         return min(rest + up, self._high)
 
-    def _plainly(self, movers: ModulationValues, shift: float) -> Array | None:
+    def _plainly(self, movers: ModulationValues, shift: float, rest: Array) -> Array | None:
         """The moved value if all movements are linear. None otherwise."""
         first, *others = self.movements
         one = first.plain(movers)
         if one is None:
             return None
-        x = np.empty(QUANTUM)
+        x = np.empty(rest.size)
         if not others:
-            moved_by(x, self.base_value, shift, *one, self._low, self._high)
+            moved_by(x, rest, shift, *one, self._low, self._high)
             return x
         # clipped to the limits after the sum
-        moved_by(x, self.base_value, shift, *one, -math.inf, math.inf)
+        moved_by(x, rest, shift, *one, -math.inf, math.inf)
         for n, each in enumerate(others, 1):
             plain = each.plain(movers)
             if plain is None:
@@ -264,9 +270,11 @@ class SmoothedParameter:
             moved_by(x, x, 0.0, *plain, self._low if last else -math.inf, self._high if last else math.inf)
         return x
 
-    def value(self, movers: ModulationValues) -> Array:
-        """The moved value over the quantum, converted for the loops."""
-        return self.convert(self.scale(movers)) if self.movements else self._converted
+    def value(self, movers: ModulationValues, quanta: int = 1) -> Array:
+        """The moved value over so many quanta, converted for the loops."""
+        if self.movements:
+            return self.convert(self.scale(movers, quanta=quanta))
+        return self._converted if quanta == 1 else constant_batch(float(self._converted[0]), quanta)
 
 
 def _even(x: Array, top: float | None) -> Array:

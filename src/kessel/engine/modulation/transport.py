@@ -20,11 +20,11 @@ Blocks = dict[str, NDArray[np.float32]]
 
 @dataclass
 class TransportContext:
-    """Where a quantum stands, and what is played and heard in it.
+    """Where a quantum, or several in one go, stand, and what is played and heard in them.
 
-    start: first sample, in engine time. origin: sample at which the phrase began. length: samples of a pass of
-    ``beats`` beats. heard: output of followed layers, (2, QUANTUM), by id. kicks: positions of the kick of the backing
-    beat, in beats.
+    start: first sample, in engine time. quanta: how many are rendered at once. origin: sample at which the phrase
+    began. length: samples of a pass of ``beats`` beats. heard: output of followed layers, (2, QUANTUM), by id. kicks:
+    positions of the kick of the backing beat, in beats.
     """
 
     start: int = 0
@@ -36,6 +36,12 @@ class TransportContext:
     heard: Blocks = field(default_factory=dict)
     beats: float = 0.0
     kicks: tuple[float, ...] = ()
+    quanta: int = 1
+
+    @property
+    def size(self) -> int:
+        """Samples that are rendered at once."""
+        return self.quanta * QUANTUM
 
     def beat_places(self) -> NDArray[np.float64]:
         """Beats since the phrase first began, for every sample of the quantum."""

@@ -17,8 +17,8 @@ from .parameters import Array
 CHOKE = 240
 """Samples over which a voice fades out when the next note takes over: 5 ms."""
 
-HELD = [(0, QUANTUM, False)]
-"""A quantum without events for a voice; shared, must not be changed."""
+HELD: list[tuple[int, int, bool]] = []
+"""Quanta without events for a voice; shared, must not be changed."""
 LEVEL = "level"
 """Name of a voice's level envelope among its gates."""
 _FALL = 0.5 + 0.5 * np.cos(np.pi * (np.arange(CHOKE) + 1) / CHOKE)
@@ -113,16 +113,17 @@ class Voice:
             return self.pitch
         return self.glide_from + (self.pitch - self.glide_from) * float(self._gone(float(self.glide_pos)))
 
-    def pitches(self, a: int) -> tuple[Array | float, bool]:
-        """Pitch in semitones over samples a.. of the quantum, and whether it changes."""
+    def pitches(self, a: int, quanta: int = 1) -> Array | float:
+        """Pitch in semitones over samples a.. of so many quanta; an array over those in which it changes."""
         if not self.marks and self.glide_pos >= self.glide_length:
-            return self.pitch + self.shift, False
+            return self.pitch + self.shift
         pitch_marks = [(m[0], m[2]) for m in self.marks if m[1] == "pitch"]
         if not pitch_marks and self.glide_pos >= self.glide_length:
-            return self.pitch + self.shift, False
-        out = np.full(QUANTUM, self.pitch)
+            return self.pitch + self.shift
+        out = np.full(quanta * QUANTUM, self.pitch)
         at = a
-        for mark, goal in [*pitch_marks, (QUANTUM, None)]:
+        for mark, goal in [*pitch_marks, (out.size, None)]:
+            still = at + max(0, self.glide_length - self.glide_pos)
             self._glide(out, at, mark)
             if goal is not None:
                 self.glide_from = self.sounding_pitch()
@@ -130,7 +131,8 @@ class Voice:
                 if self._glide_next == 0:
                     self.glide_from = goal
             at = mark
-        return out + self.shift, True
+        last = min(quanta, max(1, -(-still // QUANTUM)))
+        return out[: last * QUANTUM] + self.shift
 
     def _glide(self, out: Array, a: int, b: int) -> None:
         n = min(b - a, max(0, self.glide_length - self.glide_pos))
@@ -140,29 +142,21 @@ class Voice:
             self.glide_pos += n
         out[a + max(n, 0) : b] = self.pitch
 
-    def delay_level(self, level: Array, past: Array | None, late: int, stages: int) -> None:
-        """Delay the level by the latency of sources and stages, and what bypasses the stages by theirs, in place.
-
-        The voice stays active until all is out.
-        """
-        if late == 0:
+    def delay_past(self, past: Array, stages: int) -> None:
+        """Delay what bypasses the stages, (channels, n), by their latency, in place."""
+        if stages == 0:
             return
-        if self._level_line.shape[1] != late:
-            self._level_line = np.zeros((1, late))
-        delay_in_place(level.reshape(1, -1), 0, QUANTUM, self._level_line)
-        self.active = self.active or bool(self._level_line.any())
-        if stages and past is not None:
-            if self._past_line.shape != (past.shape[0], stages):
-                self._past_line = np.zeros((past.shape[0], stages))
-            delay_in_place(past, 0, QUANTUM, self._past_line)
+        if self._past_line.shape != (past.shape[0], stages):
+            self._past_line = np.zeros((past.shape[0], stages))
+        delay_in_place(past, 0, past.shape[1], self._past_line)
 
-    def begin_quantum(self, start: int, a: int) -> None:
-        """Prepare the quantum at sample ``start``; the voice sounds from its sample ``a`` on.
+    def begin_span(self, start: int, a: int, size: int) -> None:
+        """Prepare the quanta from sample ``start`` on, ``size`` samples; the voice sounds from their sample a on.
 
         ``spans``: first and last sample, and whether the note is released at the end.
         """
         if not self.marks:
-            self.spans = HELD if a == 0 else [(a, QUANTUM, False)]
+            self.spans = HELD if a == 0 else [(a, size, False)]
             return
         self.spans = []
         at = a
@@ -173,26 +167,47 @@ class Voice:
             self.spans.append((at, mark, True))
             self.let_go = start + mark
             at = mark
-        self.spans.append((at, QUANTUM, False))
+        self.spans.append((at, size, False))
         self.marks = []
 
-    def end_quantum(self, level: Array) -> None:
-        """Apply the fade of a stolen voice to the level, and end the voice once it is silent."""
+    def end_span(self, level: Array, ended: int, late: int, may_rest: bool) -> int:
+        """End the quanta of its level, (n,), in place. Returns in how many of them the voice is heard.
+
+        ended: sample at which the level's envelope ends. late: latency of sources and stages, by which the level is
+        delayed; the voice is heard until all is out. may_rest: a voice that stays silent need not be rendered.
+        """
+        whole = level.size // QUANTUM
         if self.choking is not None:
+            # the fade of a voice that is replaced
             first, gone = max(0, -self.choking), max(0, self.choking)
-            n = max(0, min(CHOKE - gone, QUANTUM - first))
+            n = max(0, min(CHOKE - gone, level.size - first))
             level[first : first + n] *= _FALL[gone : gone + n]
             level[first + n :] = 0.0
-            self.choking += QUANTUM
+            ended = min(ended, CHOKE - self.choking)
+            self.choking += level.size
+        over = ended <= level.size
+        heard = min(whole, max(1, -(-ended // QUANTUM))) if over else whole
+        while heard < whole and late and level[heard * QUANTUM - late : heard * QUANTUM].any():
+            heard += 1
         state = self.gates.get(LEVEL)
-        if state is None or state[0] == IDLE or (self.choking is not None and self.choking >= CHOKE):
+        settled = over or state is None or state[0] >= SUSTAIN
+        if may_rest and settled and not level[-1]:
+            heard = min(heard, self._last_heard(level, late))
+        if over:
             self.active = False
+        if late and heard:
+            if self._level_line.shape[1] != late:
+                self._level_line = np.zeros((1, late))
+            delay_in_place(level[: heard * QUANTUM].reshape(1, -1), 0, heard * QUANTUM, self._level_line)
+            self.active = self.active or (heard == whole and bool(self._level_line.any()))
+        return heard
 
-    def silent(self, level: Array) -> bool:
-        """Whether its level, (QUANTUM,), has settled at zero."""
-        state = self.gates.get(LEVEL)
-        rests = state is None or state[0] == IDLE or state[0] >= SUSTAIN
-        return rests and not level.any() and not self._level_line.any()
+    def _last_heard(self, level: Array, late: int) -> int:
+        """The quanta until nothing is left of a level that has settled at zero."""
+        sounding = np.flatnonzero(level)
+        if sounding.size:
+            return -(-(int(sounding[-1]) + 1 + late) // QUANTUM)
+        return 1 if self._level_line.any() else 0
 
     @property
     def spent(self) -> bool:

@@ -92,6 +92,10 @@ class RenderCancelled(Exception):
     """The rendering was cancelled."""
 
 
+SPAN_QUANTA = 8
+"""Most quanta of a layer's voices that are rendered in one go. More would not fit the processor's cache."""
+
+
 class RenderClock:
     """Time over a span: the events and the transport context of every quantum."""
 
@@ -131,6 +135,14 @@ class RenderClock:
         if heard:
             now.heard = {i: np.ascontiguousarray(t.x[:, place : place + QUANTUM]) for i, t in heard.items()}
         return now, self.events[place // QUANTUM]
+
+    def calm(self, at: int, end: int) -> int:
+        """Number of quanta from ``at`` up to ``end`` that are rendered at once: after the first, no note event."""
+        if self._lanes.drawn:
+            return 1
+        first = at // QUANTUM
+        last = first + min(SPAN_QUANTA, (end - at) // QUANTUM)
+        return next((k for k in range(first + 1, last) if self.events[k]), last) - first
 
     def batch(self, part: slice, heard: dict[str, RenderedLayer]) -> Batch:
         """The transport contexts of several quanta, and their events."""

@@ -32,7 +32,8 @@ from ...patch import (
     is_bipolar,
 )
 from ..audio import recording_of
-from ..effects import constant_block, curve_of
+from ..blocks import constant_block
+from ..effects import curve_of
 from ..modulation import Array, EnvelopeShape, TransportContext, Voice, mover_processor, run_envelope
 from ..voices import SourcePlan, SourceState, VoiceQuantum, sound
 

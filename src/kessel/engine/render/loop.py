@@ -60,12 +60,15 @@ def _render_voices(patch: Patch, layer: Layer, stop: CancelToken, heard: dict[st
     clock = RenderClock(patch)
     processor = LayerVoices(patch, layer.id)
     processor.follow_travel = True
-    processor.phrase_length = clock.now.length
     out = np.empty((2, clock.span.total), dtype=np.float32)
-    for part in clock.steps(stop, processor.row.meters.forget):
+
+    def quanta(at: int, end: int) -> int:
+        return clock.calm(at, end) if not heard and processor.can_span() else 1
+
+    for part in clock.steps(stop, processor.row.meters.forget, quanta):
         now, events = clock.at(part.start, heard)
-        processor.controllers, processor.heard = now.controllers, now.heard
-        processor.quantum(now.start, events, out[:, part])
+        now.quanta = (part.stop - part.start) // QUANTUM
+        processor.render(now, events, out[:, part])
     return RenderedVoices(
         out, processor.latency, processor.row.meters.found, {path: t.values for path, t in processor.travel.items()}
     )
@@ -398,6 +401,12 @@ def render_loop(patch: Patch, cache: RenderCache | None = None, stop: CancelToke
     traces = {p: v for take in parts for p, v in take.traces.items()} | made.traces
     traces = {p: np.pad(v, (0, max(0, first + count - v.size)))[first : first + count] for p, v in traces.items()}
     return Loop(whole, own, worked, meters, travel, made.peak, traces=traces)
+
+
+def render_layer_voices(patch: Patch, layer_id: str, cache: RenderCache, stop: CancelToken) -> RenderedVoices:
+    """The voices of a single layer over the whole span, before its chain. Raises RenderCancelled."""
+    found = render_layers(patch, cache, stop) if followed(patch)[layer_id] else {}
+    return voices_of_layer(patch, patch.layer(layer_id), found, cache, stop)
 
 
 def render_layer(patch: Patch, layer_id: str, cache: RenderCache, stop: CancelToken) -> Array:

@@ -2,6 +2,7 @@
 
 from .layer_voices import LayerVoices, voices_below
 from .source_plan import SourcePlan
-from .sources import SourceState, VoiceQuantum, sound
+from .source_state import SourceState
+from .sources import VoiceQuantum, sound
 
 __all__ = ["LayerVoices", "SourcePlan", "SourceState", "VoiceQuantum", "sound", "voices_below"]

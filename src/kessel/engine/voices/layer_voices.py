@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import replace
+from collections.abc import Sequence
 
 import numpy as np
 from numpy.typing import NDArray
@@ -11,16 +11,15 @@ from numpy.typing import NDArray
 from ...dsp import QUANTUM, RATE
 from ...dsp.mixing import apply_level
 from ...dsp.sources.oscillators import NOWHERE
-from ...patch import KEY_TRACK_CENTER, Control, ControlPath, Oscillator, Patch, declarations, pitch_hz
+from ...patch import KEY_TRACK_CENTER, Control, ControlPath, Layer, Mover, Oscillator, Patch, declarations, pitch_hz
+from ..blocks import constant_batch
 from ..clock import NoteEvent
-from ..effects import VoiceContext, constant_block
+from ..effects import VoiceContext
 from ..modulation import (
     CONTROLLERS_AT_REST,
     LEVEL,
     TRAVEL_STEP,
     Array,
-    Blocks,
-    ControllerState,
     EnvelopeProcessor,
     ModulationMatrix,
     ModulationValues,
@@ -33,7 +32,9 @@ from ..modulation import (
 )
 from .notes import VoiceAllocator
 from .source_plan import SourcePlan
-from .sources import SourceState, VoiceQuantum, signals_of, sound
+from .source_state import SourceState
+from .sources import VoiceQuantum, signals_of, sound
+from .span import VoiceSpan
 from .voice_stages import VoiceStages
 
 _SILENT = np.full(QUANTUM // TRAVEL_STEP, math.nan)
@@ -41,9 +42,6 @@ _SILENT = np.full(QUANTUM // TRAVEL_STEP, math.nan)
 
 class LayerVoices:
     """Plays one layer, quantum by quantum."""
-
-    phrase_origin = 0
-    phrase_length = 1
 
     def __init__(self, patch: Patch, layer_id: str) -> None:
         self.layer_id = layer_id
@@ -54,9 +52,8 @@ class LayerVoices:
         self.travel: dict[str, Travel] = {}
         self.follow_travel = False
         self.running = True
-        self.controllers: ControllerState = CONTROLLERS_AT_REST
         self.solo_source: str | None = None
-        self.heard: Blocks = {}
+        self._now = TransportContext()
         layer = patch.layer(layer_id)
         self.row = VoiceStages(layer)
         self.matrix = ModulationMatrix()
@@ -67,18 +64,14 @@ class LayerVoices:
             if isinstance(c, Control) and c.moves
         }
         self._level_run = EnvelopeProcessor(self._envelope_parameters)
-        self._transport = TransportContext()
-        self._told = VoiceContext(now=self._transport)
         self._restless = True
         self._added = parameter_of(layer.play, "interval_level", as_gain)
-        self._start = 0
         self.update(patch)
 
     def update(self, patch: Patch) -> None:
         """Apply a patch's controls. Sounding notes continue."""
         layer = patch.layer(self.layer_id)
         self.patch, self.layer = patch, layer
-        self._transport.tempo, self._transport.seed = patch.tempo, patch.seed
         self.notes.play = layer.play
         self._added.turn(layer.play.interval_level)
         self._pitch_parameter.turn(layer.play.pitch)
@@ -104,13 +97,33 @@ class LayerVoices:
         self._may_rest = not self.matrix.feeds and not self._any_free()
         self._lowest = min((n.pitch for n in patch.phrase.notes), default=29)
 
+    def turn(self, patch: Patch, layer: Layer, fields: set[str]) -> None:
+        """Apply the layer with other values in some of its fields, as ``update`` would."""
+        before, self.patch, self.layer = self.layer, patch, layer
+        assert self.plan is not None
+        self.plan.layer = layer
+        if "stages" in fields:
+            self.row.turn(before, layer)
+        if "envelope" in fields:
+            for name, parameter in self._envelope_parameters.items():
+                parameter.turn(float(getattr(layer.envelope, name)))
+        if "sources" in fields:
+            self.plan.turn()
+        self._restless = True
+
+    def turn_movers(self, movers: Sequence[Mover]) -> None:
+        """Apply other values of movers."""
+        if self.matrix.turn(movers):
+            self._restless = True
+
     # notes
 
     def _begun(self, voice: Voice, event: NoteEvent, at: int) -> None:
         assert self.plan is not None
-        free = self._free_turns(self._start + at, self._start, voice)
+        start = self._now.start
+        free = self._free_turns(start + at, start, voice)
         for v in voice.both():
-            self._sources[v] = SourceState(self.plan, event.note, free, self._start + at, self._zero(self._start + at))
+            self._sources[v] = SourceState(self.plan, event.note, free, start + at, self._zero(start + at))
 
     def all_off(self) -> None:
         """Release all held notes at the start of the next quantum."""
@@ -145,32 +158,40 @@ class LayerVoices:
 
     # sound
 
-    def quantum(self, start: int, events: list[NoteEvent], out: NDArray[np.float32]) -> None:
-        """Render the quantum at sample ``start`` into out, (2, QUANTUM) float32, before chain and fader."""
+    def can_span(self) -> bool:
+        """Whether several quanta can be rendered at once now, with the same bits as one by one."""
+        calm = not self._restless and not self.matrix.feeds and not self._level_run.moved
+        return calm and self.voice_latency <= QUANTUM and self.matrix.can_span()
+
+    def render(self, now: TransportContext, events: list[NoteEvent], out: NDArray[np.float32]) -> None:
+        """Render the quanta of ``now`` into out, (2, n) float32, before chain and fader.
+
+        There may be more than one only where ``can_span``, and note events only in the first.
+        """
         plan = self.plan
         assert plan is not None
-        self._start = start
+        self._now = now
         if self._restless:
             self._tick(plan)
         if self.layer.play.mode == "drone":
-            self.notes.drone(start, self.running, self._lowest)
+            self.notes.drone(now.start, self.running, self._lowest)
             events = [e for e in events if e.note.startswith("hand-")]
         for event in events:
-            self.notes.note(event, start)
-        total = np.zeros((2, QUANTUM))
-        tracked = False
-        if self.matrix.processors:
-            now = self._transport
-            now.start, now.origin, now.length = start, self.phrase_origin, self.phrase_length
-            now.controllers, now.heard = self.controllers, self.heard
+            self.notes.note(event, now.start)
+        total = np.zeros((2, now.size))
+        tracked = 0
         for voice in self.notes.voices:
             for v in voice.both():
-                if v.active:
-                    added = self._added.converted if v is not voice else None
-                    tracked |= self._voice(v, start, total, voice is self.notes.current and v is voice, added)
-        if self.follow_travel and not tracked:
+                if not v.active:
+                    continue
+                span = self._span(v, v is not voice, voice is self.notes.current and v is voice)
+                if span is not None:
+                    self._play(span, total)
+                    tracked += span.quanta if span.current else 0
+        if self.follow_travel:
             for path in self.matrix.moved:
-                self._track(path, None, 0)
+                for _ in range(now.quanta - tracked):
+                    self._track(path, None, 0)
         out[:] = total
 
     def _tick(self, plan: SourcePlan) -> None:
@@ -188,100 +209,111 @@ class LayerVoices:
 
     def _zero(self, start: int) -> int:
         """Sample at which the present pass of the phrase began."""
-        return start - (start - self.phrase_origin) % self.phrase_length
+        return start - (start - self._now.origin) % self._now.length
 
-    def _pitch(self, voice: Voice, a: int) -> tuple[Array | float, bool]:
-        """Semitones of a voice over the quantum with transposition and bend, and whether they change."""
-        pitch, gliding = voice.pitches(a)
-        play = self.layer.play
-        if self.controllers is CONTROLLERS_AT_REST and not play.transpose and not play.fine:
-            return pitch, gliding
+    def _transposed(self, pitch: Array | float) -> Array | float:
+        """Semitones with transposition and bend."""
+        play, controllers = self.layer.play, self._now.controllers
+        if controllers is CONTROLLERS_AT_REST and not play.transpose and not play.fine:
+            return pitch
         if play.transpose or play.fine:
             pitch = pitch + play.transpose + play.fine / 100.0
-        bend = self.controllers["bend"]
+        bend = controllers["bend"]
         if isinstance(bend, np.ndarray):
-            if play.bend_range > 0:
-                return pitch + bend * play.bend_range, True
-        elif bend != 0.0:
-            pitch = pitch + bend * play.bend_range
-        return pitch, gliding
+            return pitch + bend * play.bend_range if play.bend_range > 0 else pitch
+        return pitch + bend * play.bend_range if bend != 0.0 else pitch
 
-    def _voice(self, voice: Voice, start: int, total: Array, track: bool, added: Array | None) -> bool:
-        """Add a voice to ``total``. Returns whether its travel was tracked, or ``track`` if it is heard."""
-        plan = self.plan
-        assert plan is not None
-        a = min(max(0, voice.began - start), QUANTUM)
-        glide = self._pitch(voice, a)
-        voice.begin_quantum(start, a)
+    def _span(self, voice: Voice, partner: bool, current: bool) -> VoiceSpan | None:
+        """Move a voice on. Returns what it plays, or nothing if it is not heard."""
+        now = self._now
+        a = min(max(0, voice.began - now.start), QUANTUM)
+        pitch = self._transposed(voice.pitches(a, now.quanta))
+        voice.begin_span(now.start, a, now.size)
         for parameter in self.matrix.moved.values():
             parameter.latest = None
-        movers = self.matrix.values(voice, self._transport) if self.matrix.processors else {}
-        pitch, gliding = self._moved_pitch(*glide, movers)
-        level = self._level_run.value(self.layer.envelope, LEVEL, voice, movers, self.patch.tempo, start)
-        voice.end_quantum(level)
-        if self._may_rest and not level[-1] and voice.silent(level):
-            # it will not be heard again
-            return False
-        now = self._told
-        now.movers, now.octaves, now.gliding, now.tuning = (
-            movers, (pitch - KEY_TRACK_CENTER) / 12.0, gliding, self.patch.tuning,
-        )  # fmt: skip
-        x, past, highest = self._sounded(plan, voice, a, pitch, start)
-        self.row.process(x, a, voice.stage_states, now)
-        if self.voice_latency:
-            voice.delay_level(level, past if plan.has_past else None, self.voice_latency, self.stage_latency)
-        if plan.has_past:
-            x += past
-        if added is not None:
-            level *= added
-        share = 10.0 ** (-(1.0 - voice.velocity) * self.layer.play.velocity / 20.0)
-        apply_level(x, a, QUANTUM, level, share, total)
-        if voice is self.notes.current:
-            self.free = (self._sources[voice], highest, start + QUANTUM)
-        if track and self.follow_travel:
-            self._track_moved(now, a)
-            return True
-        return track
+        movers = self.matrix.values(voice, now) if self.matrix.processors else {}
+        level = self._level_run.value(self.layer.envelope, LEVEL, voice, movers, now)
+        heard = voice.end_span(level, self._level_run.ended, self.voice_latency, self._may_rest)
+        if not heard:
+            return None
+        glides = isinstance(pitch, np.ndarray) and pitch.size < now.size
+        rest = float(self._transposed(voice.pitch + voice.shift)) if glides else 0.0
+        if self._pitch_parameter.movements or not self._pitch_parameter.still:
+            pitch, rest = self._moved_pitch(pitch, rest, movers), 0.0
+        elif self._pitch_parameter.goal:
+            pitch, rest = pitch + self._pitch_parameter.goal, rest + self._pitch_parameter.goal
+        if heard < now.quanta:
+            size = heard * QUANTUM
+            movers, level = {name: values[:size] for name, values in movers.items()}, level[:size]
+            pitch = pitch[:size] if isinstance(pitch, np.ndarray) else pitch
+        if partner:
+            level *= self._added.value({}, heard)
+        gain = 10.0 ** (-(1.0 - voice.velocity) * self.layer.play.velocity / 20.0)
+        return VoiceSpan(voice, slice(0, level.size), now.start, a, pitch, rest, movers, level, gain, current)
 
-    def _moved_pitch(self, pitch: Array | float, gliding: bool, movers: ModulationValues) -> tuple[Array | float, bool]:
-        """The pitch with the layer's pitch control, and whether it changes."""
+    def _moved_pitch(self, pitch: Array | float, rest: float, movers: ModulationValues) -> Array:
+        """The pitch over all quanta with the layer's pitch control, which changes."""
+        if isinstance(pitch, np.ndarray) and pitch.size < self._now.size:
+            pitch = np.concatenate((pitch, np.full(self._now.size - pitch.size, rest)))
         own = self._pitch_parameter
-        if own.movements:
-            return pitch + own.scale(movers), True
-        if not own.still:
-            return pitch + own.converted, True
-        return pitch + own.goal if own.goal else pitch, gliding
+        moved = own.scale(movers, quanta=self._now.quanta) if own.movements else own.converted
+        return np.asarray(pitch + moved)
 
-    def _sounded(
-        self, plan: SourcePlan, voice: Voice, a: int, pitch: Array | float, start: int
-    ) -> tuple[Array, Array, float]:
-        """What the sources of a voice play: into the stages, past them, and the highest pitch in Hz."""
-        sources, now = self._sources[voice], self._told
+    def _play(self, span: VoiceSpan, total: Array) -> None:
+        """Add a voice to ``total``, (2, n)."""
+        plan = self.plan
+        assert plan is not None
+        voice = span.voice
+        for part in span.parts():
+            x, past, last = self._sounded(plan, part)
+            if plan.has_past:
+                voice.delay_past(past, self.stage_latency)
+                x += past
+            whole = part.size == total.shape[1]
+            to = total if whole else np.ascontiguousarray(total[:, part.place])
+            apply_level(x, part.a, part.size, part.level, part.gain, to)
+            if not whole:
+                total[:, part.place] = to
+            if voice is self.notes.current:
+                self.free = (self._sources[voice], last, part.start + part.size)
+            if part.current and self.follow_travel:
+                self._track_moved(part)
+
+    def _sounded(self, plan: SourcePlan, part: VoiceSpan) -> tuple[Array, Array, float]:
+        """What a voice plays, behind its stages and past them, and its highest pitch in the last quantum, in Hz."""
+        voice, pitch, a = part.voice, part.pitch, part.a
+        sources = self._sources[voice]
+        gliding = isinstance(pitch, np.ndarray)
         if isinstance(pitch, np.ndarray):
             freq = self.patch.tuning * np.exp2((pitch - 69.0) / 12.0)
-            highest = float(freq[a:].max()) if a < QUANTUM else 0.0
+            highest = float(freq[a:].max()) if a < freq.size else 0.0
+            last = float(freq[max(a, freq.size - QUANTUM) :].max()) if a < freq.size else 0.0
         else:
-            highest = pitch_hz(float(pitch), self.patch.tuning)
-            freq = constant_block(highest)
+            highest = last = pitch_hz(float(pitch), self.patch.tuning)
+            freq = constant_batch(highest, part.quanta)
         sources.fit(plan)
-        x = np.zeros((plan.channels, QUANTUM))
-        past = np.zeros((plan.channels, QUANTUM)) if plan.has_past else plan.nothing
-        changes = isinstance(pitch, np.ndarray)
-        quantum = VoiceQuantum(a, freq, highest, changes, now.movers, voice.down, max(0, start - voice.began))
+        x = np.zeros((plan.channels, part.size))
+        past = np.zeros((plan.channels, part.size)) if plan.has_past else plan.nothing
+        since = max(0, part.start - voice.began)
+        quantum = VoiceQuantum(a, freq, highest, gliding, part.movers, voice.down, since)
         if self.matrix.feeds:
             wanted = set(self.matrix.feeds.values())
-            self.matrix.feed(now.movers, signals_of(sources, plan, wanted, replace(quantum, gliding=now.gliding)))
+            self.matrix.feed(part.movers, signals_of(sources, plan, wanted, quantum))
         sound(sources, plan, x, past, quantum, plan.dest if self.solo_source is None else self._dest())
-        return x, past, highest
+        octaves = (pitch - KEY_TRACK_CENTER) / 12.0
+        told = VoiceContext(part.movers, octaves, gliding, self.patch.tuning, self._now, part.quanta)
+        self.row.process(x, a, part.size, voice.stage_states, told)
+        return x, past, last
 
-    def _track_moved(self, now: VoiceContext, a: int) -> None:
+    def _track_moved(self, part: VoiceSpan) -> None:
         """Record the travel of every moved control."""
+        octaves = (part.pitch - KEY_TRACK_CENTER) / 12.0
         for path, parameter in self.matrix.moved.items():
-            if parameter.latest is None:
-                # never requested, because its stage is off
-                parameter.scale(now.movers, now.octaves * self._follow_of(path))
-            assert parameter.latest is not None
-            self._track(path, parameter.latest[::TRAVEL_STEP].copy(), a)
+            values = parameter.latest
+            if values is None or values.size != part.size:
+                # its stage is off, or was processed quantum by quantum
+                values = parameter.scale(part.movers, octaves * self._follow_of(path), part.quanta)
+            self._track(path, values[::TRAVEL_STEP].copy(), part.a)
 
     def _follow_of(self, path: str) -> float:
         """The key follow of a moved control, as a factor."""

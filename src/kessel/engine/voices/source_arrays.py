@@ -77,6 +77,7 @@ class PresentValues:
         self.moves = np.zeros(count, dtype=np.int64)
         self.turns = 0
         self._seen: dict[tuple[int, str], int] = {}
+        self._long: dict[int, tuple[Array, Array, Array]] = {}
 
     def changed(self, s: int, parameter: SmoothedParameter) -> bool:
         """Whether a parameter of a source is another than when it was last asked for."""
@@ -90,3 +91,13 @@ class PresentValues:
         """End reading."""
         self.moves = (~self.still).astype(np.int64)
         self.turns += 1
+        self._long = {}
+
+    def over(self, quanta: int) -> tuple[Array, Array, Array]:
+        """Level, pitch and shape over so many quanta, each (sources, n). Over several, all must be still."""
+        if quanta == 1:
+            return self.level, self.pitch, self.shape
+        if quanta not in self._long:
+            level, pitch, shape = (np.repeat(x[:, :1], quanta * QUANTUM, axis=1) for x in self.over(1))
+            self._long[quanta] = level, pitch, shape
+        return self._long[quanta]

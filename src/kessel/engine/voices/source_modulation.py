@@ -48,10 +48,9 @@ class ModulationEdges:
         self.worked = {e.target for e in found}
         self.at_work = self.worked | {e.by for e in found}
         self.late = DOWN_LATENCY if found else 0
-        n = 2 * QUANTUM if found else 0
-        self.work = np.zeros((count + 2 if found else 0, n))
-        self.twice = np.zeros((2, 2, n))
-        self._amounts: Array | None = None
+        self._count = count
+        self._amounts: dict[int, Array] = {}
+        self._rooms: dict[int, tuple[Array, Array]] = {}
         self._swept_for: tuple[object, ...] = ()
         self._swept: Array = np.ones(count)
 
@@ -61,15 +60,23 @@ class ModulationEdges:
 
     def changed(self) -> None:
         """Note that a control was turned or is moved by something else."""
-        self._amounts = None
+        self._amounts = {}
 
-    def amounts(self, movers: dict[str, Array]) -> Array:
-        """Amount of every edge over the quantum, (edges, QUANTUM)."""
-        if self._amounts is not None:
-            return self._amounts
-        made = np.stack([k.convert(k.scale(movers)) if k.movements else k.converted for k in self.parameters])
+    def room(self, quanta: int) -> tuple[Array, Array]:
+        """Space for sources at twice the rate, (sources + 2, 2 n), and for what they add up to, (2, 2, 2 n)."""
+        if quanta not in self._rooms:
+            n = 2 * quanta * QUANTUM
+            self._rooms[quanta] = np.zeros((self._count + 2, n)), np.zeros((2, 2, n))
+        return self._rooms[quanta]
+
+    def amounts(self, movers: dict[str, Array], quanta: int) -> Array:
+        """Amount of every edge over so many quanta, (edges, n)."""
+        kept = self._amounts.get(quanta)
+        if kept is not None:
+            return kept
+        made = np.stack([k.value(movers, quanta) for k in self.parameters])
         if not any(k.movements for k in self.parameters):
-            self._amounts = made
+            self._amounts[quanta] = made
         return made
 
     def swept(self, hz: Array) -> Array:

@@ -128,6 +128,8 @@ class SourcePlan:
         self.now = PresentValues(n)
         self.ready.make_room(bool(self.edges))
         self.moved_rows: list[int] = []
+        self.can_span = False
+        """Whether the same tables are read as long as the pitch stays: then several quanta can be rendered at once."""
         self.has_past = bool((self.dest == PAST).any())
         self.nothing = np.zeros((self.channels, QUANTUM))
         self.drifts = bool(self.drift.any())
@@ -249,6 +251,24 @@ class SourcePlan:
                 parameters += [self.of[self.master[s]][n] for n in ("semitones", "cents")]
             if any(k.movements for k in parameters):
                 self.moved_rows.append(s)
+        self.can_span = not self.ready.of and not self.drifts and not self._tables_move()
+
+    def turn(self) -> None:
+        """Apply other levels and pitches of the layer's sources. Nothing else depends on them."""
+        for s, source in enumerate(self.layer.sources):
+            for name in ("level", "semitones", "cents"):
+                if name in self.of[s]:
+                    self.of[s][name].turn(float(getattr(source, name)))
+
+    def _tables_move(self) -> bool:
+        """Whether a mover can change which tables are read: it moves a pitch, or the shape of a wave of its own."""
+        for s, source in enumerate(self.layer.sources):
+            names = () if isinstance(source, Noise) else ("semitones", "cents")
+            if s in self.own:
+                names = (*names, "stretch", *SHAPING)
+            if any(self.of[s][n].movements for n in names):
+                return True
+        return False
 
     # rendering a quantum
 
@@ -280,10 +300,11 @@ class SourcePlan:
         """The cycle of a source that needs its own tables, at sample ``at`` of the quantum."""
         source = self.layer.sources[s]
         assert isinstance(source, Oscillator)
-        own = self.of[s]
-        names = ("semitones", "cents", *SHAPING)
-        if not any(own[n].movements or not own[n].still for n in names):
-            stamp = sum(own[n].revision for n in names)
+        own, master = self.of[s], self.of[self.master[s]]
+        # a synced cycle also depends on the pitch of the source that restarts it
+        on = [own[n] for n in ("semitones", "cents", *SHAPING)] + [master[n] for n in ("semitones", "cents")]
+        if not any(k.movements or not k.still for k in on):
+            stamp = sum(k.revision for k in on)
             kept = self._unmoved.get(s)
             if kept is not None and kept[0] == stamp:
                 return kept[1]

@@ -42,6 +42,12 @@ class VoiceStages:
         self.latency = max(each)
         self._pads = [self.latency - n for n in each]
 
+    def turn(self, before: Layer, layer: Layer) -> None:
+        """Apply other values of stages."""
+        for old, stage in zip(before.stages, layer.stages, strict=True):
+            if old is not stage:
+                self.processors[stage.id][1].update(stage)
+
     @property
     def parameters(self) -> dict[str, SmoothedParameter]:
         """All parameters by path below the layer."""
@@ -58,27 +64,42 @@ class VoiceStages:
         for _, processor, _ in self.processors.values():
             processor.tick()
 
-    def process(self, x: Buffer, a: int, states: dict[str, Any], voice: VoiceContext) -> None:
-        """Process samples a.. of x, (channels, QUANTUM), in place. states: of the voice, by stage id."""
+    def process(self, x: Buffer, a: int, b: int, states: dict[str, Any], voice: VoiceContext) -> None:
+        """Process samples a..b of x, (channels, n), in place. n: as many quanta as the context has.
+
+        states: of the voice, by stage id.
+        """
         if not self.split:
-            self._run(self.branches[0], x, a, states, voice)
+            self._run(self.branches[0], x, a, b, states, voice)
             return
         other = x.copy()
         for n, (branch, y) in enumerate(zip(self.branches, (x, other), strict=True)):
-            self._run(branch, y, a, states, voice)
+            self._run(branch, y, a, b, states, voice)
             if self._pads[n]:
                 line = states.get(f"/{n}")
                 if line is None or line.shape != (x.shape[0], self._pads[n]):
                     line = states[f"/{n}"] = np.zeros((x.shape[0], self._pads[n]))
-                delay_in_place(y, a, QUANTUM, line)
-        mix = self.mix.value(voice.movers)
-        x[:, a:] += mix[a:] * (other[:, a:] - x[:, a:])
+                delay_in_place(y, a, b, line)
+        mix = self.mix.value(voice.movers, voice.quanta)
+        x[:, a:b] += mix[a:b] * (other[:, a:b] - x[:, a:b])
 
-    def _run(self, branch: list[str], x: Buffer, a: int, states: dict[str, Any], voice: VoiceContext) -> None:
+    def _run(self, branch: list[str], x: Buffer, a: int, b: int, states: dict[str, Any], voice: VoiceContext) -> None:
         for stage_id in branch:
             _, processor, acc = self.processors[stage_id]
             state = states.get(stage_id)
             if state is None:
                 state = states[stage_id] = processor.state()
-            processor.process(x, a, QUANTUM, state, voice)
-            meter(x, a, QUANTUM, acc)
+            if voice.quanta == 1 or processor.off or processor.can_span():
+                processor.process(x, a, b, state, voice)
+            else:
+                _one_by_one(processor, x, a, b, state, voice)
+            meter(x, a, b, acc)
+
+
+def _one_by_one(processor: Any, x: Buffer, a: int, b: int, state: Any, voice: VoiceContext) -> None:
+    """Process samples a..b of x quantum by quantum, for a stage that can't take several at once."""
+    for k in range(a // QUANTUM, -(-b // QUANTUM)):
+        part = slice(k * QUANTUM, (k + 1) * QUANTUM)
+        own = np.ascontiguousarray(x[:, part])
+        processor.process(own, max(a - part.start, 0), min(b - part.start, QUANTUM), state, voice.quantum(k))
+        x[:, part] = own
