@@ -19,6 +19,7 @@ from ..engine import (
     RenderCancelled,
     Taps,
     render_layer,
+    render_layer_voices,
     render_loop,
     tap_chain,
     through_item,
@@ -135,6 +136,11 @@ class Evidence:
             path: (decibels(peak * peak), decibels(squares / max(count, 1.0)))
             for path, (peak, squares, count) in sorted(self.loop.meters.items())
         }
+
+    def voice_stage_peak(self, layer: str, path: str, edits: Sequence[Edit]) -> float | None:
+        """Peak in dBFS behind a voice stage with edits to its layer, which is rendered alone. None if it is silent."""
+        patch = apply(self.patch, edits)
+        return decibels(render_layer_voices(patch, layer, self.takes, self.stop).meters[path][0] ** 2)
 
     def taps(self, place: str) -> Taps:
         """The loop at every place of a chain, each chain rendered once."""
@@ -256,8 +262,10 @@ class Evidence:
 
     def stretch(self, x: _Real, note: HeardNote, start: int, length: int) -> _Real:
         """Samples of a loop x, (n,), from ``start`` samples into a note, around its end."""
-        at = (note.start + start + np.arange(length)) % x.shape[-1]
-        return np.asarray(x[..., at])
+        first = (note.start + start) % x.shape[-1]
+        if first + length <= x.shape[-1]:
+            return x[..., first : first + length]
+        return np.asarray(x[..., (first + np.arange(length)) % x.shape[-1]])
 
     def followed(self, note: HeardNote) -> _Real | None:
         """Where a note that glides or bends is read so that its pitch is even, in samples; None if it is."""

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
+import soxr
 from numpy.lib.stride_tricks import sliding_window_view
 from numpy.typing import NDArray
 from scipy.ndimage import map_coordinates
-from scipy.signal import firwin, upfirdn
 from scipy.signal.windows import hann
 
 from ..engine import RATE
@@ -24,7 +25,8 @@ EVERY = 32
 """One sample of so many is left of the lows."""
 LOW_RATE = RATE / EVERY
 HOP = round(0.005 * LOW_RATE)
-_LOWS = firwin(30 * EVERY + 1, 625.0, window=("kaiser", 8.0), fs=RATE)
+_AROUND = 128 * EVERY
+"""Samples of the loop on either side of it, which its ends are filtered with."""
 _BENT = 0.003
 """A carrier whose measured frequency leaves the expected one by a larger share is followed."""
 _FOLLOWS = 4
@@ -44,15 +46,17 @@ def moves_pitch(patch: Patch) -> bool:
 def decimated(x: _Real) -> _Real:
     """The lows of a loop, (n,), around its end: every 32nd sample of what lies below 500 Hz."""
     size = -(-x.size // EVERY)
-    half = _LOWS.size // 2
-    around = np.concatenate((x[-half:], x, x[:half])) if x.size > half else np.resize(x, x.size + 2 * half)
-    # the first of the full sums stands at the first sample of the loop
-    return np.asarray(upfirdn(_LOWS, around, 1, EVERY)[2 * half // EVERY :][:size])
+    before, after = (np.take(x, np.arange(k, k + _AROUND), mode="wrap") for k in (-_AROUND, x.size))
+    y = soxr.resample(np.concatenate((before, x, after)).astype(np.float32), RATE, LOW_RATE, "HQ")
+    return np.asarray(y[_AROUND // EVERY :][:size], dtype=np.float64)
 
 
 def lows_of_note(low: _Real, note: HeardNote) -> _Real:
     """The samples of a note in the lows of a loop, around its end."""
-    return np.asarray(low[(note.start // EVERY + np.arange(max(1, note.length // EVERY))) % low.size])
+    first, length = note.start // EVERY % low.size, max(1, note.length // EVERY)
+    if first + length <= low.size:
+        return low[first : first + length]
+    return np.asarray(low[(first + np.arange(length)) % low.size])
 
 
 def carrier(x: _Real, hz: float, course: _Real) -> _Real:
@@ -64,7 +68,7 @@ def carrier(x: _Real, hz: float, course: _Real) -> _Real:
     steps = meant.copy()
     size = round(2.0 * LOW_RATE / hz)
     for _ in range(_FOLLOWS):
-        y = _lowpassed(x * np.exp(-1j * np.cumsum(steps)), hz)
+        y = _lowpassed(x * turning(np.cumsum(steps)), hz)
         bent = _smooth(np.angle(y[1:] * np.conj(y[:-1])), np.square(np.abs(y[1:])), size)
         if np.all(np.abs(bent) < _BENT * meant[1:]):
             break
@@ -104,21 +108,33 @@ def course_of(
     return np.asarray(2.0 ** (semitones / 12.0))
 
 
-def demodulated(x: _Real, phase: _Real, hz: float) -> _Complex:
+def turning(phase: _Real) -> _Complex:
+    """What takes a carrier of this phase, (n,) radians, to a standstill when it is multiplied by it."""
+    return np.asarray(np.exp(-1j * phase))
+
+
+def demodulated(x: _Real, turned: _Complex, hz: float) -> _Complex:
     """The complex amplitude of x, (..., n), around a carrier every HOP samples, by a Hann window of two periods of
-    ``hz``.
+    ``hz``. turned: as of ``turning``.
     """
-    return _lowpassed(x * np.exp(-1j * phase), hz, HOP)
+    return _lowpassed(x * turned, hz, HOP)
+
+
+@lru_cache(maxsize=256)
+def _window(size: int) -> _Real:
+    """A Hann window that sums to one, the other way round."""
+    window = hann(size, sym=False)
+    return np.asarray(window[::-1] / window.sum())
 
 
 def _lowpassed(x: NDArray[np.number[Any]], hz: float, hop: int = 1) -> _Complex:
-    window = hann(max(3, round(2.0 * LOW_RATE / hz)), sym=False)
+    window = _window(max(3, round(2.0 * LOW_RATE / hz)))
     before = (window.size - 1) // 2
     n = x.shape[-1]
     padded = np.zeros((*x.shape[:-1], n + window.size - 1), dtype=x.dtype)
     padded[..., window.size - 1 - before : window.size - 1 - before + n] = x
     rows = sliding_window_view(padded, window.size, axis=-1)[..., ::hop, :]
-    return np.asarray(rows @ (window[::-1] / (0.5 * window.sum())))
+    return np.asarray(rows @ (2.0 * window))
 
 
 def _smooth(x: _Real, weight: _Real, size: int) -> _Real:

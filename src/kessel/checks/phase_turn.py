@@ -16,8 +16,8 @@ _SIZE = 1 << 14
 _QUIET = 1e-3
 _EVEN_DB = 0.5
 _LEAST_DEGREES = 5.0
-_HZ = 30.0 * 2.0 ** (np.arange(28) / 3.0)
-"""Third octaves from 30 Hz to 15 kHz, at which an all-pass item leaves the level."""
+_BINS = np.round(30.0 * 2.0 ** (np.arange(28) / 3.0) * _SIZE / RATE).astype(np.int64)
+"""Bins of a spectrum nearest to third octaves from 30 Hz to 15 kHz, at which an all-pass item leaves the level."""
 
 
 def phase_turn(part: Any, hz: float) -> float | None:
@@ -31,9 +31,9 @@ def phase_turn(part: Any, hz: float) -> float | None:
     x = np.zeros((2, _SIZE))
     x[:, 0] = _QUIET
     y = through_item(_neutral(part), x)[0, latency_of(part) :] / _QUIET
-    response = _at(y, np.append(_HZ, hz))
-    level = 20.0 * np.log10(np.maximum(np.abs(response[:-1]), 1e-6))
-    degrees = float(np.degrees(np.angle(response[-1])))
+    y = np.pad(y, (0, _SIZE - y.size))
+    level = 20.0 * np.log10(np.maximum(np.abs(np.fft.rfft(y)[_BINS]), 1e-6))
+    degrees = float(np.degrees(np.angle(_at(y, hz))))
     return degrees if np.ptp(level) < _EVEN_DB and abs(degrees) >= _LEAST_DEGREES else None
 
 
@@ -73,6 +73,6 @@ def _neutral(part: Any) -> Any:
     return part.model_copy(update={k: v for k, v in plain.items() if hasattr(part, k)})
 
 
-def _at(y: NDArray[np.float64], hz: NDArray[np.float64]) -> NDArray[np.complex128]:
-    """The spectrum of an impulse response, (n,), at frequencies in Hz."""
-    return np.asarray(np.exp(-2j * np.pi * np.outer(hz, np.arange(y.size)) / RATE) @ y)
+def _at(y: NDArray[np.float64], hz: float) -> complex:
+    """The spectrum of an impulse response, (n,), at a frequency in Hz."""
+    return complex(np.exp(-2j * np.pi * hz * np.arange(y.size) / RATE) @ y)

@@ -64,11 +64,12 @@ def oscillators(sources: Iterable[Source]) -> list[Oscillator]:
 
 def frame_powers(x: NDArray[np.floating]) -> NDArray[np.float64]:
     """Mean power of a loop x, (channels, n), over 10 ms from every 5 ms on, around its end."""
-    n = x.shape[-1]
-    squares = np.square(np.concatenate([x, x[..., :_FRAME]], axis=-1), dtype=np.float64).mean(axis=0)
-    total = np.concatenate([[0.0], np.cumsum(squares)])
-    starts = np.arange(0, n, _HOP)
-    return np.asarray(np.maximum(total[starts + _FRAME] - total[starts], 0.0) / _FRAME)
+    channels, n = x.shape
+    count = -(-n // _HOP)
+    after = np.take(x, np.arange((count + 1) * _HOP - n), axis=1, mode="wrap")
+    hops = np.concatenate([x, after], axis=1).reshape(channels, count + 1, _HOP)
+    powers = np.einsum("cij,cij->i", hops, hops, dtype=np.float64)
+    return np.asarray((powers[:-1] + powers[1:]) / (_FRAME * channels))
 
 
 def loudest(powers: NDArray[np.float64], start: int, length: int) -> float:

@@ -26,17 +26,20 @@ def decibels(power: float, floor: float = SILENCE**2) -> float | None:
 
 
 def _heights(x: Audio) -> Audio:
-    """Magnitudes of x, (channels, n), oversampled four times: (4 n, channels), one channel if both are the same."""
+    """Magnitudes of x, (channels, n), oversampled four times: (channels, 4 n), one channel if both are the same.
+
+    Single precision leaves 140 dB, and takes a third of the time.
+    """
     if x.shape[0] == 2 and np.array_equal(x[0], x[1]):
         x = x[:1]
-    high: Audio = np.abs(soxr.resample(np.ascontiguousarray(x.T), RATE, RATE * _OVER, "HQ"))
-    return high
+    high = [soxr.resample(side.astype(np.float32), RATE, RATE * _OVER, "HQ") for side in x]
+    return np.stack([np.abs(side, out=side) for side in high])
 
 
 def peaks_over(x: Audio, frames: int) -> Audio:
     """True peak in dBTP of so many consecutive frames of x, (channels, n). NaN where it is silent."""
     found = _heights(x)
-    high = np.maximum(found[:, 0], found[:, -1])
+    high = np.maximum(found[0], found[-1]).astype(np.float64)
     edges = np.linspace(0, high.size, frames + 1).astype(int)[:-1]
     found = np.maximum.reduceat(high, edges)
     return np.where(found > SILENCE, 20.0 * np.log10(np.maximum(found, SILENCE)), np.nan)

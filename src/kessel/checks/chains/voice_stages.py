@@ -80,7 +80,8 @@ def rings(e: Evidence, layer: Layer, stage: Stage, limits: Limits) -> Ring | Non
         # it cannot add more than its gain
         return None
     still = [Edit("movements", [m.model_dump() for m in e.patch.movements if m.target != f"{path}.{name}"])]
-    alone = e.with_edits((Edit(f"{path}.{name}", 0.0), *(still if values is not None else ()))).stages[path][0]
+    edits = (Edit(f"{path}.{name}", 0.0), *(still if values is not None else ()))
+    alone = e.voice_stage_peak(layer.id, path, edits)
     found = Ring(layer, stage, path, name, peak, -200.0 if alone is None else alone)
     return found if found.peak - found.alone >= 0.5 * (found.peak - limits.clip_dbfs) else None
 

@@ -23,7 +23,7 @@ from numpy.typing import NDArray
 from ...engine import RATE
 from ...patch import Layer, Oscillator, Source
 from ..evidence import BUSES, Evidence
-from ..following import EVERY, HOP, LOW_RATE, carrier, decimated, demodulated, lows_of_note
+from ..following import EVERY, HOP, LOW_RATE, carrier, decimated, demodulated, lows_of_note, turning
 from ..notes import HeardNote
 from ..sounding import ratio_of
 
@@ -134,8 +134,8 @@ def _plays_near(e: Evidence, note: HeardNote, layer: Layer, source: Source, hz: 
     return k >= 1 and hz / _NEAR < first * k < hz * _NEAR
 
 
-def _tones(e: Evidence, note: HeardNote, hz: float, top: float) -> tuple[list[_Tone], _Real]:
-    """The parts of a note, and the phase of the carrier they are demodulated with: that of the strongest at ``hz``."""
+def _tones(e: Evidence, note: HeardNote, hz: float, top: float) -> tuple[list[_Tone], _Complex]:
+    """The parts of a note, and what turns the carrier they are demodulated with: that of the strongest at ``hz``."""
     sounds = [
         (layer, s, lows_of_note(_lows(e, f"alone {layer.id} {s.id}", partial(e.alone, layer, s.id, True)), note))
         for layer in _low_layers(e, top)
@@ -146,15 +146,18 @@ def _tones(e: Evidence, note: HeardNote, hz: float, top: float) -> tuple[list[_T
     still = np.asarray(2.0 * math.pi * hz / LOW_RATE * np.arange(1, length + 1), dtype=np.float64)
     every = np.stack([x for _, _, x in sounds])
     near = np.array([_plays_near(e, note, layer, s, hz) for layer, s, _ in sounds])
-    levels = _power(demodulated(every, still, hz)).sum(axis=-1)
-    strongest = int(np.argmax(np.where(near, levels, -1.0)))
-    # a pitch that stays needs no following: a detune only turns evenly against the carrier
-    layer, source, _ = sounds[strongest]
-    phase = carrier(every[strongest], hz, e.course(layer, source.id, note)) if e.pitch_moves else still
+    turned = turning(still)
+    found = demodulated(every, turned, hz)
+    if e.pitch_moves:
+        # a pitch that stays needs no following: a detune only turns evenly against the carrier
+        strongest = int(np.argmax(np.where(near, _power(found).sum(axis=-1), -1.0)))
+        layer, source, _ = sounds[strongest]
+        turned = turning(carrier(every[strongest], hz, e.course(layer, source.id, note)))
+        found = demodulated(every, turned, hz)
     return [
         _Tone(layer, s, layer.unison.copies if getattr(s, "unison", False) else 1, x, bool(is_near))
-        for (layer, s, _), x, is_near in zip(sounds, demodulated(every, phase, hz), near, strict=True)
-    ], phase
+        for (layer, s, _), x, is_near in zip(sounds, found, near, strict=True)
+    ], turned
 
 
 def _power(x: _Complex) -> _Real:
@@ -217,18 +220,18 @@ def _beat_on(e: Evidence, note: HeardNote, top: float) -> Beat | None:
     for hz in _shared(e, note, top):
         if note.length < 1.5 * RATE / hz:
             return None
-        tones, phase = _tones(e, note, hz, top)
+        tones, turned = _tones(e, note, hz, top)
         for layer in {t.layer.id: t.layer for t in tones}.values():
             if layer.chain or any(stage.on for stage in layer.stages):
                 own = [t for t in tones if t.layer.id == layer.id]
-                _scaled(own, _demodulated(e, note, layer.id, phase, hz), True)
+                _scaled(own, _demodulated(e, note, layer.id, turned, hz), True)
         worked = [t for t in tones if t.layer.path == "worked"]
         if worked and e.patch.worked:
-            _scaled(worked, _demodulated(e, note, None, phase, hz), False)
+            _scaled(worked, _demodulated(e, note, None, turned, hz), False)
         weak = max(t.level for t in tones) * 10.0 ** (-_WEIGHS_DB / 10.0)
         beating = _clusters([t for t in tones if t.near and t.level > weak])
         if len(beating) > 1 or any(t.copies > 1 for g in beating for t in g):
-            whole = _power(_demodulated(e, note, BUSES, phase, hz))
+            whole = _power(_demodulated(e, note, BUSES, turned, hz))
             return _judged(note, hz, [*beating, *([t] for t in tones if not t.near or t.level <= weak)], beating, whole)
     return None
 
@@ -238,10 +241,10 @@ def _lows(e: Evidence, name: str, make: Callable[[], _Real]) -> _Real:
     return e.once(f"lows of {name}", lambda: decimated(make()))
 
 
-def _demodulated(e: Evidence, note: HeardNote, of: str | None, phase: _Real, hz: float) -> _Complex:
+def _demodulated(e: Evidence, note: HeardNote, of: str | None, turned: _Complex, hz: float) -> _Complex:
     """A layer, the worked path (None) or all of them (BUSES) on a note, demodulated."""
     low = _lows(e, f"mix {of}", lambda: e.middle_of_buses if of == BUSES else e.middle(of))
-    return demodulated(lows_of_note(low, note), phase, hz)
+    return demodulated(lows_of_note(low, note), turned, hz)
 
 
 def _judged(
