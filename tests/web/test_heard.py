@@ -1,6 +1,8 @@
 """What is promised of the sound, heard at the loudspeaker's end of the page: no click, an opened fader, a cure."""
 
+import numpy as np
 import pytest
+import soundfile
 from playwright.sync_api import expect
 
 from kessel.formats import dump_patch
@@ -87,3 +89,38 @@ def test_a_cure_of_the_lows_is_heard_in_the_lows(page, address, copy_of):
     said(page, "Cure all did this:")
     # the lows come up against what lies over 600 Hz
     heard(page, lambda found: found["bright"] < thin["bright"] - 0.7, 60)
+
+
+def test_what_is_heard_is_taken_as_a_file(page, address, copy_of):
+    open_patch(page, address, copy_of("sluice-gate"))
+    page.click("#play")
+    heard(page, lambda found: found["rms"] > 0.02)
+    page.click("#to-file")
+    expect(page.locator("#to-file")).to_have_text("■ 0:02", timeout=20000)
+    page.click("#to-file")
+    expect(page.locator("#to-file")).to_have_text("● To file")
+    said(page, "of what you heard is kept")
+    for name, kind in (("WAV", "FLOAT"), ("FLAC", "PCM_24")):
+        with page.expect_download() as taken:
+            page.locator("#tape").get_by_role("link", name=name).click()
+        x, rate = soundfile.read(taken.value.path())
+        assert soundfile.info(taken.value.path()).subtype == kind and rate == 48000
+        assert 1.5 < len(x) / rate < 12.0 and np.sqrt(np.mean(x**2)) > 0.02 and np.abs(x).max() <= 1.0
+    page.reload()
+    expect(page.locator("#tape").get_by_role("link", name="WAV")).to_be_visible()
+
+
+def test_a_tempo_is_tapped(page, address, copy_of):
+    open_patch(page, address, copy_of("sluice-gate"))
+    page.click("#keys")
+    page.locator("#tap").focus()
+    page.keyboard.press("Space")
+    expect(page.locator("#tap")).to_have_text("Tap 1")
+    page.keyboard.press("Enter")
+    said(page, "tap at least 4 beats")
+    page.evaluate("for (let k = 0; k < 6; k++) Alpine.store('hands').tap(5000 + 500 * k)")
+    expect(page.locator("#tap")).to_have_text("Tap 6")
+    said(page, "Tap the tempo: 120.0 BPM")
+    expect(page.locator("#fields input").first).to_have_value("120.0 BPM")
+    page.click("#undo")
+    expect(page.locator("#fields input").first).to_have_value("132.0 BPM")

@@ -1,14 +1,17 @@
 """Phrase, wave, part and audio routes: bad values get one plain line, and nothing is changed."""
 
+import io
 import json
 import random
 from itertools import pairwise
 
 import numpy as np
 import pytest
+import soundfile
 
 from kessel.demo import demo_patches
 from kessel.desk.editing import notes as note_edits
+from kessel.desk.tape import Tape
 from kessel.formats import wav_bytes
 from kessel.patch import apply
 from kessel.web.views.editor.editor import Selection
@@ -184,3 +187,17 @@ def test_a_frequency_is_tied_from_its_menu_and_let_go(client, slug):  # noqa: F8
     assert form(client, slug, "untie-from", tie="tie").status_code == 200
     assert "Tie to…" in client.get(menu).text
     assert form(client, slug, "untie-from", tie="tie").status_code == 422
+
+
+def test_what_was_heard_comes_as_wav_or_flac_once_there_is_something(client, desk):  # noqa: F811
+    answer = client.get("/patch/undertow/heard.wav")
+    assert answer.status_code == 422 and "nothing that was heard is kept" in answer.text
+    assert client.get("/patch/undertow/heard.mp3").status_code in (404, 422)
+    tape = desk.open("undertow").tape = Tape()
+    x = 0.5 * np.sin(np.arange(3000) / 20.0) * np.ones((2, 1))
+    tape.write(x)
+    for kind in ("wav", "flac"):
+        answer = client.get(f"/patch/undertow/heard.{kind}")
+        assert answer.headers["content-disposition"] == f'attachment; filename="undertow-heard.{kind}"'
+        found, rate = soundfile.read(io.BytesIO(answer.content))
+        assert rate == 48000 and np.abs(found.T - x).max() < 2e-7

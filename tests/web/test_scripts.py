@@ -245,6 +245,8 @@ def test_a_field_is_kept_with_enter_and_given_up_with_escape(bench):
     field.fill("500")
     field.press("Enter")
     assert asked(bench) == [("turn", {"path": CUTOFF, "text": "500"})]
+    # the server never heard of it: the panel that follows the answer shows the old value again
+    expect(field).to_have_value(before)
     bench.evaluate("window.answers = () => window.answer('No such place.', 200, { 'X-Refused': '422' })")
     field.fill("far")
     field.press("Enter")

@@ -40,6 +40,7 @@ from .editing import (
     stored_part_from,
     take_out,
     take_stance,
+    tap,
     tie,
     tie_split,
     told_apart,
@@ -57,7 +58,6 @@ from .editing import notes as note_edits
 from .editing import waves as wave_edits
 from .freezing import freeze
 from .live import SLOW, LiveStream, go_first
-from .live import performance as live_hands
 from .measuring import Measured, SetCheckRow, worst_by_check
 from .open_patch import ChangedElsewhere, Edited, News, OpenPatch
 
@@ -98,7 +98,6 @@ __all__ = [
     "let_through",
     "limit_title",
     "limit_words",
-    "live_hands",
     "mirror",
     "modulate",
     "movable_controls",
@@ -115,6 +114,7 @@ __all__ = [
     "stored_part_from",
     "take_out",
     "take_stance",
+    "tap",
     "tie",
     "tie_split",
     "told_apart",

@@ -26,6 +26,7 @@ from .editing import (
     resized,
 )
 from .measuring import CheckDetails, Curing, Measuring, RenderWorker
+from .tape import Tape
 
 _T = TypeVar("_T")
 
@@ -93,6 +94,8 @@ class OpenPatch:
         self._stages: dict[str, tuple[int, StageReport]] = {}
         self._listeners: list[Callable[[Patch], None]] = []
         self.before: dict[str, str] = {}
+        self.tape: Tape | None = None
+        """What was heard and kept last, for a file."""
         self._watchers: list[Callable[[], None]] = []
 
     @property

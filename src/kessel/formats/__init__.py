@@ -12,6 +12,7 @@ from .audio import (
     read_audio,
     wav_bytes,
     word_of_sound,
+    write_sound,
     write_wav,
 )
 from .bundle import LARGEST_BUNDLE, Bundle, dump_bundle, load_bundle, words_of
@@ -72,6 +73,7 @@ __all__ = [
     "word_of_sound",
     "words_of",
     "write_patch",
+    "write_sound",
     "write_wav",
     "write_whole",
 ]

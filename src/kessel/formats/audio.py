@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import hashlib
 import io
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any, BinaryIO
@@ -184,6 +184,20 @@ def wav_bytes(x: NDArray[np.floating[Any]]) -> bytes:
     out = io.BytesIO()
     soundfile.write(out, x.T.astype(np.float32), RATE, format="WAV", subtype="FLOAT")
     return out.getvalue()
+
+
+def write_sound(path: Path, blocks: Iterable[NDArray[np.floating[Any]]], flac: bool = False) -> None:
+    """Write blocks of stereo sound, each (2, n), as a 48 kHz file: WAV of 32-bit float, or FLAC of 24 bits.
+
+    Raises AudioProblem.
+    """
+    kind, subtype = ("FLAC", "PCM_24") if flac else ("WAV", "FLOAT")
+    try:
+        with soundfile.SoundFile(path, "w", RATE, 2, subtype, format=kind) as out:
+            for x in blocks:
+                out.write(np.clip(x.T, -1.0, 1.0) if flac else x.T)
+    except (soundfile.SoundFileError, OSError) as problem:
+        raise AudioProblem(f"the sound can't be written: {' '.join(str(problem).split())}") from None
 
 
 def write_wav(path: Path, x: NDArray[np.float64]) -> None:

@@ -8,7 +8,7 @@ import pytest
 from kessel.desk import ControlChange
 from kessel.desk.editing.movements import add_movement
 from kessel.desk.editing.parts import add_part
-from kessel.desk.live import performance as live_hands
+from kessel.desk.live import hands
 from kessel.measure import fit_tones
 
 from .test_stream import Ear
@@ -67,7 +67,7 @@ def test_what_is_played_is_recorded_where_it_was_heard(ear):
         ear.next()
     ear.tell(do="record", on=True, snap="1/8")
     assert ear.said("recording")["on"] is True
-    heard = ear.frames / ear.stream._engine.schedule.length * 8
+    heard = ear.frames / ear.stream.player.engine.schedule.length * 8
     ear.tell(do="midi", bytes=[0x90, 50, 90])
     for _ in range(20):
         ear.next()
@@ -79,12 +79,12 @@ def test_what_is_played_is_recorded_where_it_was_heard(ear):
     new = [n for n in phrase.notes if n.pitch == 50]
     assert len(phrase.notes) == before + 1 and new[0].velocity == 90
     assert abs(new[0].start - heard) <= 0.5 and new[0].start % 0.5 == 0.0
-    assert new[0].length == pytest.approx(20 * 1024 / ear.stream._engine.schedule.length * 8, abs=0.3)
+    assert new[0].length == pytest.approx(20 * 1024 / ear.stream.player.engine.schedule.length * 8, abs=0.3)
     assert phrase.wheel[0].value == pytest.approx(100 / 127, abs=1e-3)
 
 
 def test_a_slider_moves_its_macro_and_is_kept_when_it_rests(ear, monkeypatch):
-    monkeypatch.setattr(live_hands, "REST", 0.0)
+    monkeypatch.setattr(hands, "REST", 0.0)
     ear.tell(do="on")
     ear.tell(do="midi", bytes=[0xB0, 16, 127])
     assert "slider 1 has no macro" in ear.said("problem")["text"]

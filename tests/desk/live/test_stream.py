@@ -96,7 +96,7 @@ def test_a_turned_control_is_answered_heard_and_dropped(ear):
     assert power[1] > 1.5 * power[0]
     assert ear.stream._open.version == 0
     ear.tell(do="drop")
-    assert ear.stream._patch == ear.stream._open.patch
+    assert ear.stream.inbox.patch == ear.stream._open.patch
 
 
 def test_a_kept_edit_reaches_the_stream(ear):

@@ -23,6 +23,7 @@ from .rooms import changed_room, copied_room
 from .stances import blended, keep_stance, pin, take_stance
 from .starting_settings import same_bands, start_from
 from .stock_parts import STARTS, start_patch, stock_parts
+from .tapping import tap
 from .ties import frequencies, tie, untie
 
 __all__ = [
@@ -77,6 +78,7 @@ __all__ = [
     "stored_part_from",
     "take_out",
     "take_stance",
+    "tap",
     "tie",
     "tie_split",
     "told_apart",

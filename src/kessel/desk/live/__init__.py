@@ -1,7 +1,6 @@
 """Live streams: the running engine, what is played on it, and what is heard through it."""
 
-from . import performance
 from .messages import SLOW
 from .stream import LiveStream, go_first
 
-__all__ = ["SLOW", "LiveStream", "go_first", "performance"]
+__all__ = ["SLOW", "LiveStream", "go_first"]

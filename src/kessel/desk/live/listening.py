@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import threading
+from collections.abc import Callable
 from typing import Any
 
 import numpy as np
@@ -12,7 +13,6 @@ from ...engine import QUANTUM, RoomProcessor, recording_of
 from ...library import Library
 from ...measure import fitted_to, loudness
 from ...patch import ValueProblem
-from ..open_patch import OpenPatch
 from . import messages
 
 _ACROSS = (np.arange(QUANTUM) + 0.5) / QUANTUM
@@ -81,15 +81,18 @@ class Monitor:
         return np.asarray(before + _ACROSS * (after - before))
 
 
-class HeardThrough:
-    """Handles the player's messages about monitoring."""
+class Listening:
+    """Handles the player's messages about monitoring. loudness: of the patch in LUFS, if it is measured."""
 
-    _open: OpenPatch
-    listening: Monitor
+    def __init__(self, monitor: Monitor, loudness: Callable[[], float | None]) -> None:
+        self._monitor, self._loudness = monitor, loudness
 
-    def _do_room(self, message: messages.RoomHeardMessage) -> None:
-        self.listening.enter(message.room or "")
+    def handlers(self) -> dict[str, Callable[[Any], None]]:
+        """What handles each message."""
+        return {"room": self._enter_room, "reference": self._play_reference}
 
-    def _do_reference(self, message: messages.ReferenceHeardMessage) -> None:
-        picture = self._open.measuring.picture
-        self.listening.play_reference(message.on, picture.loudness if picture is not None else None)
+    def _enter_room(self, message: messages.RoomHeardMessage) -> None:
+        self._monitor.enter(message.room or "")
+
+    def _play_reference(self, message: messages.ReferenceHeardMessage) -> None:
+        self._monitor.play_reference(message.on, self._loudness())

@@ -160,6 +160,13 @@ class RecordMessage(Message):
     snap: Annotated[str, Field(max_length=10)] = "1/16"
 
 
+class TapeMessage(Message):
+    """Keep what is heard for a file, or end that."""
+
+    do: Literal["tape"]
+    on: bool
+
+
 class RoomHeardMessage(Message):
     """Listen in a room; flat without one."""
 
@@ -192,6 +199,7 @@ AnyMessage = Annotated[
     | CompareMessage
     | TryMessage
     | RecordMessage
+    | TapeMessage
     | RoomHeardMessage
     | ReferenceHeardMessage,
     Field(discriminator="do"),

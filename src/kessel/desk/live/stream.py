@@ -1,6 +1,6 @@
 """The live stream: the engine runs quantum by quantum, a little ahead of what is heard.
 
-The player reports how much it has heard. The stream keeps a lead of a few quanta over that, which is the latency of a
+The page reports how much it has heard. The stream keeps a lead of a few quanta over that, which is the latency of a
 turned control. When the engine can't keep up, the stream is fed from the rendered loop, until something is changed or
 some time has passed.
 """
@@ -13,7 +13,6 @@ import logging
 import os
 import threading
 import time
-from collections import deque
 from collections.abc import Callable
 from typing import Any
 
@@ -21,25 +20,28 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import ValidationError
 
-from ...engine import QUANTUM, Engine, load_rooms
+from ...engine import load_rooms
 from ...library import NoSuchPatch, NotKept
-from ...patch import NoSuchPath, Patch, ValueProblem, apply, plain
+from ...patch import NoSuchPath, Patch, ValueProblem, plain
 from ..editing import ControlChange, apply_change, value_shown
 from ..open_patch import OpenPatch
 from . import messages
 from .backing_mix import BackingMix
+from .hands import Hands
+from .inbox import Inbox
 from .lead import Lead
-from .listening import HeardThrough, Monitor
+from .listening import Listening, Monitor
 from .load import Load
 from .messages import message_of
-from .performance import LivePerformance
+from .player import Player
+from .recorder import Recorder
+from .taping import Taping
+from .trials import Trials
 
 _log = logging.getLogger(__name__)
-
-_ACROSS = (np.arange(QUANTUM) + 0.5) / QUANTUM
-_GRAIN = 4 * QUANTUM
-_GRAIN_WINDOW = 0.5 - 0.5 * np.cos(2 * np.pi * (np.arange(_GRAIN) + 0.5) / _GRAIN)
 _TICK = 0.004
+_TELL_EVERY = 24
+"""Quanta after which the state is told again."""
 
 Send = Callable[[bytes | str], None]
 
@@ -50,63 +52,69 @@ def go_first() -> None:
         os.setpriority(os.PRIO_PROCESS, threading.get_native_id(), -10)
 
 
-class LiveStream(LivePerformance, HeardThrough):
-    """Plays one open patch to one player. ``send`` takes bytes of sound and lines of JSON, from any thread."""
+class LiveStream:
+    """Plays one open patch to one page. ``send`` takes bytes of sound and lines of JSON, from any thread.
+
+    handlers: what handles each message of the page, by its word.
+    """
 
     def __init__(self, open_patch: OpenPatch, send: Send, cost: Callable[[], float] = time.perf_counter) -> None:
         self._open = open_patch
         self._send = send
         self._clock = cost
-        self._wake = threading.Condition()
-        self._patch = open_patch.patch
-        self._turns: dict[str, ControlChange] = {}
-        self._pending: Patch | None = None
-        self._commands: deque[Callable[[Engine], None]] = deque()
+        self.inbox: Inbox = Inbox(open_patch.patch)
+        self.player: Player | None = None
         self._closed = False
         self._on = False
         self._lead = Lead()
         self._load = Load()
-        self._listen = "stereo"
-        self._once = False
-        self._left: int | None = None
-        self._glimpse: float | None = None
-        self._was_fed = False
-        self._engine: Engine | None = None
-        self._rest_hands()
         self.backing = BackingMix(open_patch.library, open_patch.render_worker)
         self.backing.follow(open_patch.patch)
-        self.listening = Monitor(open_patch.library, open_patch.slug)
+        self._monitor = Monitor(open_patch.library, open_patch.slug)
+        recorder = Recorder(open_patch, self.inbox, self._heard_beat, self._say)
+        self._hands = Hands(open_patch, self.inbox, recorder, self._say)
+        self._taping = Taping(open_patch, self.inbox, self._say)
+        self.handlers: dict[str, Callable[[Any], None]] = {
+            "on": self._begin, "heard": self._take_report, "solo": self._solo, "glimpse": self._glimpse,
+            "play": lambda message: self.inbox.command(lambda player: player.start()),
+            "stop": lambda message: self.inbox.command(lambda player: player.stop()),
+            "loop": lambda message: self.inbox.command(lambda player: player.repeat(message.on)),
+            "listen": lambda message: self.inbox.command(lambda player: setattr(player, "listen", message.mode)),
+            **recorder.handlers(), **self._hands.handlers(), **self._taping.handlers(),
+            **Trials(open_patch, self.inbox, self._say).handlers(),
+            **Listening(self._monitor, self._loudness).handlers(),
+        }  # fmt: skip
+        self._taping.tell()
         self._unlisten = open_patch.listen(self._edited)
         self._thread = threading.Thread(target=self._run, name="live", daemon=True)
         self._thread.start()
 
     def close(self) -> None:
         """Stop the stream and wait for its thread."""
-        with self._wake:
+        with self.inbox.wake:
             if self._closed:
                 return
             self._closed = True
             if self._on:
                 self._open.render_worker.stream_started(-1)
-            self._wake.notify_all()
+            self.inbox.wake.notify_all()
         self._unlisten()
         self._thread.join(timeout=5.0)
+        self._taping.leave()
 
     # input
 
     def _edited(self, patch: Patch) -> None:
-        with self._wake:
-            self._turns = {}
-            self._patch = self._pending = patch
-            self._load.start_over()
+        self.inbox.start_over(patch)
+        self._load.start_over()
         self.backing.follow(patch)
 
     def take(self, data: Any) -> None:
-        """Handle a message of the player, plain JSON data. Problems are answered with one line."""
+        """Handle a message of the page, plain JSON data. Problems are answered with one line."""
         path = data.get("path") if isinstance(data, dict) and isinstance(data.get("path"), str) else None
         try:
             message = message_of(data)
-            getattr(self, f"_do_{message.do}")(message)  # type: ignore[attr-defined]
+            self.handlers[message.do](message)  # type: ignore[attr-defined]
         except (ValueProblem, NoSuchPath) as problem:
             self._say(say="problem", path=path, text=str(problem))
         except (NoSuchPatch, NotKept) as problem:
@@ -120,87 +128,39 @@ class LiveStream(LivePerformance, HeardThrough):
     def _say(self, **fields: Any) -> None:
         self._send(json.dumps(fields))
 
-    def _command(self, act: Callable[[Engine], None]) -> None:
-        with self._wake:
-            self._commands.append(act)
-            self._wake.notify_all()
-
-    def _do_on(self, message: messages.OnMessage) -> None:
-        with self._wake:
+    def _begin(self, message: messages.OnMessage) -> None:
+        with self.inbox.wake:
             if not self._on:
                 self._open.render_worker.stream_started(1)
             self._on = True
             self._lead.begin()
-            self._wake.notify_all()
+            self.inbox.wake.notify_all()
 
-    def _do_heard(self, message: messages.HeardMessage) -> None:
-        with self._wake:
+    def _take_report(self, message: messages.HeardMessage) -> None:
+        with self.inbox.wake:
             grown = self._lead.report(message.frames, message.under, message.reserve)
-            self._wake.notify_all()
+            self.inbox.wake.notify_all()
         if grown:
             self._tell()
-        self._settle_slid()
+        self._hands.settle()
 
-    def _do_play(self, message: messages.PlayMessage) -> None:
-        def act(engine: Engine) -> None:
-            engine.restart()
-            engine.loop = True
-            self._left = engine.schedule.length if self._once else None
-
-        self._command(act)
-
-    def _do_stop(self, message: messages.StopMessage) -> None:
-        def act(engine: Engine) -> None:
-            engine.loop = False
-            engine.silence()
-
-        self._command(act)
-
-    def _do_loop(self, message: messages.LoopMessage) -> None:
-        once = not message.on
-
-        def act(engine: Engine) -> None:
-            self._once = once
-            length = engine.schedule.length
-            self._left = length - engine.schedule.position(engine.time) if once and engine.loop else None
-
-        self._command(act)
-
-    def _do_solo(self, message: messages.SoloMessage) -> None:
+    def _solo(self, message: messages.SoloMessage) -> None:
         layers = frozenset(message.layers)
         layer, _, source = (message.source or "").partition("/")
-
-        def act(engine: Engine) -> None:
-            engine.solo = layers
-            engine.solo_source = (layer, source) if source else None
-
         # one layer costs less than all: the engine may keep up with it
-        with self._wake:
-            self._load.start_over()
-        self._command(act)
+        self._load.start_over()
+        self.inbox.command(lambda player: player.solo(layers, (layer, source) if source else None))
 
-    def _do_listen(self, message: messages.ListenMessage) -> None:
-        self._listen = message.mode
-
-    def _do_turn(self, message: messages.TurnMessage) -> None:
-        path = message.path
-        if message.at is not None:
-            self._take_down(path, message.at)
-        with self._wake:
-            # for one control only the newest value counts
-            self._turns[path] = ControlChange(path, at=message.at, axis=message.axis, steps=message.steps)
-            self._wake.notify_all()
+    def _glimpse(self, message: messages.GlimpseMessage) -> None:
+        """Hold one moment of the loop; without a beat, end it."""
+        self.inbox.command(lambda player: setattr(player, "held", message.beat))
 
     def _turn_now(self, turns: list[ControlChange]) -> None:
         """Apply the controls that were turned since the last quantum, and send their values."""
         for turn in turns:
             try:
                 # steps count from the saved value
-                edits = apply_change(self._open.patch, turn)
-                with self._wake:
-                    patch = apply(self._patch, edits)
-                    self._patch = self._pending = patch
-                shown = value_shown(patch, turn.path)
+                shown = value_shown(self.inbox.apply(apply_change(self._open.patch, turn)), turn.path)
             except (ValueProblem, NoSuchPath) as problem:
                 self._say(say="problem", path=turn.path, text=str(problem))
                 continue
@@ -211,10 +171,20 @@ class LiveStream(LivePerformance, HeardThrough):
                 continue
             self._say(say="value", path=turn.path, **vars(shown))
 
-    def _do_drop(self, message: messages.DropMessage) -> None:
-        with self._wake:
-            self._turns = {}
-            self._patch = self._pending = self._open.patch
+    # what others ask of it
+
+    def _heard_beat(self) -> float | None:
+        """The beat that is heard now. None while the phrase stands."""
+        player = self.player
+        return player.beat_before(self._lead.ahead()) if player is not None and player.engine.loop else None
+
+    def _loudness(self) -> float | None:
+        picture = self._open.measuring.picture
+        return picture.loudness if picture is not None else None
+
+    def _loop(self) -> NDArray[Any] | None:
+        picture = self._open.measuring.picture
+        return picture.loop if picture is not None else None
 
     # output
 
@@ -236,6 +206,7 @@ class LiveStream(LivePerformance, HeardThrough):
             cost_percent=round(self._load.percent, 1),
             underruns=self._lead.gaps,
             words=self._words(),
+            taped=self._taping.seconds,
         )
 
     def _words(self) -> str:
@@ -244,8 +215,7 @@ class LiveStream(LivePerformance, HeardThrough):
         lead = round(self.lead_ms)
         if not self.fed_from_loop:
             return f"live {lead} ms, load {self._load.percent:.0f} %, {gaps}"
-        engine = self._engine
-        alone = engine is not None and (engine.solo or engine.solo_source)
+        alone = self.player is not None and self.player.alone
         unheard = "solo and played keys are not heard" if alone else "played keys are not heard"
         return f"from the loop {lead} ms, {gaps}: the engine can't keep up, so {unheard}"
 
@@ -253,134 +223,52 @@ class LiveStream(LivePerformance, HeardThrough):
         return self._on and self._lead.is_due()
 
     def _ready(self) -> bool:
-        return self._closed or self._due() or (bool(self._turns) and not self._on)
+        return self._closed or self._due() or (self.inbox.has_turns and not self._on)
 
     def _run(self) -> None:
         go_first()
         load_rooms()
-        engine = self._engine = Engine(self._patch, loop=False)
+        player = self.player = Player(self.inbox.patch, self.backing, self._monitor, self._loop)
         count = 0
         touched = False
         while True:
-            with self._wake:
-                while not self._wake.wait_for(self._ready, _TICK if self._lead.is_heard else None):
+            with self.inbox.wake:
+                while not self.inbox.wake.wait_for(self._ready, _TICK if self._lead.is_heard else None):
                     pass
                 if self._closed:
                     return
-                turns, self._turns = list(self._turns.values()), {}
-                due = self._due()
+                turns, due = self.inbox.take_turns(), self._due()
             self._turn_now(turns)
             touched = touched or bool(turns)
-            if not due:
-                continue
-            with self._wake:
-                patch, self._pending = self._pending, None
-                commands = [self._commands.popleft() for _ in range(len(self._commands))]
-                self._lead.send()
-            began = self._clock()
-            self._take_over(engine, patch, commands)
-            self._load.begin_quantum()
-            if self._load.tries_again(touched or bool(commands)):
-                self._tell()
-            touched = False
-            beat = self._beat(engine)
-            at = engine.time
-            x = self._next(engine)
-            if engine.loop and self.backing.run.tracks:
-                beside = self.backing.run.quantum(at - engine.latency, engine.schedule, engine.patch.phrase.beats)
-                x = x if beside is None else x + beside
-            x = self.listening.quantum(x)
-            self._count_down(engine)
-            self._load.add(self._clock() - began)
-            self._send(self._packed(x, beat))
-            if self._load.gives_up(self._open.measuring.picture is not None):
-                self._tell()
-            count += 1
-            if count % 24 == 0:
-                self._tell()
+            if due:
+                self._quantum(player, touched)
+                touched = False
+                count += 1
+                if count % _TELL_EVERY == 0:
+                    self._taping.check()
+                    self._tell()
 
-    def _take_over(self, engine: Engine, patch: Patch | None, commands: list[Callable[[Engine], None]]) -> None:
-        """Apply a new patch and commands to the engine. Failures are logged, and the stream continues."""
-        try:
-            if patch is not None:
-                engine.update(patch)
-        except Exception:
-            _log.exception("the engine can't play a patch")
+    def _quantum(self, player: Player, touched: bool) -> None:
+        """Send the next quantum. touched: whether anything was turned since the last one."""
+        with self.inbox.wake:
+            patch, commands = self.inbox.take()
+            self._lead.send()
+        began = self._clock()
+        if not player.take(patch, commands):
             self._say(say="problem", path=None, text="this can't be played live: the log has the details")
-        for act in commands:
-            try:
-                act(engine)
-            except Exception:
-                _log.exception("a command to the engine failed")
-
-    def _beat(self, engine: Engine) -> float:
-        if not engine.loop:
-            return -1.0
-        return engine.schedule.position(engine.time) / engine.schedule.length * engine.patch.phrase.beats
-
-    def _count_down(self, engine: Engine) -> None:
-        if self._left is None or not engine.loop:
-            return
-        self._left -= QUANTUM
-        if self._left <= 0:
-            self._left = None
-            engine.loop = False
-            engine.silence()
+        self._load.begin_quantum()
+        if self._load.tries_again(touched or bool(commands)):
+            self._tell()
+        beat = player.beat
+        x, ended = player.quantum(self.fed_from_loop)
+        if ended:
             self._say(say="stopped")
-
-    def _do_glimpse(self, message: messages.GlimpseMessage) -> None:
-        """Hold one moment of the loop; without a beat, end it."""
-        with self._wake:
-            self._glimpse = message.beat
-
-    def _grain(self, engine: Engine, beat: float) -> NDArray[np.float64]:
-        """A quantum of the held moment: overlapping windows over the same stretch of the rendered loop."""
-        picture = self._open.measuring.picture
-        if picture is None:
-            return np.zeros((2, QUANTUM))
-        at = round(beat / engine.patch.phrase.beats * engine.schedule.length) - _GRAIN // 2
-        loop = picture.loop
-        half = (engine.time // QUANTUM) % 2 * QUANTUM
-        total = np.zeros((2, QUANTUM))
-        for place in (half, half + _GRAIN // 2):
-            x = loop[:, (at + place + np.arange(QUANTUM)) % loop.shape[1]]
-            total += x * _GRAIN_WINDOW[place : place + QUANTUM]
-        return total
-
-    def _next(self, engine: Engine) -> NDArray[np.float64]:
-        """The next quantum, from the engine or from the loop, with a crossfade of one quantum between them."""
-        fed, at = self.fed_from_loop, engine.time
-        if self._glimpse is not None:
-            x = self._grain(engine, self._glimpse)
-            engine.time += QUANTUM
-            self._was_fed = True
-            return x
-        if fed and self._was_fed:
-            engine.time += QUANTUM
-            return self._from_loop(engine, at)
-        if self._was_fed:
-            # notes held when the engine was left have ended since
-            engine.silence()
-        live = engine.quantum()
-        if fed == self._was_fed:
-            return live
-        self._was_fed = fed
-        kept = self._from_loop(engine, at)
-        return np.asarray(live + _ACROSS * (kept - live) if fed else kept + _ACROSS * (live - kept))
-
-    def _from_loop(self, engine: Engine, time: int) -> NDArray[np.float64]:
-        """The quantum at ``time`` from the rendered loop, in sync with the phrase."""
-        picture = self._open.measuring.picture
-        if picture is None or not engine.loop:
-            return np.zeros((2, QUANTUM))
-        at = engine.schedule.position(time)
-        loop = picture.loop
-        return np.asarray(loop[:, (at + np.arange(QUANTUM)) % loop.shape[1]])
+        self._load.add(self._clock() - began)
+        self._send(self._packed(x, beat))
+        if self._load.gives_up(self._loop() is not None):
+            self._tell()
 
     def _packed(self, x: NDArray[np.float64], beat: float) -> bytes:
-        if self._listen == "mono":
-            x = np.repeat(0.5 * (x[:1] + x[1:]), 2, axis=0)
-        elif self._listen == "side":
-            x = np.repeat(0.5 * (x[:1] - x[1:]), 2, axis=0)
+        """A quantum as it is sent: beat, peak, whether it is fed from the loop, 0; then both channels."""
         head = np.array([beat, float(np.abs(x).max()), 1.0 if self.fed_from_loop else 0.0, 0.0], dtype="<f4")
         return head.tobytes() + x.astype("<f4").tobytes()

@@ -8,7 +8,17 @@ from fastapi import APIRouter, Form
 from fastapi.responses import JSONResponse, Response
 from pydantic import BaseModel, ConfigDict, Field
 
-from ...desk import ControlChange, let_through, modulate, move_octave, move_part, remove_part, turn_into, value_shown
+from ...desk import (
+    ControlChange,
+    let_through,
+    modulate,
+    move_octave,
+    move_part,
+    remove_part,
+    tap,
+    turn_into,
+    value_shown,
+)
 from ...patch import ControlPath, ValueProblem
 from ..answers import changed
 from ..dependencies import Opened
@@ -87,6 +97,20 @@ def move(
     """Move a part in its list, by some places or to a place."""
     edits, label = move_part(open_patch.patch, path, by, to)
     return changed(open_patch.edit(edits, label))
+
+
+class Taps(BaseModel):
+    """When the tempo was tapped, in ms."""
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+    times: list[Annotated[float, Field(ge=0, le=1e13)]] = Field(max_length=64)
+
+
+@router.post("/patch/{slug}/tap")
+def tap_tempo(open_patch: Opened, taps: Taps) -> Response:
+    """Set the tempo to that of taps."""
+    return changed(open_patch.edit(*tap(taps.times)))
 
 
 @router.post("/patch/{slug}/octave")

@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+import tempfile
+from pathlib import Path
+from typing import Annotated, Literal
 
 from fastapi import APIRouter, Form, Query, Request
 from fastapi import Path as InPath
-from fastapi.responses import HTMLResponse, JSONResponse, RedirectResponse, Response
+from fastapi.responses import FileResponse, HTMLResponse, JSONResponse, RedirectResponse, Response
+from starlette.background import BackgroundTask
 
 from ...desk import STARTS, Desk
 from ...engine import audio_of
-from ...formats import FileProblem, dump_bundle, dump_patch, wav_bytes, words_of
+from ...formats import AudioProblem, FileProblem, dump_bundle, dump_patch, wav_bytes, words_of, write_sound
 from ...patch import ValueProblem
 from ..answers import said
 from ..dependencies import DeskOf, Opened
@@ -167,6 +170,23 @@ def export_whole(request: Request, slug: str, open_patch: Opened) -> Response:
     if not words_of(patch):
         return export(slug, open_patch)
     return _attached(dump_bundle(patch, audio_of), f"{slug}.zip", "application/zip")
+
+
+@router.get("/patch/{slug}/heard.{kind}")
+def heard(slug: str, open_patch: Opened, kind: Literal["wav", "flac"]) -> Response:
+    """What was heard and kept last: WAV of 32-bit float, or FLAC of 24 bits."""
+    tape = open_patch.tape
+    if tape is None:
+        raise ValueProblem("nothing that was heard is kept: press To file while it plays, then again to end it")
+    with tempfile.NamedTemporaryFile(suffix=f".{kind}", delete=False) as out:
+        path = Path(out.name)
+    try:
+        write_sound(path, tape.blocks(), kind == "flac")
+    except AudioProblem:
+        path.unlink(missing_ok=True)
+        raise
+    gone = BackgroundTask(path.unlink, missing_ok=True)
+    return FileResponse(path, media_type=f"audio/{kind}", filename=f"{slug}-heard.{kind}", background=gone)
 
 
 @router.get("/patch/{slug}/loop.wav")

@@ -190,6 +190,6 @@ def drawing(
         return JSONResponse({})
     if not isinstance(found, Oscillator):
         return JSONResponse({})
-    drawn = source_drawing(patch, patch.layer(layer), found)
+    drawn = source_drawing(found, patch, patch.layer(layer))
     answer: dict[str, Any] = {"line": drawn.lines[0], "bars": [h for _, h in drawn.bars]}
     return JSONResponse(answer)

@@ -1,5 +1,6 @@
 // The controller on the page, MIDI devices, and notes from the computer keyboard: all send what a MIDI device would.
 import { arrows, clamp, plain, take } from "./page.js";
+import { post } from "./edits.js";
 import { midi, start } from "./stream.js";
 
 const KEYS = { a: 0, w: 1, s: 2, e: 3, d: 4, f: 5, t: 6, g: 7, y: 8, h: 9, u: 10, j: 11, k: 12, o: 13, l: 14, p: 15 };
@@ -7,6 +8,8 @@ const [NOTE_OFF, NOTE_ON, CONTROL, PRESSURE, BEND] = [0x80, 0x90, 0xb0, 0xd0, 0x
 const WHEEL = 1;
 const FIRST_SLIDER = 16;
 const HIGHEST = 96;
+// taps that are further apart begin anew; a tempo is taken once the hand rests for as long
+const TAP_RESTS = 1600;
 
 export const bendBytes = (share) => {
   const value = Math.round(clamp(share, -1, 1) * 8191) + 8192;
@@ -25,6 +28,18 @@ export const handsStore = {
   devices: "",
   down: {},
   names: [],
+  taps: [],
+  get tapWords() { return this.taps.length ? `Tap ${this.taps.length}` : "Tap"; },
+  // the tempo, beaten by hand
+  tap(at) {
+    this.taps = [...this.taps, at].slice(-64);
+    clearTimeout(this.resting);
+    this.resting = setTimeout(() => {
+      const times = this.taps;
+      this.taps = [];
+      if (times.length > 1) post("tap", { times });
+    }, TAP_RESTS);
+  },
   get words() { return this.devices || `octave ${this.names[this.base]}, velocity ${this.velocity}`; },
   note(pitch, velocity) {
     midi([velocity > 0 ? NOTE_ON : NOTE_OFF, pitch, clamp(velocity, 0, 127)]);

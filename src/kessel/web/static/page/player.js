@@ -22,6 +22,9 @@ export const playerStore = {
   room: "",
   reference: false,
   comparing: "",
+  taping: false,
+  taped: null,
+  kept: "",
 
   // playing, but nothing comes
   get waiting() { return this.playing && this.mode === "off"; },
@@ -38,6 +41,13 @@ export const playerStore = {
     const snap = $("phrase-snap")?.value;
     stream.tell({ do: "record", on: !this.recording, ...(snap && { snap }) });
   },
+  // what is heard goes to a file, until it is pressed again
+  async tape() {
+    const begins = !this.taping;
+    if (begins) await stream.start();
+    stream.tell({ do: "tape", on: begins });
+  },
+  get tapeWords() { return this.taping ? `■ ${minutes(this.taped ?? 0)}` : "● To file"; },
   listen(mode) { this.listening = mode; stream.tell({ do: "listen", mode }); },
   mono() { this.listen(this.listening === "mono" ? "stereo" : "mono"); },
 
@@ -65,15 +75,27 @@ export const playerStore = {
   volume(db, foot) { stream.setLevel(Number(db) <= Number(foot) ? 0 : 10 ** (db / 20)); },
 };
 
+const minutes = (seconds) => `${Math.floor(seconds / 60)}:${String(Math.floor(seconds % 60)).padStart(2, "0")}`;
+
+function tapeTold({ on: runs, seconds = 0, peak_db: peak }) {
+  const store = window.Alpine.store("player");
+  const ran = store.taping;
+  Object.assign(store, { taping: runs, taped: 0, ...(seconds && { kept: minutes(seconds) }) });
+  if (runs) { say("Recording what you hear"); return; }
+  const loud = peak === null ? "silent" : `peak ${peak.toFixed(1).replace("-", "−")} dBFS`;
+  if (ran && seconds) say(`${minutes(seconds)} of what you heard is kept, ${loud}: take it as WAV or FLAC`);
+}
+
 export function startPlayer() {
   const player = () => window.Alpine.store("player");
   stream.openStream();
   stream.hear("stopped", () => { player().playing = false; });
   stream.hear("recording", (message) => { player().recording = message.on; });
   stream.hear("problem", (message) => say(message.text, true));
-  stream.hear("state", ({ mode, words, lead_ms: lead, underruns: gaps, cost_percent: load }) => Object.assign(player(), { mode, words, lead, gaps, load }));
+  stream.hear("taping", tapeTold);
+  stream.hear("state", ({ mode, words, lead_ms: lead, underruns: gaps, cost_percent: load, taped }) => Object.assign(player(), { mode, words, lead, gaps, load, taped }));
   stream.hear("closed", ({ gone }) => {
-    Object.assign(player(), { mode: "off", words: WAITS, recording: false });
+    Object.assign(player(), { mode: "off", words: WAITS, recording: false, taping: false });
     if (gone) { player().playing = false; say("This patch was deleted: go to the library, where it can be put back", true); } else missed();
   });
   on("answers", stream.again);

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import singledispatch
+
 from ....desk import movable_controls, unused
 from ....engine import drawn_curve, envelope_curve, lfo_curve
 from ....patch import (
@@ -37,18 +39,30 @@ def envelope_fields(part: Segments) -> list[str]:
     return [f for f in _IN_ORDER if f in shown]
 
 
+@singledispatch
 def _drawing(mover: Mover, tempo: float) -> Drawing:
-    if isinstance(mover, Envelope):
-        y, ms = envelope_curve(mover, tempo)
-        top = max(1.0, float(y.max()))
-        return Drawing(mover.name, f"one note, {write(ms, 'ms')}", (curve(y, 0.0, top),), copper=True)
-    if isinstance(mover, Lfo):
-        return Drawing(
-            mover.name, "one swing" if mover.once else "two swings", (curve(lfo_curve(mover), -1.1, 1.1),), True
-        )
-    if isinstance(mover, Curve | Macro) and len(mover.points) > 1:
-        return Drawing(mover.name, manner(mover), (curve(drawn_curve(mover.points), -0.05, 1.05),), copper=True)
+    """A mover as a curve; in words alone for those that have none."""
     return Drawing(mover.name, manner(mover), (), copper=True)
+
+
+@_drawing.register
+def _(mover: Envelope, tempo: float) -> Drawing:
+    y, ms = envelope_curve(mover, tempo)
+    top = max(1.0, float(y.max()))
+    return Drawing(mover.name, f"one note, {write(ms, 'ms')}", (curve(y, 0.0, top),), copper=True)
+
+
+@_drawing.register
+def _(mover: Lfo, tempo: float) -> Drawing:
+    swings = "one swing" if mover.once else "two swings"
+    return Drawing(mover.name, swings, (curve(lfo_curve(mover), -1.1, 1.1),), copper=True)
+
+
+@_drawing.register(Curve)
+@_drawing.register(Macro)
+def _(mover: Curve | Macro, tempo: float) -> Drawing:
+    lines = (curve(drawn_curve(mover.points), -0.05, 1.05),) if len(mover.points) > 1 else ()
+    return Drawing(mover.name, manner(mover), lines, copper=True)
 
 
 def movers_panel(look: PanelContext) -> Panel:

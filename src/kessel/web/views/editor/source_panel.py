@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from functools import singledispatch
+
 import numpy as np
 
 from ....dsp.sources.waves import HIGHEST, LOWEST, TOUCHES, bars_of, frame_points
 from ....engine import audio_outline, source_picture
-from ....patch import STOCK_PREFIX, Layer, Noise, Oscillator, Patch, Sample, Source, wave_name, write
+from ....patch import STOCK_PREFIX, Layer, Noise, Oscillator, Patch, Sample, Source, declarations, wave_name, write
 from ..controls import Picker, control_view, end_view, with_ends
 from ..svg import curve
 from .panel import Act, ActPick, Drawing, Panel, PanelContext, WaveView, adders, chips, chosen, fields, keeping
@@ -26,24 +28,44 @@ _OF = {
     ),
     "mod": ("feedback",),
 }  # fmt: skip
-_SAMPLE = {
+_SAMPLE: dict[str, tuple[str, ...]] = {
     "wave": ("audio", "play", "begins", "start", "end", "level", "width", "polarity", "to"),
     "pitch": ("follows", "root", "octave", "semitones", "cents"),
     "mod": (),
 }
 
 
-def source_drawing(patch: Patch, layer: Layer, source: Oscillator | Noise | Sample) -> Drawing:
+_FIELDS: dict[str, dict[str, tuple[str, ...]]] = {
+    "oscillator": _OF,
+    "sample": _SAMPLE,
+    "noise": {"wave": tuple(declarations(Noise)), "mod": ()},
+}
+"""The fields of every group of controls, by the kind of the source."""
+
+
+@singledispatch
+def source_drawing(source: Source, patch: Patch, layer: Layer) -> Drawing:
     """A source as it sounds: the cycle and harmonics of an oscillator, the outline of a recording."""
-    if isinstance(source, Noise):
-        y = np.random.default_rng(7).uniform(-0.9, 0.9, 90)
-        y = np.cumsum(y - y.mean()) / 4 if source.colour == "brown" else y
-        return Drawing(source.name, f"{source.colour} noise, seeded", (curve(y, -1, 1),))
-    if isinstance(source, Sample):
-        outline = audio_outline(source.audio)
-        if outline is None:
-            return Drawing(source.name, "the audio is missing: import it again", ())
-        return Drawing(source.name, "the recording", (curve(outline, -1, 1), curve(-outline, -1, 1)))
+    raise TypeError(type(source).__name__)
+
+
+@source_drawing.register
+def _(source: Noise, patch: Patch, layer: Layer) -> Drawing:
+    y = np.random.default_rng(7).uniform(-0.9, 0.9, 90)
+    y = np.cumsum(y - y.mean()) / 4 if source.colour == "brown" else y
+    return Drawing(source.name, f"{source.colour} noise, seeded", (curve(y, -1, 1),))
+
+
+@source_drawing.register
+def _(source: Sample, patch: Patch, layer: Layer) -> Drawing:
+    outline = audio_outline(source.audio)
+    if outline is None:
+        return Drawing(source.name, "the audio is missing: import it again", ())
+    return Drawing(source.name, "the recording", (curve(outline, -1, 1), curve(-outline, -1, 1)))
+
+
+@source_drawing.register
+def _(source: Oscillator, patch: Patch, layer: Layer) -> Drawing:
     found = source_picture(patch, layer.id, source.id)
     bars = tuple(
         (round(100.0 * k / found.partials.size, 2), round(float(np.clip((db + 72.0) / 72.0, 0.0, 1.05)) * 100.0, 1))
@@ -65,12 +87,12 @@ def sources_panel(look: PanelContext) -> Panel:
         return panel
     own = f"{base}.{source.id}"
     panel.path, panel.name_path = own, f"{own}.name"
-    panel.drawing = source_drawing(look.patch, layer, source)
-    groups = _groups(source)
+    panel.drawing = source_drawing(source, look.patch, layer)
+    groups = [g for g in GROUPS if g[0] in _FIELDS[source.kind]]
     group = look.group if look.group in dict(groups) else "wave"
     panel.groups = [(g, name, g == group) for g, name in groups]
     there = fields(source, layer)
-    shown = [n for n in _names(source, group) if n in there]
+    shown = [n for n in _FIELDS[source.kind][group] if n in there]
     panel.views = with_ends(look.patch, [f"{own}.{n}" for n in shown], look.picture, look.audio)
     if group == "mod":
         _modulators(panel, look, source, own)
@@ -80,22 +102,8 @@ def sources_panel(look: PanelContext) -> Panel:
         panel.acts.append(
             Act("split-off", {"path": own}, "Own layer", "Move it to a layer of its own that stays linked to this one")
         )
-    if isinstance(source, Sample) and group == "wave":
-        panel.imports = True
+    panel.imports = source.kind == "sample" and group == "wave"
     return panel
-
-
-def _groups(source: Source) -> list[tuple[str, str]]:
-    if isinstance(source, Noise):
-        return [GROUPS[0], GROUPS[3]]
-    return [g for g in GROUPS if isinstance(source, Oscillator) or g[0] in _SAMPLE]
-
-
-def _names(source: Source, group: str) -> tuple[str, ...]:
-    """The fields of a group of a source's controls."""
-    if isinstance(source, Noise):
-        return tuple(fields(source)) if group == "wave" else ()
-    return (_OF if isinstance(source, Oscillator) else _SAMPLE)[group]
 
 
 def _modulators(panel: Panel, look: PanelContext, source: Oscillator | Noise | Sample, own: str) -> None:

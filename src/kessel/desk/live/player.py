@@ -1,0 +1,192 @@
+"""The player of a stream: the engine, and what is heard beside it or instead of it, quantum by quantum."""
+
+from __future__ import annotations
+
+import logging
+from collections.abc import Callable, Iterable
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ...engine import QUANTUM, Engine, NoteEvent
+from ...patch import Patch
+from .backing_mix import BackingMix
+from .listening import Monitor
+
+_log = logging.getLogger(__name__)
+_Real = NDArray[np.float64]
+_ACROSS = (np.arange(QUANTUM) + 0.5) / QUANTUM
+_GRAIN = 4 * QUANTUM
+_GRAIN_WINDOW = 0.5 - 0.5 * np.cos(2 * np.pi * (np.arange(_GRAIN) + 0.5) / _GRAIN)
+
+
+class Player:
+    """Plays a patch. Only the live thread calls it.
+
+    loop: the rendered loop, (2, n), once there is one. listen: stereo, mono or side. held: a beat whose sound is held,
+    instead of playing on.
+    """
+
+    def __init__(
+        self, patch: Patch, backing: BackingMix, monitor: Monitor, loop: Callable[[], NDArray[Any] | None]
+    ) -> None:
+        self.engine = Engine(patch, loop=False)
+        self.backing, self.monitor = backing, monitor
+        self.listen = "stereo"
+        self.held: float | None = None
+        self._loop = loop
+        self._once = False
+        self._left: int | None = None
+        self._was_fed = False
+        self._tape: Callable[[_Real], None] | None = None
+
+    # transport
+
+    def start(self) -> None:
+        """Play the phrase from its beginning."""
+        self.engine.restart()
+        self.engine.loop = True
+        self._left = self.engine.schedule.length if self._once else None
+
+    def stop(self) -> None:
+        """Stop the phrase."""
+        self.engine.loop = False
+        self.engine.silence()
+
+    def repeat(self, on: bool) -> None:
+        """Loop the phrase, or play it once."""
+        self._once = not on
+        length = self.engine.schedule.length
+        plays_on = self._once and self.engine.loop
+        self._left = length - self.engine.schedule.position(self.engine.time) if plays_on else None
+
+    def solo(self, layers: frozenset[str], source: tuple[str, str] | None) -> None:
+        """Play some layers, or one source of a layer, alone."""
+        self.engine.solo, self.engine.solo_source = layers, source
+
+    def note(self, pitch: int, velocity: int) -> None:
+        """Begin a note by hand, or end it without a velocity."""
+        on = velocity > 0
+        self.engine.play(NoteEvent(self.engine.time, on, f"hand-{pitch}", pitch, max(velocity, 1)))
+
+    def control(self, what: str, value: float) -> None:
+        """Move a performance controller."""
+        self.engine.controller.goal[what] = value
+
+    def tape_to(self, write: Callable[[_Real], None] | None) -> None:
+        """Give every quantum that is heard to ``write`` too, or to nobody."""
+        self._tape = write
+
+    # position
+
+    @property
+    def alone(self) -> bool:
+        """Whether something is soloed."""
+        return bool(self.engine.solo or self.engine.solo_source)
+
+    @property
+    def beat(self) -> float:
+        """The beat of the phrase at the next quantum; -1 while it stands."""
+        return self._beats(self.engine.schedule.position(self.engine.time)) if self.engine.loop else -1.0
+
+    def beat_before(self, samples: int) -> float:
+        """The beat so many samples ago, since the phrase began."""
+        if not self.engine.loop:
+            return 0.0
+        return self._beats(self.engine.time - samples - self.engine.schedule.origin)
+
+    def _beats(self, samples: int) -> float:
+        return samples / self.engine.schedule.length * self.engine.patch.phrase.beats
+
+    # sound
+
+    def take(self, patch: Patch | None, commands: Iterable[Callable[[Player], None]]) -> bool:
+        """Apply another patch and commands. Failures are logged. Returns whether the patch can be played."""
+        can = True
+        try:
+            if patch is not None:
+                self.engine.update(patch)
+        except Exception:
+            _log.exception("the engine can't play a patch")
+            can = False
+        for act in commands:
+            try:
+                act(self)
+            except Exception:
+                _log.exception("a command to the engine failed")
+        return can
+
+    def quantum(self, fed: bool) -> tuple[_Real, bool]:
+        """The next quantum as it is heard, (2, QUANTUM), and whether the phrase ended with it.
+
+        fed: from the rendered loop, because the engine can't keep up.
+        """
+        engine, at = self.engine, self.engine.time
+        x = self._next(fed)
+        if engine.loop and self.backing.run.tracks:
+            beside = self.backing.run.quantum(at - engine.latency, engine.schedule, engine.patch.phrase.beats)
+            x = x if beside is None else x + beside
+        x = self._listened(self.monitor.quantum(x))
+        if self._tape is not None:
+            self._tape(x)
+        return x, self._ends()
+
+    def _listened(self, x: _Real) -> _Real:
+        if self.listen == "stereo":
+            return x
+        one = x[:1] + x[1:] if self.listen == "mono" else x[:1] - x[1:]
+        return np.repeat(0.5 * one, 2, axis=0)
+
+    def _ends(self) -> bool:
+        """Count a phrase that is played once down. Returns whether it has ended."""
+        if self._left is None or not self.engine.loop:
+            return False
+        self._left -= QUANTUM
+        if self._left > 0:
+            return False
+        self._left = None
+        self.stop()
+        return True
+
+    def _next(self, fed: bool) -> _Real:
+        """The next quantum, from the engine or from the loop, with a crossfade of one quantum between them."""
+        engine, at = self.engine, self.engine.time
+        if self.held is not None:
+            x = self._grain(self.held)
+            engine.time += QUANTUM
+            self._was_fed = True
+            return x
+        if fed and self._was_fed:
+            engine.time += QUANTUM
+            return self._from_loop(at)
+        if self._was_fed:
+            # notes held when the engine was left have ended since
+            engine.silence()
+        live = engine.quantum()
+        if fed == self._was_fed:
+            return live
+        self._was_fed = fed
+        kept = self._from_loop(at)
+        return np.asarray(live + _ACROSS * (kept - live) if fed else kept + _ACROSS * (live - kept))
+
+    def _from_loop(self, time: int) -> _Real:
+        """The quantum at ``time`` from the rendered loop, in sync with the phrase."""
+        loop = self._loop()
+        if loop is None or not self.engine.loop:
+            return np.zeros((2, QUANTUM))
+        at = self.engine.schedule.position(time)
+        return np.asarray(loop[:, (at + np.arange(QUANTUM)) % loop.shape[1]])
+
+    def _grain(self, beat: float) -> _Real:
+        """A quantum of the held moment: overlapping windows over the same stretch of the rendered loop."""
+        loop, total = self._loop(), np.zeros((2, QUANTUM))
+        if loop is None:
+            return total
+        engine = self.engine
+        at = round(beat / engine.patch.phrase.beats * engine.schedule.length) - _GRAIN // 2
+        half = (engine.time // QUANTUM) % 2 * QUANTUM
+        for place in (half, half + _GRAIN // 2):
+            x = loop[:, (at + place + np.arange(QUANTUM)) % loop.shape[1]]
+            total += x * _GRAIN_WINDOW[place : place + QUANTUM]
+        return total
