@@ -22,12 +22,16 @@ if TYPE_CHECKING:
     from ..desk import Desk
 
 
-def _desk(folder: Path) -> Desk:
-    """A desk on a folder. Problems of the folder are reported before anything large is loaded. Raises Problem."""
+def _library(folder: Path) -> Library:
+    """The library in a folder, before anything large is loaded. Raises Problem."""
     try:
-        library = Library(folder)
+        return Library(folder)
     except LibraryProblem as problem:
         raise Problem(" ".join(str(problem).split())) from None
+
+
+def _desk(folder: Path, library: Library) -> Desk:
+    """A desk on a library, with all loops compiled."""
     from ..desk import Desk
     from .compiling import compile_loops
 
@@ -74,9 +78,17 @@ def serve(given: argparse.Namespace, seed: bool = False) -> int:
     lean_memory()
     folder = given.data.expanduser()
     listener = _listening(given.port)
-    desk = _desk(folder)
-    write_logs(folder, given.verbose)
+    library = _library(folder)
     port = listener.getsockname()[1]
+    from .compiling import is_first_use
+
+    if is_first_use():
+        from .first_start import shelves_of, wait_for_loops
+
+        print(f"kessel: getting ready at http://127.0.0.1:{port}/, once", file=sys.stderr, flush=True)
+        wait_for_loops(listener, shelves_of(library, seed))
+    desk = _desk(folder, library)
+    write_logs(folder, given.verbose)
     if desk.library.lock is not None:
         desk.library.lock.say(f"the Kessel at http://127.0.0.1:{port}/ (process {os.getpid()})")
     if seed:
@@ -104,7 +116,8 @@ def demo(given: argparse.Namespace) -> int:
 
 def restore_demo(given: argparse.Namespace) -> int:
     """Restore the demo set as shipped."""
-    desk = _desk(given.data.expanduser())
+    folder = given.data.expanduser()
+    desk = _desk(folder, _library(folder))
     try:
         _kept(desk.restore_demo)
     finally:
