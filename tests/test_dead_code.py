@@ -30,6 +30,7 @@ EXCEPTIONS = {
     "isolation_level": "read by SQLite's driver",
     "total_tokens": "read by anyio",
     "atexit": "read by weakref.finalize",
+    "should_exit": "read by uvicorn",
     "impl": "read by SQLAlchemy",
     "cache_ok": "read by SQLAlchemy",
     "process_bind_param": "called by SQLAlchemy",
