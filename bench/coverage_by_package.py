@@ -5,6 +5,7 @@ never run as Python and are left out. docs/reliability.md has the last figures.
 """
 
 import json
+import os
 import subprocess
 import sys
 import tempfile
@@ -35,7 +36,8 @@ def main() -> int:
         coverage = [sys.executable, "-m", "coverage"]
         given = f"--rcfile={settings}"
         run = ["-m", "pytest", "-q", "-p", "no:xdist", "-p", "no:cacheprovider", "-m", "not page", *asked]
-        subprocess.run([*coverage, "run", given, *run], cwd=ROOT, check=False)
+        environment = os.environ | {"PYTHONPATH": str(ROOT / "src")}
+        subprocess.run([*coverage, "run", given, *run], cwd=ROOT, check=False, env=environment)
         subprocess.run([*coverage, "combine", "-q", given], cwd=ROOT, check=True)
         written = Path(folder) / "report.json"
         subprocess.run([*coverage, "json", "-q", given, "-o", str(written)], cwd=ROOT, check=True)
