@@ -53,7 +53,7 @@ def address(tmp_path_factory):
 @pytest.fixture(scope="session")
 def browser():
     """Headless Chromium of the system."""
-    expect.set_options(timeout=60_000)
+    expect.set_options(timeout=150_000)
     with sync_playwright() as p:
         launched = p.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
         yield launched
@@ -67,7 +67,7 @@ def page(browser):
         viewport={"width": 1280, "height": 800}, reduced_motion="reduce", accept_downloads=True
     )
     opened = context.new_page()
-    opened.set_default_timeout(60_000)
+    opened.set_default_timeout(150_000)
     troubles = []
     opened.on("pageerror", lambda e: troubles.append(str(e)))
     # what is refused, and what a newer question replaces, is no error
@@ -91,7 +91,7 @@ def bench(browser, address):
     """A workspace whose worker is silent and takes notes, and whose edits are answered by ``window.answers``."""
     context = browser.new_context(viewport={"width": 1280, "height": 800}, reduced_motion="reduce", bypass_csp=True)
     page = context.new_page()
-    page.set_default_timeout(60_000)
+    page.set_default_timeout(150_000)
     page.add_init_script(STAND_INS)
     open_patch(page, address, "sluice-gate", tab="stages")
     root = page.locator("script[type=module]").get_attribute("src").rsplit("/", 1)[0]

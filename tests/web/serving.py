@@ -3,6 +3,7 @@
 import contextlib
 import json
 import os
+import re
 import subprocess
 import sys
 import threading
@@ -92,7 +93,8 @@ class Listener:
     def __init__(self, address, slug):
         self.gaps = self.heard = 0
         self._over, self._sounds = threading.Event(), threading.Event()
-        self._opening = connect(f"{address.replace('http', 'ws')}/patch/{slug}/live", origin=address)
+        port = re.search(r'data-live="(\d+)"', ask(address, f"/patch/{slug}")[1])[1]
+        self._opening = connect(f"ws://127.0.0.1:{port}/patch/{slug}/live", origin=address)
         self._thread = threading.Thread(target=self._listen)
 
     def __enter__(self):

@@ -19,7 +19,7 @@ from .command import Problem
 from .logs import write_logs
 
 if TYPE_CHECKING:
-    from ..desk import Desk
+    from ..desk import Desk, LiveProcess
 
 
 def _library(folder: Path) -> Library:
@@ -63,12 +63,13 @@ def _listening(port: int) -> socket.socket:
 class _Server(uvicorn.Server):
     """A server that ends waiting requests when it shuts down."""
 
-    def __init__(self, config: uvicorn.Config, desk: Desk) -> None:
+    def __init__(self, config: uvicorn.Config, desk: Desk, live: LiveProcess) -> None:
         super().__init__(config)
-        self._desk = desk
+        self._desk, self._live = desk, live
 
     async def shutdown(self, sockets: list[socket.socket] | None = None) -> None:
-        """Stop measuring first."""
+        """Stop playing and measuring first."""
+        self._live.close()
         self._desk.render_worker.close()
         await super().shutdown(sockets)
 
@@ -95,17 +96,19 @@ def serve(given: argparse.Namespace, seed: bool = False) -> int:
         _kept(desk.seed_demo)
     desk.render_worker.start()
     desk.intake.start()
+    from ..desk import LiveProcess
+    from ..playing import play_streams
     from ..web import create_app
 
-    # a stream's loops release the interpreter some sixty times a quantum and need it back at once each time
-    sys.setswitchinterval(0.00005)
-    # freeze what is loaded by now: collecting all of it would stop the stream for 50 ms
+    live = LiveProcess(desk.open, play_streams, str(folder), port)
+    live.start()
+    # freeze what is loaded by now: collecting all of it would hold requests up for 50 ms
     keep_loaded()
     print(f"Kessel is at http://127.0.0.1:{port}/ (data in {given.data}; stop with Ctrl+C)", flush=True)
-    config = uvicorn.Config(create_app(desk), log_config=None, access_log=False, ws_max_size=65536)
+    config = uvicorn.Config(create_app(desk, live.port), log_config=None, access_log=False, ws_max_size=65536)
     # uvicorn raises the signal again when it is done: clean up as after Ctrl+C
     signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
-    _Server(config, desk).run(sockets=[listener])
+    _Server(config, desk, live).run(sockets=[listener])
     return 0
 
 

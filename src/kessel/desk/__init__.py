@@ -57,7 +57,7 @@ from .editing import curves as curve_edits
 from .editing import notes as note_edits
 from .editing import waves as wave_edits
 from .freezing import freeze
-from .live import SLOW, LiveStream, go_first
+from .live import SLOW, KeptPatch, LiveProcess, LiveStream, PlayedPatch, RemotePatch, Server, ServerLog, go_first
 from .measuring import Measured, SetCheckRow, worst_by_check
 from .open_patch import ChangedElsewhere, Edited, News, OpenPatch
 
@@ -70,11 +70,17 @@ __all__ = [
     "ControlChange",
     "Desk",
     "Edited",
+    "KeptPatch",
+    "LiveProcess",
     "LiveStream",
     "Measured",
     "News",
     "OpenPatch",
     "Picture",
+    "PlayedPatch",
+    "RemotePatch",
+    "Server",
+    "ServerLog",
     "SetCheckRow",
     "SettingsPair",
     "Shown",

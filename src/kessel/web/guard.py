@@ -14,10 +14,10 @@ from starlette.responses import PlainTextResponse
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from ..formats import LARGEST_BUNDLE
+from ..playing import HOSTS
 from .page_edits import Refusals, Repeats
 from .static_files import ADDRESS, FOR_EVER
 
-HOSTS = ["127.0.0.1", "localhost", "[::1]"]
 LARGEST_BODY = 2_100_000
 LARGEST_AUDIO = 200_000_000
 LARGEST_RECORDING = 600_000_000
@@ -30,20 +30,24 @@ _FILES = {
 }
 _SAFE = frozenset({"GET", "HEAD", "OPTIONS"})
 
-POLICY = "; ".join(
-    (
-        "default-src 'none'",
-        "script-src 'self'",
-        "style-src 'self'",
-        "img-src 'self' data:",
-        "font-src 'self'",
-        "connect-src 'self'",
-        "worker-src 'self'",
-        "form-action 'self'",
-        "base-uri 'none'",
-        "frame-ancestors 'none'",
+
+def policy(live_port: int) -> str:
+    """The policy of every answer. live_port: where pages connect for their streams."""
+    streams = " ".join(f"ws://{host}:{live_port}" for host in HOSTS)
+    return "; ".join(
+        (
+            "default-src 'none'",
+            "script-src 'self'",
+            "style-src 'self'",
+            "img-src 'self' data:",
+            "font-src 'self'",
+            f"connect-src 'self' {streams}",
+            "worker-src 'self'",
+            "form-action 'self'",
+            "base-uri 'none'",
+            "frame-ancestors 'none'",
+        )
     )
-)
 
 
 def same_origin(scope: Scope, headers: Headers) -> bool:
@@ -120,8 +124,8 @@ class HeadFromGet:
 class ResponsePolicy:
     """Adds the headers of security and caching to every answer."""
 
-    def __init__(self, app: ASGIApp) -> None:
-        self._app = app
+    def __init__(self, app: ASGIApp, live_port: int) -> None:
+        self._app, self._policy = app, policy(live_port)
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Pass a request on, and add the headers to its answer."""
@@ -129,7 +133,7 @@ class ResponsePolicy:
         async def dressed(message: Message) -> None:
             if message["type"] == "http.response.start":
                 out = MutableHeaders(scope=message)
-                out["Content-Security-Policy"] = POLICY
+                out["Content-Security-Policy"] = self._policy
                 out["X-Content-Type-Options"] = "nosniff"
                 out["Referrer-Policy"] = "same-origin"
                 out["Cross-Origin-Resource-Policy"] = "same-origin"
@@ -142,7 +146,7 @@ class ResponsePolicy:
         await self._app(scope, receive, dressed)
 
 
-def add_guards(app: FastAPI) -> None:
+def add_guards(app: FastAPI, live_port: int) -> None:
     """Add all middlewares to the application, the outermost last."""
     app.add_middleware(Repeats)
     app.add_middleware(BodyLimit)
@@ -150,4 +154,4 @@ def add_guards(app: FastAPI) -> None:
     app.add_middleware(SameOrigin)
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=HOSTS, www_redirect=False)
     app.add_middleware(Refusals)
-    app.add_middleware(ResponsePolicy)
+    app.add_middleware(ResponsePolicy, live_port=live_port)

@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 from kessel.demo import demo_patches
 from kessel.desk import (
     ControlChange,
+    KeptPatch,
     LiveStream,
     add_movement,
     aim,
@@ -265,7 +266,7 @@ def test_everything_that_moves_goes_through_the_file():
 def test_a_curve_under_a_hand_is_heard_and_not_kept(opened):
     made = opened.edit(*add_movement(opened.patch, "new:curve", CUTOFF)).patch
     told = []
-    stream = LiveStream(opened, told.append)
+    stream = LiveStream(KeptPatch(opened), told.append)
     try:
         stream.take({"do": "curve", "deed": "move", "mover": "curve", "index": 0, "at": 0.0, "value": 0.2})
         answer = next(t for t in told if isinstance(t, str) and '"curve"' in t)

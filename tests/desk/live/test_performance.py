@@ -60,7 +60,7 @@ def test_bytes_that_mean_nothing_do_nothing(ear):
 def test_what_is_played_is_recorded_where_it_was_heard(ear):
     ear.tell(do="record", on=True)
     assert "press Play first" in ear.said("problem")["text"]
-    before = len(ear.stream._open.patch.phrase.notes)
+    before = len(ear.open.patch.phrase.notes)
     ear.tell(do="play")
     ear.tell(do="on")
     for _ in range(30):
@@ -75,7 +75,7 @@ def test_what_is_played_is_recorded_where_it_was_heard(ear):
     ear.tell(do="midi", bytes=[0x80, 50, 0])
     ear.tell(do="record", on=False)
     assert ear.said("edited")["label"] == "Record 1 note"
-    phrase = ear.stream._open.patch.phrase
+    phrase = ear.open.patch.phrase
     new = [n for n in phrase.notes if n.pitch == 50]
     assert len(phrase.notes) == before + 1 and new[0].velocity == 90
     assert abs(new[0].start - heard) <= 0.5 and new[0].start % 0.5 == 0.0
@@ -88,7 +88,7 @@ def test_a_slider_moves_its_macro_and_is_kept_when_it_rests(ear, monkeypatch):
     ear.tell(do="on")
     ear.tell(do="midi", bytes=[0xB0, 16, 127])
     assert "slider 1 has no macro" in ear.said("problem")["text"]
-    opened = ear.stream._open
+    opened = ear.open
     edits, macro, label = add_part(opened.patch, "movers", "macro")
     opened.edit(edits, label)
     opened.edit(*add_movement(opened.patch, macro, "layers.sub.sources.sine.level"))
@@ -109,7 +109,7 @@ def test_a_wave_is_heard_while_it_is_drawn_and_dropped_when_it_is_not_kept(ear):
     path = "layers.sub.sources.sine"
     ear.tell(do="wave", deed="bars", path=path, frame=0, levels=[[1, -20.0], [2, 0.0]])
     assert level_at(sound(ear, 12), 57) > plain + 0.2
-    assert ear.stream._open.patch.waves == []
+    assert ear.open.patch.waves == []
     ear.tell(do="drop")
     assert level_at(sound(ear, 12), 57) < plain + 0.05
     ear.tell(do="wave", deed="stroke", path="layers.nobody", frame=0, strokes=[])

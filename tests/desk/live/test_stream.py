@@ -7,7 +7,7 @@ import queue
 import numpy as np
 import pytest
 
-from kessel.desk import LiveStream
+from kessel.desk import KeptPatch, LiveStream
 from kessel.desk.live.load import RETRY
 from kessel.engine import QUANTUM, Engine
 from kessel.patch import Edit, apply
@@ -22,7 +22,8 @@ class Ear:
         self.out = queue.Queue()
         self.words = []
         self.frames = 0
-        self.stream = LiveStream(open_patch, self.out.put, **words)
+        self.open = open_patch
+        self.stream = LiveStream(KeptPatch(open_patch), self.out.put, **words)
 
     def tell(self, **message):
         self.stream.take(message)
@@ -63,7 +64,7 @@ def ear(desk):
 def test_the_stream_is_the_engine(ear):
     ear.tell(do="play")
     ear.tell(do="on")
-    engine = Engine(ear.stream._open.patch, loop=False)
+    engine = Engine(ear.open.patch, loop=False)
     engine.restart()
     engine.loop = True
     for i in range(30):
@@ -94,16 +95,16 @@ def test_a_turned_control_is_answered_heard_and_dropped(ear):
     bright = [ear.next()[1] for _ in range(46)][6:]
     power = [float(np.square(np.diff(np.concatenate(x, axis=1))).mean()) for x in (plain, bright)]
     assert power[1] > 1.5 * power[0]
-    assert ear.stream._open.version == 0
+    assert ear.open.version == 0
     ear.tell(do="drop")
-    assert ear.stream.inbox.patch == ear.stream._open.patch
+    assert ear.stream.inbox.patch == ear.open.patch
 
 
 def test_a_kept_edit_reaches_the_stream(ear):
     ear.tell(do="on")
     ear.tell(do="play")
     ear.next()
-    ear.stream._open.edit([Edit("output.trim", -24.0)])
+    ear.open.edit([Edit("output.trim", -24.0)])
     last = [ear.next()[1] for _ in range(40)][-30:]
     assert np.abs(np.concatenate(last, axis=1)).max() < 10 ** (-24 / 20)
 

@@ -5,7 +5,7 @@ import pytest
 
 from kessel.checks import Limits
 from kessel.checks.playback.keys import AT_ONCE
-from kessel.desk import Desk, changed_room, copied_room, limit_words, worst_by_check
+from kessel.desk import Desk, KeptPatch, changed_room, copied_room, limit_words, worst_by_check
 from kessel.desk.editing.limits import changed_limit
 from kessel.desk.live.listening import Monitor
 from kessel.desk.measuring.key_sweep import content_of
@@ -223,8 +223,7 @@ def test_rooms_are_changed_added_and_restored(tmp_path):
 
 
 def test_listening_goes_into_a_room_and_back_without_a_jump(opened):
-    desk_library = opened.library
-    listening = Monitor(desk_library, opened.slug)
+    listening = Monitor(KeptPatch(opened))
     x = np.repeat(tone(50.0, -6.0, 2.0)[None], 2, axis=0)
     out = []
     for n, at in enumerate(range(0, x.shape[1] - QUANTUM, QUANTUM)):
@@ -243,7 +242,7 @@ def test_listening_goes_into_a_room_and_back_without_a_jump(opened):
 
 
 def test_the_reference_is_heard_as_loud_as_the_patch(desk, opened):
-    listening = Monitor(desk.library, opened.slug)
+    listening = Monitor(KeptPatch(opened))
     with pytest.raises(ValueProblem, match="no reference"):
         listening.play_reference(True, -14.0)
     card = desk.keep_audio(np.repeat(0.05 * tone(200.0, 0.0, 3.0)[None], 2, axis=0), "Quiet")

@@ -6,9 +6,9 @@ import threading
 from typing import Any
 
 from ...engine import BackingPlayer, Track, audio_of, beat_track, gain_of, loop_track
-from ...library import Library, NoSuchPatch
+from ...library import NoSuchPatch
 from ...patch import Backing, BackingLoop, BackingPatch, Patch, ValueProblem
-from ..measuring import RenderWorker
+from .played import PlayedPatch
 
 
 def gains_of(backing: Backing) -> dict[str, float]:
@@ -31,8 +31,8 @@ def _content(patch: Patch) -> tuple[Any, ...]:
 class BackingMix:
     """Keeps the tracks of a running stream up to date with a patch."""
 
-    def __init__(self, library: Library, render_worker: RenderWorker) -> None:
-        self._library, self._worker = library, render_worker
+    def __init__(self, played: PlayedPatch) -> None:
+        self._played = played
         self._lock = threading.Lock()
         self._wanted: tuple[Any, ...] | None = None
         self.run = BackingPlayer()
@@ -70,8 +70,7 @@ class BackingMix:
         for part in backing.patches:
             if part.on:
                 try:
-                    other = self._library.load(part.slug).model_copy(update={"tempo": tempo})
-                    tracks.append(Track(part.id, self._worker.audio(other, "sum"), other.phrase.beats))
+                    tracks.append(Track(part.id, *self._played.beside(part.slug, tempo)))
                 except (NoSuchPatch, ValueProblem) as problem:
                     problems.append(str(problem))
         with self._lock:

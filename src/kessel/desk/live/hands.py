@@ -5,7 +5,7 @@ from __future__ import annotations
 import threading
 import time
 from collections.abc import Callable
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 from ...library import NoSuchPatch, NotKept
 from ...patch import Macro, NoSuchPath, ValueProblem
@@ -13,10 +13,8 @@ from ..editing import ControlChange
 from . import messages
 from .inbox import Inbox
 from .midi_in import read_midi
+from .played import PlayedPatch
 from .recorder import Recorder
-
-if TYPE_CHECKING:
-    from ..open_patch import OpenPatch
 
 REST = 0.4
 """Seconds without a change after which a slider counts as at rest."""
@@ -25,8 +23,8 @@ REST = 0.4
 class Hands:
     """Plays what a keyboard, the page's keys or a MIDI controller send. Sliders are stored once they rest."""
 
-    def __init__(self, open_patch: OpenPatch, inbox: Inbox, recorder: Recorder, say: Callable[..., None]) -> None:
-        self._open, self._inbox, self._recorder, self._say = open_patch, inbox, recorder, say
+    def __init__(self, played: PlayedPatch, inbox: Inbox, recorder: Recorder, say: Callable[..., None]) -> None:
+        self._played, self._inbox, self._recorder, self._say = played, inbox, recorder, say
         self._pedal = False
         self._sustained: set[int] = set()
         self._slid: dict[str, float] = {}
@@ -84,7 +82,7 @@ class Hands:
         self._inbox.command(lambda player: player.control(what, value))
 
     def _slide(self, number: int, value: float) -> None:
-        macros = [m for m in self._open.patch.movers if isinstance(m, Macro)]
+        macros = [m for m in self._played.patch.movers if isinstance(m, Macro)]
         if number >= len(macros):
             self._say(say="problem", path=None, text=f"slider {number + 1} has no macro: add one under Movers")
             return
@@ -98,10 +96,10 @@ class Hands:
         """Store the values of the sliders."""
         for path, value in slid.items():
             try:
-                edited = self._open.turn(ControlChange(path, at=value))
+                label = self._played.turn(ControlChange(path, at=value))
             except (ValueProblem, NoSuchPath):
                 continue
             except (NoSuchPatch, NotKept) as problem:
                 self._say(say="problem", path=path, text=str(problem))
                 continue
-            self._say(say="edited", label=edited.label)
+            self._say(say="edited", label=label)

@@ -10,10 +10,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ...engine import QUANTUM, RoomProcessor, recording_of
-from ...library import Library
 from ...measure import fitted_to, loudness
 from ...patch import ValueProblem
 from . import messages
+from .played import PlayedPatch
 
 _ACROSS = (np.arange(QUANTUM) + 0.5) / QUANTUM
 _Real = NDArray[np.float64]
@@ -23,8 +23,8 @@ _SEAM = 480
 class Monitor:
     """The monitoring of one stream. Changes are prepared off the live thread and crossfade over one quantum."""
 
-    def __init__(self, library: Library, slug: str) -> None:
-        self._library, self._slug = library, slug
+    def __init__(self, played: PlayedPatch) -> None:
+        self._played = played
         self._lock = threading.Lock()
         self._room: RoomProcessor | None = None
         self._leaving: RoomProcessor | None = None
@@ -36,7 +36,7 @@ class Monitor:
 
     def enter(self, room_id: str) -> None:
         """Listen in a room; flat without an id. Raises ValueProblem."""
-        run = RoomProcessor(self._library.checks.room(room_id)) if room_id else None
+        run = RoomProcessor(self._played.room(room_id)) if room_id else None
         with self._lock:
             self._leaving, self._room = self._room, run
             self._went_in = False
@@ -45,7 +45,7 @@ class Monitor:
         """Play the recording instead of the patch, at ``wanted`` LUFS, or stop doing so. Raises ValueProblem."""
         x: NDArray[np.float32] | None = None
         if on:
-            kept = self._library.checks.reference(self._slug)
+            kept = self._played.reference()
             found = recording_of(kept.audio) if kept is not None else None
             if kept is None or found is None:
                 raise ValueProblem("there is no reference yet: import one on the Checks page")
@@ -82,10 +82,10 @@ class Monitor:
 
 
 class Listening:
-    """Handles the player's messages about monitoring. loudness: of the patch in LUFS, if it is measured."""
+    """Handles the player's messages about monitoring."""
 
-    def __init__(self, monitor: Monitor, loudness: Callable[[], float | None]) -> None:
-        self._monitor, self._loudness = monitor, loudness
+    def __init__(self, monitor: Monitor, played: PlayedPatch) -> None:
+        self._monitor, self._played = monitor, played
 
     def handlers(self) -> dict[str, Callable[[Any], None]]:
         """What handles each message."""
@@ -95,4 +95,4 @@ class Listening:
         self._monitor.enter(message.room or "")
 
     def _play_reference(self, message: messages.ReferenceHeardMessage) -> None:
-        self._monitor.play_reference(message.on, self._loudness())
+        self._monitor.play_reference(message.on, self._played.loudness)

@@ -15,7 +15,7 @@ Share = Annotated[float, Field(ge=-1, le=2)]
 Frames = Annotated[int, Field(ge=0, le=2**53)]
 
 
-SLOW = frozenset({"compare", "try", "record", "room", "reference", "wave", "curve"})
+SLOW = frozenset({"compare", "try", "record", "room", "reference", "wave", "curve", "tape"})
 """Messages that may wait for a rendering or take long."""
 
 

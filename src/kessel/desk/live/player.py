@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import logging
 from collections.abc import Callable, Iterable
+from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
@@ -38,7 +39,7 @@ class Player:
         self._loop = loop
         self._once = False
         self._left: int | None = None
-        self._was_fed = False
+        self._heard: _FromLoop | None = None
         self._tape: Callable[[_Real], None] | None = None
 
     # transport
@@ -150,43 +151,66 @@ class Player:
         return True
 
     def _next(self, fed: bool) -> _Real:
-        """The next quantum, from the engine or from the loop, with a crossfade of one quantum between them."""
+        """The next quantum, from the engine or from the loop. A change between them is crossfaded over it."""
         engine, at = self.engine, self.engine.time
-        if self.held is not None:
-            x = self._grain(self.held)
+        before, now = self._heard, self._source(fed)
+        self._heard = now
+        live = None
+        if before is None or now is None:
+            if before is not None:
+                # notes held when the engine was left have ended since
+                engine.silence()
+            live = engine.quantum()
+        else:
             engine.time += QUANTUM
-            self._was_fed = True
+        x = _sound_of(now, live, at)
+        if before is now or (before is not None and now is not None and before.same(now)):
             return x
-        if fed and self._was_fed:
-            engine.time += QUANTUM
-            return self._from_loop(at)
-        if self._was_fed:
-            # notes held when the engine was left have ended since
-            engine.silence()
-        live = engine.quantum()
-        if fed == self._was_fed:
-            return live
-        self._was_fed = fed
-        kept = self._from_loop(at)
-        return np.asarray(live + _ACROSS * (kept - live) if fed else kept + _ACROSS * (live - kept))
+        old = _sound_of(before, live, at)
+        return np.asarray(old + _ACROSS * (x - old))
 
-    def _from_loop(self, time: int) -> _Real:
-        """The quantum at ``time`` from the rendered loop, in sync with the phrase."""
-        loop = self._loop()
-        if loop is None or not self.engine.loop:
+    def _source(self, fed: bool) -> _FromLoop | None:
+        """What the next quantum is taken from; None: the engine."""
+        if self.held is None and not fed:
+            return None
+        engine, loop = self.engine, self._loop()
+        if self.held is not None:
+            return _FromLoop(loop, round(self.held / engine.patch.phrase.beats * engine.schedule.length), held=True)
+        return _FromLoop(loop if engine.loop else None, engine.schedule.origin)
+
+
+@dataclass(frozen=True, eq=False)
+class _FromLoop:
+    """Sound from the rendered loop, (2, n), or silence without one.
+
+    place: the engine's time at its beginning, or the sample whose surroundings are held.
+    """
+
+    loop: NDArray[Any] | None
+    place: int
+    held: bool = False
+
+    def same(self, other: _FromLoop) -> bool:
+        """Whether the other one goes on as this one does."""
+        return self.loop is other.loop and self.place == other.place and self.held == other.held
+
+    def quantum(self, time: int) -> _Real:
+        """The quantum at ``time``."""
+        if self.loop is None:
             return np.zeros((2, QUANTUM))
-        at = self.engine.schedule.position(time)
-        return np.asarray(loop[:, (at + np.arange(QUANTUM)) % loop.shape[1]])
-
-    def _grain(self, beat: float) -> _Real:
-        """A quantum of the held moment: overlapping windows over the same stretch of the rendered loop."""
-        loop, total = self._loop(), np.zeros((2, QUANTUM))
-        if loop is None:
-            return total
-        engine = self.engine
-        at = round(beat / engine.patch.phrase.beats * engine.schedule.length) - _GRAIN // 2
-        half = (engine.time // QUANTUM) % 2 * QUANTUM
+        if not self.held:
+            return np.asarray(self.loop[:, (time - self.place + np.arange(QUANTUM)) % self.loop.shape[1]])
+        # overlapping windows over the same stretch
+        total = np.zeros((2, QUANTUM))
+        half = (time // QUANTUM) % 2 * QUANTUM
         for place in (half, half + _GRAIN // 2):
-            x = loop[:, (at + place + np.arange(QUANTUM)) % loop.shape[1]]
-            total += x * _GRAIN_WINDOW[place : place + QUANTUM]
+            at = self.place - _GRAIN // 2 + place + np.arange(QUANTUM)
+            total += self.loop[:, at % self.loop.shape[1]] * _GRAIN_WINDOW[place : place + QUANTUM]
         return total
+
+
+def _sound_of(source: _FromLoop | None, live: _Real | None, time: int) -> _Real:
+    if source is not None:
+        return source.quantum(time)
+    assert live is not None
+    return live

@@ -3,16 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 from ...patch import ControlPath, Edit, Macro, ValueProblem
 from ..editing import grid_of, record, record_macro
 from . import messages
 from .inbox import Inbox
+from .played import PlayedPatch
 from .recording import Recording
-
-if TYPE_CHECKING:
-    from ..open_patch import OpenPatch
 
 
 class Recorder:
@@ -23,12 +21,12 @@ class Recorder:
 
     def __init__(
         self,
-        open_patch: OpenPatch,
+        played: PlayedPatch,
         inbox: Inbox,
         beat: Callable[[], float | None],
         say: Callable[..., None],
     ) -> None:
-        self._open, self._inbox, self._beat, self._say = open_patch, inbox, beat, say
+        self._played, self._inbox, self._beat, self._say = played, inbox, beat, say
         self._recording: Recording | None = None
 
     def handlers(self) -> dict[str, Callable[[Any], None]]:
@@ -61,7 +59,7 @@ class Recorder:
         if message.on:
             if self._beat() is None:
                 raise ValueProblem("press Play first: notes are recorded while the phrase runs")
-            self._recording = Recording(self._open.patch.phrase.beats, grid_of(message.snap))
+            self._recording = Recording(self._played.patch.phrase.beats, grid_of(message.snap))
             self._say(say="recording", on=True)
             return
         recording, self._recording = self._recording, None
@@ -70,11 +68,11 @@ class Recorder:
             return
         recording.finish(self._beat() or 0.0)
         edits, label = self._recorded(recording)
-        self._say(say="edited", label=self._open.edit(edits, label).label)
+        self._say(say="edited", label=self._played.edit(edits, label))
 
     def _recorded(self, recording: Recording) -> tuple[list[Edit], str]:
         """What was played as edits, and its label."""
-        patch = self._open.patch
+        patch = self._played.patch
         turned = [e for macro, played in recording.macros.items() for e in record_macro(patch, macro, played)]
         if turned and not recording.notes and not recording.lanes:
             names = [m.name for m in patch.movers if m.id in recording.macros]

@@ -24,7 +24,6 @@ from ...engine import load_rooms
 from ...library import NoSuchPatch, NotKept
 from ...patch import NoSuchPath, Patch, ValueProblem, plain
 from ..editing import ControlChange, apply_change, value_shown
-from ..open_patch import OpenPatch
 from . import messages
 from .backing_mix import BackingMix
 from .hands import Hands
@@ -33,6 +32,7 @@ from .lead import Lead
 from .listening import Listening, Monitor
 from .load import Load
 from .messages import message_of
+from .played import PlayedPatch
 from .player import Player
 from .recorder import Recorder
 from .taping import Taping
@@ -53,27 +53,27 @@ def go_first() -> None:
 
 
 class LiveStream:
-    """Plays one open patch to one page. ``send`` takes bytes of sound and lines of JSON, from any thread.
+    """Plays one patch to one page. ``send`` takes bytes of sound and lines of JSON, from any thread.
 
     handlers: what handles each message of the page, by its word.
     """
 
-    def __init__(self, open_patch: OpenPatch, send: Send, cost: Callable[[], float] = time.perf_counter) -> None:
-        self._open = open_patch
+    def __init__(self, played: PlayedPatch, send: Send, cost: Callable[[], float] = time.perf_counter) -> None:
+        self.played = played
         self._send = send
         self._clock = cost
-        self.inbox: Inbox = Inbox(open_patch.patch)
+        self.inbox: Inbox = Inbox(played.patch)
         self.player: Player | None = None
         self._closed = False
         self._on = False
         self._lead = Lead()
         self._load = Load()
-        self.backing = BackingMix(open_patch.library, open_patch.render_worker)
-        self.backing.follow(open_patch.patch)
-        self._monitor = Monitor(open_patch.library, open_patch.slug)
-        recorder = Recorder(open_patch, self.inbox, self._heard_beat, self._say)
-        self._hands = Hands(open_patch, self.inbox, recorder, self._say)
-        self._taping = Taping(open_patch, self.inbox, self._say)
+        self.backing = BackingMix(played)
+        self.backing.follow(played.patch)
+        self._monitor = Monitor(played)
+        recorder = Recorder(played, self.inbox, self._heard_beat, self._say)
+        self._hands = Hands(played, self.inbox, recorder, self._say)
+        self._taping = Taping(played, self.inbox, self._say)
         self.handlers: dict[str, Callable[[Any], None]] = {
             "on": self._begin, "heard": self._take_report, "solo": self._solo, "glimpse": self._glimpse,
             "play": lambda message: self.inbox.command(lambda player: player.start()),
@@ -81,11 +81,11 @@ class LiveStream:
             "loop": lambda message: self.inbox.command(lambda player: player.repeat(message.on)),
             "listen": lambda message: self.inbox.command(lambda player: setattr(player, "listen", message.mode)),
             **recorder.handlers(), **self._hands.handlers(), **self._taping.handlers(),
-            **Trials(open_patch, self.inbox, self._say).handlers(),
-            **Listening(self._monitor, self._loudness).handlers(),
+            **Trials(played, self.inbox, self._say).handlers(),
+            **Listening(self._monitor, played).handlers(),
         }  # fmt: skip
         self._taping.tell()
-        self._unlisten = open_patch.listen(self._edited)
+        self._unlisten = played.listen(self._edited)
         self._thread = threading.Thread(target=self._run, name="live", daemon=True)
         self._thread.start()
 
@@ -95,10 +95,10 @@ class LiveStream:
             if self._closed:
                 return
             self._closed = True
-            if self._on:
-                self._open.render_worker.stream_started(-1)
             self.inbox.wake.notify_all()
         self._unlisten()
+        if self._on:
+            self.played.sounds(-1)
         self._thread.join(timeout=5.0)
         self._taping.leave()
 
@@ -129,9 +129,9 @@ class LiveStream:
         self._send(json.dumps(fields))
 
     def _begin(self, message: messages.OnMessage) -> None:
+        if not self._on:
+            self.played.sounds(1)
         with self.inbox.wake:
-            if not self._on:
-                self._open.render_worker.stream_started(1)
             self._on = True
             self._lead.begin()
             self.inbox.wake.notify_all()
@@ -160,7 +160,7 @@ class LiveStream:
         for turn in turns:
             try:
                 # steps count from the saved value
-                shown = value_shown(self.inbox.apply(apply_change(self._open.patch, turn)), turn.path)
+                shown = value_shown(self.inbox.apply(apply_change(self.played.patch, turn)), turn.path)
             except (ValueProblem, NoSuchPath) as problem:
                 self._say(say="problem", path=turn.path, text=str(problem))
                 continue
@@ -177,14 +177,6 @@ class LiveStream:
         """The beat that is heard now. None while the phrase stands."""
         player = self.player
         return player.beat_before(self._lead.ahead()) if player is not None and player.engine.loop else None
-
-    def _loudness(self) -> float | None:
-        picture = self._open.measuring.picture
-        return picture.loudness if picture is not None else None
-
-    def _loop(self) -> NDArray[Any] | None:
-        picture = self._open.measuring.picture
-        return picture.loop if picture is not None else None
 
     # output
 
@@ -228,7 +220,7 @@ class LiveStream:
     def _run(self) -> None:
         go_first()
         load_rooms()
-        player = self.player = Player(self.inbox.patch, self.backing, self._monitor, self._loop)
+        player = self.player = Player(self.inbox.patch, self.backing, self._monitor, lambda: self.played.loop)
         count = 0
         touched = False
         while True:
@@ -265,7 +257,7 @@ class LiveStream:
             self._say(say="stopped")
         self._load.add(self._clock() - began)
         self._send(self._packed(x, beat))
-        if self._load.gives_up(self._loop() is not None):
+        if self._load.gives_up(self.played.loop is not None):
             self._tell()
 
     def _packed(self, x: NDArray[np.float64], beat: float) -> bytes:

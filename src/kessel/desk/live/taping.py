@@ -2,26 +2,27 @@
 
 from __future__ import annotations
 
+import threading
 from collections.abc import Callable
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 import numpy as np
 
+from ...patch import ValueProblem
 from ..tape import Tape
 from . import messages
 from .inbox import Inbox
+from .played import PlayedPatch
 from .player import Player
-
-if TYPE_CHECKING:
-    from ..open_patch import OpenPatch
 
 
 class Taping:
     """Starts and ends a tape, and tells the page of it. The last one stays with the open patch."""
 
-    def __init__(self, open_patch: OpenPatch, inbox: Inbox, say: Callable[..., None]) -> None:
-        self._open, self._inbox, self._say = open_patch, inbox, say
+    def __init__(self, played: PlayedPatch, inbox: Inbox, say: Callable[..., None]) -> None:
+        self._played, self._inbox, self._say = played, inbox, say
         self._running: Tape | None = None
+        self._keeping: threading.Thread | None = None
 
     def handlers(self) -> dict[str, Callable[[Any], None]]:
         """What handles each message."""
@@ -47,29 +48,46 @@ class Taping:
     def leave(self) -> None:
         """Keep a tape that still runs: the page is gone, and nothing more is heard."""
         tape, self._running = self._running, None
-        if tape is not None and tape.frames:
-            self._open.tape = tape
+        self._wait()
+        if tape is not None:
+            self._played.end_tape(tape.frames, tape.peak)
 
     def tell(self) -> None:
         """Tell a page that comes what is kept."""
-        tape = self._open.tape
-        if tape is not None:
-            self._say(say="taping", on=False, seconds=round(tape.seconds, 1), peak_db=_decibels(tape.peak))
+        if self._played.tape is not None:
+            self._told(self._played.tape)
+
+    def _told(self, tape: Tape) -> None:
+        self._say(say="taping", on=False, seconds=round(tape.seconds, 1), peak_db=_decibels(tape.peak))
 
     def _take(self, message: messages.TapeMessage) -> None:
         if not message.on:
             self.end()
             return
         if self._running is None:
-            tape = self._running = Tape()
+            self._wait()
+            tape = self._running = self._played.begin_tape()
             self._inbox.command(lambda player: player.tape_to(tape.write))
             self._say(say="taping", on=True)
 
+    def _wait(self) -> None:
+        """Wait until the tape before is kept."""
+        if self._keeping is not None:
+            self._keeping.join()
+
     def _ended(self, player: Player, tape: Tape) -> None:
         player.tape_to(None)
+        # keeping it may wait for the server, the sound may not
+        self._keeping = threading.Thread(target=self._keep, args=(tape,), name="tape", daemon=True)
+        self._keeping.start()
+
+    def _keep(self, tape: Tape) -> None:
+        try:
+            self._played.end_tape(tape.frames, tape.peak)
+        except ValueProblem as problem:
+            self._say(say="problem", path=None, text=str(problem))
         if tape.frames:
-            self._open.tape = tape
-            self.tell()
+            self._told(tape)
         else:
             self._say(say="taping", on=False)
 

@@ -3,24 +3,22 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 from ...patch import apply
-from ..editing import SettingsPair, without
 from ..editing import curves as curve_edits
 from ..editing import waves as wave_edits
+from ..editing import without
 from . import messages
 from .inbox import Inbox
-
-if TYPE_CHECKING:
-    from ..open_patch import OpenPatch
+from .played import PlayedPatch
 
 
 class Trials:
     """Plays changed versions of the stored patch."""
 
-    def __init__(self, open_patch: OpenPatch, inbox: Inbox, say: Callable[..., None]) -> None:
-        self._open, self._inbox, self._say = open_patch, inbox, say
+    def __init__(self, played: PlayedPatch, inbox: Inbox, say: Callable[..., None]) -> None:
+        self._played, self._inbox, self._say = played, inbox, say
 
     def handlers(self) -> dict[str, Callable[[Any], None]]:
         """What handles each message."""
@@ -34,7 +32,7 @@ class Trials:
 
     def _draw_wave(self, message: messages.WaveMessage) -> None:
         """Play a drawn wave while it is drawn."""
-        kept = self._open.patch
+        kept = self._played.patch
         if message.deed == "stroke":
             edits, _ = wave_edits.stroke(kept, message.path, message.frame, message.strokes)
         else:
@@ -43,7 +41,7 @@ class Trials:
 
     def _draw_curve(self, message: messages.CurveMessage) -> None:
         """Play a drawn curve while it is drawn."""
-        kept, mover = self._open.patch, message.mover
+        kept, mover = self._played.patch, message.mover
         if message.deed == "stroke":
             edits, _ = curve_edits.stroke(kept, mover, message.line)
         elif message.deed == "bend":
@@ -56,15 +54,14 @@ class Trials:
 
     def _compare(self, message: messages.CompareMessage) -> None:
         """Play the patch without an item, a chain or all chains at equal loudness; without a name, play it as it is."""
-        what, kept = message.what or "", self._open.patch
-        self._inbox.hear(without(kept, what, self._open.levels()) if what else kept, kept)
+        what, kept = message.what or "", self._played.patch
+        self._inbox.hear(without(kept, what, self._played.levels()) if what else kept, kept)
 
     def _try(self, message: messages.TryMessage) -> None:
         """Play one of two settings of a chain at equal loudness; without a name, play the patch as it is."""
-        place, which, kept = message.place, message.which or "", self._open.patch
-        pair = self._open.pairs.get(place, SettingsPair())
-        self._inbox.hear(pair.heard(kept, place, which) if which else kept, kept)
+        place, which, kept = message.place, message.which or "", self._played.patch
+        self._inbox.hear(self._played.settings(place).heard(kept, place, which) if which else kept, kept)
 
     def _drop(self, message: messages.DropMessage) -> None:
         """Play the stored patch again."""
-        self._inbox.start_over(self._open.patch)
+        self._inbox.start_over(self._played.patch)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Annotated, Any
 
-from fastapi import APIRouter, Depends, Query
+from fastapi import APIRouter, Depends, Query, Request
 from fastapi.responses import HTMLResponse, JSONResponse
 from pydantic import BaseModel, Field
 
@@ -60,7 +60,7 @@ def _editor(desk: Desk, open_patch: OpenPatch, asked: Selection) -> Editor:
 
 
 @router.get("/patch/{slug}")
-def layers(slug: str, desk: DeskOf, open_patch: Opened, asked: AskedOf) -> HTMLResponse:
+def layers(slug: str, request: Request, desk: DeskOf, open_patch: Opened, asked: AskedOf) -> HTMLResponse:
     """A whole workspace."""
     open_patch.measure()
     patch, picture = open_patch.patch, open_patch.measuring.picture
@@ -68,6 +68,7 @@ def layers(slug: str, desk: DeskOf, open_patch: Opened, asked: AskedOf) -> HTMLR
     return page(
         "frame/workspace.html",
         slug=slug,
+        live_port=request.app.state.live_port,
         version=open_patch.version,
         patch=patch,
         header=_header(open_patch, picture),

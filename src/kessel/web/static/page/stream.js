@@ -11,9 +11,8 @@ let level = 10 ** (-9 / 20);
 
 export function openStream() {
   worker = new Worker(new URL("./stream-worker.js", import.meta.url));
-  const scheme = location.protocol === "https:" ? "wss" : "ws";
   worker.onmessage = ({ data }) => told(data);
-  worker.postMessage({ open: `${scheme}://${location.host}/patch/${slug}/live` });
+  worker.postMessage({ open: `ws://${location.hostname}:${document.body.dataset.live}/patch/${slug}/live` });
 }
 
 const told = (message) => { for (const act of hearers.get(message.say) ?? []) act(message); };
