@@ -3,7 +3,6 @@
 import contextlib
 import json
 import os
-import re
 import subprocess
 import sys
 import threading
@@ -93,7 +92,7 @@ class Listener:
     def __init__(self, address, slug):
         self.gaps = self.heard = 0
         self._over, self._sounds = threading.Event(), threading.Event()
-        port = re.search(r'data-live="(\d+)"', ask(address, f"/patch/{slug}")[1])[1]
+        port = json.loads(ask(address, "/player")[1])["port"]
         self._opening = connect(f"ws://127.0.0.1:{port}/patch/{slug}/live", origin=address)
         self._thread = threading.Thread(target=self._listen)
 

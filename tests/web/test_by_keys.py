@@ -10,7 +10,7 @@ from .hands import heard, kept, measured, names, new_patch, rule, said, saved
 pytestmark = pytest.mark.page
 
 
-def tab_to(page, selector, most=160):
+def tab_to(page, selector, most=400):
     """Press Tab until what is wanted has the focus."""
     for _ in range(most):
         if page.evaluate("(s) => document.activeElement.matches(s)", selector):

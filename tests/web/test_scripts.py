@@ -96,36 +96,44 @@ def test_a_stream_that_breaks_says_again_what_was_set(bench):
           const sockets = [];
           class Socket {
             static OPEN = 1; static CLOSED = 3;
-            constructor() { this.readyState = 0; this.sent = []; sockets.push(this); }
+            constructor(at) { this.at = at; this.readyState = 0; this.sent = []; sockets.push(this); }
             send(m) { this.sent.push(JSON.parse(m)); }
             come() { this.readyState = 1; this.onopen(); }
             go(code = 1006) { this.readyState = 3; this.onclose({ code }); }
           }
           const said = [];
-          const scope = new Function("WebSocket", "postMessage", "setTimeout", "clearTimeout", text + "; return (data) => onmessage({ data });");
-          const tell = scope(Socket, (m) => said.push(m), (act) => act(), () => {});
-          tell({ open: "ws://x" });
-          sockets[0].come();
+          const scope = new Function("WebSocket", "fetch", "location", "postMessage", "setTimeout", "clearTimeout", text + "; return (data) => onmessage({ data });");
+          const asked = async () => ({ json: async () => ({ port: 7 + sockets.length }) });
+          const tell = scope(Socket, asked, { hostname: "here" }, (m) => said.push(m), (act) => act(), () => {});
+          const come = async (n) => { while (sockets.length <= n) await new Promise((done) => setTimeout(done, 1)); sockets[n].come(); };
+          tell({ open: "/live" });
+          await come(0);
           const midi = (...bytes) => ({ tell: { do: "midi", bytes } });
           for (const deed of [
             { tell: { do: "on" } }, { tell: { do: "solo", layers: ["body"] } }, { tell: { do: "play" } }, { tell: { do: "loop", on: false } },
             { tell: { do: "note", pitch: 40, on: true } }, midi(0xb0, 1, 20), midi(0xb0, 1, 90), midi(0xe0, 0, 70), midi(0x90, 40, 100),
             { tell: { do: "compare", what: "all" } }, { tell: { do: "compare", what: "" } }, { tell: { do: "room", room: "car" } },
           ]) tell(deed);
+          sockets[0].onmessage({ data: new Float32Array([2.5, 0, 0, 0, 0, 0]).buffer });
           sockets[0].go();
-          sockets[1].come();
+          await come(1);
           tell({ tell: { do: "stop" } });
           sockets[1].go();
-          sockets[2].come();
+          await come(2);
           sockets[2].go(4404);
-          return { again: sockets[1].sent, stopped: sockets[2].sent.map((m) => m.do), opened: sockets.length, gone: said.at(-1) };
+          return { again: sockets[1].sent, stopped: sockets[2].sent.map((m) => m.do), opened: sockets.map((one) => one.at), gone: said.at(-1) };
         }""",
         argument=bench.locator("script[type=module]").get_attribute("src").rsplit("/", 1)[0],
     )
     assert [m["do"] for m in sent["again"]] == ["on", "loop", "solo", "room", "midi", "midi", "play", "stop"]
     assert [m["bytes"] for m in sent["again"] if m["do"] == "midi"] == [[0xB0, 1, 90], [0xE0, 0, 70]]
     assert "play" not in sent["stopped"]
-    assert sent["opened"] == 3 and sent["gone"] == {"say": "closed", "gone": True}
+    assert next(m for m in sent["again"] if m["do"] == "play")["beat"] == 2.5
+    # where the player is, is asked each time
+    assert sent["opened"] == [f"ws://here:{port}/live" for port in (7, 8, 9)] and sent["gone"] == {
+        "say": "closed",
+        "gone": True,
+    }
 
 
 def test_the_ring_fades_when_nothing_comes_and_starts_over_after_a_break(bench):

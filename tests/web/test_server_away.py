@@ -94,6 +94,7 @@ def test_edits_wait_in_order_and_are_kept_when_the_server_is_back(page_of):
     body = body_of(saved(page, address, "sluice-gate"))
     assert (body["level"], body["pan"], body["mute"]) == (-9.0, 20.0, True)
     page.get_by_role("button", name="History").click()
+    expect(page.locator("#side .steps button").first).to_be_visible()
     steps = page.locator("#side .steps button").all_text_contents()
     said_ = [next(i for i, s in enumerate(steps) if word in s) for word in ("→ −7.0", "→ 20 %", "→ −9.0", "octave")]
     assert said_ in (sorted(said_), sorted(said_, reverse=True))

@@ -57,14 +57,28 @@ from .editing import curves as curve_edits
 from .editing import notes as note_edits
 from .editing import waves as wave_edits
 from .freezing import freeze
-from .live import SLOW, KeptPatch, LiveProcess, LiveStream, PlayedPatch, RemotePatch, Server, ServerLog, go_first
+from .live import (
+    HELP,
+    SLOW,
+    SOCKETS,
+    KeptPatch,
+    LiveProcess,
+    LiveStream,
+    PlayedPatch,
+    RemotePatch,
+    Server,
+    ServerLog,
+    go_first,
+)
 from .measuring import Measured, SetCheckRow, worst_by_check
 from .open_patch import ChangedElsewhere, Edited, News, OpenPatch
 
 __all__ = [
     "EACH",
+    "HELP",
     "KINDS",
     "SLOW",
+    "SOCKETS",
     "STARTS",
     "ChangedElsewhere",
     "ControlChange",

@@ -185,9 +185,9 @@ class Engine:
         """Play a note by hand, at its own sample or from the next quantum on."""
         self._played.append(event)
 
-    def restart(self) -> None:
-        """Restart the phrase at the next quantum."""
-        self.schedule.origin = self.time
+    def restart(self, at: int = 0) -> None:
+        """Restart the phrase with the next quantum, at a sample of it."""
+        self.schedule.origin = self.time - at
         for processor in self.layers.values():
             processor.all_off()
 

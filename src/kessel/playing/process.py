@@ -15,7 +15,7 @@ from pathlib import Path
 
 import uvicorn
 
-from ..desk import Server, ServerLog, go_first
+from ..desk import HELP, SOCKETS, Server, ServerLog, go_first
 from ..engine import add_audio_resolver, load_rooms
 from ..formats import find_audio
 from ..processes import keep_loaded, lean_memory
@@ -28,7 +28,7 @@ def play_streams(wire: Connection, listener: socket.socket, folder: str, port: i
     add_audio_resolver(partial(find_audio, Path(folder)))
     # prepared before the first page comes
     load_rooms()
-    go_first()
+    go_first(HELP)
     # a stream's loops release the interpreter some sixty times a quantum and need it back at once each time
     sys.setswitchinterval(0.00005)
     keep_loaded()
@@ -44,6 +44,7 @@ def play_streams(wire: Connection, listener: socket.socket, folder: str, port: i
         server.should_exit = server.force_exit = True
 
     threading.Thread(target=attend, name="server", daemon=True).start()
+    go_first(SOCKETS)
     server.run(sockets=[listener])
 
 

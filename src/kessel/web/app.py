@@ -21,7 +21,7 @@ THREADS = 160
 
 
 def create_app(desk: Desk, live_port: int = 0) -> FastAPI:
-    """The web application on a desk. live_port: where pages connect for their streams."""
+    """The web application on a desk. live_port: of the process that plays."""
 
     @asynccontextmanager
     async def living(app: FastAPI) -> AsyncIterator[None]:
@@ -36,7 +36,7 @@ def create_app(desk: Desk, live_port: int = 0) -> FastAPI:
     # figures of the library's rows take a few kilobytes each; the patches themselves are released
     app.state.cards = {}
     warm()
-    add_guards(app, live_port)
+    add_guards(app)
     add_problem_handlers(app)
     app.mount(ADDRESS, static_files(), name="static")
     for room in (shelf, workspace, edits, layers, movement, notes, waves, shaping, checks, sides, news):

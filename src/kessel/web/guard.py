@@ -30,24 +30,22 @@ _FILES = {
 }
 _SAFE = frozenset({"GET", "HEAD", "OPTIONS"})
 
-
-def policy(live_port: int) -> str:
-    """The policy of every answer. live_port: where pages connect for their streams."""
-    streams = " ".join(f"ws://{host}:{live_port}" for host in HOSTS)
-    return "; ".join(
-        (
-            "default-src 'none'",
-            "script-src 'self'",
-            "style-src 'self'",
-            "img-src 'self' data:",
-            "font-src 'self'",
-            f"connect-src 'self' {streams}",
-            "worker-src 'self'",
-            "form-action 'self'",
-            "base-uri 'none'",
-            "frame-ancestors 'none'",
-        )
+# the sockets of the player are at another port of this machine, which changes when Kessel is started again
+_PLAYERS = " ".join(f"ws://{host}:*" for host in HOSTS if ":" not in host)
+POLICY = "; ".join(
+    (
+        "default-src 'none'",
+        "script-src 'self'",
+        "style-src 'self'",
+        "img-src 'self' data:",
+        "font-src 'self'",
+        f"connect-src 'self' {_PLAYERS}",
+        "worker-src 'self'",
+        "form-action 'self'",
+        "base-uri 'none'",
+        "frame-ancestors 'none'",
     )
+)
 
 
 def same_origin(scope: Scope, headers: Headers) -> bool:
@@ -124,8 +122,8 @@ class HeadFromGet:
 class ResponsePolicy:
     """Adds the headers of security and caching to every answer."""
 
-    def __init__(self, app: ASGIApp, live_port: int) -> None:
-        self._app, self._policy = app, policy(live_port)
+    def __init__(self, app: ASGIApp) -> None:
+        self._app = app
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Pass a request on, and add the headers to its answer."""
@@ -133,7 +131,7 @@ class ResponsePolicy:
         async def dressed(message: Message) -> None:
             if message["type"] == "http.response.start":
                 out = MutableHeaders(scope=message)
-                out["Content-Security-Policy"] = self._policy
+                out["Content-Security-Policy"] = POLICY
                 out["X-Content-Type-Options"] = "nosniff"
                 out["Referrer-Policy"] = "same-origin"
                 out["Cross-Origin-Resource-Policy"] = "same-origin"
@@ -146,7 +144,7 @@ class ResponsePolicy:
         await self._app(scope, receive, dressed)
 
 
-def add_guards(app: FastAPI, live_port: int) -> None:
+def add_guards(app: FastAPI) -> None:
     """Add all middlewares to the application, the outermost last."""
     app.add_middleware(Repeats)
     app.add_middleware(BodyLimit)
@@ -154,4 +152,4 @@ def add_guards(app: FastAPI, live_port: int) -> None:
     app.add_middleware(SameOrigin)
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=HOSTS, www_redirect=False)
     app.add_middleware(Refusals)
-    app.add_middleware(ResponsePolicy, live_port=live_port)
+    app.add_middleware(ResponsePolicy)

@@ -70,3 +70,14 @@ def test_a_held_moment_moves_and_ends_without_a_click(played):
     # two windows of the sine overlap, each of which rises over two quanta
     steepest = 2 * 0.5 * 2 * np.pi * HZ / RATE + 4 * 0.5 / QUANTUM
     assert np.abs(np.diff(x)).max() < steepest
+
+
+@pytest.mark.parametrize("beat", [0.0, 1.25, 3.5])
+def test_the_phrase_begins_at_a_beat(played, beat):
+    player, loops = played
+    heard(player, 3)
+    player.start(beat)
+    assert player.beat == pytest.approx(beat, abs=1e-3)
+    heard(player, 1)
+    at = round(beat / 4 * loops["now"].shape[1]) + QUANTUM
+    assert np.allclose(heard(player, 2), loops["now"][:, (at + np.arange(2 * QUANTUM)) % loops["now"].shape[1]])

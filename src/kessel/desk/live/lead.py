@@ -4,42 +4,45 @@ from __future__ import annotations
 
 import time
 
-from ...engine import QUANTUM, RATE
+from ...engine import RATE
 
-START_LEAD = 6
-"""Quanta: 128 ms."""
-LEAST_LEAD = 4
-MOST_LEAD = 16
-CLOSE = QUANTUM
+START_LEAD = 2048
+"""Frames: 43 ms."""
+LEAST_LEAD = 1024
+MOST_LEAD = 16384
+STEP = 512
+"""Frames by which the lead grows, or shrinks."""
+CLOSE = 384
 """Frames: a reserve this small is a near miss, and the lead grows before there is a gap."""
-CALM = 10 * RATE
+CALM = 5 * RATE
 """Frames after which the lead shrinks, if the reserve never came near a near miss; doubled after every one."""
 _LONGEST_CALM = 16 * CALM
+_SPARED = 128
 
 
 class Lead:
     """The account of one stream: what was sent, what the player has heard, and the lead that is kept between them.
 
-    The lead is the latency of what is played. It grows on a near miss, and shrinks by one quantum after a calm while in
-    which two more would have been spared.
+    The next quantum is sent when no more than the lead is left, so what is played is heard after the lead and up to one
+    quantum. The lead grows on a near miss. It shrinks after a calm while in which the reserve would have spared it.
 
     Not thread-safe: the stream's lock guards it.
     """
 
     def __init__(self) -> None:
-        self.quanta = START_LEAD
+        self.frames = START_LEAD
         self.gaps = 0
         self._sent = 0
         self._heard = 0
         self._reported = 0.0
         self._calm = CALM
         self._since = 0
-        self._least = MOST_LEAD * QUANTUM
+        self._least = MOST_LEAD
 
     @property
     def ms(self) -> float:
         """The lead in ms."""
-        return 1000.0 * self.quanta * QUANTUM / RATE
+        return 1000.0 * self.frames / RATE
 
     @property
     def is_heard(self) -> bool:
@@ -51,31 +54,31 @@ class Lead:
         self._sent = self._heard = 0
         self._watch()
 
-    def send(self) -> None:
-        """Note that a quantum is sent."""
-        self._sent += QUANTUM
+    def send(self, frames: int) -> None:
+        """Note that so many frames are sent."""
+        self._sent += frames
 
     def report(self, frames: int, gaps: int, reserve: int) -> bool:
         """Take a report of the page: frames heard, gaps so far, frames in reserve. Returns whether the lead changed."""
         self._heard = min(max(self._heard, frames), self._sent)
         self._reported = time.monotonic()
-        before = self.quanta
+        before = self.frames
         if gaps > self.gaps or 0 <= reserve < CLOSE:
-            self.quanta = min(self.quanta + 1, MOST_LEAD)
+            self.frames = min(self.frames + STEP, MOST_LEAD)
             self._calm = min(2 * self._calm, _LONGEST_CALM)
             self._watch()
         elif self._heard - self._since > self._calm:
-            if self._least >= CLOSE + 2 * QUANTUM:
-                self.quanta = max(self.quanta - 1, LEAST_LEAD)
+            if self._least >= CLOSE + STEP + _SPARED:
+                self.frames = max(self.frames - STEP, LEAST_LEAD)
             self._watch()
         else:
             self._least = min(self._least, reserve)
         self.gaps = max(self.gaps, gaps)
-        return self.quanta != before
+        return self.frames != before
 
     def _watch(self) -> None:
         """Begin to watch the reserve anew."""
-        self._since, self._least = self._heard, MOST_LEAD * QUANTUM
+        self._since, self._least = self._heard, MOST_LEAD
 
     def ahead(self) -> int:
         """Frames that were sent and are not heard.
@@ -84,8 +87,9 @@ class Lead:
         a busy page does not hold back the sound.
         """
         since = int((time.monotonic() - self._reported) * RATE) if self._heard else 0
-        return max(0, self._sent - self._heard - min(since, self.quanta * QUANTUM))
+        return max(0, self._sent - self._heard - min(since, self.frames))
 
-    def is_due(self) -> bool:
-        """Whether the next quantum has to be sent."""
-        return self.ahead() < self.quanta * QUANTUM
+    @property
+    def seconds_left(self) -> float:
+        """How long until the next quantum has to be sent; 0 if it is due."""
+        return max(0.0, (self.ahead() - self.frames) / RATE)

@@ -41,9 +41,10 @@ class HeardMessage(Message):
 
 
 class PlayMessage(Message):
-    """Play the phrase from its beginning."""
+    """Play the phrase from its beginning, or from a beat."""
 
     do: Literal["play"]
+    beat: Annotated[float, Field(ge=0, le=1e6)] = 0.0
 
 
 class StopMessage(Message):

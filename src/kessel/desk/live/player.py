@@ -44,11 +44,13 @@ class Player:
 
     # transport
 
-    def start(self) -> None:
-        """Play the phrase from its beginning."""
-        self.engine.restart()
-        self.engine.loop = True
-        self._left = self.engine.schedule.length if self._once else None
+    def start(self, beat: float = 0.0) -> None:
+        """Play the phrase from a beat."""
+        engine = self.engine
+        at = round(beat % engine.patch.phrase.beats / engine.patch.phrase.beats * engine.schedule.length)
+        engine.restart(at)
+        engine.loop = True
+        self._left = engine.schedule.length - at if self._once else None
 
     def stop(self) -> None:
         """Stop the phrase."""

@@ -7,10 +7,8 @@ some time has passed.
 
 from __future__ import annotations
 
-import contextlib
 import json
 import logging
-import os
 import threading
 import time
 from collections.abc import Callable
@@ -20,12 +18,13 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import ValidationError
 
-from ...engine import load_rooms
+from ...engine import QUANTUM, Engine, load_rooms
 from ...library import NoSuchPatch, NotKept
 from ...patch import NoSuchPath, Patch, ValueProblem, plain
 from ..editing import ControlChange, apply_change, value_shown
 from . import messages
 from .backing_mix import BackingMix
+from .first import SOUND, go_first
 from .hands import Hands
 from .inbox import Inbox
 from .lead import Lead
@@ -39,17 +38,11 @@ from .taping import Taping
 from .trials import Trials
 
 _log = logging.getLogger(__name__)
-_TICK = 0.004
+_TICK = 0.0005
 _TELL_EVERY = 24
 """Quanta after which the state is told again."""
 
 Send = Callable[[bytes | str], None]
-
-
-def go_first() -> None:
-    """Raise the priority of this thread, if the system allows it."""
-    with contextlib.suppress(OSError, AttributeError):
-        os.setpriority(os.PRIO_PROCESS, threading.get_native_id(), -10)
 
 
 class LiveStream:
@@ -76,7 +69,7 @@ class LiveStream:
         self._taping = Taping(played, self.inbox, self._say)
         self.handlers: dict[str, Callable[[Any], None]] = {
             "on": self._begin, "heard": self._take_report, "solo": self._solo, "glimpse": self._glimpse,
-            "play": lambda message: self.inbox.command(lambda player: player.start()),
+            "play": lambda message: self.inbox.command(lambda player: player.start(message.beat)),
             "stop": lambda message: self.inbox.command(lambda player: player.stop()),
             "loop": lambda message: self.inbox.command(lambda player: player.repeat(message.on)),
             "listen": lambda message: self.inbox.command(lambda player: setattr(player, "listen", message.mode)),
@@ -212,20 +205,25 @@ class LiveStream:
         return f"from the loop {lead} ms, {gaps}: the engine can't keep up, so {unheard}"
 
     def _due(self) -> bool:
-        return self._on and self._lead.is_due()
+        return self._on and not self._lead.seconds_left
 
     def _ready(self) -> bool:
         return self._closed or self._due() or (self.inbox.has_turns and not self._on)
 
+    def _sleep(self) -> float | None:
+        """Seconds until there may be something to do by itself."""
+        return self._lead.seconds_left + _TICK if self._on and self._lead.is_heard else None
+
     def _run(self) -> None:
-        go_first()
+        go_first(SOUND)
         load_rooms()
+        _warm(self.inbox.patch)
         player = self.player = Player(self.inbox.patch, self.backing, self._monitor, lambda: self.played.loop)
         count = 0
         touched = False
         while True:
             with self.inbox.wake:
-                while not self.inbox.wake.wait_for(self._ready, _TICK if self._lead.is_heard else None):
+                while not self.inbox.wake.wait_for(self._ready, self._sleep()):
                     pass
                 if self._closed:
                     return
@@ -244,7 +242,7 @@ class LiveStream:
         """Send the next quantum. touched: whether anything was turned since the last one."""
         with self.inbox.wake:
             patch, commands = self.inbox.take()
-            self._lead.send()
+            self._lead.send(QUANTUM)
         began = self._clock()
         if not player.take(patch, commands):
             self._say(say="problem", path=None, text="this can't be played live: the log has the details")
@@ -261,6 +259,17 @@ class LiveStream:
             self._tell()
 
     def _packed(self, x: NDArray[np.float64], beat: float) -> bytes:
-        """A quantum as it is sent: beat, peak, whether it is fed from the loop, 0; then both channels."""
-        head = np.array([beat, float(np.abs(x).max()), 1.0 if self.fed_from_loop else 0.0, 0.0], dtype="<f4")
+        """A quantum as it is sent: beat, peak, whether it is fed from the loop, lead in frames; then both channels.
+
+        A player that has run dry begins again when so many frames have come.
+        """
+        peak, fed = float(np.abs(x).max()), 1.0 if self.fed_from_loop else 0.0
+        head = np.array([beat, peak, fed, self._lead.frames], dtype="<f4")
         return head.tobytes() + x.astype("<f4").tobytes()
+
+
+def _warm(patch: Patch) -> None:
+    """Run everything that a patch needs once: the first call of a compiled loop takes longer than a quantum lasts."""
+    engine = Engine(patch)
+    for _ in range(2):
+        engine.quantum()

@@ -59,8 +59,14 @@ def _editor(desk: Desk, open_patch: OpenPatch, asked: Selection) -> Editor:
     return editor_view(open_patch.patch, open_patch.measuring.picture, asked, audio, desk.clipboard)
 
 
+@router.get("/player")
+def player(request: Request) -> JSONResponse:
+    """Where the process that plays has its sockets. It may be elsewhere when Kessel is started again."""
+    return JSONResponse({"port": request.app.state.live_port})
+
+
 @router.get("/patch/{slug}")
-def layers(slug: str, request: Request, desk: DeskOf, open_patch: Opened, asked: AskedOf) -> HTMLResponse:
+def layers(slug: str, desk: DeskOf, open_patch: Opened, asked: AskedOf) -> HTMLResponse:
     """A whole workspace."""
     open_patch.measure()
     patch, picture = open_patch.patch, open_patch.measuring.picture
@@ -68,7 +74,6 @@ def layers(slug: str, request: Request, desk: DeskOf, open_patch: Opened, asked:
     return page(
         "frame/workspace.html",
         slug=slug,
-        live_port=request.app.state.live_port,
         version=open_patch.version,
         patch=patch,
         header=_header(open_patch, picture),

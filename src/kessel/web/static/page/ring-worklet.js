@@ -1,5 +1,5 @@
-// Plays quanta in the order they come. When none is there it fades out, counts an underrun, and waits for a few.
-const START = 3;
+// Plays quanta in the order they come. When none is there it fades out, counts an underrun, and waits for the lead that
+// the newest quantum names.
 const SHOWN = 1024;
 
 class Ring extends AudioWorkletProcessor {
@@ -25,11 +25,14 @@ class Ring extends AudioWorkletProcessor {
     };
   }
 
+  // Frames that wait.
+  queued() { return this.queue.reduce((sum, one) => sum + (one.length - 4) / 2, -this.at); }
+
   process(inputs, outputs) {
     const [left, right] = outputs[0];
     let peak = 0;
     for (let i = 0; i < left.length; i++) {
-      if (this.queue.length === 0 || (this.dry && this.queue.length < START)) {
+      if (this.queue.length === 0 || (this.dry && this.queued() < this.queue.at(-1)[3])) {
         if (!this.dry) { this.dry = true; this.under += 1; this.gain = 0; }
         this.last[0] *= 0.98;
         this.last[1] *= 0.98;
@@ -55,7 +58,7 @@ class Ring extends AudioWorkletProcessor {
         this.queue.shift();
       }
     }
-    if (!this.dry) this.reserve = Math.min(this.reserve, this.queue.length * 1024 - this.at);
+    if (!this.dry) this.reserve = Math.min(this.reserve, this.queued());
     const now = this.heard + this.at;
     if (this.pipe && now - this.told >= 512) {
       this.told = now;

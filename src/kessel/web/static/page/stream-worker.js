@@ -6,7 +6,9 @@ const LONGEST = 2000;
 const GONE = 4404;
 let socket = null;
 let pipe = null;
-let address = "";
+let path = "";
+let opening = false;
+let beat = -1;
 let pause = FIRST;
 let timer = 0;
 const standing = new Map();
@@ -15,24 +17,42 @@ const keyOf = ({ do: deed, bytes }) => (deed === "midi" ? `midi ${bytes[0]} ${by
 
 // What stays so until it is set anew. A note does not: nobody holds its key any more.
 function remember(message) {
+  if (message.do === "play") beat = -1;
   if (message.do === "stop") standing.delete("play");
   else if ((message.do === "compare" && !message.what) || (message.do === "try" && !message.which)) standing.delete(message.do);
   else if (ORDER.includes(message.do) && !(message.do === "midi" && message.bytes[0] < 0xb0)) standing.set(keyOf(message), message);
 }
 
-function open() {
+function later() {
+  timer = setTimeout(open, pause);
+  pause = Math.min(2 * pause, LONGEST);
+}
+
+// The player is a process of its own; where it is, only the server knows.
+async function open() {
   clearTimeout(timer);
-  socket = new WebSocket(address);
+  if (opening) return;
+  opening = true;
+  const found = await fetch("/player").then((answer) => answer.json()).catch(() => null);
+  opening = false;
+  if (!found) { later(); return; }
+  socket = new WebSocket(`ws://${location.hostname}:${found.port}${path}`);
   socket.binaryType = "arraybuffer";
   socket.onopen = () => {
     pause = FIRST;
     if (standing.has("on")) pipe?.postMessage({ again: true });
     const rank = ({ do: deed }) => ORDER.indexOf(deed);
+    // it plays on where it broke off
+    if (standing.has("play") && beat >= 0) standing.set("play", { do: "play", beat });
     for (const message of [...standing.values()].sort((a, b) => rank(a) - rank(b))) socket.send(JSON.stringify(message));
     postMessage({ say: "open" });
   };
   socket.onmessage = ({ data }) => {
-    if (typeof data !== "string") { pipe?.postMessage({ sound: data }, [data]); return; }
+    if (typeof data !== "string") {
+      beat = new Float32Array(data, 0, 1)[0];
+      pipe?.postMessage({ sound: data }, [data]);
+      return;
+    }
     const message = JSON.parse(data);
     if (message.say === "stopped") standing.delete("play");
     postMessage(message);
@@ -40,8 +60,7 @@ function open() {
   socket.onclose = ({ code }) => {
     postMessage({ say: "closed", gone: code === GONE });
     if (code === GONE) return;
-    timer = setTimeout(open, pause);
-    pause = Math.min(2 * pause, LONGEST);
+    later();
   };
 }
 
@@ -51,9 +70,9 @@ function tell(message) {
 }
 
 onmessage = ({ data }) => {
-  if (data.open) { address = data.open; open(); }
+  if (data.open) { path = data.open; open(); }
   if (data.tell) tell(data.tell);
-  if (data.again && socket?.readyState === WebSocket.CLOSED) open();
+  if (data.again && (!socket || socket.readyState === WebSocket.CLOSED)) open();
   if (data.pipe) {
     pipe = data.pipe;
     pipe.onmessage = ({ data: heard }) => tell({ do: "heard", ...heard });

@@ -12,7 +12,7 @@ let level = 10 ** (-9 / 20);
 export function openStream() {
   worker = new Worker(new URL("./stream-worker.js", import.meta.url));
   worker.onmessage = ({ data }) => told(data);
-  worker.postMessage({ open: `ws://${location.hostname}:${document.body.dataset.live}/patch/${slug}/live` });
+  worker.postMessage({ open: `/patch/${slug}/live` });
 }
 
 const told = (message) => { for (const act of hearers.get(message.say) ?? []) act(message); };

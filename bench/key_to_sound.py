@@ -1,0 +1,105 @@
+"""How long it takes from a key, a pad or a drag in Chromium to the sound, on a served demo set.
+
+    PYTHONPATH=src .venv/bin/python bench/key_to_sound.py [strikes] [slug]
+
+A second worklet listens to what the player's worklet puts out and tells the frame of the first sound after a silence.
+The frame of the event is that of the audio clock when the page gets it. Prints the median and the 99th percentile.
+Needs the test packages and Chromium (`./kessel test` installs both).
+"""
+
+from __future__ import annotations
+
+import subprocess
+import sys
+import tempfile
+
+import numpy as np
+from playwright.sync_api import Page, sync_playwright
+
+FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update"]
+EAR = """
+class Ear extends AudioWorkletProcessor {
+  constructor() { super(); this.silent = 0; }
+  process([[left]]) {
+    for (let i = 0; i < (left?.length ?? 0); i++) {
+      if (Math.abs(left[i]) < 1e-4) this.silent += 1;
+      else { if (this.silent > 4800) this.port.postMessage(currentFrame + i); this.silent = 0; }
+    }
+    return true;
+  }
+}
+registerProcessor("ear", Ear);
+"""
+LISTEN = """async (ear) => {
+  const sound = window.kessel.stream.sound(), { context } = sound;
+  await context.audioWorklet.addModule(URL.createObjectURL(new Blob([ear], { type: "text/javascript" })));
+  const node = new AudioWorkletNode(context, "ear");
+  sound.connect(node).connect(context.destination);
+  window.onsets = [];
+  window.events = [];
+  node.port.onmessage = ({ data }) => window.onsets.push(data);
+  for (const kind of ["keydown", "pointerdown"])
+    addEventListener(kind, () => window.events.push(context.currentTime * context.sampleRate), true);
+}"""
+SETTLED = "(n) => window.onsets.length >= n"
+
+
+def strikes(page: Page, count: int, strike: str) -> list[float]:
+    """Latencies of so many strikes of the computer's keys or of the page's piano, in ms."""
+    page.evaluate("() => { window.onsets = []; window.events = []; }")
+    key = page.locator("#piano [data-pitch='36']")
+    box = key.bounding_box() if strike == "piano" else None
+    rng = np.random.default_rng(1)
+    for n in range(count):
+        if box is None:
+            page.keyboard.down("a")
+        else:
+            page.mouse.move(box["x"] + 4, box["y"] + box["height"] - 6)
+            page.mouse.down()
+        page.wait_for_function(SETTLED, arg=n + 1, timeout=5000)
+        if box is None:
+            page.keyboard.up("a")
+        else:
+            page.mouse.up()
+        # until it is silent again, and not in step with the quanta
+        page.wait_for_timeout(900 + float(rng.uniform(0, 60)))
+    found = page.evaluate("() => [window.events, window.onsets]")
+    assert len(found[0]) == len(found[1]) == count
+    return list((np.array(found[1]) - np.array(found[0])) / 48.0)
+
+
+def main(count: int = 100, slug: str = "sluice-gate") -> None:
+    """Strike, and print what was found."""
+    with tempfile.TemporaryDirectory() as data:
+        words = [sys.executable, "-m", "kessel", "demo", "--port", "0", "--data", data]
+        server = subprocess.Popen(words, stdout=subprocess.PIPE, text=True)
+        assert server.stdout is not None
+        address = server.stdout.readline().split()[3]
+        with sync_playwright() as p:
+            browser = p.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+            page = browser.new_context(viewport={"width": 1280, "height": 800}, bypass_csp=True).new_page()
+            page.goto(f"{address}patch/{slug}?layer=body&tab=stages")
+            page.wait_for_selector("#rail:not([data-version='-1'])")
+            page.click("#play")
+            page.wait_for_function("() => window.kessel.stream.sound()")
+            page.wait_for_timeout(1500)
+            page.click("#play")
+            page.wait_for_timeout(3000)
+            page.evaluate(LISTEN, EAR)
+            page.keyboard.press("n")
+            page.wait_for_selector("#piano [data-pitch='36']")
+            for strike in ("keys", "piano"):
+                taken = strikes(page, count, strike)
+                state = page.evaluate("() => ({...window.kessel.player})")
+                print(
+                    f"{slug}, {strike}: median {np.median(taken):.0f} ms, 99th percentile "
+                    f"{np.percentile(taken, 99):.0f} ms, worst {max(taken):.0f} ms of {count};"
+                    f" lead {state['lead']} ms, {state['gaps']} gaps"
+                )
+            browser.close()
+        server.terminate()
+        server.wait()
+
+
+if __name__ == "__main__":
+    main(int(sys.argv[1]) if len(sys.argv) > 1 else 100, *sys.argv[2:3])
