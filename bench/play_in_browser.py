@@ -1,5 +1,8 @@
 """Play a demo patch in headless Chromium while controls are dragged, and print gaps, lead, cost and long tasks.
 
+Every half a minute another page is opened and a sound of 20 s is imported. A bare loop of the same priority runs beside
+it: where it stood still too, the machine did.
+
     PYTHONPATH=src .venv/bin/python bench/play_in_browser.py [seconds] [slug]
 
 Needs the test packages and Chromium (`./kessel test` installs both).
@@ -7,10 +10,18 @@ Needs the test packages and Chromium (`./kessel test` installs both).
 
 from __future__ import annotations
 
+import io
+import multiprocessing
 import subprocess
 import sys
 import tempfile
 import time
+import urllib.request
+from multiprocessing.sharedctypes import Synchronized
+from typing import Any
+
+import numpy as np
+import soundfile
 
 from playwright.sync_api import sync_playwright
 
@@ -31,6 +42,38 @@ LONGEST = """() => {
 }"""
 
 
+def stand_still(longest: Synchronized[float], often: Synchronized[int]) -> None:
+    """A bare loop: sleep and work for 2 ms each. Notes how long one round took at most, and how often over 20 ms."""
+    from kessel.desk import SOCKETS, go_first
+
+    go_first(SOCKETS)
+    while True:
+        began = time.monotonic()
+        time.sleep(0.002)
+        worked = time.thread_time()
+        while time.thread_time() - worked < 0.002:
+            pass
+        took = time.monotonic() - began
+        longest.value = max(longest.value, took)
+        often.value += took > 0.02
+
+
+def intrude(browser: Any, address: str) -> None:
+    """Open the library in another page, and import a sound."""
+    sound = io.BytesIO()
+    soundfile.write(sound, 0.1 * np.random.default_rng(1).standard_normal((20 * 48000, 2)), 48000, format="WAV")
+    head = '--e\r\nContent-Disposition: form-data; name="file"; filename="noise.wav"\r\n\r\n'
+    asked = urllib.request.Request(
+        f"{address}patch/undertow/reference/file",
+        data=head.encode() + sound.getvalue() + b"\r\n--e--\r\n",
+        headers={"origin": address.rstrip("/"), "content-type": "multipart/form-data; boundary=e"},
+    )
+    urllib.request.urlopen(asked, timeout=60).read()
+    other = browser.new_page()
+    other.goto(f"{address}library")
+    other.close()
+
+
 def main(seconds: float = 60.0, slug: str = "sluice-gate") -> None:
     """Drag the first rule of three tabs in turn, letting go every three seconds."""
     with tempfile.TemporaryDirectory() as data:
@@ -46,6 +89,10 @@ def main(seconds: float = 60.0, slug: str = "sluice-gate") -> None:
             page.evaluate(LONG_TASKS)
             page.click("#play")
             costs, drags = [], 0
+            longest, often = multiprocessing.Value("d", 0.0), multiprocessing.Value("i", 0)
+            multiprocessing.Process(target=stand_still, args=(longest, often), daemon=True).start()
+            leads: list[float] = []
+            intrudes = time.monotonic() + 30.0
             end = time.monotonic() + seconds
             while time.monotonic() < end:
                 tab = ("stages", "envelope", "mix")[drags % 3]
@@ -65,10 +112,17 @@ def main(seconds: float = 60.0, slug: str = "sluice-gate") -> None:
                     page.mouse.move(box["x"] + box["width"] * (0.3 + 0.3 * abs(((step / 30) % 2) - 1)), y)
                     page.wait_for_timeout(8)
                 page.mouse.up()
-                costs.append(page.evaluate(STATE)["load"])
+                found = page.evaluate(STATE)
+                costs.append(found["load"])
+                leads.append(found["lead"])
+                if time.monotonic() > intrudes:
+                    intrude(browser, address)
+                    intrudes += 30.0
                 drags += 1
             state = page.evaluate(STATE)
             print(f"{seconds:.0f} s of {slug}, {drags} drags kept: {state['gaps']} gaps, lead {state['lead']} ms")
+            print(f"lead: median {np.median(leads):.0f} ms, {max(leads):.0f} ms at most")
+            print(f"the bare loop stood still for {1000 * longest.value:.0f} ms at most, {often.value} times over 20 ms")
             drag, other, count = page.evaluate(LONGEST)
             print(f"longest task under a drag: {drag:.0f} ms ({count} over 50 ms); at other times {other:.0f} ms")
             print(

@@ -2,6 +2,7 @@
 
 import contextlib
 import os
+import select
 import signal
 import threading
 import time
@@ -177,9 +178,9 @@ def test_every_job_of_a_process_that_died_is_told_though_the_next_runs_already()
 
     lost = beside.ask(Do("sleep", 60.0), hear)
     assert told.wait(WAIT)
-    pid = beside.pid
-    os.kill(pid, signal.SIGKILL)
-    os.waitid(os.P_PID, pid, os.WEXITED | os.WNOWAIT)
+    ended = os.pidfd_open(beside.pid)
+    os.kill(beside.pid, signal.SIGKILL)
+    assert select.select([ended], [], [], WAIT)[0]
     # the wire breaks while this is sent, and nobody has heard yet that the process died
     after = beside.ask(Do("double", 4))
     assert after.future.result(WAIT)[0] == 8

@@ -14,7 +14,7 @@ from typing import TYPE_CHECKING
 import uvicorn
 
 from ..library import Library, LibraryProblem, NotKept
-from ..processes import keep_loaded, lean_memory
+from ..processes import keep_loaded, lean_memory, prepare
 from .command import Problem
 from .logs import write_logs
 
@@ -88,6 +88,8 @@ def serve(given: argparse.Namespace, seed: bool = False) -> int:
 
         print(f"kessel: getting ready at http://127.0.0.1:{port}/, once", file=sys.stderr, flush=True)
         wait_for_loops(listener, shelves_of(library, seed))
+    # what the processes need is loaded beside what the server needs
+    prepare("kessel.playing", "kessel.worker")
     desk = _desk(folder, library)
     write_logs(folder, given.verbose)
     if desk.library.lock is not None:

@@ -21,11 +21,12 @@ from ..intake import Intake, KeptSound, ReadAudio, ReadBundle, ReadMidiFile, Rea
 from ..library import AudioCard, Library, NoSuchPatch
 from ..measure import detect_pitch
 from ..patch import Edit, Patch, Phrase, Sample, ValueProblem, Wave, apply
-from ..processes import give_back
+from ..processes import context, give_back
 from .editing import STARTS, StoredPart, start_patch, stock_parts, stored_part_from
 from .measuring import RenderWorker, SetCheck
 from .open_patch import OpenPatch
 
+context("kessel.worker", "kessel.desk")
 KEPT_OPEN = 4
 """Number of patches that stay open after nobody uses them."""
 

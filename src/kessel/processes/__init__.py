@@ -3,6 +3,7 @@
 from .bounds import bound_memory
 from .lean import give_back, keep_loaded, lean_memory
 from .serving import Tell, serve_jobs
+from .starting import context, prepare
 from .supervisor import Cancelled, Gone, Supervisor, Task, TooLong
 from .wire import Failed, Reply
 
@@ -16,8 +17,10 @@ __all__ = [
     "Tell",
     "TooLong",
     "bound_memory",
+    "context",
     "give_back",
     "keep_loaded",
     "lean_memory",
+    "prepare",
     "serve_jobs",
 ]

@@ -5,7 +5,6 @@ from __future__ import annotations
 import contextlib
 import itertools
 import logging
-import multiprocessing
 import threading
 from collections import deque
 from collections.abc import Callable
@@ -15,6 +14,7 @@ from multiprocessing.connection import Connection
 from queue import SimpleQueue
 from typing import Any
 
+from .starting import context
 from .wire import Reply
 
 _log = logging.getLogger(__name__)
@@ -72,7 +72,7 @@ class Supervisor:
     ) -> None:
         """``target`` receives the process's end of the wire and ``args``."""
         self._name, self._target, self._args, self._one_by_one = name, target, args, one_by_one
-        self._context = multiprocessing.get_context("spawn")
+        self._context: Any = context()
         self._lock = threading.RLock()
         self._numbers = itertools.count()
         self._queue: deque[Task] = deque()

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import multiprocessing
 import threading
 from collections.abc import Callable
 from concurrent.futures import Future
@@ -15,7 +14,7 @@ from numpy.typing import NDArray
 from ...checks import ChainLevels, Limits, StageReport
 from ...formats import dump_patch
 from ...patch import Patch, ValueProblem
-from ...processes import Cancelled, Failed, Gone, Supervisor, Task
+from ...processes import Cancelled, Failed, Gone, Supervisor, Task, context
 from ...worker import GIVEN_UP, Job, JobReply, Levels, Match, Measure, Query, Render, Stage, serve
 
 DIED = "measuring failed and was restarted: press Measure, or change something"
@@ -27,10 +26,10 @@ class RenderWorker:
 
     def __init__(self, folder: Path) -> None:
         """``folder``: where the library stores its audio."""
-        context = multiprocessing.get_context("spawn")
-        self._given_up = context.Array("q", [-1] * GIVEN_UP, lock=False)
-        self._progress = context.Array("d", [0.0] * GIVEN_UP, lock=False)
-        self._playing = context.Value("q", 0)
+        way: Any = context()
+        self._given_up = way.Array("q", [-1] * GIVEN_UP, lock=False)
+        self._progress = way.Array("d", [0.0] * GIVEN_UP, lock=False)
+        self._playing = way.Value("q", 0)
         shared = (self._given_up, self._progress, self._playing, str(folder))
         self._worker = Supervisor("measure", serve, shared)
         self._lock = threading.Lock()
