@@ -11,8 +11,8 @@ START_LEAD = 2048
 LEAST_LEAD = 1024
 MOST_LEAD = 16384
 STEP = 512
-"""Frames by which the lead grows, or shrinks."""
-CLOSE = 384
+"""Frames by which the lead shrinks, or grows on a near miss; twice as many on a gap."""
+CLOSE = 480
 """Frames: a reserve this small is a near miss, and the lead grows before there is a gap."""
 CALM = 5 * RATE
 """Frames after which the lead shrinks, if the reserve never came near a near miss; doubled after every one."""
@@ -64,7 +64,7 @@ class Lead:
         self._reported = time.monotonic()
         before = self.frames
         if gaps > self.gaps or 0 <= reserve < CLOSE:
-            self.frames = min(self.frames + STEP, MOST_LEAD)
+            self.frames = min(self.frames + (2 * STEP if gaps > self.gaps else STEP), MOST_LEAD)
             self._calm = min(2 * self._calm, _LONGEST_CALM)
             self._watch()
         elif self._heard - self._since > self._calm:
