@@ -138,6 +138,11 @@ def children(pid):
     return found
 
 
+def beside(pid):
+    """The processes of Kessel beside a server, and the one that they are copies of."""
+    return [p for p in children(pid) if b"tracker" not in Path(f"/proc/{p}/cmdline").read_bytes()]
+
+
 def memory(pid, field="VmRSS"):
     """Memory of a process in MiB."""
     lines = Path(f"/proc/{pid}/status").read_text().splitlines()

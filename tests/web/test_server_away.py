@@ -1,13 +1,15 @@
 """The page while its server is away, and after: what plays, what was set, and what was edited meanwhile."""
 
 import math
+import os
 import re
+import signal
 
 import pytest
 from playwright.sync_api import expect
 
 from .hands import body_of, heard, kept, open_patch, said, saved
-from .serving import served
+from .serving import beside, served
 
 pytestmark = pytest.mark.page
 LEVEL, PAN = "layers.body.level", "layers.body.pan"
@@ -31,6 +33,7 @@ def page_of(browser, tmp_path):
         again.append(served(tmp_path, port=address.rsplit(":", 1)[1]))
         again[-1].__enter__()
 
+    stop.process = process
     yield page, address, stop, start
     context.close()
     for server in (first, *again):
@@ -74,6 +77,30 @@ def test_a_playing_page_is_heard_again_as_it_was(page_of):
     expect(page.get_by_role("button", name="Solo Body")).to_have_attribute("aria-pressed", "true")
     expect(page.locator("#room-pick")).to_have_value("phone")
     expect(page.get_by_role("radio", name="Mono")).to_have_attribute("aria-checked", "true")
+
+
+def test_when_the_processes_beside_it_die_the_page_plays_on_at_the_same_beat(page_of):
+    page, address, stop, _ = page_of
+    open_patch(page, address, "sluice-gate")
+    page.locator("#play").click()
+    before = heard(page, lambda found: found["rms"] > 0.02, 60)
+    page.evaluate(
+        "() => { window.beats = []; window.kessel.stream.hear('heard', ({ beat }) => window.beats.push([performance.now(), beat])); }"
+    )
+    page.wait_for_function("() => window.beats.length > 20")
+    for pid in beside(stop.process.pid):
+        os.kill(pid, signal.SIGKILL)
+    # silence, then sound again
+    page.wait_for_function("() => window.beats.some(([, beat]) => beat < 0) && window.beats.at(-1)[1] >= 0")
+    found = page.evaluate("() => window.beats")
+    broke = next(n for n, (_, beat) in enumerate(found) if beat < 0)
+    again = next(beat for _, beat in found[broke:] if beat >= 0)
+    # it sent some 50 ms that were not heard any more; two beats last a second
+    assert (again - found[broke - 1][1]) % 8 < 1.0
+    expect(page.locator("#stream-mode")).to_contain_text("live")
+    expect(page.locator("#play")).to_have_text("■ Stop")
+    after = heard(page, lambda found: found["rms"] > 0.5 * before["rms"], 60)
+    assert after["rms"] < 2.0 * before["rms"]
 
 
 def test_edits_wait_in_order_and_are_kept_when_the_server_is_back(page_of):

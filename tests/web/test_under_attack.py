@@ -9,7 +9,6 @@ import subprocess
 import sys
 import threading
 import time
-from pathlib import Path
 
 import numpy as np
 import pytest
@@ -19,7 +18,19 @@ from kessel.demo import demo_patches
 from kessel.formats import wav_bytes
 
 from ..intake.test_intake import HOSTILE
-from .serving import SOURCE, Listener, ask, children, duplicated, edited_and_measured, memory, sent, served, together
+from .serving import (
+    SOURCE,
+    Listener,
+    ask,
+    beside,
+    children,
+    duplicated,
+    edited_and_measured,
+    memory,
+    sent,
+    served,
+    together,
+)
 
 pytestmark = pytest.mark.page
 
@@ -245,8 +256,7 @@ def test_folders_that_can_not_be_served_are_refused_in_one_line(tmp_path):
 def test_what_is_unexpected_is_in_the_log_and_a_dead_worker_is_started_again(tmp_path):
     with served(tmp_path) as (process, address):
         ask(address, "/patch/undertow/rail?stage=0")
-        beside = [p for p in children(process.pid) if b"tracker" not in Path(f"/proc/{p}/cmdline").read_bytes()]
-        for p in beside:
+        for p in beside(process.pid):
             os.kill(p, signal.SIGKILL)
         ask(address, "/patch/undertow/measure-again", b"")
         assert "data-verdict" in ask(address, "/patch/undertow/rail?stage=0")[1]
