@@ -201,4 +201,7 @@ def _plain(problem: Exception) -> Exception:
     """A problem that can be sent: of its general kind, with its text."""
     if isinstance(problem, (NoSuchPath, NoSuchPatch)):
         return type(problem)(*problem.args)
+    if isinstance(problem, Damaged):
+        # there is nothing to play, and nothing to wait for
+        return NoSuchPatch(problem.slug)
     return NotKept(str(problem)) if isinstance(problem, NotKept) else ValueProblem(str(problem))

@@ -34,7 +34,8 @@ class Server:
     def __init__(self, wire: Connection) -> None:
         self._wire = wire
         self._lock = threading.Lock()
-        self._attends: int | None = None
+        self._attends = -1
+        self._attended = threading.Event()
         self._numbers, self._streams = itertools.count(), itertools.count()
         self._waiting: dict[int, Future[Any]] = {}
         self._patches: dict[int, RemotePatch] = {}
@@ -54,6 +55,7 @@ class Server:
     def _take(self, number: int, job: Any) -> None:
         if isinstance(job, Attend):
             self._attends = number
+            self._attended.set()
             return
         if isinstance(job, Answer):
             future = self._waiting.pop(job.number, None)
@@ -73,8 +75,9 @@ class Server:
         """The answer to a question. Raises what the question raised, or ValueProblem without an answer."""
         number, future = next(self._numbers), Future[Any]()
         self._waiting[number] = future
-        assert self._attends is not None
         try:
+            # a page may be here before the server has said that it listens
+            self._attended.wait(_PATIENCE)
             self._send(Reply(self._attends, Ask(number, question), last=False))
             return future.result(_PATIENCE)
         except (TimeoutError, OSError):
@@ -84,13 +87,13 @@ class Server:
 
     def tell(self, question: Question) -> None:
         """The same without waiting for the answer."""
-        if self._attends is not None:
+        if self._attended.is_set():
             with suppress(OSError):
                 self._send(Reply(self._attends, Ask(next(self._numbers), question), last=False))
 
     def log(self, record: logging.LogRecord) -> None:
         """Write something into the log of the server."""
-        if self._attends is not None:
+        if self._attended.is_set():
             with suppress(OSError):
                 self._send(Reply(self._attends, record, last=False))
 
