@@ -11,20 +11,21 @@ START_LEAD = 2048
 LEAST_LEAD = 1024
 MOST_LEAD = 16384
 STEP = 512
-"""Frames by which the lead shrinks, or grows on a near miss; twice as many on a gap."""
+"""Frames by which the lead grows on a near miss, and shrinks at the least; twice as many on a gap."""
 CLOSE = 480
 """Frames: a reserve this small is a near miss, and the lead grows before there is a gap."""
 CALM = 5 * RATE
-"""Frames after which the lead shrinks, if the reserve never came near a near miss; doubled after every one."""
+"""Frames after which the lead shrinks, if the reserve would have spared it; doubled when that was too soon."""
 _LONGEST_CALM = 16 * CALM
-_SPARED = 128
+_SPARED = CLOSE + 128
 
 
 class Lead:
     """The account of one stream: what was sent, what the player has heard, and the lead that is kept between them.
 
     The next quantum is sent when no more than the lead is left, so what is played is heard after the lead and up to one
-    quantum. The lead grows on a near miss. It shrinks after a calm while in which the reserve would have spared it.
+    quantum. The lead grows on a near miss. After a calm while it shrinks by half of what the reserve would have spared.
+    If a near miss follows that, the next calm while lasts twice as long.
 
     Not thread-safe: the stream's lock guards it.
     """
@@ -36,6 +37,7 @@ class Lead:
         self._heard = 0
         self._reported = 0.0
         self._calm = CALM
+        self._shrunk = False
         self._since = 0
         self._least = MOST_LEAD
 
@@ -65,11 +67,15 @@ class Lead:
         before = self.frames
         if gaps > self.gaps or 0 <= reserve < CLOSE:
             self.frames = min(self.frames + (2 * STEP if gaps > self.gaps else STEP), MOST_LEAD)
-            self._calm = min(2 * self._calm, _LONGEST_CALM)
+            if self._shrunk:
+                self._calm = min(2 * self._calm, _LONGEST_CALM)
+            self._shrunk = False
             self._watch()
         elif self._heard - self._since > self._calm:
-            if self._least >= CLOSE + STEP + _SPARED:
-                self.frames = max(self.frames - STEP, LEAST_LEAD)
+            spare = self._least - _SPARED
+            if spare >= STEP:
+                self.frames = max(self.frames - max(STEP, spare // 2), LEAST_LEAD)
+                self._shrunk = True
             self._watch()
         else:
             self._least = min(self._least, reserve)
