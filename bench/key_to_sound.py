@@ -28,7 +28,7 @@ class Ear extends AudioWorkletProcessor {
   constructor() { super(); this.silent = 0; }
   process([[left]]) {
     for (let i = 0; i < (left?.length ?? 0); i++) {
-      if (Math.abs(left[i]) < 1e-4) this.silent += 1;
+      if (Math.abs(left[i]) < 1e-3) this.silent += 1;
       else { if (this.silent > 4800) this.port.postMessage(currentFrame + i); this.silent = 0; }
     }
     return true;
