@@ -2,22 +2,11 @@
 
 import threading
 
-import pytest
-
-from kessel.desk import Desk
 from kessel.desk.measuring.measuring import STOPPED
 
 from ..plausible import heavy
 
 LONG = 120.0
-
-
-@pytest.fixture(scope="module")
-def desk(tmp_path_factory):
-    made = Desk(tmp_path_factory.mktemp("data"))
-    made.seed_demo()
-    yield made
-    made.close()
 
 
 def test_a_heavy_patch_shows_how_far_it_is_steps_aside_and_is_stopped(desk):

@@ -10,20 +10,14 @@ import pytest
 from websockets.exceptions import ConnectionClosed, InvalidStatus
 from websockets.sync.client import connect
 
-from kessel.desk import Desk, LiveProcess
+from kessel.desk import LiveProcess
 from kessel.patch import Edit
 from kessel.playing import play_streams
 
+from ..desk.conftest import desk as desk
+
 PAGES = 8700
 CUTOFF = "layers.body.stages.pluck.cutoff"
-
-
-@pytest.fixture(scope="module")
-def desk(tmp_path_factory):
-    made = Desk(tmp_path_factory.mktemp("data"))
-    made.seed_demo()
-    yield made
-    made.close()
 
 
 @pytest.fixture(scope="module")

@@ -88,16 +88,13 @@ class LiveProcess:
     port: where pages connect for their streams.
     """
 
-    def __init__(
-        self, opens: Callable[[str], OpenPatch], play: Callable[..., None], *arguments: Any, port: int = 0
-    ) -> None:
+    def __init__(self, opens: Callable[[str], OpenPatch], play: Callable[..., None], *arguments: Any) -> None:
         """``opens``: gives the patch of a slug. ``play``: what the process does with the wire, the listening socket and
         ``arguments``.
         """
         self._opens = opens
         self._listener = socket.socket(socket.AF_INET, socket.SOCK_STREAM)
-        self._listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-        self._listener.bind(("127.0.0.1", port))
+        self._listener.bind(("127.0.0.1", 0))
         self._listener.listen(64)
         self.port: int = self._listener.getsockname()[1]
         self._worker = Supervisor("live", play, (self._listener, *arguments))

@@ -1,6 +1,6 @@
 """The live stream: the engine runs quantum by quantum, a little ahead of what is heard.
 
-The page reports how much it has heard. The stream keeps a lead of a few quanta over that, which is the latency of a
+The page reports how much it has heard. The stream keeps a lead over that, which is most of the latency of a
 turned control. When the engine can't keep up, the stream is fed from the rendered loop, until something is changed or
 some time has passed.
 """
