@@ -131,6 +131,11 @@ def test_two_settings_side_by_side_and_blind(page, address, copy_of):
         expect(page.locator(".pair")).to_contain_text("round")
         page.get_by_role("button", name=n, exact=True).click()
         expect(page.get_by_role("button", name=n, exact=True)).to_have_attribute("aria-pressed", "true")
+        # what is compared stays so when another page, or a level match that found its gain, makes a version
+        elsewhere = {"path": "layers.stab.level", "steps": -1}
+        turned = page.request.post(f"{address}/patch/{slug}/turn", headers={"origin": address}, data=elsewhere).json()
+        page.wait_for_function("v => Number(document.body.dataset.newest) >= v", arg=turned["version"])
+        expect(page.get_by_role("button", name=n, exact=True)).to_have_attribute("aria-pressed", "true")
         before = page.locator(".pair b").inner_text()
         page.get_by_role("button", name=f"{n} is better").click()
         expect(page.locator(".pair b").first).not_to_have_text(before)

@@ -22,6 +22,7 @@ export const playerStore = {
   room: "",
   reference: false,
   comparing: "",
+  comparison: null,
   taping: false,
   taped: null,
   kept: "",
@@ -60,14 +61,18 @@ export const playerStore = {
   playReference() { this.reference = !this.reference; stream.tell({ do: "reference", on: this.reference }); },
 
   // one thing at a time is compared; pressing it again ends that
-  compare(what) {
-    this.comparing = this.comparing === what ? "" : what;
-    stream.tell({ do: "compare", what: this.comparing });
+  compare(what) { this.toggleComparing(what, { do: "compare", what }); },
+  tryOut(place, which) { this.toggleComparing(`${place} ${which}`, { do: "try", place, which }); },
+  toggleComparing(word, message) {
+    if (this.comparing === word) { this.endComparing(); return; }
+    Object.assign(this, { comparing: word, comparison: message });
+    this.tellComparing();
   },
-  tryOut(place, which) {
-    const word = `${place} ${which}`;
-    this.comparing = this.comparing === word ? "" : word;
-    stream.tell({ do: "try", place, which: this.comparing ? which : "" });
+  tellComparing() { if (this.comparing) stream.tell({ ...this.comparison }); },
+  endComparing() {
+    this.comparing = "";
+    stream.tell({ do: "compare", what: "" });
+    stream.tell({ do: "try", place: "", which: "" });
   },
   hold(down) { if (down !== (this.comparing === "all")) this.compare("all"); },
 
@@ -99,13 +104,11 @@ export function startPlayer() {
     if (gone) { player().playing = false; say("This patch was deleted: go to the library, where it can be put back", true); } else missed();
   });
   on("answers", stream.again);
-  // an edit is heard as it is
-  on("edited", () => {
-    if (!player().comparing) return;
-    player().comparing = "";
-    stream.tell({ do: "compare", what: "" });
-    stream.tell({ do: "try", place: "", which: "" });
-  });
+  // an edit made here is heard as it is; a version that came from elsewhere is compared as the one before it
+  const end = () => { if (player().comparing) player().endComparing(); };
+  on("answered", ({ detail }) => { if (typeof detail.version === "number") end(); });
+  stream.hear("edited", end);
+  on("edited", () => player().tellComparing());
   // a changed room is entered anew
   on("rejudged", () => { if (player().room) player().enter(player().room); });
 }

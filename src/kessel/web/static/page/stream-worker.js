@@ -1,6 +1,8 @@
 // Holds the socket; sound goes straight on to the audio worklet, words to the page. After a break it says again all that
 // was set, in this order, so that the stream is as it was.
 const ORDER = ["on", "loop", "listen", "solo", "room", "reference", "compare", "try", "midi", "play"];
+// of these only the last one stands
+const INSTEAD = { compare: "try", try: "compare" };
 const FIRST = 250;
 const LONGEST = 2000;
 const GONE = 4404;
@@ -18,6 +20,7 @@ const keyOf = ({ do: deed, bytes }) => (deed === "midi" ? `midi ${bytes[0]} ${by
 // What stays so until it is set anew. A note does not: nobody holds its key any more.
 function remember(message) {
   if (message.do === "play") beat = -1;
+  standing.delete(INSTEAD[message.do]);
   if (message.do === "stop") standing.delete("play");
   else if ((message.do === "compare" && !message.what) || (message.do === "try" && !message.which)) standing.delete(message.do);
   else if (ORDER.includes(message.do) && !(message.do === "midi" && message.bytes[0] < 0xb0)) standing.set(keyOf(message), message);
