@@ -1,5 +1,6 @@
 """What is promised of the sound, heard at the loudspeaker's end of the page: no click, an opened fader, a cure."""
 
+import re
 from itertools import cycle
 
 import numpy as np
@@ -10,7 +11,7 @@ from playwright.sync_api import expect
 from kessel.formats import dump_patch
 
 from ..making import layer, note, oscillator, patch
-from .hands import heard, open_patch, said
+from .hands import heard, open_patch, said, saved
 from .serving import made_by, sent
 
 pytestmark = pytest.mark.page
@@ -122,6 +123,59 @@ def test_what_is_heard_is_taken_as_a_file(page, address, copy_of):
         assert 1.5 < len(x) / rate < 12.0 and np.sqrt(np.mean(x**2)) > 0.02 and np.abs(x).max() <= 1.0
     page.reload()
     expect(page.locator("#tape").get_by_role("link", name="WAV")).to_be_visible()
+
+
+DEVICE = """
+  window.device = { name: "Desk clock" };
+  navigator.requestMIDIAccess = async () => ({ inputs: new Map([["1", window.device]]) });
+"""
+BEATS = """([bytes, tempo]) => {
+  const send = (data, timeStamp) => window.device.onmidimessage({ data: new Uint8Array(data), timeStamp });
+  const began = performance.now();
+  send(bytes, began);
+  if (tempo) window.ticks = setInterval(() => {
+    while (window.sent < (performance.now() - began) * tempo * 24 / 60000) send([0xf8], began + 60000 / 24 / tempo * window.sent++);
+  }, 10, window.sent = 0);
+  else clearInterval(window.ticks);
+}"""
+"""Let the device send a message, and then ticks at a tempo; without one, no more ticks."""
+
+
+def test_the_phrase_follows_the_clock_of_a_midi_device(page, address, copy_of):
+    page.add_init_script(DEVICE)
+    slug = copy_of("salt-press")
+    open_patch(page, address, slug, layer="stab")
+    page.click("#keys")
+    page.locator("#midi-in").click()
+    expect(page.locator("#hands-state")).to_have_text("MIDI from Desk clock")
+    page.evaluate(BEATS, [[0xFA], 150])
+    expect(page.locator("#play")).to_contain_text("Stop")
+    expect(page.locator("#clock")).to_contain_text(re.compile(r"follows (149\.9|150\.[01]) BPM, "))
+    heard(page, lambda found: found["rms"] > 0.02)
+    page.evaluate(BEATS, [[0xFC], None])
+    expect(page.locator("#play")).to_contain_text("Play")
+    # without ticks it is followed no more
+    expect(page.locator("#clock")).to_be_hidden()
+
+
+def test_the_controller_sends_a_clock_whose_tempo_the_patch_can_take(page, address, copy_of):
+    slug = copy_of("salt-press")
+    open_patch(page, address, slug, layer="stab")
+    page.click("#keys")
+    clock = page.get_by_role("group", name="Clock", exact=True)
+    field = clock.get_by_label("Tempo of the clock in BPM")
+    for text, stands in (("1000", "120"), ("112", "112")):
+        field.fill(text)
+        field.press("Enter")
+        expect(field).to_have_value(stands)
+    clock.get_by_role("button", name="Start").click()
+    expect(page.locator("#play")).to_contain_text("Stop")
+    page.get_by_role("button", name="Take 112 BPM").click()
+    said(page, "112.0 BPM")
+    assert saved(page, address, slug)["tempo"] == 112.0
+    expect(page.get_by_role("button", name="Take 112 BPM")).to_be_hidden()
+    clock.get_by_role("button", name="Stop").click()
+    expect(page.locator("#play")).to_contain_text("Play")
 
 
 def test_a_tempo_is_tapped(page, address, copy_of):

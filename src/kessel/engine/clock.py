@@ -68,6 +68,30 @@ class Schedule:
         found.sort(key=lambda e: (e.at, e.on))
         return found
 
+    def moves_freely(self, time: int, by: int) -> bool:
+        """Whether the phrase can be moved on by so many samples (back, if negative) at a time without skipping an event
+        or playing one twice.
+        """
+        return not self.between(min(time, time + by), max(time, time + by))
+
+    def taken_over(self, before: Schedule, time: int) -> bool:
+        """Go on from another tempo of the same phrase, so that the next event is the one that would have come.
+
+        Sets the origin. Returns whether that can be.
+        """
+        if [m[1:3] for m in self._marks] != [m[1:3] for m in before._marks]:
+            return False
+        old = before.position(time)
+        at = round(old / before.length * self.length)
+        # a note may end in the pass after its own
+        for turn in range(1 + before._longest // before.length):
+            n = bisect_left(before._times, old + turn * before.length)
+            since = self._times[n - 1] + 1 if n else 0
+            until = self._times[n] if n < len(self._times) else (turn + 1) * self.length
+            at = min(max(at, since - turn * self.length), until - turn * self.length)
+        self.origin = time - at
+        return 0 <= at < self.length
+
     def position(self, time: int) -> int:
         """Samples since the start of the present pass."""
         return (time - self.origin) % self.length

@@ -14,7 +14,7 @@ _RAMPED = {
 """What the mixer and the output stage ramp, by the place of the part."""
 UNHEARD = {"name", "note", "hatch", "pins", "stances", "blend", "backing", "wanted", "version", "format"}
 """Fields that are not heard."""
-_IN_TIME = {"phrase", "tempo", "splits", "ties"}
+_IN_TIME = {"phrase", "splits", "ties"}
 """What plays other notes from the next quantum on, or changes nothing by itself."""
 
 

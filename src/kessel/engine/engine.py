@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import copy
 from collections import deque
+from dataclasses import replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -114,10 +115,12 @@ class Engine:
     def _reschedule(self, patch: Patch) -> None:
         place = self.schedule.position(self.time) / self.schedule.length * self.patch.phrase.beats
         fresh = Schedule(patch.phrase, patch.tempo)
+        before, self.schedule = self.schedule, fresh
+        self._lanes = PhraseLanes(patch.phrase, patch.tempo)
+        if patch.phrase == self.patch.phrase and fresh.taken_over(before, self.time):
+            return
         beat = place % patch.phrase.beats
         fresh.origin = self.time - round(beat / patch.phrase.beats * fresh.length)
-        self.schedule = fresh
-        self._lanes = PhraseLanes(patch.phrase, patch.tempo)
         for processor in self.layers.values():
             processor.all_off()
 
@@ -185,11 +188,20 @@ class Engine:
         """Play a note by hand, at its own sample or from the next quantum on."""
         self._played.append(event)
 
-    def restart(self, at: int = 0) -> None:
-        """Restart the phrase with the next quantum, at a sample of it."""
+    def restart(self, at: int = 0, joins: bool = False) -> None:
+        """Restart the phrase with the next quantum, at a sample of it. joins: notes that began before it sound too."""
         self.schedule.origin = self.time - at
-        for processor in self.layers.values():
-            processor.all_off()
+        self.silence()
+        if joins:
+            for note in self.schedule.sounding(self.time):
+                self.play(replace(note, at=self.time))
+
+    def nudge(self, by: int) -> int:
+        """Move the phrase on by so many samples, or back. Returns by how many: 0 if a note would be lost or doubled."""
+        if not by or not self.schedule.moves_freely(self.time, by):
+            return 0
+        self.schedule.origin -= by
+        return by
 
     def silence(self) -> None:
         """Release all held notes."""

@@ -114,6 +114,18 @@ class MidiMessage(Message):
     bytes: Annotated[list[Byte], Field(max_length=64)]
 
 
+class ClockMessage(Message):
+    """A message of a MIDI clock. at: when it came, in ms of the page's clock. out: ms from the page's
+    sound to the ear. ticks: where the song stands, if it goes on after a break.
+    """
+
+    do: Literal["clock"]
+    bytes: Annotated[list[Byte], Field(min_length=1, max_length=3)]
+    at: Annotated[float, Field(ge=0, le=1e12)]
+    out: Annotated[float, Field(ge=0, le=1e3)] = 0.0
+    ticks: Frames | None = None
+
+
 class WaveMessage(Message):
     """A drawn wave while it is drawn: heard, not stored."""
 
@@ -195,6 +207,7 @@ AnyMessage = Annotated[
     | GlimpseMessage
     | NoteMessage
     | MidiMessage
+    | ClockMessage
     | WaveMessage
     | CurveMessage
     | CompareMessage

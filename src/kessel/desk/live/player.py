@@ -25,18 +25,24 @@ _GRAIN_WINDOW = 0.5 - 0.5 * np.cos(2 * np.pi * (np.arange(_GRAIN) + 0.5) / _GRAI
 class Player:
     """Plays a patch. Only the live thread calls it.
 
-    loop: the rendered loop, (2, n), once there is one. listen: stereo, mono or side. held: a beat whose sound is held,
-    instead of playing on.
+    loop: the rendered loop, (2, n), once there is one. timed: gives a patch at the tempo it is played at. listen:
+    stereo, mono or side. held: a beat whose sound is held, instead of playing on.
     """
 
     def __init__(
-        self, patch: Patch, backing: BackingMix, monitor: Monitor, loop: Callable[[], NDArray[Any] | None]
+        self,
+        patch: Patch,
+        backing: BackingMix,
+        monitor: Monitor,
+        loop: Callable[[], NDArray[Any] | None],
+        timed: Callable[[Patch], Patch] = lambda patch: patch,
     ) -> None:
-        self.engine = Engine(patch, loop=False)
+        self.patch = patch
+        self.engine = Engine(timed(patch), loop=False)
         self.backing, self.monitor = backing, monitor
         self.listen = "stereo"
         self.held: float | None = None
-        self._loop = loop
+        self._loop, self._timed = loop, timed
         self._once = False
         self._left: int | None = None
         self._heard: _FromLoop | None = None
@@ -44,11 +50,11 @@ class Player:
 
     # transport
 
-    def start(self, beat: float = 0.0) -> None:
-        """Play the phrase from a beat."""
+    def start(self, beat: float = 0.0, joins: bool = False) -> None:
+        """Play the phrase from a beat. joins: notes that began before it sound too."""
         engine = self.engine
         at = round(beat % engine.patch.phrase.beats / engine.patch.phrase.beats * engine.schedule.length)
-        engine.restart(at)
+        engine.restart(at, joins)
         engine.loop = True
         self._left = engine.schedule.length - at if self._once else None
 
@@ -56,6 +62,12 @@ class Player:
         """Stop the phrase."""
         self.engine.loop = False
         self.engine.silence()
+
+    def retime(self) -> None:
+        """Play at another tempo."""
+        patch = self._timed(self.patch)
+        self.engine.update(patch)
+        self.backing.follow(patch)
 
     def repeat(self, on: bool) -> None:
         """Loop the phrase, or play it once."""
@@ -109,7 +121,8 @@ class Player:
         can = True
         try:
             if patch is not None:
-                self.engine.update(patch)
+                self.patch = patch
+                self.engine.update(self._timed(patch))
         except Exception:
             _log.exception("the engine can't play a patch")
             can = False

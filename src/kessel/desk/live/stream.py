@@ -25,6 +25,7 @@ from ..editing import ControlChange, apply_change, value_shown
 from . import messages
 from .backing_mix import BackingMix
 from .first import SOUND, go_first
+from .following import Following
 from .hands import Hands
 from .inbox import Inbox
 from .lead import Lead
@@ -67,6 +68,7 @@ class LiveStream:
         recorder = Recorder(played, self.inbox, self._heard_beat, self._say)
         self._hands = Hands(played, self.inbox, recorder, self._say)
         self._taping = Taping(played, self.inbox, self._say)
+        self._following = Following(self._say)
         self.handlers: dict[str, Callable[[Any], None]] = {
             "on": self._begin, "heard": self._take_report, "solo": self._solo, "glimpse": self._glimpse,
             "play": lambda message: self.inbox.command(lambda player: player.start(message.beat)),
@@ -74,7 +76,7 @@ class LiveStream:
             "loop": lambda message: self.inbox.command(lambda player: player.repeat(message.on)),
             "listen": lambda message: self.inbox.command(lambda player: setattr(player, "listen", message.mode)),
             **recorder.handlers(), **self._hands.handlers(), **self._taping.handlers(),
-            **Trials(played, self.inbox, self._say).handlers(),
+            **self._following.handlers(), **Trials(played, self.inbox, self._say).handlers(),
             **Listening(self._monitor, played).handlers(),
         }  # fmt: skip
         self._taping.tell()
@@ -100,7 +102,7 @@ class LiveStream:
     def _edited(self, patch: Patch) -> None:
         self.inbox.start_over(patch)
         self._load.start_over()
-        self.backing.follow(patch)
+        self.backing.follow(self._following.timed(patch))
 
     def take(self, data: Any) -> None:
         """Handle a message of the page, plain JSON data. Problems are answered with one line."""
@@ -218,7 +220,9 @@ class LiveStream:
         go_first(SOUND)
         load_rooms()
         _warm(self.inbox.patch)
-        player = self.player = Player(self.inbox.patch, self.backing, self._monitor, lambda: self.played.loop)
+        player = self.player = Player(
+            self.inbox.patch, self.backing, self._monitor, lambda: self.played.loop, self._following.timed
+        )
         count = 0
         touched = False
         while True:
@@ -242,10 +246,14 @@ class LiveStream:
         """Send the next quantum. touched: whether anything was turned since the last one."""
         with self.inbox.wake:
             patch, commands = self.inbox.take()
+            ahead = self._lead.ahead() if self._lead.is_heard else self._lead.frames
             self._lead.send(QUANTUM)
         began = self._clock()
         if not player.take(patch, commands):
             self._say(say="problem", path=None, text="this can't be played live: the log has the details")
+        if self._following.step(player, ahead):
+            # the rendered loop has another tempo
+            self._load.start_over()
         self._load.begin_quantum()
         if self._load.tries_again(touched or bool(commands)):
             self._tell()
@@ -255,7 +263,7 @@ class LiveStream:
             self._say(say="stopped")
         self._load.add(self._clock() - began)
         self._send(self._packed(x, beat))
-        if self._load.gives_up(self.played.loop is not None):
+        if self._load.gives_up(self.played.loop is not None and self._following.tempo is None):
             self._tell()
 
     def _packed(self, x: NDArray[np.float64], beat: float) -> bytes:

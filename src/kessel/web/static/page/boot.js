@@ -1,6 +1,7 @@
 // Gives Alpine what the pages are made of, and starts what listens.
 import { askedStore, asksBy, leads, startAsked } from "./asked.js";
 import { startChecks, stretch } from "./checks.js";
+import { clockStore, startClock } from "./clock.js";
 import { drawnCurve, startCurves, touch } from "./curve.js";
 import { pressing } from "./drag.js";
 import { startEdits } from "./edits.js";
@@ -26,6 +27,7 @@ import { waveBars, waveCycle, waveTools } from "./wave.js";
 
 const STORES = {
   asked: askedStore,
+  clock: clockStore,
   curve: { touch },
   hands: handsStore,
   history: historyStore,
@@ -56,6 +58,6 @@ document.addEventListener("alpine:initialized", () => {
   startEdits();
   startImports();
   if (!document.body.dataset.slug) return;
-  for (const begin of [startPlayer, startAsked, startValues, startRules, startPanels, startSwaps, startCurves, startNotes, startChecks, startScope, startNews]) begin();
+  for (const begin of [startPlayer, startAsked, startValues, startRules, startPanels, startSwaps, startCurves, startNotes, startChecks, startScope, startNews, startClock]) begin();
   window.kessel = { stream, player: window.Alpine.store("player") };
 });

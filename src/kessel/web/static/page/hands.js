@@ -1,6 +1,7 @@
 // The controller on the page, MIDI devices, and notes from the computer keyboard: all send what a MIDI device would.
 import { arrows, clamp, plain, take } from "./page.js";
 import { post } from "./edits.js";
+import { fromClock } from "./clock.js";
 import { midi, start } from "./stream.js";
 
 const KEYS = { a: 0, w: 1, s: 2, e: 3, d: 4, f: 5, t: 6, g: 7, y: 8, h: 9, u: 10, j: 11, k: 12, o: 13, l: 14, p: 15 };
@@ -75,7 +76,7 @@ export const handsStore = {
     if (!access) { this.devices = "the browser did not allow MIDI"; return; }
     const hear = () => {
       const inputs = [...access.inputs.values()];
-      for (const input of inputs) input.onmidimessage = ({ data }) => { start(); midi([...data.slice(0, 3)]); };
+      for (const input of inputs) input.onmidimessage = ({ data, timeStamp }) => { if (!fromClock(data, timeStamp)) { start(); midi([...data.slice(0, 3)]); } };
       this.devices = inputs.length ? `MIDI from ${inputs.map(({ name }) => name).join(", ")}` : "no MIDI device is plugged in";
     };
     access.onstatechange = hear;

@@ -13,12 +13,28 @@ let opening = false;
 let beat = -1;
 let pause = FIRST;
 let timer = 0;
+// where an outside clock stands, in its ticks, and whether it runs
+let ticks = 0;
+let runs = false;
+let at = 0;
 const standing = new Map();
 
 const keyOf = ({ do: deed, bytes }) => (deed === "midi" ? `midi ${bytes[0]} ${bytes[0] >> 4 === 0xb ? bytes[1] : ""}` : deed);
 
+const [TICK, START, CONTINUE, STOP, POSITION] = [0xf8, 0xfa, 0xfb, 0xfc, 0xf2];
+const TICKS_PER_SIXTEENTH = 6;
+
+function count([kind, low, high]) {
+  if (kind === TICK && runs) ticks += 1;
+  if (kind === START) ticks = 0;
+  if (kind === POSITION) ticks = TICKS_PER_SIXTEENTH * (high << 7 | low);
+  if (kind === START || kind === CONTINUE) runs = true;
+  if (kind === STOP) runs = false;
+}
+
 // What stays so until it is set anew. A note does not: nobody holds its key any more.
 function remember(message) {
+  if (message.do === "clock") { count(message.bytes); at = message.at; return; }
   if (message.do === "play") beat = -1;
   standing.delete(INSTEAD[message.do]);
   if (message.do === "stop") standing.delete("play");
@@ -47,7 +63,10 @@ async function open() {
     const rank = ({ do: deed }) => ORDER.indexOf(deed);
     // it plays on where it broke off
     if (standing.has("play") && beat >= 0) standing.set("play", { do: "play", beat });
-    for (const message of [...standing.values()].sort((a, b) => rank(a) - rank(b))) socket.send(JSON.stringify(message));
+    const again = [...standing.values()].sort((a, b) => rank(a) - rank(b));
+    // a clock goes on where it is now
+    if (runs) again.push({ do: "clock", bytes: [CONTINUE], ticks, at });
+    for (const message of again) socket.send(JSON.stringify(message));
     postMessage({ say: "open" });
   };
   socket.onmessage = ({ data }) => {

@@ -59,6 +59,12 @@ export async function midi(bytes) {
   tell({ do: "midi", bytes });
 }
 
+// A message of a clock, with the time at which it came (ms), however late it is read, and with how long sound takes out.
+export function clock(bytes, at) {
+  const out = 1000 * ((context?.baseLatency || 0) + (context?.outputLatency || 0));
+  tell({ do: "clock", bytes, at, out: Math.min(out, 1000) });
+}
+
 // silent: the share of full level, 0..1
 export function setLevel(share) {
   level = share;
