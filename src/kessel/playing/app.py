@@ -11,7 +11,7 @@ from typing import Any, Protocol
 from fastapi import FastAPI, WebSocket, WebSocketDisconnect
 from starlette.middleware.trustedhost import TrustedHostMiddleware
 
-from ..desk import SLOW, LiveStream, PlayedPatch
+from ..desk import SLOW, Lead, LiveStream, PlayedPatch
 from ..library import Damaged, NoSuchPatch
 from ..patch import ValueProblem
 
@@ -35,6 +35,7 @@ def player_app(patches: Patches, port: int) -> FastAPI:
     """The application. port: of the pages; sockets of any other origin are refused."""
     app = FastAPI(title="Kessel", docs_url=None, redoc_url=None, openapi_url=None)
     origins = {f"http://{host}:{port}" for host in HOSTS}
+    lead = Lead()
 
     @app.websocket("/patch/{slug}/live")
     async def live(socket: WebSocket, slug: str) -> None:
@@ -53,8 +54,11 @@ def player_app(patches: Patches, port: int) -> FastAPI:
             await socket.close(_LATER)
             return
         await socket.accept()
+        nonlocal lead
+        # as far ahead as the last stream needed to be
+        lead = Lead(lead.frames)
         try:
-            await _stream(socket, played)
+            await _stream(socket, played, lead)
         finally:
             with contextlib.suppress(ValueProblem):
                 await asyncio.to_thread(patches.close, played)
@@ -63,7 +67,7 @@ def player_app(patches: Patches, port: int) -> FastAPI:
     return app
 
 
-async def _stream(socket: WebSocket, played: PlayedPatch) -> None:
+async def _stream(socket: WebSocket, played: PlayedPatch, lead: Lead) -> None:
     """Play a patch to a page until it goes."""
     loop = asyncio.get_running_loop()
     out: asyncio.Queue[bytes | str] = asyncio.Queue()
@@ -72,7 +76,7 @@ async def _stream(socket: WebSocket, played: PlayedPatch) -> None:
         with contextlib.suppress(RuntimeError):
             loop.call_soon_threadsafe(out.put_nowait, data)
 
-    stream = LiveStream(played, send)
+    stream = LiveStream(played, send, lead)
 
     async def pump() -> None:
         while True:

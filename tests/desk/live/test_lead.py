@@ -32,6 +32,17 @@ def test_it_shrinks_to_the_least_while_a_step_would_be_spared():
     assert all(a >= b for a, b in pairwise(leads))
 
 
+def test_the_next_stream_begins_with_what_this_one_needed_but_not_with_all_of_a_bad_moment():
+    page = Listener()
+    for _ in range(3):
+        page.lead.send(QUANTUM)
+        page.lead.report(page.frames, 0, CLOSE - 1)
+    assert Lead(page.lead.frames).frames == START_LEAD + 3 * STEP
+    for _ in range(30):
+        page.lead.report(page.frames, 0, CLOSE - 1)
+    assert Lead(page.lead.frames).frames == 2 * START_LEAD
+
+
 def test_it_does_not_shrink_where_the_reserve_came_low_once():
     page = Listener()
     for _ in range(6):

@@ -1,6 +1,7 @@
 """Live streams: the running engine, what is played on it, and what is heard through it."""
 
 from .first import HELP, SOCKETS, go_first
+from .lead import Lead
 from .messages import SLOW
 from .played import KeptPatch, PlayedPatch
 from .process import LiveProcess
@@ -12,6 +13,7 @@ __all__ = [
     "SLOW",
     "SOCKETS",
     "KeptPatch",
+    "Lead",
     "LiveProcess",
     "LiveStream",
     "PlayedPatch",

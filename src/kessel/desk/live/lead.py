@@ -8,6 +8,8 @@ from ...engine import RATE
 
 START_LEAD = 2048
 """Frames: 43 ms."""
+LONGEST_START = 4096
+"""Frames that a stream begins with at most, after another one that needed more."""
 LEAST_LEAD = 1024
 MOST_LEAD = 16384
 STEP = 512
@@ -27,11 +29,11 @@ class Lead:
     quantum. The lead grows on a near miss. After a calm while it shrinks by half of what the reserve would have spared.
     If a near miss follows that, the next calm while lasts twice as long.
 
-    Not thread-safe: the stream's lock guards it.
+    frames: to begin with. Not thread-safe: the stream's lock guards it.
     """
 
-    def __init__(self) -> None:
-        self.frames = START_LEAD
+    def __init__(self, frames: int = START_LEAD) -> None:
+        self.frames = min(frames, LONGEST_START)
         self.gaps = 0
         self._sent = 0
         self._heard = 0

@@ -49,10 +49,16 @@ Send = Callable[[bytes | str], None]
 class LiveStream:
     """Plays one patch to one page. ``send`` takes bytes of sound and lines of JSON, from any thread.
 
-    handlers: what handles each message of the page, by its word.
+    lead: to begin with. handlers: what handles each message of the page, by its word.
     """
 
-    def __init__(self, played: PlayedPatch, send: Send, cost: Callable[[], float] = time.perf_counter) -> None:
+    def __init__(
+        self,
+        played: PlayedPatch,
+        send: Send,
+        lead: Lead | None = None,
+        cost: Callable[[], float] = time.perf_counter,
+    ) -> None:
         self.played = played
         self._send = send
         self._clock = cost
@@ -60,7 +66,7 @@ class LiveStream:
         self.player: Player | None = None
         self._closed = False
         self._on = False
-        self._lead = Lead()
+        self._lead = lead or Lead()
         self._load = Load()
         self.backing = BackingMix(played)
         self.backing.follow(played.patch)

@@ -19,7 +19,7 @@ class Ring extends AudioWorkletProcessor {
     this.port.onmessage = ({ data }) => {
       this.pipe = data.pipe;
       this.pipe.onmessage = ({ data: message }) => {
-        if (message.again) { this.queue.length = 0; this.at = 0; this.heard = this.told = 0; this.dry = true; return; }
+        if (message.again) { this.queue.length = 0; this.at = 0; this.heard = this.told = this.under = this.shown.under = 0; this.dry = true; return; }
         this.queue.push(new Float32Array(message.sound));
       };
     };
