@@ -29,8 +29,9 @@ class Ear extends AudioWorkletProcessor {
   process([[left]]) {
     for (let i = 0; i < (left?.length ?? 0); i++) {
       if (Math.abs(left[i]) < 1e-3) this.silent += 1;
-      else { if (this.silent > 4800) this.port.postMessage(currentFrame + i); this.silent = 0; }
+      else { if (this.silent > 4800) this.port.postMessage({ onset: currentFrame + i }); this.silent = 0; }
     }
+    if (this.silent < 4800) this.port.postMessage({ sounds: currentFrame });
     return true;
   }
 }
@@ -43,12 +44,21 @@ LISTEN = """async (ear) => {
   sound.connect(node).connect(context.destination);
   window.onsets = [];
   window.events = [];
-  node.port.onmessage = ({ data }) => window.onsets.push(data);
+  window.sounded = [0];
+  node.port.onmessage = ({ data }) => { if (data.onset) window.onsets.push(data.onset); else window.sounded = [data.sounds]; };
   const happens = () => window.events.push(context.currentTime * context.sampleRate);
   for (const kind of ["keydown", "pointerdown"]) addEventListener(kind, () => { if (!window.drags) happens(); }, true);
   addEventListener("pointermove", () => { if (window.drags === 1) { window.drags = 2; happens(); } }, true);
 }"""
-SETTLED = "(n) => window.onsets.length >= n"
+SETTLED = "(n) => window.events.length >= n && window.onsets.some((at) => at >= window.events[n - 1])"
+SILENT = "() => window.kessel.stream.sound().context.currentTime * 48000 - Math.max(...window.sounded) > 14400"
+
+
+def latencies(page: Page, count: int) -> list[float]:
+    """From each event to the first sound after it, in ms. An echo may sound after a silence of its own."""
+    events, onsets = page.evaluate("() => [window.events, window.onsets]")
+    assert len(events) == count
+    return [(min(at for at in onsets if at >= event) - event) / 48.0 for event in events]
 
 
 def strikes(page: Page, count: int, strike: str) -> list[float]:
@@ -57,6 +67,8 @@ def strikes(page: Page, count: int, strike: str) -> list[float]:
     key = page.locator("#piano [data-pitch='36']")
     box = key.bounding_box() if strike == "piano" else None
     rng = np.random.default_rng(1)
+    page.wait_for_timeout(200)
+    page.wait_for_function(SILENT, timeout=20000)
     for n in range(count):
         if box is None:
             page.keyboard.down("a")
@@ -69,10 +81,9 @@ def strikes(page: Page, count: int, strike: str) -> list[float]:
         else:
             page.mouse.up()
         # until it is silent again, and not in step with the quanta
-        page.wait_for_timeout(900 + float(rng.uniform(0, 60)))
-    found = page.evaluate("() => [window.events, window.onsets]")
-    assert len(found[0]) == len(found[1]) == count
-    return list((np.array(found[1]) - np.array(found[0])) / 48.0)
+        page.wait_for_function(SILENT, timeout=20000)
+        page.wait_for_timeout(float(rng.uniform(0, 60)))
+    return latencies(page, count)
 
 
 def drags(page: Page, count: int) -> list[float]:
@@ -97,9 +108,7 @@ def drags(page: Page, count: int) -> list[float]:
         page.mouse.move(box["x"] + 1, y)
         page.mouse.up()
         page.wait_for_timeout(300)
-    found = page.evaluate("() => [window.events, window.onsets]")
-    assert len(found[0]) == len(found[1]) == count
-    return list((np.array(found[1]) - np.array(found[0])) / 48.0)
+    return latencies(page, count)
 
 
 def taken_in(address: str, text: str) -> str:
