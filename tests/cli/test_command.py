@@ -157,7 +157,7 @@ def test_demo_serves_and_keeps_and_is_restored(tmp_path):
 
 
 def test_check_of_a_whole_set():
-    run = kessel("check", "--set", "demo", ok=(1,))
+    run = apart("check", "--set", "demo", ok=(1,))
     lines = run.stdout.splitlines()
     assert len(lines) == len(demo_patches()) and run.stderr.count("checking") == len(lines)
     verdicts = {line[:13].strip(): line[13:].split()[0] for line in lines}

@@ -129,21 +129,20 @@ def with_harms(found: Sequence[Finding], e: Evidence, limits: Limits | None = No
     """
     limits = limits or Limits()
     before = {f.key: WORSE[f.verdict] for f in found}
-    known: dict[str, tuple[list[Finding], float, float]] = {}
+    # values may be lists, which are not hashable
+    every = {repr(fix.edits): fix.edits for f in found if f.verdict != "holds" for fix in f.fixes}
 
     def tried(edits: tuple[Edit, ...]) -> tuple[list[Finding], float, float]:
-        # values may be lists, which are not hashable
-        word = repr(edits)
-        if word not in known:
-            after = e.with_edits(edits)
-            then = check(after, limits, stop=e.stop)
-            known[word] = then, lows_lost(e, after, edits, limits), change_in_loudness(e, after)
-        return known[word]
+        after = e.with_edits(edits)
+        then = check(after, limits, stop=e.stop)
+        return then, lows_lost(e, after, edits, limits), change_in_loudness(e, after)
+
+    known = dict(zip(every, e.takes.each([*every.values()], tried, e.stop), strict=True))
 
     def costed(finding: Finding) -> tuple[Fix, ...]:
         fixes = []
         for fix in finding.fixes:
-            after, lost, louder = tried(fix.edits)
+            after, lost, louder = known[repr(fix.edits)]
             worse = tuple(
                 f"{f.title}: {f.text}"
                 for f in after

@@ -15,9 +15,9 @@ import numpy as np
 from scipy.signal import butter, sosfilt
 
 from .. import demo
-from ..checks import Evidence, Limits, check
+from ..checks import Evidence, Limits, check, with_harms
 from ..checks.playback import AT_ONCE, FIRST, LAST, keys_patch, strike_keys
-from ..engine import QUANTUM, RATE, Engine, RenderCache, render_loop, render_sum
+from ..engine import QUANTUM, RATE, CancelToken, Engine, RenderCache, render_loop, render_sum
 from ..formats import load_patch
 from ..patch import Edit, Patch, apply
 from .command import Problem
@@ -79,6 +79,37 @@ def _live(patch: Patch, seconds: float) -> np.ndarray[tuple[int], np.dtype[np.fl
     return taken[20:] * (100.0 * RATE / QUANTUM)
 
 
+def _with_both_cores(patch: Patch, rounds: int, cores: set[int]) -> dict[str, float]:
+    """Time with a copy of this process over that without, for a whole patch, two patches, keys and fixes."""
+    if len(cores) < 2:
+        return {}
+    os.sched_setaffinity(0, cores)
+    pitches = list(range(FIRST, FIRST + 2 * AT_ONCE))
+    evidence = Evidence(patch, RenderCache())
+    found = check(evidence)
+
+    def judged(shares: bool) -> None:
+        evidence.takes.shares = shares
+        evidence.takes.store.forget(lambda key: True)
+        with_harms(found, evidence)
+
+    works: dict[str, Callable[[bool], object]] = {
+        "whole_patch": lambda shares: render_sum(patch, RenderCache(shares=shares)),
+        "two_patches": lambda shares: RenderCache(shares=shares).each(
+            [patch, apply(patch, [Edit("tempo", 131.0)])], lambda p: render_sum(p, RenderCache())[1], CancelToken()
+        ),
+        "keys": lambda shares: strike_keys(patch, pitches, Limits(), RenderCache(shares=shares)),
+        "fixes": judged,
+    }
+    # in turn, as the machine may change meanwhile
+    taken: dict[str, tuple[list[float], list[float]]] = {name: ([], []) for name in works}
+    for _ in range(rounds):
+        for name, work in works.items():
+            for shares in (False, True):
+                taken[name][shares].append(_seconds(partial(work, shares), 1))
+    return {f"two_cores_{name}": min(two) / min(one) for name, (one, two) in taken.items()}
+
+
 def bench(given: argparse.Namespace) -> int:
     """Measure and print. Disturbances only add time, so the quickest of several rounds counts."""
     if not 1.0 <= given.seconds <= 600.0:
@@ -86,7 +117,9 @@ def bench(given: argparse.Namespace) -> int:
     if not 1 <= given.rounds <= 100:
         raise Problem("--rounds goes from 1 to 100")
     patch = load_patch(resources.files(demo).joinpath(REFERENCE).read_bytes())
+    everywhere: set[int] = set()
     if hasattr(os, "sched_setaffinity"):
+        everywhere = os.sched_getaffinity(0)
         os.sched_setaffinity(0, {min(os.sched_getaffinity(0))})
     render_sum(patch, RenderCache())
     idle = _peak_kib()
@@ -111,6 +144,8 @@ def bench(given: argparse.Namespace) -> int:
         analysis.append(_seconds(partial(check, rendered), 1))
         key_renders.append(_seconds(lambda: [render_loop(keys_patch(patch, [k]), RenderCache()) for k in pitches], 1))
         keys.append(_seconds(lambda: _sweep(patch, pitches), 1))
+    # the last, as what makes a copy of this process touches its memory
+    together = _with_both_cores(patch, given.rounds, everywhere)
     found = {
         "unit_ms": 1000.0 * unit,
         "rendered_seconds": samples / RATE,
@@ -126,6 +161,7 @@ def bench(given: argparse.Namespace) -> int:
         "live_p50_percent": float(np.percentile(live, 50)),
         "live_p99_percent": float(np.percentile(live, 99)),
         "memory_over_first_render_mib": memory,
+        **together,
     }
     if given.json:
         print(json.dumps(found, indent=1))

@@ -16,6 +16,7 @@ from ..engine import RenderCache, add_audio_resolver
 from ..formats import find_audio, write_patch
 from ..library import Library, LibraryProblem
 from ..patch import Patch
+from ..processes import share
 from .command import Problem
 from .patches import patch_named
 
@@ -35,7 +36,7 @@ def _check_patch(given: argparse.Namespace) -> int:
     patch = patch_named(given.patch)
     if given.apply_fixes is not None and not given.apply_fixes.parent.is_dir():
         raise Problem(f"there is no folder {given.apply_fixes.parent} to write to")
-    evidence = Evidence(patch)
+    evidence = Evidence(patch, RenderCache(shares=True))
     findings = with_harms(findings_of(evidence), evidence)
     applied: tuple[Applied, ...] = ()
     if given.apply_fixes is not None:
@@ -94,10 +95,13 @@ def _patches_of(name: str, folder: Path) -> tuple[dict[str, Patch], Limits]:
 
 def _check_set(given: argparse.Namespace) -> int:
     patches, limits = _patches_of(given.set, given.data)
-    found: dict[str, list[Finding]] = {}
-    for n, (slug, patch) in enumerate(patches.items()):
-        print(f"checking {n + 1} of {len(patches)}: {patch.name}", file=sys.stderr)
-        found[slug] = findings_of(Evidence(patch, RenderCache(), seeks=False), limits)
+
+    def checked(numbered: tuple[int, Patch]) -> list[Finding]:
+        n, patch = numbered
+        print(f"checking {n} of {len(patches)}: {patch.name}", file=sys.stderr, flush=True)
+        return findings_of(Evidence(patch, RenderCache(), seeks=False), limits)
+
+    found = dict(zip(patches, share([*enumerate(patches.values(), 1)], checked), strict=True))
     if given.json:
         rows = [{"slug": s, "patch": patches[s].name, "findings": [f.plain() for f in fs]} for s, fs in found.items()]
         _print({"set": given.set, "patches": rows})

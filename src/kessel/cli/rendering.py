@@ -37,7 +37,7 @@ def render(given: argparse.Namespace) -> int:
 
 def _sound(patch: Patch, layer: str | None, bars: int | None) -> NDArray[np.float64]:
     """The sum or a layer, (2, n): the loop, or some bars of the running loop. Raises Problem."""
-    cache = RenderCache()
+    cache = RenderCache(shares=True)
     if layer is None:
         return render_loop(patch, cache).sum if bars is None else render_bars(patch, bars, cache)
     ids = [x.id for x in patch.layers]

@@ -65,6 +65,16 @@ class Store:
             with self._lock:
                 self._begun = False
 
+    def has(self, key: Hashable) -> bool:
+        """Whether there is a value under ``key``."""
+        with self._lock:
+            return key in self._kept or key in self._elsewhere
+
+    def items(self) -> dict[Hashable, Any]:
+        """What is stored now, by key."""
+        with self._lock:
+            return {key: value for key, (value, _) in self._kept.items()}
+
     def get(self, key: Hashable, make: Callable[[], R]) -> R:
         """The value under ``key``; it is made if it is missing. None is not stored."""
         with self._lock:

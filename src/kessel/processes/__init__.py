@@ -1,6 +1,7 @@
 """Processes beside the server: jobs, replies, limits, cancelling, restarting. It does not know what the jobs do."""
 
 from .bounds import bound_memory
+from .copies import can_share, share
 from .lean import give_back, keep_loaded, lean_memory
 from .serving import Tell, serve_jobs
 from .starting import context, prepare
@@ -17,10 +18,12 @@ __all__ = [
     "Tell",
     "TooLong",
     "bound_memory",
+    "can_share",
     "context",
     "give_back",
     "keep_loaded",
     "lean_memory",
     "prepare",
     "serve_jobs",
+    "share",
 ]

@@ -106,8 +106,16 @@ def _reference(w: Work, words: dict[str, Any]) -> Any:
     return compare(w.evidence(), fitted_to(x, words["start"], words["seconds"]), words["tempo"], axis())
 
 
-def _findings(w: Work, words: dict[str, Any]) -> Any:
-    return tuple(check(w.evidence(), w.limits))
+def _set(w: Work, words: dict[str, Any]) -> Any:
+    """Findings of the patch and of others, which come with their texts; for each of them, or why there are none."""
+
+    def judged(patch: Patch) -> tuple[Finding, ...] | str:
+        try:
+            return tuple(check(Evidence(patch, w.takes, w.stop, seeks=False), w.limits))
+        except ValueProblem as problem:
+            return str(problem)
+
+    return w.takes.each([w.patch, *map(load_patch, words["others"])], judged, w.stop)
 
 
 def _with_fixes(w: Work) -> tuple[Evidence, list[Finding]]:
@@ -147,14 +155,14 @@ QUERIES: dict[str, Callable[[Work, dict[str, Any]], Any]] = {
     "keys": _keys,
     "neighbour": _neighbour,
     "reference": _reference,
-    "findings": _findings,
+    "set": _set,
     "fixes": _fixes,
     "harms": _harms,
     "cure": _cure,
 }
 
 
-LONG = ("fixes", "harms", "keys", "findings", "cure")
+LONG = ("fixes", "harms", "keys", "set", "cure")
 """Queries that are long, and during which their user goes on working."""
 
 UNASKED = ("fixes", "harms")

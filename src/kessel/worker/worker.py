@@ -159,6 +159,7 @@ class _WorkerStop(CancelToken):
         self._until = time.monotonic() + min(STEPS_ASIDE * 2**asked.aside, LONGEST_STEP)
         self._counted = threading.Lock()
         self._done = self._trimmed = 0
+        self._process = os.getpid()
         self.planned = 1
         self.put_off = False
         self.came = inbox.came
@@ -171,6 +172,9 @@ class _WorkerStop(CancelToken):
 
     @property
     def asked(self) -> bool:  # type: ignore[override]
+        if os.getpid() != self._process:
+            # a copy, which this process ends when it gives way
+            return False
         if not _step_aside(self._shared.playing):
             self.put_off = True
         if self.given_up:
@@ -207,7 +211,7 @@ def serve(wire: Connection, given_up: Any, progress: Any, playing: Any, folder: 
     keep_loaded()
     add_audio_resolver(lambda word: find_audio(Path(folder), word))
     shared, inbox = Shared(given_up, progress, playing), _Inbox(wire)
-    bench = Bench(RenderCache(KEPT), LastMeasurement())
+    bench = Bench(RenderCache(KEPT, shares=True), LastMeasurement())
     while True:
         try:
             asked = inbox.next()

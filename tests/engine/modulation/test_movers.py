@@ -6,7 +6,8 @@ import pytest
 from kessel.engine import Engine, RenderCache, render_loop
 from kessel.engine.modulation.movers import TransportContext, mover_processor
 from kessel.engine.modulation.voice import Voice
-from kessel.engine.render.loop import layer_key, render_sum, span_of
+from kessel.engine.render.cache_keys import layer_key, span_of
+from kessel.engine.render.loop import render_sum
 from kessel.engine.voices.layer_voices import LayerVoices
 from kessel.patch import Curve, Envelope, Lfo, Macro, Patch, Performance, ValueProblem
 

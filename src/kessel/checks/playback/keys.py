@@ -100,10 +100,16 @@ def strike_keys(
     takes: RenderCache | None = None,
     stop: CancelToken | None = None,
 ) -> list[KeyFigures]:
-    """Figures of up to sixteen keys, played one after the other. Raises RenderCancelled."""
-    e = Evidence(keys_patch(patch, pitches), takes, stop, False)
-    partials = {n.note.id: n for n in note_partials(e)}
-    return [_key(e, note, limits, partials) for note in e.notes]
+    """Figures of keys, ``AT_ONCE`` of them played one after the other. Raises RenderCancelled."""
+    takes, stop = takes or RenderCache(), stop or CancelToken()
+
+    def struck(keys: Sequence[int]) -> list[KeyFigures]:
+        e = Evidence(keys_patch(patch, keys), takes, stop, False)
+        partials = {n.note.id: n for n in note_partials(e)}
+        return [_key(e, note, limits, partials) for note in e.notes]
+
+    batches = [pitches[i : i + AT_ONCE] for i in range(0, len(pitches), AT_ONCE)]
+    return [key for keys in takes.each(batches, struck, stop) for key in keys]
 
 
 def playable(keys: Sequence[KeyFigures], limits: Limits) -> tuple[int, int] | None:

@@ -13,6 +13,8 @@ from ...worker import JobReply
 from .render_worker import RenderWorker
 from .stepped_work import Step, SteppedWork, Store
 
+_STEP = 2 * AT_ONCE
+"""Keys of one step: two batches, which are rendered side by side."""
 _KEPT = 6
 """Number of patches whose key sweeps stay cached, so that an undo finds them again."""
 
@@ -65,9 +67,7 @@ class KeySweep:
                 self._kept.popitem(last=False)
             self._wanted = wanted = [k for k in range(first, last + 1) if k not in found]
             self.problem = None
-        self._work.start(
-            [self._step(word, patch, limits, wanted[i : i + AT_ONCE]) for i in range(0, len(wanted), AT_ONCE)]
-        )
+        self._work.start([self._step(word, patch, limits, wanted[i : i + _STEP]) for i in range(0, len(wanted), _STEP)])
 
     def cancel(self) -> None:
         """Cancel. Known keys stay."""

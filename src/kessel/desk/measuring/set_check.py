@@ -1,4 +1,4 @@
-"""A check of all patches of a set, one after the other."""
+"""A check of all patches of a set, two at a time."""
 
 from __future__ import annotations
 
@@ -6,7 +6,9 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from ...checks import Finding, Limits
+from ...formats import dump_patch
 from ...library import Library
+from ...worker import JobReply
 from .render_worker import RenderWorker
 from .stepped_work import Step, SteppedWork, Store
 
@@ -60,33 +62,36 @@ class SetCheck:
     def start(self) -> None:
         """Check every patch that is not known yet."""
         if not self.running:
-            self._work.start([self._step(r.slug) for r in self.rows() if r.findings is None])
+            unknown = [r.slug for r in self.rows() if r.findings is None]
+            self._work.start([self._step(unknown[i : i + 2]) for i in range(0, len(unknown), 2)])
 
     def cancel(self) -> None:
         """Cancel. Known findings stay."""
         self._work.cancel()
 
-    def _step(self, slug: str) -> Step:
+    def _step(self, slugs: list[str]) -> Step:
         def step(done: Callable[[Store], None]) -> int | None:
             limits = self.limits
-            card = next((c for c in self._library.patches(self._set_id) if c.slug == slug), None)
-            if card is None:
+            cards = [c for c in self._library.patches(self._set_id) if c.slug in slugs]
+            if not cards:
                 # deleted meanwhile
                 done(lambda: True)
                 return None
-            stamp = f"{card.revision} {limits.model_dump_json()}"
-            return self._worker.ask_for(
-                self._library.load(slug),
-                limits,
-                "findings",
-                lambda told: done(lambda: self._take(stamp, SetCheckRow(slug, card.name, told.found, told.problem))),
-            )
+            against = limits.model_dump_json()
+
+            def take(told: JobReply) -> bool:
+                found = told.found or [told.problem] * len(cards)
+                for card, one in zip(cards, found, strict=True):
+                    known, problem = (None, one) if isinstance(one, str) else (one, None)
+                    row = SetCheckRow(card.slug, card.name, known, problem)
+                    self._found[card.slug] = f"{card.revision} {against}", row
+                return True
+
+            first, *others = (self._library.load(c.slug) for c in cards)
+            texts = [dump_patch(p) for p in others]
+            return self._worker.ask_for(first, limits, "set", lambda told: done(lambda: take(told)), others=texts)
 
         return step
-
-    def _take(self, stamp: str, row: SetCheckRow) -> bool:
-        self._found[row.slug] = stamp, row
-        return True
 
     def wait(self, done: int, seconds: float) -> None:
         """Wait until more than ``done`` patches are known, or nothing runs."""

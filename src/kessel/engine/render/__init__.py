@@ -16,7 +16,8 @@ from .effect_curves import (
     static_curve,
     transfer_of,
 )
-from .loop import Loop, render_bars, render_layer, render_layer_voices, render_loop, render_sum
+from .layers import render_layer_voices
+from .loop import Loop, render_bars, render_layer, render_loop, render_sum
 from .playback_rooms import RoomProcessor, load_rooms, room_response, through_room
 from .taps import Taps, places_of_chains, tap_chain, through_item
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from collections.abc import Callable, Iterator, Sequence
 from copy import copy
 from dataclasses import dataclass, field
@@ -13,11 +14,13 @@ from numpy.typing import NDArray
 from ...dsp import QUANTUM
 from ...dsp.store import Store
 from ...patch import Patch
+from ...processes import share
 from ..clock import NoteEvent, Schedule
 from ..mixer import Gain, transport_of
 from ..modulation import Array, Batch, PhraseLanes, TransportContext
 from .cache_keys import span_of
 
+T = TypeVar("T")
 R = TypeVar("R")
 MEGABYTES = 384
 """Size of a command's rendering cache."""
@@ -60,10 +63,14 @@ class RenderedBus:
 
 
 class RenderCache:
-    """Renderings by content, in a store of its own or a shared one. Thread-safe."""
+    """Renderings by content, in a store of its own or a shared one. Thread-safe.
 
-    def __init__(self, store: Store | None = None) -> None:
+    shares: whether what is missing may be rendered by a copy of this process too (``kessel.processes.share``).
+    """
+
+    def __init__(self, store: Store | None = None, shares: bool = False) -> None:
         self.store = store or Store(MEGABYTES)
+        self.shares = shares
         self.rendered: list[str] = []
 
     def get(self, key: str, make: Callable[[], R], what: str) -> R:
@@ -76,6 +83,33 @@ class RenderCache:
             return found
 
         return self.store.get(key, made)
+
+    def has(self, key: str) -> bool:
+        """Whether it is cached."""
+        return self.store.has(key)
+
+    def each(self, items: Sequence[T], act: Callable[[T], R], stop: CancelToken) -> list[R]:
+        """``act`` on every item, by a copy of this process too if that is allowed. Results in order.
+
+        What the copy has rendered for them is cached too.
+        """
+        if not self.shares:
+            return [act(item) for item in items]
+        here = os.getpid()
+
+        def done(item: T) -> tuple[R, dict[str, Any]]:
+            if os.getpid() == here:
+                return act(item), {}
+            before = self.store.items()
+            result = act(item)
+            return result, {k: v for k, v in self.store.items().items() if isinstance(k, str) and k not in before}
+
+        found = []
+        for result, rendered in share(items, done, lambda: stop.asked):
+            for key, value in rendered.items():
+                self.store.get(key, lambda value=value: value)  # type: ignore[misc]
+            found.append(result)
+        return found
 
 
 @dataclass

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -15,7 +14,6 @@ from ..clock import samples_per_beat
 from ..effects import ChainRecorder, Meters, batch_size
 from ..mixer import (
     Gain,
-    LayerChain,
     OutputStage,
     Placement,
     ReturnBus,
@@ -32,9 +30,9 @@ from ..mixer import (
     traced,
 )
 from ..modulation import TRAVEL_STEP, Array
-from ..voices import LayerVoices
-from .cache import CancelToken, RenderCache, RenderClock, RenderedBus, RenderedLayer, RenderedVoices
-from .cache_keys import SEAM, bus_key, followed, heard_by, layer_key, return_key, span_of, voices_key
+from .cache import CancelToken, RenderCache, RenderClock, RenderedBus, RenderedLayer
+from .cache_keys import SEAM, bus_key, followed, heard_by, return_key, span_of
+from .layers import render_chain, render_layers, voices_of_layer
 
 
 @dataclass
@@ -54,60 +52,6 @@ class Loop:
     peak_before_ceiling: float
     step: int = TRAVEL_STEP
     traces: dict[str, Array] = field(default_factory=dict)
-
-
-def _render_voices(patch: Patch, layer: Layer, stop: CancelToken, heard: dict[str, RenderedLayer]) -> RenderedVoices:
-    clock = RenderClock(patch)
-    processor = LayerVoices(patch, layer.id)
-    processor.follow_travel = True
-    out = np.empty((2, clock.span.total), dtype=np.float32)
-
-    def quanta(at: int, end: int) -> int:
-        return clock.calm(at, end) if not heard and processor.can_span() else 1
-
-    for part in clock.steps(stop, processor.row.meters.forget, quanta):
-        now, events = clock.at(part.start, heard)
-        now.quanta = (part.stop - part.start) // QUANTUM
-        processor.render(now, events, out[:, part])
-    return RenderedVoices(
-        out, processor.latency, processor.row.meters.found, {path: t.values for path, t in processor.travel.items()}
-    )
-
-
-def render_chain(
-    patch: Patch,
-    layer: Layer,
-    voices: RenderedVoices,
-    stop: CancelToken,
-    heard: dict[str, RenderedLayer],
-    record: ChainRecorder,
-) -> RenderedLayer:
-    """A layer behind its chain, rendered anew."""
-    processor = LayerChain(patch, layer.id)
-    if processor.plain and record.taps is None:
-        return RenderedLayer(voices.x, voices.latency, voices.meters, voices.travel)
-    clock = RenderClock(patch)
-    processor.processor.record = record
-    out = np.empty_like(voices.x)
-    sends: dict[str, list[Gain]] = {}
-    for part in clock.steps(stop, processor.processor.chain.meters.forget, processor.quanta):
-        block = voices.x[:, part].copy()
-        if block.shape[1] > QUANTUM:
-            processor.stretch(block, clock.batch(part, heard))
-        else:
-            processor.quantum(block, *clock.at(part.start, heard), keep=True)
-        out[:, part] = block
-        for to, gain in processor.moved.items():
-            sends.setdefault(to, []).append(gain)
-    travel = {path: t.values for path, t in processor.processor.travel.items()}
-    return RenderedLayer(
-        out,
-        voices.latency + processor.latency,
-        {**voices.meters, **processor.processor.chain.meters.found},
-        {**voices.travel, **travel},
-        {to: np.concatenate(parts) for to, parts in sends.items()},
-        traced(record),
-    )
 
 
 def _added(heard: list[tuple[NDArray[np.float32], Placement]], part: slice) -> Array:
@@ -268,48 +212,6 @@ def placed(layer: Layer, moved: bool, take: RenderedLayer, pad: int, first: int,
     return loop_crossfade(y, 0, length)
 
 
-def voices_of_layer(
-    patch: Patch, layer: Layer, found: dict[str, RenderedLayer], cache: RenderCache, stop: CancelToken
-) -> RenderedVoices:
-    """The voices of a layer, cached or rendered. found: the layers that it follows."""
-    heard = {i: found[i] for i in followed(patch)[layer.id]}
-    made: RenderedVoices = cache.get(
-        voices_key(patch, layer),
-        lambda: _render_voices(patch, layer, stop, heard),
-        f"{layer.id} voices",
-    )
-    return made
-
-
-def render_layers(patch: Patch, cache: RenderCache, stop: CancelToken) -> dict[str, RenderedLayer]:
-    """All layers, cached or rendered, two at a time."""
-
-    dependencies = followed(patch)
-    found: dict[str, RenderedLayer] = {}
-
-    def one(layer: Layer) -> RenderedLayer:
-        heard = {i: found[i] for i in dependencies[layer.id]}
-        made: RenderedLayer = cache.get(
-            layer_key(patch, layer),
-            lambda: render_chain(
-                patch, layer, voices_of_layer(patch, layer, found, cache, stop), stop, heard, ChainRecorder()
-            ),
-            layer.id,
-        )
-        return made
-
-    left = list(patch.layers)
-    # its own threads: they inherit the priority of the caller
-    with ThreadPoolExecutor(max_workers=2, thread_name_prefix="layer") as pool:
-        while left:
-            # layers that follow another one wait for it
-            ready = [x for x in left if dependencies[x.id] <= set(found)]
-            left = [x for x in left if x not in ready]
-            takes_of = [one(ready[0])] if len(ready) == 1 else list(pool.map(one, ready))
-            found |= dict(zip([x.id for x in ready], takes_of, strict=True))
-    return {layer.id: found[layer.id] for layer in patch.layers}
-
-
 def _later(x: NDArray[np.float32], part: slice, lag: int) -> Array:
     """A part of a signal delayed by ``lag`` samples, (2, n) float64."""
     n = part.stop - part.start
@@ -401,12 +303,6 @@ def render_loop(patch: Patch, cache: RenderCache | None = None, stop: CancelToke
     traces = {p: v for take in parts for p, v in take.traces.items()} | made.traces
     traces = {p: np.pad(v, (0, max(0, first + count - v.size)))[first : first + count] for p, v in traces.items()}
     return Loop(whole, own, worked, meters, travel, made.peak, traces=traces)
-
-
-def render_layer_voices(patch: Patch, layer_id: str, cache: RenderCache, stop: CancelToken) -> RenderedVoices:
-    """The voices of a single layer over the whole span, before its chain. Raises RenderCancelled."""
-    found = render_layers(patch, cache, stop) if followed(patch)[layer_id] else {}
-    return voices_of_layer(patch, patch.layer(layer_id), found, cache, stop)
 
 
 def render_layer(patch: Patch, layer_id: str, cache: RenderCache, stop: CancelToken) -> Array:

@@ -14,15 +14,13 @@ from ..mixer import OutputStage, chain_latency, fed
 from ..modulation import Array
 from .cache import CancelToken, RenderCache
 from .cache_keys import followed, span_of
+from .layers import render_chain, render_layers, voices_of_layer
 from .loop import (
     loop_crossfade,
     mix_layers,
     render_buses,
-    render_chain,
-    render_layers,
     render_return,
     render_worked_path,
-    voices_of_layer,
 )
 
 OUTPUT = "output"
