@@ -39,6 +39,10 @@ EXCEPTIONS = {
     "process_bind_param": "called by SQLAlchemy",
     "process_result_value": "called by SQLAlchemy",
     "dialect": "the signature is SQLAlchemy's",
+    "from_function": "called by numba",
+    "ensure_cache_path": "called by numba",
+    "get_source_stamp": "called by numba",
+    "get_disambiguator": "called by numba",
     "created": "a column that people may read",
 }
 

@@ -3,8 +3,6 @@
 from __future__ import annotations
 
 import argparse
-import contextlib
-import hashlib
 import importlib
 import multiprocessing
 import os
@@ -12,13 +10,14 @@ import pkgutil
 import sys
 from collections.abc import Callable
 from multiprocessing.pool import Pool
-from pathlib import Path
 
 from .. import dsp
-from ..dsp.jit import compiled_folder
+from ..dsp.compiled import all_compiled, note_all_compiled
 
 _FIRST = ("nonlinear.waveshaping", "filters.svf", "sources.oscillators", "dynamics.limiter")
-"""Modules that others depend on, or that take longest to compile."""
+"""Modules that others depend on."""
+_LONG = ("sources.modulation", "filters.crossover", "delays.delay_lines", "mixing", "dynamics.compression", "lfo")
+"""Those of the others that take longest: what comes last is short, so that no core waits for another one."""
 
 
 def _compile(name: str) -> str:
@@ -29,20 +28,13 @@ def _compile(name: str) -> str:
 def _modules() -> list[str]:
     prefix = f"{dsp.__name__}."
     found = [m.name.removeprefix(prefix) for m in pkgutil.walk_packages(dsp.__path__, prefix) if not m.ispkg]
-    return [*_FIRST, *(m for m in found if m not in _FIRST)]
+    first = (*_FIRST, *_LONG)
+    return [*first, *(m for m in found if m not in first)]
 
 
 def is_first_use() -> bool:
-    """Whether the loops of this version, in this place, were never all compiled."""
-    return not _marker().exists()
-
-
-def _marker() -> Path:
-    """The file that says that all loops are compiled: its name changes with them."""
-    found = hashlib.sha256(__file__.encode())
-    for path in sorted(Path(dsp.__file__).parent.rglob("*.py")):
-        found.update(path.name.encode() + b"\0" + path.read_bytes())
-    return compiled_folder() / f"ready-{found.hexdigest()[:16]}"
+    """Whether the loops of this version were never all compiled."""
+    return not all_compiled()
 
 
 def compile_on_first_use() -> None:
@@ -61,13 +53,6 @@ def compile_loops(given: argparse.Namespace | None = None) -> int:
     return 0
 
 
-def _note() -> None:
-    """Note that all loops are compiled. Without a place for it, the next start asks again."""
-    with contextlib.suppress(OSError):
-        _marker().parent.mkdir(parents=True, exist_ok=True)
-        _marker().touch()
-
-
 def compilers() -> Pool:
     """Processes that compile, one for each core."""
     return multiprocessing.get_context("spawn").Pool(os.cpu_count() or 1)
@@ -82,4 +67,4 @@ def compile_in(pool: Pool, tell: Callable[[int, int], None]) -> None:
             done += 1
             tell(done, len(names))
             print(f"kessel: compiled the loops, {done} of {len(names)}: {name}", file=sys.stderr, flush=True)
-    _note()
+    note_all_compiled()

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import os
 from collections.abc import Callable
-from pathlib import Path
 from typing import Annotated, Any, TypeVar, get_args, get_type_hints
 
 import numpy as np
@@ -15,17 +14,7 @@ QUANTUM = 1024
 
 F = TypeVar("F", bound=Callable[..., Any])
 
-
-def compiled_folder() -> Path:
-    """Folder of the compiled loops: in the user's cache, or where KESSEL_COMPILED says."""
-    named = os.environ.get("KESSEL_COMPILED")
-    if named:
-        return Path(named)
-    base = os.environ.get("XDG_CACHE_HOME")
-    return (Path(base) if base else Path.home() / ".cache") / "kessel" / "compiled-lanes"
-
-
-os.environ.setdefault("NUMBA_CACHE_DIR", str(compiled_folder()))
+os.environ.setdefault("NUMBA_CACHE_LOCATOR_CLASSES", f"{__package__}.compiled.ByVersion")
 # lets the compiler join independent sums into one instruction: half-bands and limiter depend on it
 os.environ.setdefault("NUMBA_SLP_VECTORIZE", "1")
 
@@ -53,7 +42,9 @@ def kernel(signature: str, *records: type) -> Callable[[F], F]:
     arguments on trust, since checking every array costs more than some of these loops.
     """
     named = vars(numba.types) | {record.__name__: _compiled_type(record) for record in records}
-    settings: dict[str, Any] = {"cache": True, "nogil": True, "error_model": "numpy", "fastmath": False}
+    settings: dict[str, Any] = {
+        "cache": True, "nogil": True, "error_model": "numpy", "fastmath": False, "no_cfunc_wrapper": True,
+    }  # fmt: skip
 
     def compiled(function: F) -> F:
         made: Any = numba.njit(eval(signature, {}, named), **settings)(function)
@@ -81,8 +72,19 @@ def portion(function: F) -> F:
 
     States are flushed of denormals once per quantum, so that several at once give the same bits as one by one.
     """
-    made: F = numba.njit(function, error_model="numpy", fastmath=False)
+    # only kernels call it: what Python would call takes long to compile
+    settings: dict[str, Any] = {"no_cpython_wrapper": True, "no_cfunc_wrapper": True}
+    made: F = numba.njit(function, error_model="numpy", fastmath=False, **settings)
     return made
+
+
+@portion
+def put(line: Any, values: Any) -> None:
+    """Copy values into a line of the same length. An assignment to a slice takes the compiler seconds: it compiles the
+    text of the error for another length.
+    """
+    for i in range(line.size):
+        line[i] = values[i]
 
 
 def inline(function: F) -> F:

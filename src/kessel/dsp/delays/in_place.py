@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 
-from ..jit import kernel
+from ..jit import kernel, put
 
 
 @kernel("void(f8[:,::1], i8, i8, f8[:,::1])")
@@ -26,4 +26,4 @@ def delay_in_place(x: Any, a: int, b: int, line: Any) -> None:
                 p = 0
         if p:
             turned = np.concatenate((line[c, p:], line[c, :p]))
-            line[c, :] = turned
+            put(line[c], turned)

@@ -17,7 +17,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.signal import firwin
 
-from ..jit import F1, F2, QUANTUM, inline, kernel, portion
+from ..jit import F1, F2, QUANTUM, inline, kernel, portion, put
 
 TAPS = 32
 AHEAD = 72
@@ -174,7 +174,7 @@ def _pass_on(x: Any, a: Any, b: Any, held: Any) -> None:
             line[c, at + SIZE] = own[n - SIZE + j]
         for i in range(n - 1, LATENCY - 1, -1):
             own[i] = own[i - LATENCY]
-        own[:LATENCY] = late
+        put(own[:LATENCY], late)
     state[_POINTS : _POINTS + 8] = 0.0
     state[_PLACE] = (p + n) % SIZE
     state[_SLOT] = (int(state[_SLOT]) + n) % mean

@@ -12,7 +12,7 @@ from typing import Annotated, Any, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from ..jit import F1, QUANTUM, inline, kernel, portion
+from ..jit import F1, QUANTUM, inline, kernel, portion, put
 from .halfband import DELAY_8, FAR, LINE, chains, load, save, wide, wider
 
 KNEE = 4.9717
@@ -213,7 +213,7 @@ def _distort(x: Any, a: Any, b: Any, curves: Any, rate: Any, state: Any, dry: An
         if whole:
             for i in range(n):
                 own[i] = room[i, c] * out[i]
-            dry[c, :] = ends
+            put(dry[c], ends)
             continue
         for i in range(n - 1, lag - 1, -1):
             y = room[i, c] * out[i]
@@ -221,7 +221,7 @@ def _distort(x: Any, a: Any, b: Any, curves: Any, rate: Any, state: Any, dry: An
         for i in range(min(lag, n) - 1, -1, -1):
             y = room[i, c] * out[i]
             own[i] = y if share[i] == 1.0 else dry[c, i] + share[i] * (y - dry[c, i])
-        dry[c, :] = ends
+        put(dry[c], ends)
 
 
 @kernel("void(f8[:,::1], i8, i8, DriveCurves, i8, f8[::1], f8[:,::1], f8[:,::1])", DriveCurves)

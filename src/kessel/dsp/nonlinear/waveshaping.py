@@ -13,7 +13,7 @@ from typing import Any, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from ..jit import F1, QUANTUM, inline, kernel, portion
+from ..jit import F1, QUANTUM, inline, kernel, portion, put
 from .halfband import DELAY_4, LINE, chains, load, save, wide
 from .soft_clip import DriveCurves
 
@@ -223,7 +223,7 @@ def _shape(x: Any, a: Any, b: Any, kind: Any, curves: Any, state: Any, dry: Any,
                 before = x[c, i - lag] if i - lag >= a else dry[c, i - a]
                 y = before + share * (y - before)
             x[c, i] = y
-        dry[c, :] = ends
+        put(dry[c], ends)
 
 
 @kernel("void(f8[:,::1], i8, i8, i8, DriveCurves, f8[::1], f8[:,::1], f8[:,::1], f8[:,::1])", DriveCurves)
@@ -281,7 +281,8 @@ def crush(x: Any, a: int, b: int, curves: Any, state: Any, dry: Any, wet: Any) -
             x[c, i] = before + mix[i] * (late * after[i] - before)
         if p:
             one, two = np.concatenate((dry[c, p:], dry[c, :p])), np.concatenate((wet[c, p:], wet[c, :p]))
-            dry[c, :], wet[c, :] = one, two
+            put(dry[c], one)
+            put(wet[c], two)
         state[c, 0], state[c, 1], state[c, 2] = held, turn, started
 
 
