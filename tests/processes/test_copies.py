@@ -108,6 +108,14 @@ def test_too_little_to_share_is_done_here(count):
     assert share(list(range(count)), lambda n: os.getpid()) == [os.getpid()] * count
 
 
+def test_where_the_system_makes_no_copy_all_is_done_here(monkeypatch):
+    def full():
+        raise OSError(11, "Resource temporarily unavailable")
+
+    monkeypatch.setattr(os, "fork", full)
+    assert set(share(ITEMS, lambda n: os.getpid())) == {os.getpid()}
+
+
 def test_on_one_processor_all_is_done_here():
     cores = os.sched_getaffinity(0)
     os.sched_setaffinity(0, {min(cores)})

@@ -9,6 +9,7 @@ from __future__ import annotations
 import contextlib
 import ctypes
 import gc
+import logging
 import mmap
 import os
 import pickle
@@ -20,6 +21,7 @@ from typing import Any, TypeVar
 
 from .lean import give_back
 
+_log = logging.getLogger(__name__)
 T = TypeVar("T")
 R = TypeVar("R")
 
@@ -41,7 +43,7 @@ def can_share() -> bool:
     """Whether a copy of this process can be made and has a processor to itself."""
     if os.getpid() in _own:
         return False
-    return hasattr(os, "memfd_create") and hasattr(os, "pidfd_open") and len(os.sched_getaffinity(0)) > 1
+    return hasattr(os, "memfd_create") and len(os.sched_getaffinity(0)) > 1
 
 
 def share(items: Sequence[T], act: Callable[[T], R], given_up: Callable[[], bool] = bool) -> list[R]:
@@ -54,11 +56,17 @@ def share(items: Sequence[T], act: Callable[[T], R], given_up: Callable[[], bool
     if not 2 <= len(items) <= MOST or not can_share():
         return [act(item) for item in items]
     found: dict[int, R] = {}
-    with _places(len(items)) as places, _Copy(lambda: {k: act(items[k]) for k in places}) as copy:
-        for k in places:
-            found[k] = act(items[k])
-        if len(found) < len(items):
-            found |= copy.result(given_up)
+    with _places(len(items)) as places:
+        try:
+            copy = _Copy(lambda: {k: act(items[k]) for k in places})
+        except OSError as problem:
+            _log.warning("this process can't be copied: %s", problem)
+            return [act(item) for item in items]
+        with copy:
+            for k in places:
+                found[k] = act(items[k])
+            if len(found) < len(items):
+                found |= copy.result(given_up)
     return [found[k] if k in found else act(item) for k, item in enumerate(items)]
 
 
@@ -89,21 +97,30 @@ class _Copy:
     """A copy of this process that does one thing, and is ended with the block."""
 
     def __init__(self, act: Callable[[], Any]) -> None:
-        self._act = act
-
-    def __enter__(self) -> _Copy:
+        """Make it. Raises OSError if the system does not."""
+        self._act, self._ended = act, False
         self._memory = os.memfd_create("kessel")
+        # only the copy holds the other end: it is closed when the copy ends, however that is
+        self._lives, mark = os.pipe()
         # what is free here would be copied when it is used again
         give_back()
         parent = os.getpid()
-        self._ended: int | None = None
-        self._pid = os.fork()
+        try:
+            self._pid = os.fork()
+        except OSError:
+            os.close(self._lives)
+            os.close(self._memory)
+            raise
+        finally:
+            if os.getpid() == parent:
+                os.close(mark)
         if not self._pid:
             with contextlib.suppress(BaseException):
                 self._run(parent)
                 os._exit(0)
             os._exit(1)
-        self._handle = os.pidfd_open(self._pid)
+
+    def __enter__(self) -> _Copy:
         return self
 
     def _run(self, parent: int) -> None:
@@ -126,12 +143,12 @@ class _Copy:
 
     def result(self, given_up: Callable[[], bool]) -> dict[int, Any]:
         """What it made; nothing if it failed, or if it is not waited for."""
-        done = select.poll()
-        done.register(self._handle, select.POLLIN)
-        while not done.poll(_ASK_EVERY):
+        ends = select.poll()
+        ends.register(self._lives)
+        while not ends.poll(_ASK_EVERY):
             if given_up():
                 return {}
-        if self._end():
+        if self._end() != 0:
             return {}
         whole = memoryview(mmap.mmap(self._memory, os.fstat(self._memory).st_size))
         count = _LENGTH.unpack_from(whole)[0]
@@ -142,15 +159,14 @@ class _Copy:
 
     def _end(self) -> int:
         """Wait for its end. Returns 0 if it did what it was asked for."""
-        if self._ended is None:
-            self._ended = os.waitstatus_to_exitcode(os.waitpid(self._pid, 0)[1])
-        return self._ended
+        self._ended = True
+        return os.waitstatus_to_exitcode(os.waitpid(self._pid, 0)[1])
 
     def __exit__(self, *_: object) -> None:
-        if self._ended is None:
+        if not self._ended:
             os.kill(self._pid, signal.SIGKILL)
             self._end()
-        os.close(self._handle)
+        os.close(self._lives)
         os.close(self._memory)
 
 
