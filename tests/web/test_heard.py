@@ -163,7 +163,7 @@ def test_the_controller_sends_a_clock_whose_tempo_the_patch_can_take(page, addre
     open_patch(page, address, slug, layer="stab")
     page.click("#keys")
     clock = page.get_by_role("group", name="Clock", exact=True)
-    field = clock.get_by_label("Tempo of the clock in BPM")
+    field = clock.get_by_label("Clock in BPM")
     for text, stands in (("1000", "120"), ("112", "112")):
         field.fill(text)
         field.press("Enter")
