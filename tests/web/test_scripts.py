@@ -151,14 +151,15 @@ def test_the_ring_fades_when_nothing_comes_and_starts_over_after_a_break(bench):
           for (let n = 0; n < 3; n++) pipe.onmessage(quantum(0.5));
           const x = run(32);
           const jump = Math.max(...x.slice(1).map((v, i) => Math.abs(v - x[i])));
+          const { under } = ring;
           pipe.onmessage({ data: { again: true } });
           const silent = run(8).at(-1);
-          return { top: Math.max(...x), last: x.at(-1), jump, under: ring.under, silent };
+          return { top: Math.max(...x), last: x.at(-1), jump, under, anew: ring.under, silent };
         }""",
         argument=bench.locator("script[type=module]").get_attribute("src").rsplit("/", 1)[0],
     )
     assert found["top"] == 0.5 and abs(found["last"]) < 1e-3 and found["jump"] < 0.011
-    assert found["under"] == 1 and abs(found["silent"]) < 1e-6
+    assert found["under"] == 1 and found["anew"] == 0 and abs(found["silent"]) < 1e-6
 
 
 def test_the_player_tells_the_stream_what_it_shows(bench):

@@ -23,7 +23,7 @@ export const clockStore = {
   // what the player follows
   words: "",
   tempo: null,
-  get takeWords() { return this.tempo ? `Take ${this.tempo} BPM` : ""; },
+  get takeWords() { return this.tempo ? `Take ${this.tempo} BPM` : "Take the tempo"; },
   take() { if (this.tempo) turn("tempo", { text: String(this.tempo) }); },
 
   // the device of our own
