@@ -26,7 +26,7 @@ T = TypeVar("T")
 R = TypeVar("R")
 
 MOST = 1000
-"""Items that are shared at most: more places than a pipe surely takes at once."""
+"""Most items that are shared: their places fit into a pipe at once."""
 _PLACE = struct.Struct("<H")
 _LENGTH = struct.Struct("<Q")
 _ASK_EVERY = 20

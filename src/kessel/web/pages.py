@@ -11,7 +11,7 @@ from jinja2 import Environment, FileSystemLoader, StrictUndefined
 from jinja2.utils import htmlsafe_json_dumps
 
 from .. import __version__
-from ..patch import note_name
+from ..patch import Patch, declared, note_name
 from .static_files import ADDRESS
 
 HERE = Path(__file__).parent
@@ -25,6 +25,7 @@ environment = Environment(
 )
 environment.globals["kessel_version"] = __version__
 environment.globals["static"] = ADDRESS
+environment.globals["tempo_control"] = declared(Patch, "tempo")
 environment.globals["pitch_names"] = [note_name(pitch) for pitch in range(128)]
 
 

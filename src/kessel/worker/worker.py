@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import contextlib
 import logging
+import mmap
 import os
 import threading
 import time
@@ -160,6 +161,8 @@ class _WorkerStop(CancelToken):
         self._counted = threading.Lock()
         self._done = self._trimmed = 0
         self._process = os.getpid()
+        # counted by a copy of this process, in memory that both share
+        self._beside = memoryview(mmap.mmap(-1, 8)).cast("q")
         self.planned = 1
         self.put_off = False
         self.came = inbox.came
@@ -193,9 +196,14 @@ class _WorkerStop(CancelToken):
 
     def tick(self, samples: int) -> None:
         """So many more samples were rendered."""
+        if os.getpid() != self._process:
+            self._beside[0] += samples
+            return
         with self._counted:
             self._done += samples
-            self._shared.progress[self._asked.number % GIVEN_UP] = min(self._done / self.planned, 0.99)
+            self._shared.progress[self._asked.number % GIVEN_UP] = min(
+                (self._done + self._beside[0]) / self.planned, 0.99
+            )
             trim = self._done >= self._trimmed + BETWEEN_TRIMS
             if trim:
                 self._trimmed = self._done

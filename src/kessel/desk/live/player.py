@@ -190,7 +190,9 @@ class Player:
             return None
         engine, loop = self.engine, self._loop()
         if self.held is not None:
-            return _FromLoop(loop, round(self.held / engine.patch.phrase.beats * engine.schedule.length), held=True)
+            # a clock's tempo is not that of the loop
+            length = engine.schedule.length if loop is None else loop.shape[1]
+            return _FromLoop(loop, round(self.held / engine.patch.phrase.beats * length), held=True)
         return _FromLoop(loop if engine.loop else None, engine.schedule.origin)
 
 

@@ -6,8 +6,6 @@ const [TICK, START, CONTINUE, STOP, POSITION] = [0xf8, 0xfa, 0xfb, 0xfc, 0xf2];
 const OURS = new Set([TICK, START, CONTINUE, STOP, POSITION]);
 const TICKS_PER_BEAT = 24;
 const WAKE = 8;
-const CLOCK_LOW = 40;
-const CLOCK_HIGH = 240;
 
 // Whether a device's message is one of a clock: it is sent on. at: when it came (ms).
 export function fromClock(data, at) {
@@ -33,7 +31,8 @@ export const clockStore = {
   timer: 0,
   set(field) {
     const tempo = Number(field.value);
-    if (tempo >= CLOCK_LOW && tempo <= CLOCK_HIGH) this.own = tempo;
+    const { low, high } = field.dataset;
+    if (tempo >= Number(low) && tempo <= Number(high)) this.own = tempo;
     field.value = this.own;
   },
   begin(again) {
