@@ -130,7 +130,7 @@ class Engine:
         same = shared == (old.tempo, old.tuning, old.seed, old.movers, old.movements, old.waves, old.phrase.notes)
         self.patch = patch
         ids = [layer.id for layer in patch.layers]
-        self._leans = layer_dependencies(ids, patch.movers, patch.movements)
+        self._leans = layer_dependencies(patch)
         self._order = [patch.layer(i) for i in topological_order(ids, self._leans)]
         for layer in patch.layers:
             processor = self.layers.get(layer.id)

@@ -81,6 +81,7 @@ from .movement import (
     Segments,
     Stance,
     Tie,
+    amp_envelopes,
     is_bipolar,
     layer_dependencies,
     manner,
@@ -89,6 +90,7 @@ from .movement import (
     movers_below,
     movers_of,
     topological_order,
+    with_their_movers,
 )
 from .paths import NoSuchPath, declaration, get, is_shown, lookup, movable, number, part_at, title, walk
 from .phrase import IDIOMS, LANES, ROOTS, SCALES, Idiom, Note, Phrase, Point, degree_pitch, phrase_of
@@ -250,6 +252,7 @@ __all__ = [
     "Width",
     "all_tied",
     "amount_text",
+    "amp_envelopes",
     "apply",
     "bands_of",
     "beside_split",
@@ -304,6 +307,7 @@ __all__ = [
     "wave_name",
     "whole",
     "with_signs",
+    "with_their_movers",
     "within",
     "write",
 ]

@@ -213,6 +213,7 @@ def picked_name(patch: Patch, found: Pick, value: str) -> str:
     of_patch: dict[str, list[tuple[str, str]]] = {
         "layer": [(x.id, x.name) for x in patch.layers],
         "mover": [(m.id, m.name) for m in patch.movers],
+        "envelope": [(m.id, m.name) for m in patch.movers],
         "stance": [(t.id, t.name) for t in patch.stances],
         "audio-rate": [(f"layers.{x.id}.sources.{t.id}", t.name) for x in patch.layers for t in x.sources],
     }

@@ -17,17 +17,19 @@ from .movement import (
     MOST_MACROS,
     AudioRate,
     Blend,
+    Envelope,
     Follower,
     Macro,
     Movement,
     Mover,
     Stance,
     Tie,
+    amp_envelopes,
     cycle_of,
     layer_dependencies,
     mover_dependencies,
 )
-from .paths import movable
+from .paths import lookup, movable
 from .phrase import Phrase
 from .sources import Oscillator, Wave, known_wave
 
@@ -192,13 +194,17 @@ class Patch(Part):
                 raise ValueError(f"{mover.name} follows “{mover.layer}”, which is no layer of this patch")
             if isinstance(mover, AudioRate) and mover.source:
                 source_of(self, mover)
+        for path, envelope in amp_envelopes(self).items():
+            if not isinstance(movers.get(envelope), Envelope):
+                source = lookup(self, ControlPath(path).parent)[2]
+                raise ValueError(f"{source.name} has no envelope “{envelope}”: pick one of this patch, or none")
         for movement in self.movements:
             self._has_its_movers(movement, movers)
         circle = cycle_of(mover_dependencies(self.movements))
         if circle:
             names = " and ".join(movers[i].name for i in circle)
             raise ValueError(f"{names} would move each other in a circle: let one of them go first")
-        circle = cycle_of(layer_dependencies(layers, self.movers, self.movements))
+        circle = cycle_of(layer_dependencies(self))
         if circle:
             names = " and ".join(self.layer(i).name for i in circle)
             raise ValueError(f"{names} would follow each other in a circle: let one of them go first")

@@ -17,7 +17,7 @@ def _used(e: Evidence) -> dict[str, list[str]]:
     """Layers by the movers they depend on."""
     found: dict[str, list[str]] = {}
     for layer in e.patch.layers:
-        for mover in movers_of(e.patch.movements, layer.id):
+        for mover in movers_of(e.patch, layer.id):
             found.setdefault(mover, []).append(layer.id)
     return found
 

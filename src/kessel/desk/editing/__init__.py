@@ -1,6 +1,7 @@
 """Edits as functions from a patch to a list of edits. Nothing here has a state."""
 
 from . import curves, notes, waves
+from .amp_envelopes import own_envelope
 from .comparing import SettingsPair, without
 from .controls import EACH, ControlChange, Shown, apply_change, end_of, movement_end, value_shown
 from .curves import record_macro
@@ -64,6 +65,7 @@ __all__ = [
     "move_part",
     "movement_end",
     "notes",
+    "own_envelope",
     "pin",
     "put_in",
     "record",

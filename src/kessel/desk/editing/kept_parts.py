@@ -31,7 +31,7 @@ from ...patch import (
     plain,
 )
 from .layers import MOST_LAYERS, free_hatch
-from .moving_parts import moved_in, moving_parts
+from .moving_parts import moved_in, movers_named, moving_parts
 
 KINDS = {
     "layer": "Layer",
@@ -137,9 +137,16 @@ def _with_waves(patch: Patch, kept: StoredPart, sources: list[dict[str, Any]]) -
 def _with_movers(patch: Patch, kept: StoredPart, path: str) -> list[Edit]:
     """Edits that add movers and movements of the part at ``path``. A mover that exists already is shared."""
     movements = [m for m in patch.movements if not m.target.startswith(f"{path}.")]
-    if len(movements) == len(patch.movements) and not kept.movements:
+    if len(movements) == len(patch.movements) and not kept.movements and not kept.movers:
         return []
     return moved_in(patch, movements, kept.movers, kept.movements, path)
+
+
+def _with_envelopes(patch: Patch, kept: StoredPart, sources: list[dict[str, Any]], path: str) -> None:
+    """Point the amp envelopes of the sources at the movers that come with the part at ``path``."""
+    names = movers_named(patch, kept.movers, path)
+    for source in sources:
+        source["envelope"] = names.get(source.get("envelope", ""), "")
 
 
 def _chain_at(patch: Patch, path: str) -> str:
@@ -181,6 +188,7 @@ def _put_layer(patch: Patch, kept: StoredPart, layer: Any, at: str) -> _Put:
     new = free_id(part["name"], [x.id for x in patch.layers])
     part |= {"id": new, "hatch": free_hatch(patch), "link_group": ""}
     waves = _with_waves(patch, kept, part["sources"])
+    _with_envelopes(patch, kept, part["sources"], f"layers.{new}")
     return [
         Edit("layers", [*_dump(list(patch.layers)), part]),
         *waves,
@@ -196,6 +204,7 @@ def _put_source(patch: Patch, kept: StoredPart, layer: Layer, at: str) -> _Put:
     if part.get("sync_to") and part["sync_to"] not in ids:
         part |= {"sync": "off", "sync_to": ""}
     waves = _with_waves(patch, kept, [part])
+    _with_envelopes(patch, kept, [part], f"{base}.{new}")
     return [Edit(base, [*_dump(list(layer.sources)), part]), *waves, *_with_movers(patch, kept, f"{base}.{new}")], new
 
 

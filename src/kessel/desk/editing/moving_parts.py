@@ -4,7 +4,17 @@ from __future__ import annotations
 
 from typing import Any
 
-from ...patch import AudioRate, ControlPath, Edit, Movement, Mover, Patch, free_id, mover_dependencies
+from ...patch import (
+    AudioRate,
+    ControlPath,
+    Edit,
+    Movement,
+    Mover,
+    Patch,
+    amp_envelopes,
+    free_id,
+    with_their_movers,
+)
 
 HERE = "@"
 """Prefix of a path relative to the part: the source of an audio-rate connection."""
@@ -18,7 +28,9 @@ def moving_parts(patch: Patch, below: str) -> tuple[_Dumps, _Dumps]:
     """
     away = {m.id for m in patch.movers if isinstance(m, AudioRate) and not m.source.startswith(below)}
     own = [m for m in patch.movements if m.target.startswith(below) and not m.lost and m.mover not in away]
-    used = _with_their_movers(patch, {i for m in own for i in (m.mover, m.scaled_by) if i} - away, away)
+    used = {i for m in own for i in (m.mover, m.scaled_by) if i} - away
+    used |= {envelope for path, envelope in amp_envelopes(patch).items() if path.startswith(below)}
+    used = with_their_movers(patch.movements, used, away)
     movers = [_relative(m, below) for m in patch.movers if m.id in used]
     return movers, [_from(m, below, used) for m in (*own, *_between(patch, used)) if m.mover in used]
 
@@ -35,17 +47,6 @@ def _between(patch: Patch, used: set[str]) -> list[Movement]:
     """The movements of the movers themselves."""
     inside = tuple(f"movers.{i}." for i in sorted(used))
     return [m for m in patch.movements if m.target.startswith(inside) and not m.lost]
-
-
-def _with_their_movers(patch: Patch, used: set[str], away: set[str]) -> set[str]:
-    """The movers, with all movers that move them, except those that are away."""
-    dependencies = mover_dependencies(patch.movements)
-    todo = list(used)
-    while todo:
-        more = dependencies.get(todo.pop(), set()) - used - away
-        used = used | more
-        todo += more
-    return used
 
 
 def _from(m: Movement, below: str, used: set[str]) -> dict[str, Any]:
@@ -74,6 +75,11 @@ def moved_in(patch: Patch, kept: list[Movement], movers: _Dumps, movements: _Dum
         by = names.get(movement.get("scaled_by", ""), "")
         found.append(movement | {"id": made_id, "mover": names[movement["mover"]], "target": target, "scaled_by": by})
     return [Edit("movers", there), Edit("movements", found)]
+
+
+def movers_named(patch: Patch, movers: _Dumps, path: str) -> dict[str, str]:
+    """The ids that the movers of a part have in the patch, once the part is at ``path``, by their old ids."""
+    return _movers_in(patch, movers, path)[1]
 
 
 def _movers_in(patch: Patch, movers: _Dumps, path: str) -> tuple[_Dumps, dict[str, str], set[str]]:

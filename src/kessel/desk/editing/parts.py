@@ -33,6 +33,7 @@ from ...patch import (
     SourceModulation,
     StagePart,
     ValueProblem,
+    amp_envelopes,
     free_id,
     get,
     lookup,
@@ -184,6 +185,7 @@ def _without_mover(patch: Patch, mover: str) -> list[Edit]:
         if m.mover != mover
     ]
     edits = [Edit("movements", _dumped(kept))] if kept != patch.movements else []
+    edits += [Edit(path, "") for path, envelope in amp_envelopes(patch).items() if envelope == mover]
     stances = [
         s.model_copy(update={"values": {k: v for k, v in s.values.items() if k != mover}}) for s in patch.stances
     ]

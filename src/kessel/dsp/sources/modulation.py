@@ -11,7 +11,7 @@ from typing import Any, NamedTuple
 import numpy as np
 
 from ..interpolation import cubic
-from ..jit import F1, F2, F3, I1, inline, kernel
+from ..jit import F1, F2, F3, I1, inline, kernel, portion
 from .oscillators import (
     CYCLE,
     NOWHERE,
@@ -38,6 +38,14 @@ def _read_span(span: Any, p: Any) -> Any:
     p = min(max(p, 1.0), span.shape[0] - 3.0)
     i = int(p)
     return cubic(p - i, span[i - 1], span[i], span[i + 1], span[i + 2])
+
+
+@portion
+def _shape(y: Any, amp: Any, a: Any, b: Any) -> None:
+    """Multiply y, (2 n,) at twice the rate, by an envelope, (n,)."""
+    for i in range(a, b):
+        y[2 * i] *= amp[i]
+        y[2 * i + 1] *= amp[i]
 
 
 class ReadyArrays(NamedTuple):
@@ -91,7 +99,7 @@ def sources_modulated(
     copies = phase.shape[1]
     ready, spans, spot, cycle, ready_at = readied.sound, readied.spans, readied.spot, readied.cycle, readied.at
     order, first, source, mode, amount = edges.order, edges.first, edges.source, edges.mode, edges.amount
-    back = edges.back
+    back, shaped, amp = edges.back, sources.shaped, sources.amp
     channels = out.shape[0]
     n = out.shape[1] // 2
     half = 0.5 * STEP_PER_HZ
@@ -148,7 +156,7 @@ def sources_modulated(
                     z *= ring
                     heard[s, 2] = heard[s, 1]
                     heard[s, 1] = heard[s, 0]
-                    heard[s, 0] = y
+                    heard[s, 0] = y * amp[s, i] if shaped[s] == 1 else y
                     if dest[s] == NOWHERE:
                         continue
                     g = level[s, i]
@@ -180,7 +188,7 @@ def sources_in_order(
     copies = phase.shape[1]
     ready, spans, spot, cycle, ready_at = readied.sound, readied.spans, readied.spot, readied.cycle, readied.at
     order, first, source, mode, amount = edges.order, edges.first, edges.source, edges.mode, edges.amount
-    moves = sources.moves
+    moves, shaped, amp = sources.moves, sources.shaped, sources.amp
     n = out.shape[1] // 2
     half = 0.5 * STEP_PER_HZ
     count = kind.shape[0]
@@ -230,6 +238,8 @@ def sources_in_order(
                                 y[j] = v
                             if heard:
                                 to[side, j] += g * v
+                if shaped[s] == 1:
+                    _shape(y, amp[s], a, b)
                 continue
             ph, ph2 = phase[s, c], phase2[s, c]
             r1, r2 = row[s, c], row2[s, c]
@@ -273,11 +283,12 @@ def sources_in_order(
                     y[j] = v
                     ph += np.uint64(step)
             phase[s, c], phase2[s, c] = ph, ph2
-            if dest[s] == NOWHERE:
-                continue
-            to = out if dest[s] == STAGES else past
-            for side in range(channels):
-                for i in range(a, b):
-                    g = gain[s, c, side] * level[s, i]
-                    to[side, 2 * i] += g * y[2 * i]
-                    to[side, 2 * i + 1] += g * y[2 * i + 1]
+            if dest[s] != NOWHERE:
+                to = out if dest[s] == STAGES else past
+                for side in range(channels):
+                    for i in range(a, b):
+                        g = gain[s, c, side] * level[s, i]
+                        to[side, 2 * i] += g * y[2 * i]
+                        to[side, 2 * i + 1] += g * y[2 * i + 1]
+            if shaped[s] == 1:
+                _shape(y, amp[s], a, b)

@@ -59,7 +59,8 @@ class SourceArrays(NamedTuple):
 
     kind, dest, copies, moves: (sources,); moves: 0 if frequency, level and shape are constant. offset: (sources,) Hz.
     ratio: (sources, copies). gain: (sources, copies, 2). level (linear), pitch (ratio), shape (pulse width 0..1, or 1 +
-    stretch): (sources, n).
+    stretch): (sources, n). shaped: (sources,), 1 for those that modulate with the envelope amp, (sources, n), which the
+    level contains already.
     """
 
     kind: I1
@@ -72,6 +73,8 @@ class SourceArrays(NamedTuple):
     pitch: F2
     shape: F2
     moves: I1
+    shaped: I1
+    amp: F2
 
 
 class CycleArrays(NamedTuple):

@@ -1,5 +1,6 @@
 """Modulation: smoothed parameters, movers, the matrix that connects them, envelopes, controllers."""
 
+from .amp_envelopes import amp_of
 from .controllers import CONTROLLERS_AT_REST, Controller, ControllerState, PhraseLanes
 from .envelopes import EnvelopeProcessor, EnvelopeShape, run_envelope
 from .last_note import LastNoteTracker
@@ -48,6 +49,7 @@ __all__ = [
     "TransportContext",
     "Travel",
     "Voice",
+    "amp_of",
     "as_cycles",
     "as_damping",
     "as_factor",

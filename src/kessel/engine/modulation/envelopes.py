@@ -22,7 +22,8 @@ class EnvelopeShape:
     dB for a level; accent_times: of its decay.
     """
 
-    def __init__(self, part: LevelEnvelope | Envelope, tempo: float) -> None:
+    def __init__(self, part: LevelEnvelope | Envelope, tempo: float, scale: tuple[float, float] = (1.0, 1.0)) -> None:
+        """scale: of all times, and of the sustain."""
         if part.clock == "beats":
             unit = samples_per_beat(tempo)
             attack, hold, decay, release = part.attack_beats, part.hold_beats, part.decay_beats, part.release_beats
@@ -32,6 +33,7 @@ class EnvelopeShape:
         level = isinstance(part, LevelEnvelope)
         self.level = level
         sustain, self.start = ((gain_of(v) if level else v / 100.0) for v in (part.sustain, part.start))
+        unit, sustain = unit * scale[0], min(sustain * scale[1], 1.0)
         first = max(1.0, round(attack * unit))
         self.times = np.array(
             [first, round(hold * unit), max(1.0, round(decay * unit)), sustain, max(1.0, round(release * unit))]
@@ -42,10 +44,14 @@ class EnvelopeShape:
 
 
 class EnvelopeProcessor:
-    """Runs an envelope in every voice. Moved times are read when a note begins."""
+    """Runs an envelope in every voice. Moved times are read when a note begins.
 
-    def __init__(self, parameters: dict[str, SmoothedParameter]) -> None:
+    scale: of all times, and of the sustain.
+    """
+
+    def __init__(self, parameters: dict[str, SmoothedParameter], scale: tuple[float, float] = (1.0, 1.0)) -> None:
         self.parameters = parameters
+        self.scale = scale
         self.moved = False
         self.ended = 0
         self._shape: tuple[Segments, float, EnvelopeShape] | None = None
@@ -65,12 +71,12 @@ class EnvelopeProcessor:
     ) -> EnvelopeShape:
         if not self.moved:
             if self._shape is None or self._shape[0] is not part or self._shape[1] != tempo:
-                self._shape = part, tempo, EnvelopeShape(part, tempo)
+                self._shape = part, tempo, EnvelopeShape(part, tempo, self.scale)
             return self._shape[2]
         at = min(max(voice.began - start, 0), QUANTUM - 1)
         found = {n: k.control.from_scale(float(k.scale(movers)[at])) for n, k in self.parameters.items() if k.movements}
         if name not in voice.shapes:
-            voice.shapes[name] = EnvelopeShape(part.model_copy(update=found), tempo)
+            voice.shapes[name] = EnvelopeShape(part.model_copy(update=found), tempo, self.scale)
         shape: EnvelopeShape = voice.shapes[name]
         return shape
 
@@ -87,9 +93,13 @@ class EnvelopeProcessor:
         state = voice.gates.get(name)
         if state is None:
             state = voice.gates[name] = np.zeros(8)
-            if voice.began >= now.start:
+            if voice.began >= now.start or not voice.released:
                 open_gate(state[:4], False, shape.start)
                 open_gate(state[4:], False)
+            if voice.began < now.start and not voice.released:
+                # it was added while the note sounds: go where it would be by now
+                gone = min(now.start - voice.began, int(shape.times[:3].sum()) + 1)
+                run_envelope(shape, state, [(0, gone, False)], np.empty(gone))
         size = now.quanta * QUANTUM
         held = voice.spans is HELD
         if held and state[0] == SUSTAIN and state[3] == shape.times[3] and not shape.accent:

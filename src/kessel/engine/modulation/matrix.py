@@ -11,13 +11,15 @@ from ...patch import (
     Movement,
     Mover,
     Patch,
+    Source,
     is_bipolar,
     mover_dependencies,
     movers_below,
     source_of,
     topological_order,
 )
-from .movers import MoverProcessor, mover_processor
+from .amp_envelopes import ScaledEnvelope, amp_of
+from .movers import EnvelopeMover, MoverProcessor, mover_processor
 from .parameters import Array, ModulationInput, ModulationValues, SmoothedParameter
 from .transport import TransportContext
 from .voice import Voice
@@ -41,7 +43,9 @@ class ModulationMatrix:
         parameters: those of the place, by path. below: path prefixes of the place, each with its last dot. layer_id:
         the layer whose sources can be audio-rate movers.
         """
-        self._take_movers(patch, movers_below(patch.movements, *below))
+        self._take_movers(patch, movers_below(patch, *below))
+        if layer_id:
+            self._scale_envelopes(patch.layer(layer_id).sources)
         self.feeds = {}
         for mover_id, processor in self.processors.items():
             part = processor.part
@@ -77,6 +81,13 @@ class ModulationMatrix:
             else:
                 processor.take(part)
             self.processors[mover_id] = processor
+
+    def _scale_envelopes(self, sources: Iterable[Source]) -> None:
+        """Run the amp envelopes that a source has with times and a sustain of its own."""
+        for source in sources:
+            envelope = self.processors.get(source.envelope)
+            if amp_of(source) not in ("", source.envelope) and isinstance(envelope, EnvelopeMover):
+                self.processors[amp_of(source)] = ScaledEnvelope(envelope, source)
 
     def turn(self, movers: Iterable[Mover]) -> bool:
         """Apply other values of movers. Returns whether any of them runs here."""

@@ -88,18 +88,18 @@ _AFTER = {"chain", "range", "sends"}
 
 def followed(patch: Patch) -> dict[str, set[str]]:
     """The layers that each layer follows."""
-    return layer_dependencies([layer.id for layer in patch.layers], patch.movers, patch.movements)
+    return layer_dependencies(patch)
 
 
 def heard_by(patch: Patch, *below: str) -> set[str]:
     """Ids of the layers that the movers of some path prefixes follow."""
-    used = movers_below(patch.movements, *below)
+    used = movers_below(patch, *below)
     return {m.layer for m in patch.movers if isinstance(m, Follower) and m.layer and m.id in used}
 
 
 def _moved(patch: Patch, *below: str) -> list[Any]:
     """What moves the controls below some path prefixes, and the layers that it follows."""
-    used = movers_below(patch.movements, *below)
+    used = movers_below(patch, *below)
     mine = (*below, *(f"movers.{i}." for i in used))
     own = [m.model_dump() for m in patch.movements if not m.lost and m.target.startswith(mine)]
     movers = [m.model_dump(exclude={"name"}) for m in patch.movers if m.id in used]

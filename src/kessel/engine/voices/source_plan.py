@@ -22,6 +22,7 @@ from ..modulation import (
     Array,
     Convert,
     SmoothedParameter,
+    amp_of,
     as_cycles,
     as_gain,
     as_is,
@@ -111,6 +112,9 @@ class SourcePlan:
         self.offset = np.zeros(n)
         self.heard_copies = np.ones(n, dtype=np.int64)
         self.gain = np.zeros((n, copies, 2))
+        self.amp = {s: amp_of(source) for s, source in enumerate(sources) if source.envelope}
+        """The mover that is the amp envelope of a source, by its index."""
+        self.shaped = np.array([int(s in self.amp) for s in range(n)], dtype=np.int64)
         self.dest = np.array([_DEST[s.to] for s in sources], dtype=np.int64)
         self.parameters: dict[str, SmoothedParameter] = {}
         self.of: list[dict[str, SmoothedParameter]] = [{} for _ in sources]
@@ -249,7 +253,7 @@ class SourcePlan:
             parameters = [self.of[s][n] for n in names]
             if not isinstance(source, Noise):
                 parameters += [self.of[self.master[s]][n] for n in ("semitones", "cents")]
-            if any(k.movements for k in parameters):
+            if s in self.amp or any(k.movements for k in parameters):
                 self.moved_rows.append(s)
         self.can_span = not self.ready.of and not self.drifts and not self._tables_move()
 

@@ -92,7 +92,7 @@ def sound(
     rows = _rows(state, plan, now, values, ratio)
     made = SourceArrays(
         plan.kind, ratio, plan.offset, plan.heard_copies, plan.gain, dest, values.level, values.pitch, values.shape,
-        _moves(plan, now, values),
+        _moves(plan, now, values), plan.shaped, values.amp,
     )  # fmt: skip
     cycles = CycleArrays(tables(), state.own, *rows, state.phase, state.phase2)
     amount = plan.edges.amounts(now.movers, now.quanta) if plan.edges else _NONE
@@ -224,18 +224,23 @@ def signals_of(state: SourceState, plan: SourcePlan, wanted: set[str], now: Voic
 
 
 class _Values(NamedTuple):
-    """Level, pitch and shape of every source over the quanta, (sources, n), and which are constant."""
+    """Level, pitch and shape of every source over the quanta, (sources, n), and which are constant.
+
+    amp: the amp envelopes of those that have one, (sources, n). The level has them already.
+    """
 
     level: Array
     pitch: Array
     shape: Array
     still: NDArray[np.bool_]
+    amp: Array = _NONE
 
 
 def _values(plan: SourcePlan, movers: ModulationValues, raw: int | None, quanta: int) -> _Values:
     now = plan.now.over(quanta)
     if not plan.moved_rows and raw is None:
         return _Values(*now, plan.now.still)
+    amp = np.ones((plan.count, quanta * QUANTUM)) if plan.amp else _NONE
     level, pitch, shape, still = (*(x.copy() for x in now), plan.now.still.copy())
     for s in plan.moved_rows:
         own, master = plan.of[s], plan.of[plan.master[s]]
@@ -248,4 +253,7 @@ def _values(plan: SourcePlan, movers: ModulationValues, raw: int | None, quanta:
             shape[s] = own["stretch" if plan.kind[s] == STRETCHED else "pulse_width"].value(movers, quanta)
     if raw is not None:
         level[raw] = 1.0
-    return _Values(level, pitch, shape, still)
+    for s, name in plan.amp.items():
+        amp[s] = movers[name]
+        level[s] *= amp[s]
+    return _Values(level, pitch, shape, still, amp)

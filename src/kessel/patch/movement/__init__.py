@@ -1,7 +1,16 @@
 """Models of movement: movers, movements, stances, ties, drawn curves."""
 
 from .curves import DRAWN_CURVE, PUMP, CurvePoint, in_order
-from .dependencies import cycle_of, layer_dependencies, mover_dependencies, movers_below, movers_of, topological_order
+from .dependencies import (
+    amp_envelopes,
+    cycle_of,
+    layer_dependencies,
+    mover_dependencies,
+    movers_below,
+    movers_of,
+    topological_order,
+    with_their_movers,
+)
 from .kinds import MOVERS, Mover, is_bipolar, kind_of, manner
 from .movers import (
     MOST_MACROS,
@@ -41,6 +50,7 @@ __all__ = [
     "Segments",
     "Stance",
     "Tie",
+    "amp_envelopes",
     "cycle_of",
     "in_order",
     "is_bipolar",
@@ -52,4 +62,5 @@ __all__ = [
     "movers_below",
     "movers_of",
     "topological_order",
+    "with_their_movers",
 ]

@@ -2,12 +2,29 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Sequence, Set
 from graphlib import CycleError, TopologicalSorter
+from typing import Any, Protocol
 
 from ..control_path import ControlPath
 from .kinds import Mover
 from .movers import Follower, Movement
+
+
+class Moved(Protocol):
+    """A patch, as far as movers are concerned."""
+
+    @property
+    def layers(self) -> Sequence[Any]:
+        """Its layers."""
+
+    @property
+    def movers(self) -> Sequence[Mover]:
+        """Its movers."""
+
+    @property
+    def movements(self) -> Sequence[Movement]:
+        """Its movements."""
 
 
 def cycle_of(dependencies: dict[str, set[str]]) -> list[str]:
@@ -37,26 +54,44 @@ def mover_dependencies(movements: Iterable[Movement]) -> dict[str, set[str]]:
     return found
 
 
-def movers_of(movements: Sequence[Movement], layer_id: str) -> set[str]:
+def amp_envelopes(patch: Moved) -> dict[str, str]:
+    """The envelope that each source has as its amp envelope, by the path of its pick."""
+    return {
+        f"layers.{layer.id}.sources.{source.id}.envelope": source.envelope
+        for layer in patch.layers
+        for source in layer.sources
+        if source.envelope
+    }
+
+
+def movers_of(patch: Moved, layer_id: str) -> set[str]:
     """Ids of the movers that a layer's sound depends on, directly or not."""
-    return movers_below(movements, f"layers.{layer_id}.")
+    return movers_below(patch, f"layers.{layer_id}.")
 
 
-def movers_below(movements: Sequence[Movement], *prefixes: str) -> set[str]:
-    """Ids of the movers that drive controls below one of the path prefixes (with its last dot), directly or not."""
+def movers_below(patch: Moved, *prefixes: str) -> set[str]:
+    """Ids of the movers that drive controls, or are amp envelopes, below one of the path prefixes (with its last dot),
+    directly or not.
+    """
+    movements = patch.movements
     used = {i for m in movements if not m.lost and m.target.startswith(prefixes) for i in (m.mover, m.scaled_by) if i}
+    used |= {envelope for path, envelope in amp_envelopes(patch).items() if path.startswith(prefixes)}
+    return with_their_movers(movements, used)
+
+
+def with_their_movers(movements: Iterable[Movement], used: Set[str], away: Set[str] = frozenset()) -> set[str]:
+    """The movers with all movers that move them, except those that are away."""
     dependencies = mover_dependencies(movements)
+    used = set(used)
     todo = list(used)
     while todo:
-        more = dependencies.get(todo.pop(), set()) - used
+        more = dependencies.get(todo.pop(), set()) - used - away
         used |= more
         todo += more
     return used
 
 
-def layer_dependencies(
-    layers: Iterable[str], movers: Iterable[Mover], movements: Sequence[Movement]
-) -> dict[str, set[str]]:
+def layer_dependencies(patch: Moved) -> dict[str, set[str]]:
     """The layers that each layer follows, by id."""
-    follows = {m.id: m.layer for m in movers if isinstance(m, Follower) and m.layer}
-    return {i: {follows[m] for m in movers_of(movements, i) if m in follows} for i in layers}
+    follows = {m.id: m.layer for m in patch.movers if isinstance(m, Follower) and m.layer}
+    return {x.id: {follows[m] for m in movers_of(patch, x.id) if m in follows} for x in patch.layers}

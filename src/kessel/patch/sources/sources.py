@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, ClassVar, Literal
+from typing import Annotated, Any, ClassVar, Literal
 
 from pydantic import Field, model_validator
 
@@ -43,6 +43,45 @@ _CLICK_NAMES = dict(CLICKS)
 def click_name(word: str) -> str:
     """The name of audio that no source names."""
     return _CLICK_NAMES.get(word.removeprefix(CLICK_PREFIX), word[:12] or "none")
+
+
+def _envelope() -> Any:
+    return pick(
+        "Amp envelope",
+        "envelope",
+        "",
+        help="An envelope of the patch for this source alone, also where it modulates. The layer's comes after it.",
+    )
+
+
+def _envelope_times() -> Any:
+    return control(
+        "Envelope times",
+        "%",
+        10,
+        1000,
+        100,
+        taper="log",
+        step=1,
+        turned="fades",
+        shown_if=unless("envelope", ""),
+        help="Stretches the times of the amp envelope for this source: 200 % is half as steep.",
+    )
+
+
+def _envelope_sustain() -> Any:
+    return control(
+        "Envelope sustain",
+        "%",
+        0,
+        1000,
+        100,
+        taper="ease",
+        step=1,
+        turned="fades",
+        shown_if=unless("envelope", ""),
+        help="Scales the sustain of the amp envelope for this source, up to full level.",
+    )
 
 
 class SourceModulation(Part):
@@ -147,6 +186,9 @@ class Oscillator(Part):
     )
     level: float = control("Level", "dB", -72, 12, 0, moves=True, off_low="off", help=_LEVEL)
     polarity: Literal["normal", "inverted"] = choice("Polarity", "normal", help=_FLIP)
+    envelope: str = _envelope()
+    envelope_times: float = _envelope_times()
+    envelope_sustain: float = _envelope_sustain()
     start: Literal["retrigger", "free-running", "random"] = choice(
         "Start phase",
         "retrigger",
@@ -283,6 +325,9 @@ class Noise(Part):
         "Width", "%", 0, 100, 0, step=1, turned="fades", help="0 % is mono, 100 % an independent noise on each side."
     )
     polarity: Literal["normal", "inverted"] = choice("Polarity", "normal", help=_FLIP)
+    envelope: str = _envelope()
+    envelope_times: float = _envelope_times()
+    envelope_sustain: float = _envelope_sustain()
     to: Destination = choice("Goes to", "stages", help=_GOES)
     modulators: list[SourceModulation] = Field(default_factory=list, max_length=8)
 
@@ -331,6 +376,9 @@ class Sample(Part):
         "Width", "%", 0, 100, 100, step=1, turned="fades", help="0 % is mono, 100 % leaves the recording unchanged."
     )
     polarity: Literal["normal", "inverted"] = choice("Polarity", "normal", help=_FLIP)
+    envelope: str = _envelope()
+    envelope_times: float = _envelope_times()
+    envelope_sustain: float = _envelope_sustain()
     to: Destination = choice("Goes to", "stages", help=_GOES)
     modulators: list[SourceModulation] = Field(default_factory=list, max_length=8)
 

@@ -14,6 +14,7 @@ from ...desk import (
     modulate,
     move_octave,
     move_part,
+    own_envelope,
     remove_part,
     tap,
     turn_into,
@@ -119,6 +120,13 @@ def octave(
 ) -> Response:
     """Transpose a layer by an octave."""
     edits, label = move_octave(open_patch.patch, layer, by)
+    return changed(open_patch.edit(edits, label))
+
+
+@router.post("/patch/{slug}/own-envelope")
+def own_envelope_of(open_patch: Opened, path: Annotated[str, Form(max_length=200)]) -> Response:
+    """Give a source a new amp envelope of its own."""
+    edits, label = own_envelope(open_patch.patch, path)
     return changed(open_patch.edit(edits, label))
 
 

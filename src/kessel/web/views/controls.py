@@ -185,6 +185,7 @@ _THINGS: dict[str, Callable[[Patch, str, Audio], list[_Group]]] = {
     "audio": _recordings,
     "audio-rate": _fed_by,
     "source": _synced_to,
+    "envelope": _named("none: the layer's", lambda patch: [m for m in patch.movers if isinstance(m, Envelope)]),
     "layer": _named("nothing yet", lambda patch: patch.layers),
     "mover": _named("nothing", lambda patch: patch.movers),
     "stance": _named("none", lambda patch: patch.stances),

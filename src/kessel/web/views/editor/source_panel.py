@@ -8,7 +8,7 @@ import numpy as np
 
 from ....dsp.sources.waves import HIGHEST, LOWEST, TOUCHES, bars_of, frame_points
 from ....engine import audio_outline, source_picture
-from ....patch import STOCK_PREFIX, Layer, Noise, Oscillator, Patch, Sample, Source, declarations, wave_name, write
+from ....patch import STOCK_PREFIX, Envelope, Layer, Noise, Oscillator, Patch, Sample, Source, wave_name, write
 from ..controls import Picker, control_view, end_view, with_ends
 from ..svg import curve
 from .panel import Act, ActPick, Drawing, Panel, PanelContext, WaveView, adders, chips, chosen, fields, keeping
@@ -17,8 +17,10 @@ GROUPS = (
     ("wave", "Wave"),
     ("pitch", "Pitch"),
     ("shape", "Shape"),
+    ("amp", "Amp"),
     ("mod", "FM, ring"),
 )
+_AMP = ("envelope", "envelope_times", "envelope_sustain")
 _OF = {
     "wave": ("shape", "pulse_width", "mix_a", "mix_b", "mix", "wave", "position", "level", "polarity", "to", "unison"),
     "pitch": ("octave", "semitones", "cents", "ratio", "offset", "drift", "start", "phase", "random_range"),
@@ -26,11 +28,13 @@ _OF = {
         "twin", "twin_shift", "skew", "stretch", "scatter",
         "partial_low", "partial_high", "partial_edge", "sync", "sync_to", "sync_interval",
     ),
+    "amp": _AMP,
     "mod": ("feedback",),
 }  # fmt: skip
 _SAMPLE: dict[str, tuple[str, ...]] = {
     "wave": ("audio", "play", "begins", "start", "end", "level", "width", "polarity", "to"),
     "pitch": ("follows", "root", "octave", "semitones", "cents"),
+    "amp": _AMP,
     "mod": (),
 }
 
@@ -38,7 +42,7 @@ _SAMPLE: dict[str, tuple[str, ...]] = {
 _FIELDS: dict[str, dict[str, tuple[str, ...]]] = {
     "oscillator": _OF,
     "sample": _SAMPLE,
-    "noise": {"wave": tuple(declarations(Noise)), "mod": ()},
+    "noise": {"wave": ("colour", "level", "width", "polarity", "to"), "amp": _AMP, "mod": ()},
 }
 """The fields of every group of controls, by the kind of the source."""
 
@@ -97,6 +101,9 @@ def sources_panel(look: PanelContext) -> Panel:
     if group == "mod":
         _modulators(panel, look, source, own)
         return panel
+    if group == "amp":
+        _amp_envelope(panel, look, source, own)
+        return panel
     panel.acts = keeping("source", own)
     if len(layer.sources) > 1:
         panel.acts.append(
@@ -104,6 +111,31 @@ def sources_panel(look: PanelContext) -> Panel:
         )
     panel.imports = source.kind == "sample" and group == "wave"
     return panel
+
+
+_SHAPED_BY = {
+    "ms": ("clock", "attack", "hold", "decay", "sustain", "release"),
+    "beats": ("clock", "attack_beats", "hold_beats", "decay_beats", "sustain", "release_beats"),
+}
+"""The controls of an envelope that shape a source, by its clock."""
+
+
+def _amp_envelope(panel: Panel, look: PanelContext, source: Oscillator | Noise | Sample, own: str) -> None:
+    """The amp envelope of a source, with its controls, and who shares it."""
+    panel.acts = [Act("own-envelope", {"path": own}, "New envelope", "Give this source a new amp envelope of its own")]
+    envelope = next((m for m in look.patch.movers if m.id == source.envelope), None)
+    if not isinstance(envelope, Envelope):
+        return
+    paths = [f"movers.{envelope.id}.{name}" for name in _SHAPED_BY[envelope.clock]]
+    panel.views += with_ends(look.patch, paths, look.picture)
+    sharing = [
+        f"{x.name}: {s.name}"
+        for x in look.patch.layers
+        for s in x.sources
+        if s.envelope == envelope.id and not (x is look.layer and s is source)
+    ]
+    if sharing:
+        panel.rows = [f"{envelope.name} also shapes {', '.join(sharing)}."]
 
 
 def _modulators(panel: Panel, look: PanelContext, source: Oscillator | Noise | Sample, own: str) -> None:
