@@ -73,6 +73,19 @@ def test_a_synced_saw_is_cut_where_it_should_be():
     assert np.abs(found - want).max() < 2e-3
 
 
+@pytest.mark.parametrize(("shape", "degrees"), [("saw", 90.0), ("saw", 250.0), ("sine", 90.0)])
+def test_a_synced_wave_begins_at_its_start_phase_at_every_restart(shape, degrees):
+    """The closed form: the wave from its start phase on, cut after one cycle of the master."""
+    source = [
+        oscillator(shape, sync="source", sync_to="b", ratio=2.5, phase=degrees),
+        oscillator("sine", to="modulates only") | {"id": "b"},
+    ]
+    at = degrees / 360.0 + 2.5 * (np.arange(1 << 15) + 0.5) / (1 << 15)
+    y = 1.0 - 2.0 * np.mod(at, 1.0) if shape == "saw" else np.sin(2 * np.pi * at)
+    want = np.abs(np.fft.rfft(y) * 2 / at.size)[1:20]
+    assert np.abs(partials(sounded(source), 55.0)) == pytest.approx(want[:12], abs=2e-3)
+
+
 @pytest.mark.parametrize("degrees", [90.0, 120.0, 180.0])
 def test_a_twin_added_or_subtracted_is_a_comb(degrees):
     k = np.arange(1, 13)

@@ -100,6 +100,35 @@ def test_every_old_word_becomes_the_new_one():
     assert p.pins == ["layers.one.chain.b.paths.high.items.e.feedback_low_cut", "output.gain"]
 
 
+SYNCED = {
+    "format": "kessel-patch",
+    "version": 4,
+    "name": "Synced",
+    "layers": [
+        {
+            "id": "one",
+            "name": "One",
+            "sources": [
+                {"kind": "oscillator", "id": "a", "name": "A", "phase": 80.0},
+                {"kind": "oscillator", "id": "b", "name": "B", "phase": 90.0, "sync": "source", "sync_to": "a"},
+                {"kind": "oscillator", "id": "c", "name": "C", "phase": 70.0, "sync": "own"},
+            ],
+        }
+    ],
+}
+
+
+def test_a_start_phase_that_was_not_heard_stays_unheard():
+    """Before version 5 the phase of an oscillator that another one restarts did nothing."""
+    p = patch_from(SYNCED)
+    assert [s.phase for s in p.layers[0].sources] == [80.0, 0.0, 70.0]
+    document = document_of(p)
+    assert climb_edit(document, "layers.one.sources.b.phase", 33.0)[1] == 0.0
+    assert climb_edit(document, "layers.one.sources.a.phase", 33.0)[1] == 33.0
+    rows = [SYNCED["layers"][0]["sources"][1]]
+    assert climb_edit(document, "layers.one.sources", rows)[1][0]["phase"] == 0.0
+
+
 def test_a_new_document_is_left_alone():
     document = document_of(patch_from(OLD))
     assert newest(document) == document and climb(document, 3) == document

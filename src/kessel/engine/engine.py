@@ -61,7 +61,7 @@ class Engine:
         self.output = OutputStage(patch.output, patch.tuning)
         self._now = transport_of(patch, self.schedule)
         self._places: dict[tuple[str, bool], dict[str, Placement]] = {}
-        self._moved_faders: set[str] = set()
+        self._moved_faders: dict[str, frozenset[str]] = {}
         self._lines: dict[str, Array] = {}
         self._sending: dict[str, float] = {}
         self._played: deque[NoteEvent] = deque()
@@ -179,7 +179,7 @@ class Engine:
         kept = self._places.get(key)
         if kept is None:
             pad = self._pad - self._late(layer.id)
-            sends, moved = self._sends[layer.id], layer.id in self._moved_faders
+            sends, moved = self._sends[layer.id], self._moved_faders[layer.id]
             own = placements_of(layer, moved, pad, self.worked.latency, self._back, sends, heard)
             kept = self._places[key] = own
         return kept

@@ -8,7 +8,7 @@ state it (``spell_out``), so that they sound as before.
 from __future__ import annotations
 
 import copy
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 from typing import Any
 
@@ -132,6 +132,17 @@ def _renamed_path(tree: Any, path: Any) -> Any:
     return str(ControlPath.of(*steps[1:]))
 
 
+def _part_at(tree: Any, steps: Iterable[str]) -> Any:
+    """What is at a path in a document. None if nothing is."""
+    here: Any = tree
+    for step in steps:
+        if isinstance(here, list):
+            here = next((x for x in here if isinstance(x, dict) and x.get("id") == step), None)
+        else:
+            here = here.get(step) if isinstance(here, dict) else None
+    return here
+
+
 def _new_word(kind: Any, field: str, value: Any) -> Any:
     """The word in version 3 for a choice."""
     if not isinstance(value, str):
@@ -174,12 +185,7 @@ def _edit_in_standard_names(tree: Any, path: str, value: Any) -> tuple[str, Any]
     """An edit of version 2 in the words of version 3. ``tree`` is a patch of either."""
     new = _renamed_path(tree, path)
     *steps, field = ControlPath(new).steps
-    here: Any = tree
-    for step in steps:
-        if isinstance(here, dict):
-            here = here.get(step)
-        elif isinstance(here, list):
-            here = next((x for x in here if isinstance(x, dict) and x.get("id") == step), None)
+    here = _part_at(tree, steps)
     if field == "routing":
         return new, "parallel" if value == "branches" else value
     holder = {field: copy.deepcopy(value)}
@@ -220,10 +226,29 @@ def _edit_before_4(tree: Any, path: str, value: Any) -> tuple[str, Any]:
     return path, value
 
 
+def _synced_to_another(source: Any) -> bool:
+    return isinstance(source, dict) and source.get("sync") == "source" and bool(source.get("sync_to"))
+
+
+def _synced_begin_at_nought(tree: Any) -> None:
+    """The start phase of an oscillator that another one restarts was not heard before version 5."""
+    for found in objects(tree):
+        if _synced_to_another(found) and found.get("phase"):
+            found["phase"] = 0.0
+
+
+def _edit_before_5(tree: Any, path: str, value: Any) -> tuple[str, Any]:
+    value = copy.deepcopy(value)
+    _synced_begin_at_nought(value)
+    *steps, field = ControlPath(path).steps
+    return path, 0.0 if field == "phase" and _synced_to_another(_part_at(tree, steps)) else value
+
+
 LADDER: tuple[Rung, ...] = (
     Rung(2, "names hold characters that can be seen, and no others", _names_can_be_seen),
     Rung(3, "fields and choices have the trade's names", _standard_names, _edit_in_standard_names),
     Rung(4, "levels open evenly in loudness, and unison keeps the lows", _as_before_4, _edit_before_4),
+    Rung(5, "a synced oscillator begins at its start phase", _synced_begin_at_nought, _edit_before_5),
 )  # fmt: skip
 
 

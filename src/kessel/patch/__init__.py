@@ -95,7 +95,7 @@ from .movement import (
 from .paths import NoSuchPath, declaration, get, is_shown, lookup, movable, number, part_at, title, walk
 from .phrase import IDIOMS, LANES, ROOTS, SCALES, Idiom, Note, Phrase, Point, degree_pitch, phrase_of
 from .room import Room, stock_rooms
-from .sentences import Said, amount_text, ends, reach_text, said
+from .sentences import Said, amount_text, ends, reach_text, said, shaped_by
 from .sources import (
     CLICK_PREFIX,
     CLICKS,
@@ -295,6 +295,7 @@ __all__ = [
     "said",
     "same",
     "sentence",
+    "shaped_by",
     "shown",
     "shown_controls",
     "source_of",

@@ -21,7 +21,15 @@ class Unison(Part):
 
     copies: int = control("Voices", "count", 1, 16, 1, whole=True, step=1, help="Number of detuned copies.")
     detune: float = control(
-        "Detune", "ct", 0, 100, 12, shown_if=above("copies", 1), turned="fades", help="Detune of the outermost copies."
+        "Detune",
+        "ct",
+        0,
+        100,
+        12,
+        moves=True,
+        shown_if=above("copies", 1),
+        turned="fades",
+        help="Detune of the outermost copies.",
     )
     width: float = control(
         "Width",
@@ -152,7 +160,14 @@ class Play(Part):
         help="Interval of the added voice above the note.",
     )
     interval_level: float = control(
-        "Added voice", "dB", -72, 6, -72, off_low="off", help="Level of a second voice at the added interval."
+        "Added voice",
+        "dB",
+        -72,
+        6,
+        -72,
+        moves=True,
+        off_low="off",
+        help="Level of a second voice at the added interval.",
     )
     velocity: float = control("Velocity", "dB", 0, 48, 6, help="How much softer the softest note is than the hardest.")
 
@@ -168,8 +183,10 @@ class Layer(Part):
     )
     mute: bool = toggle("Mute", False, help="Removes the layer from the sum. It keeps running.")
     level: float = control("Level", "dB", -72, 12, -6, moves=True, off_low="off", help="Level of the layer in the sum.")
-    pan: float = control("Pan", "%", -100, 100, 0, step=1, help="Left or right of the middle.")
-    width: float = control("Width", "%", 0, 200, 100, step=1, help="0 % is mono, 100 % leaves the layer unchanged.")
+    pan: float = control("Pan", "%", -100, 100, 0, step=1, moves=True, help="Left or right of the middle.")
+    width: float = control(
+        "Width", "%", 0, 200, 100, step=1, moves=True, help="0 % is mono, 100 % leaves the layer unchanged."
+    )
     polarity: Literal["normal", "inverted"] = choice(
         "Polarity", "normal", help="Inverted reverses the layer's polarity: it subtracts where it added."
     )

@@ -34,7 +34,7 @@ from .phrase import Phrase
 from .sources import Oscillator, Wave, known_wave
 
 FORMAT: Literal["kessel-patch"] = "kessel-patch"
-VERSION: Literal[4] = 4
+VERSION: Literal[5] = 5
 
 
 class Split(Part):
@@ -124,7 +124,7 @@ class Patch(Part):
     """One bass sound, with the phrase it is judged on."""
 
     format: Literal["kessel-patch"] = FORMAT
-    version: Literal[4] = VERSION
+    version: Literal[5] = VERSION
     name: Name
     note: str = Field(default="", max_length=2000)
     tempo: float = control("Tempo", "BPM", 40, 240, 128, step=0.1, help="Beats per minute.")

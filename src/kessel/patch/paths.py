@@ -14,6 +14,7 @@ from pydantic import BaseModel
 from .base import Part
 from .control_path import ControlPath
 from .controls import Control, Declared, declarations, declared
+from .fixed import why_fixed
 from .units import ValueProblem
 
 _P = TypeVar("_P", bound=BaseModel)
@@ -88,7 +89,7 @@ def movable(root: BaseModel, path: str) -> Control:
     except NoSuchPath as problem:
         raise ValueProblem(f"a movement drives nothing: {problem}") from None
     if not found.moves or ControlPath(path).root not in ("layers", "movers", "worked", "returns", "sends"):
-        raise ValueProblem(f"{found.name} can't be moved")
+        raise ValueProblem(f"{found.name} can't be moved: {why_fixed(path, found)}")
     return found
 
 

@@ -51,6 +51,11 @@ def said(patch: Patch, movement: Movement) -> Said:
     return Said(title(patch, movement.target), start, end, f"{kind_of(mover).verb} {mover.name}", how)
 
 
+def shaped_by(patch: Patch, envelope: str) -> list[str]:
+    """The sources that have an envelope as their amp envelope, with their layers: ``Reed: Mouth``."""
+    return [f"{x.name}: {s.name}" for x in patch.layers for s in x.sources if s.envelope == envelope]
+
+
 def reach_text(patch: Patch, movement: Movement) -> str:
     """What a movement reaches, as a step of the history tells it: ``Talk cutoff now falls from 2.4 kHz to 960 Hz with
     Words``.

@@ -246,6 +246,22 @@ def test_an_echo_comes_when_and_as_loud_as_it_is_told():
     assert beats[0, 100 + 6000] == pytest.approx(1.0, abs=1e-9)
 
 
+def test_an_echo_has_a_time_for_each_side_or_is_mono():
+    x = np.zeros((2, RATE))
+    x[:, 100] = 1.0, 0.5
+    plain = {"feedback": 50.0, "feedback_high_cut": 20000.0, "low_cut": 20.0, "mix": 50.0}
+    y = through(x, item("echo", clock="ms", time=100.0, time_right=150.0, sides="own times", **plain))
+    assert [y[0, 100 + 4800 * n] for n in (1, 2)] == pytest.approx([1.0, 0.5], abs=1e-9)
+    assert [y[1, 100 + 7200 * n] for n in (1, 2)] == pytest.approx([0.5, 0.25], abs=1e-9)
+    assert np.abs(y[1, 101:7200]).max() < 1e-9
+    # half a beat and a quarter at 120 BPM
+    beats = through(x, item("echo", length=0.5, length_right=0.25, sides="own times", **plain | {"feedback": 0.0}))
+    assert (beats[0, 100 + 12000], beats[1, 100 + 6000]) == pytest.approx((1.0, 0.5), abs=1e-9)
+    mono = through(x, item("echo", clock="ms", time=100.0, stereo_offset=30.0, detune=20.0, sides="mono", **plain)) - x
+    assert np.abs(mono[0]).max() > 0.1
+    assert np.array_equal(mono[0], mono[1])
+
+
 def test_repeats_go_from_side_to_side_and_are_held_back_by_what_plays():
     x = np.zeros((2, RATE))
     x[:, 100] = 1.0

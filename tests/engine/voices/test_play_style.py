@@ -255,6 +255,19 @@ def test_the_law_of_one_engine_holds_whatever_works_on_what(data):
     assert np.isfinite(whole).all() and np.abs(whole).max() < 1000.0
 
 
+def test_sources_that_ring_each_other_in_a_circle_stay_bounded():
+    def rung(*by):
+        return [{"id": f"m{i}", "source": o, "mode": "ring", "share": 70.0} for i, o in enumerate(by)]
+
+    kinds = [
+        oscillator("saw", modulators=rung("n")),
+        oscillator("pulse", modulators=rung("n")) | {"id": "b"},
+        {"kind": "noise", "id": "n", "name": "N", "colour": "pink", "modulators": rung("a", "b")},
+    ]
+    x = Engine(patch(layer(sources=kinds, unison={"copies": 2}))).read(RATE)
+    assert np.abs(x).max() < 100.0
+
+
 def test_soloing_a_source_leaves_what_works_on_it():
     p = demo_patches()["sluice-gate"]
     engine = Engine(p)

@@ -17,6 +17,7 @@ from ...patch import (
     Movement,
     Patch,
     ValueProblem,
+    amp_envelopes,
     free_id,
     get,
     is_shown,
@@ -177,8 +178,9 @@ def clear_lost(patch: Patch) -> Step:
 
 
 def unused(patch: Patch) -> list[str]:
-    """Ids of the movers that move and scale nothing."""
+    """Ids of the movers that move and scale nothing, and are no amp envelope."""
     used = {i for m in patch.movements if not m.lost for i in (m.mover, m.scaled_by)}
+    used |= set(amp_envelopes(patch).values())
     return [m.id for m in patch.movers if m.id not in used]
 
 

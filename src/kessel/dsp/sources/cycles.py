@@ -32,8 +32,8 @@ class Cycle:
     """What shapes one cycle. Everything is at rest in its default.
 
     blend: 0..1 from shape a to b. frames: two frames and the share of the second. width: 0..1. sync: how many times
-    faster the wave runs than the cycle that cuts it. shift: cycles. skew: -1..1. low, high, edge: partials.
-    scatter: 0..1, by chance of ``seed``.
+    faster the wave runs than the cycle that cuts it, and begin: where in its own cycle it then begins, 0..1. shift:
+    cycles. skew: -1..1. low, high, edge: partials. scatter: 0..1, by chance of ``seed``.
     """
 
     shape: str = "saw"
@@ -43,6 +43,7 @@ class Cycle:
     blend: float = 0.0
     frames: tuple[str, str, float] = ("", "", 0.0)
     sync: float = 1.0
+    begin: float = 0.0
     twin: str = "off"
     shift: float = 0.0
     skew: float = 0.0
@@ -127,8 +128,8 @@ def partials_of(cycle: Cycle) -> _Partials:
             c = (1.0 - share) * c + share * frame_partials(two, MOST)
     else:
         c = plain_partials(cycle.shape, cycle.width)
-    if cycle.sync != 1.0:
-        c = _bent(c, cycle.sync * _T, cycle.sync)
+    if cycle.sync != 1.0 or cycle.begin != 0.0:
+        c = _bent(c, cycle.begin + cycle.sync * _T, cycle.sync)
     if cycle.twin == "multiply":
         y = points_of(c)
         other = points_of(c * np.exp(2j * np.pi * _K * cycle.shift))

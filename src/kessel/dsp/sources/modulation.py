@@ -31,6 +31,8 @@ from .oscillators import (
 )
 
 PHASE, RING = 0, 1
+LOUDEST = 4.0
+"""Bound of what a source hears of itself by a circle of ring modulation: above every source alone."""
 
 
 @inline
@@ -118,6 +120,9 @@ def sources_modulated(
                         if mode[e] == PHASE:
                             swing += amount[e, i] * m
                         else:
+                            # sources that multiply each other in a circle would grow without end
+                            if back[e] == 1:
+                                m = min(max(m, -LOUDEST), LOUDEST)
                             ring *= 1.0 + amount[e, i] * (m - 1.0)
                     if kind[s] == READY:
                         k = ready_at[s]

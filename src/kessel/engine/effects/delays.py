@@ -279,6 +279,8 @@ class EchoProcessor(WetProcessor):
     converts = {
         "time": as_ms,
         "length": as_ms,
+        "time_right": as_ms,
+        "length_right": as_ms,
         "feedback": as_share,
         "cross": as_share,
         "stereo_offset": as_share,
@@ -310,8 +312,9 @@ class EchoProcessor(WetProcessor):
         delay, lost, kept = made
         own.reach(float(delay.max()))
         wet = np.empty((2, x.shape[1]))
+        fed = np.ascontiguousarray(np.broadcast_to(x.mean(axis=0), x.shape)) if self.part.sides == "mono" else x
         echo(
-            x,
+            fed,
             wet,
             own.line,
             own.at,
@@ -331,19 +334,20 @@ class EchoProcessor(WetProcessor):
 
     def _controls(self, voice: VoiceContext) -> tuple[Buffer, Array, Array]:
         """Delays of both sides in samples, and the cuts of the feedback loop."""
-        if self.part.clock == "beats":
-            far = self.over("length", voice) * samples_per_beat(voice.now.tempo)
-        else:
-            far = self.over("time", voice) * _MS
+        far = self._time("", voice)
         delay = np.empty((2, far.size))
-        delay[0] = far
-        delay[1] = far * (1.0 + self.over("stereo_offset", voice))
+        delay[:] = far
+        if self.part.sides == "own times":
+            delay[1] = self._time("_right", voice)
+        elif self.part.sides == "linked":
+            delay[1] *= 1.0 + self.over("stereo_offset", voice)
         detune = self.last("detune", voice)
         if detune > 0.0:
             # a 0.7 Hz sway whose greatest slope gives the detune
             turns = 0.7 * (voice.now.start + _N) / RATE
             reach = (2.0 ** (detune / 1200.0) - 1.0) * RATE / (2.0 * np.pi * 0.7)
-            delay += reach * (1.0 + np.stack([np.sin(2 * np.pi * turns), np.sin(2 * np.pi * (turns + 0.27))]))
+            apart = 0.0 if self.part.sides == "mono" else 0.27
+            delay += reach * (1.0 + np.stack([np.sin(2 * np.pi * turns), np.sin(2 * np.pi * (turns + apart))]))
         np.minimum(delay, LONG - 8, out=delay)
         low, high = self.parameters["feedback_low_cut"], self.parameters["feedback_high_cut"]
         log_low, log_high = low.scale(voice.movers), high.scale(voice.movers)
@@ -352,6 +356,12 @@ class EchoProcessor(WetProcessor):
         if voice.quanta > 1:
             lost, kept = (constant_batch(float(x[0]), voice.quanta) for x in (lost, kept))
         return delay, lost, kept
+
+    def _time(self, side: str, voice: VoiceContext) -> Array:
+        """The time between repeats in samples. side: the end of the controls' names."""
+        if self.part.clock == "beats":
+            return self.over(f"length{side}", voice) * samples_per_beat(voice.now.tempo)
+        return self.over(f"time{side}", voice) * _MS
 
     @staticmethod
     def _at(log_hz: Array, end: float) -> bool:

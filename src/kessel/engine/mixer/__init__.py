@@ -2,14 +2,27 @@
 
 from .layer_chain import LayerChain, below_of
 from .modulated_chain import traced
-from .output import BusMixer, OutputStage, Placement, moved_faders, placement_of, placements_of, sending, sent
+from .output import (
+    FADERS,
+    BusMixer,
+    Moved,
+    OutputStage,
+    Placement,
+    moved_faders,
+    placement_of,
+    placements_of,
+    sending,
+    sent,
+)
 from .returns import ReturnBus, WorkedPath, chain_latency, kicked_by, return_latency, transport_of
 from .sends import Gain, fed, feeds_alike, still_sends
 
 __all__ = [
+    "FADERS",
     "BusMixer",
     "Gain",
     "LayerChain",
+    "Moved",
     "OutputStage",
     "Placement",
     "ReturnBus",

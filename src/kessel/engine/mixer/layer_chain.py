@@ -11,9 +11,9 @@ from ...dsp.filters.svf import BUTTERWORTH, PREWARP_TABLE, SvfCurves, filter_svf
 from ...patch import Layer, Mover, Patch
 from ..blocks import constant_block
 from ..clock import NoteEvent
-from ..modulation import Array, Batch, SmoothedParameter, TransportContext, as_gain, as_is, parameter_of
+from ..modulation import Array, Batch, SmoothedParameter, TransportContext, as_gain, as_is, as_share, parameter_of
 from .modulated_chain import ModulatedChain
-from .output import resting_gain
+from .output import FADERS, pan_gains, resting_gain
 from .sends import Gain, Sends
 
 
@@ -26,8 +26,13 @@ class LayerChain:
         own = f"layers.{layer_id}"
         self.place = f"{own}.chain"
         self._level = parameter_of(layer, "level", as_is)
+        self._pan = parameter_of(layer, "pan", as_is)
+        self._width = parameter_of(layer, "width", as_share)
+        self._faders = {"level": self._level, "pan": self._pan, "width": self._width}
         self.sends = Sends(f"{own}.sends")
-        self.processor = ModulatedChain(self.place, below_of(layer_id), {f"{own}.level": self._level})
+        self.processor = ModulatedChain(
+            self.place, below_of(layer_id), {f"{own}.{n}": k for n, k in self._faders.items()}
+        )
         self._edges: dict[str, SmoothedParameter] = {}
         self._states = {(place, name): np.zeros((2, 4)) for place in ("before", "after") for name in ("low", "high")}
         self._edging: dict[str, list[tuple[SmoothedParameter, int, Array]]] = {"before": [], "after": []}
@@ -43,7 +48,7 @@ class LayerChain:
     def update(self, patch: Patch) -> None:
         """Apply a patch's controls."""
         layer = self.layer = patch.layer(self.layer.id)
-        self._level.turn(layer.level)
+        self._turn_faders(layer)
         for name in ("low", "high"):
             if name in self._edges:
                 self._edges[name].turn(float(getattr(layer.range, name)))
@@ -51,7 +56,8 @@ class LayerChain:
                 self._edges[name] = parameter_of(layer.range, name, as_is)
         self.sends.update(list(layer.sends))
         self.moved = {}
-        self.processor.beside = {f"layers.{layer.id}.level": self._level, **self.sends.parameters}
+        faders = {f"layers.{layer.id}.{name}": parameter for name, parameter in self._faders.items()}
+        self.processor.beside = faders | self.sends.parameters
         self.processor.update(patch, list(layer.chain))
         self._lowest = min((n.pitch for n in patch.phrase.notes), default=29)
         self._restless = True
@@ -59,9 +65,13 @@ class LayerChain:
     def turn(self, layer: Layer, fields: set[str]) -> None:
         """Apply the layer with other values in some of its fields, as ``update`` would."""
         self.layer = layer
-        self._level.turn(layer.level)
+        self._turn_faders(layer)
         if "chain" in fields:
             self.processor.turn(list(layer.chain))
+
+    def _turn_faders(self, layer: Layer) -> None:
+        for name, parameter in self._faders.items():
+            parameter.turn(float(getattr(layer, name)))
 
     def turn_movers(self, movers: Sequence[Mover]) -> None:
         """Apply other values of movers."""
@@ -120,6 +130,10 @@ class LayerChain:
         self._edge("after", total)
         if self._level.movements:
             total *= self._moved_level()
+        if self._width.movements:
+            self._widen(total)
+        if self._pan.movements:
+            total *= np.stack(pan_gains(self._pan.scale(self.processor.movers)))
         x[:] = total
         self.moved = self.sends.moved(self.processor.movers)
         if keep:
@@ -151,8 +165,13 @@ class LayerChain:
         rest = resting_gain(self.layer, True)
         return as_gain(self._level.scale(self.processor.movers)) / rest
 
+    def _widen(self, x: Array) -> None:
+        """Scale the side of x, (2, n), in place, as movements say."""
+        middle, side = 0.5 * (x[0] + x[1]), 0.5 * (x[0] - x[1]) * self._width.value(self.processor.movers)
+        x[0], x[1] = middle + side, middle - side
+
 
 def below_of(layer_id: str) -> tuple[str, ...]:
     """Path prefixes of what is moved behind a layer's voices."""
     own = f"layers.{layer_id}"
-    return f"{own}.chain.", f"{own}.level", f"{own}.sends."
+    return f"{own}.chain.", *(f"{own}.{name}" for name in FADERS), f"{own}.sends."

@@ -23,25 +23,39 @@ RING = 8192
 _ACROSS = np.arange(1, QUANTUM + 1) / QUANTUM
 
 
+FADERS = ("level", "pan", "width")
+"""Controls of a layer's place in the mix that can be moved. The layer's chain applies those that are."""
+Moved = frozenset[str]
+"""Those of ``FADERS`` that are moved."""
+
+
 def resting_gain(layer: Layer, moved: bool) -> float:
     """The gain of a layer's placement: that of its fader, or 1 if it is off and opened by movements."""
     return gain_of(layer.level) or (1.0 if moved else 0.0)
 
 
-def moved_faders(patch: Patch) -> set[str]:
-    """Ids of the layers whose faders are moved."""
+def moved_faders(patch: Patch) -> dict[str, Moved]:
+    """Which controls of each layer's place in the mix are moved, by the layer's id."""
     targets = {m.target for m in patch.movements if not m.lost}
-    return {layer.id for layer in patch.layers if f"layers.{layer.id}.level" in targets}
+    return {x.id: frozenset(n for n in FADERS if f"layers.{x.id}.{n}" in targets) for x in patch.layers}
 
 
-def placement_of(layer: Layer, moved: bool, heard: bool = True) -> Array:
-    """A layer's level, pan, width, polarity and delay as (ll, lr, rl, rr, delay in samples). moved: its fader is."""
-    gain = 0.0 if layer.mute or not heard else resting_gain(layer, moved)
+def pan_gains(pan: Array) -> tuple[Array, Array]:
+    """The gains of the left and the right side at a pan in per cent, as loud anywhere, 1 in the middle."""
+    angle = (pan / 100.0 + 1.0) * math.pi / 4.0
+    return math.sqrt(2) * np.cos(angle), math.sqrt(2) * np.sin(angle)
+
+
+def placement_of(layer: Layer, moved: Moved, heard: bool = True) -> Array:
+    """A layer's level, pan, width, polarity and delay as (ll, lr, rl, rr, delay in samples), without a pan or a width
+    that is moved.
+    """
+    gain = 0.0 if layer.mute or not heard else resting_gain(layer, "level" in moved)
     if layer.polarity == "inverted":
         gain = -gain
-    angle = (layer.pan / 100.0 + 1.0) * math.pi / 4.0
-    left, right = (1.0, 1.0) if layer.pan == 0 else (math.sqrt(2) * math.cos(angle), math.sqrt(2) * math.sin(angle))
-    side = layer.width / 100.0
+    middle = layer.pan == 0 or "pan" in moved
+    left, right = (1.0, 1.0) if middle else (float(g) for g in pan_gains(np.array(layer.pan)))
+    side = 1.0 if "width" in moved else layer.width / 100.0
     near, far = 0.5 * (1.0 + side), 0.5 * (1.0 - side)
     return np.array(
         [
@@ -124,11 +138,11 @@ class BusMixer:
 
 
 def placements_of(
-    layer: Layer, moved: bool, pad: int, worked: int, back: int, sends: dict[str, float], heard: bool = True
+    layer: Layer, moved: Moved, pad: int, worked: int, back: int, sends: dict[str, float], heard: bool = True
 ) -> dict[str, Placement]:
     """A layer's placement on every bus: clean, worked, and the returns by id.
 
-    moved: whether its fader is moved. pad: samples of delay that align all layers. worked: latency of the worked path.
+    moved: of ``moved_faders``. pad: samples of delay that align all layers. worked: latency of the worked path.
     back: latency of the latest return. sends: gains into the returns.
     """
     own = placement_of(layer, moved, heard)

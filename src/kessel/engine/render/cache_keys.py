@@ -23,7 +23,7 @@ from ...patch import (
     within,
 )
 from ..clock import loop_samples, samples_per_beat
-from ..mixer import below_of, chain_latency, fed, kicked_by, return_latency
+from ..mixer import below_of, chain_latency, fed, kicked_by, moved_faders, return_latency
 from ..voices import voices_below
 
 ENGINE_VERSION = 7
@@ -130,14 +130,14 @@ def _kick(patch: Patch, chain: list[ChainItem]) -> str:
 def layer_key(patch: Patch, layer: Layer) -> str:
     """Everything that a layer before its fader depends on."""
     below = below_of(layer.id)
-    level = layer.level if any(m.target == f"layers.{layer.id}.level" and not m.lost for m in patch.movements) else None
+    moved = {name: getattr(layer, name) for name in sorted(moved_faders(patch)[layer.id])}
     return digest(
         voices_key(patch, layer),
         layer.range.model_dump(),
         [i.model_dump() for i in layer.chain],
         [s.model_dump() for s in layer.sends] if _moved(patch, f"layers.{layer.id}.sends.")[0] else [],
         _moved(patch, *below),
-        level,
+        moved,
         _kick(patch, list(layer.chain)),
     )
 

@@ -14,6 +14,7 @@ from ..clock import samples_per_beat
 from ..effects import ChainRecorder, Meters, batch_size
 from ..mixer import (
     Gain,
+    Moved,
     OutputStage,
     Placement,
     ReturnBus,
@@ -110,7 +111,7 @@ def _placed(
     heard, moved = [], moved_faders(patch)
     for layer in patch.layers:
         if layer.path == path:
-            wanted = placements_of(layer, layer.id in moved, pad - layers[layer.id].latency, *late, {})[path]
+            wanted = placements_of(layer, moved[layer.id], pad - layers[layer.id].latency, *late, {})[path]
             if not wanted.silent:
                 heard.append((layers[layer.id].x, wanted))
     return heard
@@ -133,7 +134,7 @@ def render_return(
     for layer in patch.layers:
         take = layers[layer.id]
         still = still_sends(patch, f"layers.{layer.id}.sends", list(layer.sends))
-        places = placements_of(layer, layer.id in moved, pad - take.latency, late, 0, still)
+        places = placements_of(layer, moved[layer.id], pad - take.latency, late, 0, still)
         if to in take.sends:
             heard.append((take.x * take.sends[to], sending(layer, places, late)))
         elif to in places:
@@ -199,7 +200,7 @@ def loop_crossfade(x: Array, pre: int, length: int) -> Array:
     return out
 
 
-def placed(layer: Layer, moved: bool, take: RenderedLayer, pad: int, first: int, length: int) -> Array:
+def placed(layer: Layer, moved: Moved, take: RenderedLayer, pad: int, first: int, length: int) -> Array:
     """One pass of a layer from sample ``first`` on with its level, pan, polarity and delay, (2, n) float64."""
     own = placement_of(layer, moved)
     x = _later(take.x, slice(first, first + length + SEAM), int(own[4]) + pad)
@@ -290,7 +291,7 @@ def render_loop(patch: Patch, cache: RenderCache | None = None, stop: CancelToke
     whole = loop_crossfade(made.x, span.pre + made.late + OutputStage.latency, span.length)
     moved = moved_faders(patch)
     own = {
-        x.id: placed(x, x.id in moved, layers[x.id], pad - layers[x.id].latency, span.pre + pad, span.length)
+        x.id: placed(x, moved[x.id], layers[x.id], pad - layers[x.id].latency, span.pre + pad, span.length)
         for x in patch.layers
     }
     behind = made.late - return_latency(patch)
@@ -314,7 +315,7 @@ def render_layer(patch: Patch, layer_id: str, cache: RenderCache, stop: CancelTo
         voices = voices_of_layer(patch, layer, {}, cache, stop)
         take = render_chain(patch, layer, voices, stop, {}, ChainRecorder())
     span = span_of(patch)
-    return placed(layer, layer.id in moved_faders(patch), take, 0, span.pre + take.latency, span.length)
+    return placed(layer, moved_faders(patch)[layer.id], take, 0, span.pre + take.latency, span.length)
 
 
 def render_bars(patch: Patch, bars: int, cache: RenderCache | None = None) -> Array:

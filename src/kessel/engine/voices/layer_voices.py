@@ -88,10 +88,12 @@ class LayerVoices:
         self.voice_latency = self.plan.edges.late + self.stage_latency
         self.latency = self.voice_latency
         own = self.plan.parameters | self.row.parameters | {"play.pitch": self._pitch_parameter}
+        own |= {"play.interval_level": self._added}
         own |= {f"envelope.{name}": parameter for name, parameter in self._envelope_parameters.items()}
         every = {f"layers.{self.layer_id}.{path}": parameter for path, parameter in own.items()}
         self.matrix.update(patch, every, voices_below(self.layer_id), self.layer_id)
         self._level_run.settle()
+        self.notes.adds = layer.play.interval_level > self._added.control.low or bool(self._added.movements)
         self.plan.find_moved_rows()
         self._restless = True
         self._may_rest = not self.matrix.feeds and not self._any_free()
@@ -247,7 +249,7 @@ class LayerVoices:
             movers, level = {name: values[:size] for name, values in movers.items()}, level[:size]
             pitch = pitch[:size] if isinstance(pitch, np.ndarray) else pitch
         if partner:
-            level *= self._added.value({}, heard)
+            level *= self._added.value(movers, heard)
         gain = 10.0 ** (-(1.0 - voice.velocity) * self.layer.play.velocity / 20.0)
         return VoiceSpan(voice, slice(0, level.size), now.start, a, pitch, rest, movers, level, gain, current)
 

@@ -23,6 +23,8 @@ class VoiceAllocator:
 
     def __init__(self, play: Play, begun: StartVoice) -> None:
         self.play = play
+        self.adds = False
+        """Whether new notes have a partner at the added interval."""
         self.voices: list[Voice] = []
         self.held: list[NoteEvent] = []
         self.current: Voice | None = None
@@ -64,7 +66,7 @@ class VoiceAllocator:
         self._make_room(event, at)
         origin, glide = self._origin(event, overlap)
         fresh = self._slot()
-        fresh.partner = (fresh.partner or Voice()) if self.play.interval_level > -72 else None
+        fresh.partner = (fresh.partner or Voice()) if self.adds else None
         for voice in fresh.both():
             voice.tension = self.play.glide_curve * 0.06
             voice.shift = 0.0 if voice is fresh else self.play.interval

@@ -49,11 +49,11 @@ def cycle_from(
     source: Oscillator, waves: Sequence[Wave], value: Callable[[str], float], ratio: float, seed: int
 ) -> Cycle:
     """The cycle of a source. ``value`` returns a control's present value. ratio: own pitch over the master's."""
-    sync = 1.0
+    sync, begin = 1.0, 0.0
     if source.sync == "own":
         sync = 2.0 ** (value("sync_interval") / 12.0)
     elif source.sync == "source" and source.sync_to:
-        sync = ratio
+        sync, begin = ratio, source.phase / 360.0
     return Cycle(
         shape=source.shape,
         width=value("pulse_width") / 100.0 if source.shape == "pulse" else 0.5,
@@ -62,6 +62,7 @@ def cycle_from(
         blend=value("mix") / 100.0 if source.shape == "mix" else 0.0,
         frames=frames_at(waves, source.wave, value("position") / 100.0) if source.shape == "drawn" else ("", "", 0.0),
         sync=sync,
+        begin=begin,
         twin=source.twin,
         shift=value("twin_shift") / 360.0 if source.twin != "off" else 0.0,
         skew=value("skew") / 100.0,

@@ -28,12 +28,12 @@ class TableRows:
 
     def __init__(self, base: NDArray[np.int64], copies: int) -> None:
         self._base, self._sine = base, base == SINE_ROW
-        self._for: bytes | float | None = None
+        self._for: bytes | None = None
         self._rows = np.zeros((base.size, copies), dtype=np.int64)
 
     def at(self, hz: Array | float, ratio: Array, offset: Array) -> NDArray[np.int64]:
         """The rows, (sources, copies), whose partials fit a note that rises to ``hz`` at most."""
-        stamp = hz.tobytes() if isinstance(hz, np.ndarray) else hz
+        stamp = ratio.tobytes() + (hz.tobytes() if isinstance(hz, np.ndarray) else repr(hz).encode())
         if stamp != self._for:
             rows = self._base[:, None] + row_of(np.abs(hz * ratio + offset[:, None]))
             self._for = stamp

@@ -137,14 +137,17 @@ class SourcePlan:
         self.has_past = bool((self.dest == PAST).any())
         self.nothing = np.zeros((self.channels, QUANTUM))
         self.drifts = bool(self.drift.any())
+        self.strays = self.drifts
+        """Whether pitches change from quantum to quantum by themselves: they drift, or the detune is moved."""
         self._unmoved: dict[int, tuple[int, Cycle]] = {}
 
     # layout
 
     def _lay_out(self) -> None:
         layer = self.layer
-        detune, pan = unison_spread(self.copies, self.seed, layer.id)
-        spread = 2.0 ** (detune * layer.unison.detune / 1200.0)
+        self._detune, pan = unison_spread(self.copies, self.seed, layer.id)
+        spread = 2.0 ** (self._detune * layer.unison.detune / 1200.0)
+        self.detune = self._continued("unison.detune", parameter_of(layer.unison, "detune", as_is))
         angle = (pan * layer.unison.width / 100.0 + 1.0) * math.pi / 4.0
         sides = math.sqrt(2.0) * np.stack([np.cos(angle), np.sin(angle)], axis=1)
         wide = self.copies > 1 and layer.unison.width > 0
@@ -207,15 +210,18 @@ class SourcePlan:
                 self.own.append(s)
 
     def _keep(self, s: int, name: str, part: Any, convert: Convert, at: str = "") -> SmoothedParameter:
-        path = f"sources.{self.ids[s]}.{at}{name}"
-        parameter = parameter_of(part, name, convert)
+        parameter = self._continued(f"sources.{self.ids[s]}.{at}{name}", parameter_of(part, name, convert))
+        if not at:
+            self.of[s][name] = parameter
+        return parameter
+
+    def _continued(self, path: str, parameter: SmoothedParameter) -> SmoothedParameter:
+        """The parameter at a path below the layer: that of the plan before, turned, if there is one."""
         before = self._old.parameters.get(path) if self._old else None
         if before is not None and before.convert is parameter.convert:
             before.turn(parameter.control.from_scale(parameter.goal))
             parameter = before
         self.parameters[path] = parameter
-        if not at:
-            self.of[s][name] = parameter
         return parameter
 
     def _master(self) -> None:
@@ -255,7 +261,8 @@ class SourcePlan:
                 parameters += [self.of[self.master[s]][n] for n in ("semitones", "cents")]
             if s in self.amp or any(k.movements for k in parameters):
                 self.moved_rows.append(s)
-        self.can_span = not self.ready.of and not self.drifts and not self._tables_move()
+        self.strays = self.drifts or bool(self.detune.movements)
+        self.can_span = not self.ready.of and not self.strays and not self._tables_move()
 
     def turn(self) -> None:
         """Apply other levels and pitches of the layer's sources. Nothing else depends on them."""
@@ -334,12 +341,24 @@ class SourcePlan:
         cents += _at(self.of[s]["cents"], movers, at) - _at(self.of[m]["cents"], movers, at)
         return float(np.clip(self.own_ratio[s] / self.ratio[s, 0] * 2.0 ** (cents / 1200.0), 0.1, 64.0))
 
-    def rows_at(self, hz: Array | float) -> NDArray[np.int64]:
-        """Table row of every source and copy, (sources, copies), for a note that rises to ``hz`` at most."""
-        return self.rows.at(hz, self.ratio, self.offset)
+    def rows_at(self, hz: Array | float, ratio: Array | None = None) -> NDArray[np.int64]:
+        """Table row of every source and copy, (sources, copies), for a note that rises to ``hz`` at most. ratio: with a
+        moved detune.
+        """
+        return self.rows.at(hz, ratio if ratio is not None and self.detune.movements else self.ratio, self.offset)
 
-    def wandered(self, note: str, since: int) -> Array:
-        """Frequency ratios with each source's drift, ``since`` samples into a note, (sources, copies)."""
+    def strayed(self, note: str, since: int, movers: dict[str, Array]) -> Array:
+        """Frequency ratios with each source's drift and a moved detune, ``since`` samples into a note, (sources,
+        copies).
+        """
+        cents = self._drifted(note, since) if self.drifts else np.zeros_like(self.ratio)
+        if self.detune.movements:
+            away = float(self.detune.value(movers)[-1]) - self.layer.unison.detune
+            cents[self.heard_copies[self.master] > 1] += self._detune * away
+        return np.asarray(self.ratio * 2.0 ** (cents / 1200.0))
+
+    def _drifted(self, note: str, since: int) -> Array:
+        """Each copy's drift in cents, (sources, copies)."""
         step, part = divmod(since, DRIFT_STEP)
         ease = 0.5 - 0.5 * math.cos(math.pi * part / DRIFT_STEP)
         cents = np.zeros_like(self.ratio)
@@ -348,7 +367,7 @@ class SourcePlan:
                 for c in range(self.copies):
                     one, two = (_wander(self.seed, self.layer.id, note, self.ids[s], c, step + i) for i in (0, 1))
                     cents[s, c] = self.drift[s] * (one + (two - one) * ease)
-        return np.asarray(self.ratio * 2.0 ** (cents / 1200.0))
+        return cents
 
     def start_phases(self, note: str, free: NDArray[np.float64] | None) -> NDArray[np.uint64]:
         """Phases at the start of a note, (sources, copies). free: phases of free-running sources in cycles."""

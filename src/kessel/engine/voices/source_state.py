@@ -116,7 +116,7 @@ class SourceState:
         """Table rows at the start and the end of the quantum, each (sources, copies). hz: (sources, 1), highest
         frequency.
         """
-        first = plan.rows_at(hz if not plan.drifts else hz * 1.03)
+        first = plan.rows_at(hz * 1.03 if plan.drifts else hz, ratio)
         if not plan.own:
             return first, first
         first = first.copy()

@@ -88,7 +88,7 @@ def sound(
                 _sound_part(state, plan, x, past, now, dest, span)
             return
     values = _values(plan, now.movers, raw, now.quanta)
-    ratio = plan.wandered(state.note, now.since) if plan.drifts else plan.ratio
+    ratio = plan.strayed(state.note, now.since, now.movers) if plan.strays else plan.ratio
     rows = _rows(state, plan, now, values, ratio)
     made = SourceArrays(
         plan.kind, ratio, plan.offset, plan.heard_copies, plan.gain, dest, values.level, values.pitch, values.shape,
@@ -141,7 +141,7 @@ _Rows = tuple[NDArray[np.int64], NDArray[np.int64]]
 
 def _rows(state: SourceState, plan: SourcePlan, now: VoiceQuantum, values: _Values, ratio: Array) -> _Rows:
     """Table rows at the start and the end of the quantum. They stay if nothing changes."""
-    plain = not now.gliding and not plan.own and not plan.drifts and not plan.moved_rows
+    plain = not now.gliding and not plan.own and not plan.strays and not plan.moved_rows
     if plain and state.rows_for == (plan, now.highest, plan.now.turns):
         return state.rows_kept, state.rows_kept
     pitch, a = values.pitch, now.a

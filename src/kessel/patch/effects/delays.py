@@ -212,6 +212,37 @@ class Echo(TimeEffect):
         turned="anew",
         help="Time between repeats.",
     )
+    sides: Literal["linked", "own times", "mono"] = choice(
+        "Sides",
+        "linked",
+        help="Linked repeats both sides together, apart by the stereo offset. Own times gives the right side a time of "
+        "its own. Mono repeats the middle alone.",
+    )
+    time_right: float = control(
+        "Right time",
+        "ms",
+        1,
+        4000,
+        390,
+        taper="log",
+        moves=True,
+        shown_if=when("clock", "ms") & when("sides", "own times"),
+        turned="anew",
+        help="Time between repeats on the right side.",
+    )
+    length_right: float = control(
+        "Right time",
+        "beats",
+        1 / 16,
+        8,
+        0.5,
+        taper="log",
+        step=0.001,
+        moves=True,
+        shown_if=when("clock", "beats") & when("sides", "own times"),
+        turned="anew",
+        help="Time between repeats on the right side.",
+    )
     feedback: float = control(
         "Feedback", "%", 0, 110, 35, step=1, moves=True, help="How much of each repeat is fed back."
     )
@@ -226,6 +257,7 @@ class Echo(TimeEffect):
         0,
         step=0.1,
         moves=True,
+        shown_if=when("sides", "linked"),
         turned="anew",
         help="How much longer the right side's time is.",
     )

@@ -19,6 +19,8 @@ _INAUDIBLE = 50.0
 
 def _echo_tail(part: Echo, beat: float, ms: float) -> float:
     time = part.length * beat if part.clock == "beats" else part.time * ms
+    if part.sides == "own times":
+        time = max(time, part.length_right * beat if part.clock == "beats" else part.time_right * ms)
     again = min(part.feedback / 100.0, 0.97)
     return time * (1.0 if again <= 0.003 else 1.0 + 5.76 / -math.log(again))
 

@@ -56,7 +56,7 @@ def _envelope() -> Any:
 
 def _envelope_times() -> Any:
     return control(
-        "Envelope times",
+        "Time scale",
         "%",
         10,
         1000,
@@ -71,7 +71,7 @@ def _envelope_times() -> Any:
 
 def _envelope_sustain() -> Any:
     return control(
-        "Envelope sustain",
+        "Sustain scale",
         "%",
         0,
         1000,
@@ -195,7 +195,15 @@ class Oscillator(Part):
         help="Retrigger starts every note at the same phase. Free-running keeps the cycle running between notes. "
         "Random starts near that phase.",
     )
-    phase: float = control("Phase", "deg", 0, 360, 0, step=0.1, help="Point of the cycle at which notes begin.")
+    phase: float = control(
+        "Phase",
+        "deg",
+        0,
+        360,
+        0,
+        step=0.1,
+        help="Point of the cycle at which notes begin. With hard sync to a source, each restart begins there.",
+    )
     random_range: float = control(
         "Random range",
         "deg",

@@ -12,9 +12,12 @@ from ....patch import (
     NoSuchPath,
     Patch,
     Tie,
+    ValueProblem,
     all_tied,
     amount_text,
+    declaration,
     get,
+    movable,
     number,
     said,
     shown,
@@ -170,11 +173,11 @@ def _tied(patch: Patch, tie: Tie, path: str) -> Tied:
 
 @dataclass(frozen=True)
 class ControlMenu:
-    """The menu of one control: its movers, possible movers, ties, and its pin."""
+    """The menu of one control: its movers, possible movers, ties, and its pin. fixed: why it can't be moved, if so."""
 
     path: str
     name: str
-    movable: bool
+    fixed: str
     rows: tuple[MovementRow, ...]
     movers: tuple[tuple[str, str], ...]
     new: tuple[tuple[str, str], ...]
@@ -203,6 +206,15 @@ def _others(patch: Patch, path: str) -> tuple[tuple[str, str], ...]:
     return tuple((p, name) for p, name in found if p not in away)
 
 
+def _why_fixed(patch: Patch, path: str) -> str:
+    """Why the control at ``path`` can't be moved."""
+    try:
+        movable(patch, path)
+    except ValueProblem as problem:
+        return str(problem)
+    return f"{declaration(patch, path).name} has no effect as the patch stands"
+
+
 def control_menu(patch: Patch, path: str, picture: Picture | None) -> ControlMenu:
     """The menu of the control at ``path``. Raises NoSuchPath."""
     view = control_view(patch, path)
@@ -216,7 +228,7 @@ def control_menu(patch: Patch, path: str, picture: Picture | None) -> ControlMen
     return ControlMenu(
         path=path,
         name=view.full,
-        movable=path in targets,
+        fixed="" if path in targets else _why_fixed(patch, path),
         rows=tuple(_row(patch, m, picture) for m in own),
         movers=tuple((m.id, m.name) for m in patch.movers if m.id != mine),
         new=tuple((f"new:{k.word}", k.label) for k in MOVERS if not k.needs_source),

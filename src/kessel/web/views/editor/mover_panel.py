@@ -19,6 +19,7 @@ from ....patch import (
     Segments,
     manner,
     said,
+    shaped_by,
     title,
     write,
 )
@@ -80,6 +81,7 @@ def movers_panel(look: PanelContext) -> Panel:
     shown = envelope_fields(mover) if isinstance(mover, Envelope) else fields(mover)
     panel.views = with_ends(patch, [f"{own}.{f}" for f in shown], look.picture)
     _movements_of(panel, patch, mover.id)
+    panel.rows += [f"Amp envelope of {name}" for name in shaped_by(patch, mover.id)]
     if not panel.rows:
         panel.rows.append(f"{mover.name} moves nothing")
     panel.acts = keeping("mover", own)

@@ -8,7 +8,19 @@ import numpy as np
 
 from ....dsp.sources.waves import HIGHEST, LOWEST, TOUCHES, bars_of, frame_points
 from ....engine import audio_outline, source_picture
-from ....patch import STOCK_PREFIX, Envelope, Layer, Noise, Oscillator, Patch, Sample, Source, wave_name, write
+from ....patch import (
+    STOCK_PREFIX,
+    Envelope,
+    Layer,
+    Noise,
+    Oscillator,
+    Patch,
+    Sample,
+    Source,
+    shaped_by,
+    wave_name,
+    write,
+)
 from ..controls import Picker, control_view, end_view, with_ends
 from ..svg import curve
 from .panel import Act, ActPick, Drawing, Panel, PanelContext, WaveView, adders, chips, chosen, fields, keeping
@@ -128,12 +140,7 @@ def _amp_envelope(panel: Panel, look: PanelContext, source: Oscillator | Noise |
         return
     paths = [f"movers.{envelope.id}.{name}" for name in _SHAPED_BY[envelope.clock]]
     panel.views += with_ends(look.patch, paths, look.picture)
-    sharing = [
-        f"{x.name}: {s.name}"
-        for x in look.patch.layers
-        for s in x.sources
-        if s.envelope == envelope.id and not (x is look.layer and s is source)
-    ]
+    sharing = [n for n in shaped_by(look.patch, envelope.id) if n != f"{look.layer.name}: {source.name}"]
     if sharing:
         panel.rows = [f"{envelope.name} also shapes {', '.join(sharing)}."]
 
