@@ -10,6 +10,7 @@ from .matching import any_matched, match_of, matches_wanted
 from .notes import HeardNote
 from .pairs import LayerPair, NoteSum, in_words, pairs_of
 from .place_levels import ChainLevels, StageLevels, chain_levels, levels_from
+from .sounding import sounds_at
 
 __all__ = [
     "CHECKS",
@@ -40,6 +41,7 @@ __all__ = [
     "matches_wanted",
     "next_cure",
     "pairs_of",
+    "sounds_at",
     "stage_report",
     "with_harms",
 ]

@@ -22,7 +22,7 @@ from .evidence import Evidence
 from .finding import WORSE, Finding, Fix, Limits
 from .honesty import change_in_loudness, cost_in_lows, honest, is_no_cure, lows_lost
 from .levels import dc_offset, loud_enough, masked, output_peak
-from .lows import hollow, lows_in_mono, mono_loss, rumble, thin
+from .lows import hollow, lows_in_mono, mono_loss, rumble, thin, unheard_pitch
 from .movement import idle_movement, loop_jump, restarts, short_notes
 from .pairs import layers_add_up, lows_beat
 from .playback import kick_clash, repeatability
@@ -35,6 +35,7 @@ CHECKS: tuple[Callable[[Evidence, Limits], list[Finding]], ...] = (
     hollow,
     thin,
     rumble,
+    unheard_pitch,
     output_peak,
     dc_offset,
     masked,

@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..engine import RATE
-from ..patch import SILENT_DB, Layer, Oscillator, Patch, Range, Source
+from ..patch import SILENT_DB, Layer, Oscillator, Patch, Range, Source, pitch_hz
 
 _FRAME = RATE // 100
 _HOP = _FRAME // 2
@@ -35,6 +35,16 @@ def ratio_of(layer: Layer, source: Oscillator) -> float:
     """Frequency of an oscillator over the note's, as its layer plays it."""
     shift = layer.play.transpose / 12.0 + layer.play.fine / 1200.0
     return float(source.ratio * 2.0 ** (shift + source.octave + source.semitones / 12.0 + source.cents / 1200.0))
+
+
+def sounds_at(patch: Patch, layer: Layer, source: Oscillator, pitch: float) -> float:
+    """Frequency in Hz at which an oscillator is played on a note, before anything moves it: that of the source that
+    restarts it, if one does.
+    """
+    restarts = source.sync == "source" and any(s.id == source.sync_to for s in layer.sources)
+    played = next(s for s in layer.sources if s.id == source.sync_to) if restarts else source
+    assert isinstance(played, Oscillator)
+    return pitch_hz(pitch + layer.play.pitch, patch.tuning) * ratio_of(layer, played) + played.offset
 
 
 def moved_levels(patch: Patch) -> set[str]:

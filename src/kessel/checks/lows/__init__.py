@@ -5,6 +5,7 @@ from .low_end import NotePartials, note_partials, rumble, thin, under_floor, wei
 from .lows_in_mono import lows_in_mono, mono_loss
 from .mono_detail import MonoDetail, Third, mono_detail
 from .shutting import Shut, gentler, shut_on, taken_off
+from .unheard_pitch import unheard_pitch
 
 __all__ = [
     "Fundamental",
@@ -25,6 +26,7 @@ __all__ = [
     "taken_off",
     "thin",
     "under_floor",
+    "unheard_pitch",
     "weights_of",
     "worst_note",
 ]

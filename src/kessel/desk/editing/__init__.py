@@ -26,6 +26,7 @@ from .starting_settings import same_bands, start_from
 from .stock_parts import STARTS, start_patch, stock_parts
 from .tapping import tap
 from .ties import frequencies, tie, untie
+from .whole_patch import transpose_patch
 
 __all__ = [
     "EACH",
@@ -84,6 +85,7 @@ __all__ = [
     "tie",
     "tie_split",
     "told_apart",
+    "transpose_patch",
     "turn_into",
     "turn_round",
     "unlink_layer",

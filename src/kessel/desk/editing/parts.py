@@ -92,10 +92,19 @@ def add_part(patch: Patch, path: str, kind: str) -> tuple[list[Edit], str, str]:
     if isinstance(part, Layer):
         used = {layer.hatch for layer in patch.layers}
         part = part.model_copy(update={"hatch": next((h for h in HATCHES if h not in used), HATCHES[0])})
+    if isinstance(part, Oscillator | Sample):
+        part = part.model_copy(update={"octave": _octave_of(items)})
     edits = [Edit(path, [*_dumped(items), part.model_dump()])]
     if isinstance(part, Return):
         edits += _with_sends(patch, new_id)
     return edits, new_id, f"Add {part_name(part)}"
+
+
+def _octave_of(sources: list[Any]) -> int:
+    """The octave of the loudest pitched source of a layer, which a new one joins."""
+    pitched = [s for s in sources if isinstance(s, Oscillator | Sample)]
+    heard = [s for s in pitched if s.to != "modulates only"]
+    return int(max(heard or pitched, key=lambda s: s.level).octave) if pitched else 0
 
 
 def _with_sends(patch: Patch, return_id: str) -> list[Edit]:

@@ -17,6 +17,7 @@ from ...desk import (
     own_envelope,
     remove_part,
     tap,
+    transpose_patch,
     turn_into,
     value_shown,
 )
@@ -121,6 +122,12 @@ def octave(
     """Transpose a layer by an octave."""
     edits, label = move_octave(open_patch.patch, layer, by)
     return changed(open_patch.edit(edits, label))
+
+
+@router.post("/patch/{slug}/transpose")
+def transpose_all(open_patch: Opened, by: Annotated[int, Form(ge=-48, le=48)]) -> Response:
+    """Transpose the whole patch by semitones."""
+    return changed(open_patch.edit(*transpose_patch(open_patch.patch, by)))
 
 
 @router.post("/patch/{slug}/own-envelope")

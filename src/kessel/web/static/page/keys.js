@@ -20,6 +20,8 @@ const SHORTCUTS = {
   x: () => document.querySelector(`#strip-${asked("layer")} [data-choose$=".mute"]`)?.click(),
   ",": () => stores("layers").octave(-1),
   ".": () => stores("layers").octave(1),
+  "<": () => stores("layers").transpose(-12),
+  ">": () => stores("layers").transpose(12),
   1: () => workspace("layers"),
   2: () => workspace("movement"),
   3: () => workspace("shaping"),

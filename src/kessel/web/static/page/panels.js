@@ -58,6 +58,7 @@ export const historyStore = {
 };
 
 export const layersStore = {
+  transpose(by) { post("transpose", new URLSearchParams({ by })); },
   octave(by) { post("octave", new URLSearchParams({ layer: asked("layer"), by })); },
   move(by) { post("move", new URLSearchParams({ path: `layers.${asked("layer")}`, by })); },
 };

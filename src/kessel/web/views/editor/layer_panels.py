@@ -86,4 +86,14 @@ def output_panel(look: PanelContext) -> Panel:
     paths = [*(f"duck.{f}" for f in sorted(duck, key=lambda f: f != "on")), *(f for f in own if f in fields(output))]
     paths += [f"ceiling.{f}" for f in fields(output.ceiling)]
     views = with_ends(look.patch, [*(f"output.{p}" for p in (*paths, "trim")), "tuning"], look.picture)
-    return Panel(views=views)
+    panel = Panel(views=views)
+    panel.acts = [
+        Act("transpose", {"by": str(by)}, f"Patch {name}", f"All layers together: {tip}")
+        for by, name, tip in (
+            (-12, "octave ↓", "an octave down (<)"),
+            (12, "octave ↑", "an octave up (>)"),
+            (-1, "−1 st", "a semitone down"),
+            (1, "+1 st", "a semitone up"),
+        )
+    ]
+    return panel

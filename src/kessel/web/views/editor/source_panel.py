@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from functools import singledispatch
 
 import numpy as np
 
+from ....checks import sounds_at
 from ....dsp.sources.waves import HIGHEST, LOWEST, TOUCHES, bars_of, frame_points
 from ....engine import audio_outline, source_picture
 from ....patch import (
@@ -17,6 +19,7 @@ from ....patch import (
     Patch,
     Sample,
     Source,
+    note_name,
     shaped_by,
     wave_name,
     write,
@@ -116,6 +119,8 @@ def sources_panel(look: PanelContext) -> Panel:
     if group == "amp":
         _amp_envelope(panel, look, source, own)
         return panel
+    if group == "pitch" and isinstance(source, Oscillator):
+        panel.drawing = replace(panel.drawing, caption=_sounding(look.patch, layer, source) or panel.drawing.caption)
     panel.acts = keeping("source", own)
     if len(layer.sources) > 1:
         panel.acts.append(
@@ -123,6 +128,14 @@ def sources_panel(look: PanelContext) -> Panel:
         )
     panel.imports = source.kind == "sample" and group == "wave"
     return panel
+
+
+def _sounding(patch: Patch, layer: Layer, source: Oscillator) -> str:
+    """What an oscillator sounds at on the phrase's lowest note. Empty without notes."""
+    lowest = min((n.pitch for n in patch.phrase.notes), default=None)
+    if lowest is None:
+        return ""
+    return f"lowest {note_name(lowest)}: {write(abs(sounds_at(patch, layer, source, lowest)), 'Hz')}"
 
 
 _SHAPED_BY = {
