@@ -72,7 +72,7 @@ def main() -> None:
     movable(patch, "worked.tremble.depth")
     edits, _ = add_movement(patch, "new:drip", "worked.tremble.depth")
     moved = apply(patch, edits)
-    assert said(moved, moved.movements[-1]).sentence.endswith("let down by Drip, once per note in 500 ms")
+    assert said(moved, moved.movements[-1]).sentence.endswith("depth drip, once per note in 500 ms")
     travel = render_loop(moved, RenderCache()).travel["worked.tremble.depth"]
     assert np.nanmax(travel) - np.nanmin(travel) > 5.0
     look = PanelContext(moved, moved.layers[0], None, "drip")

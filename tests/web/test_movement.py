@@ -61,9 +61,9 @@ def test_a_cutoff_is_given_a_curve_that_is_drawn_bent_and_heard_to_change(page, 
     menu = page.get_by_role("dialog", name="Body Tone cutoff")
     expect(menu).to_contain_text("Body Tone cutoff moves between")
     menu.get_by_role("button", name="+ Curve").click()
-    said(page, "Body Tone cutoff moves by Curve")
+    said(page, "Body Tone cutoff moves by Tone cutoff curve")
     made = saved(page, address, slug)
-    assert made["movements"][-1]["target"] == path and mover(made, "Curve")["points"][0]["value"] == 1
+    assert made["movements"][-1]["target"] == path and mover(made, "Tone cutoff curve")["points"][0]["value"] == 1
     movement_view(page)
     expect(page.locator("#curve")).to_have_attribute("data-mover", "curve")
     # its length, how it plays, and how far it goes are typed
@@ -75,12 +75,12 @@ def test_a_cutoff_is_given_a_curve_that_is_drawn_bent_and_heard_to_change(page, 
     expect(end).to_have_value("6 kHz")
     page.locator("#tab-movers").click()
     page.locator("#chip-curve").click()
-    length = page.get_by_label("Curve Length value")
+    length = page.get_by_label("Tone cutoff curve Length value")
     length.fill("2 bars")
     length.press("Enter")
-    said(page, "Curve length 1 bar → 2 bars")
-    page.get_by_label("Curve restart").get_by_role("radio", name="Phrase").click()
-    said(page, "Curve restart note → phrase")
+    said(page, "Tone cutoff curve length 1 bar → 2 bars")
+    page.get_by_label("Tone cutoff curve restart").get_by_role("radio", name="Phrase").click()
+    said(page, "Tone cutoff curve restart note → phrase")
     # a line drawn over the whole loop: dark in the first bar, open in the second
     area = page.locator("#curve-area")
     box = box_of(area)
@@ -94,15 +94,15 @@ def test_a_cutoff_is_given_a_curve_that_is_drawn_bent_and_heard_to_change(page, 
     page.mouse.move(*at(0.52, 0.95), steps=4)
     page.mouse.move(*at(0.98, 0.95), steps=8)
     page.mouse.up()
-    said(page, "Curve drawn")
-    points = mover(saved(page, address, slug), "Curve")["points"]
+    said(page, "Tone cutoff curve drawn")
+    points = mover(saved(page, address, slug), "Tone cutoff curve")["points"]
     assert len(points) > 6 and points[0]["at"] == 0 and points[-1]["at"] == 1
     assert np.interp(0.25, [p["at"] for p in points], [p["value"] for p in points]) == pytest.approx(0.05, abs=0.04)
     page.click("#play")
     over_time(page, lambda b: b[10:15].mean() > b[2:7].mean() + 8)
     # a plain ramp, bent late: dark for longer
     page.get_by_role("button", name="Rise", exact=True).click()
-    said(page, "Curve rise")
+    said(page, "Tone cutoff curve rise")
     even = over_time(page, lambda b: b[12:15].mean() > b[2:5].mean() + 4)
     mark = page.locator("[data-bend='0']")
     spot = box_of(mark.locator("path"))
@@ -110,15 +110,15 @@ def test_a_cutoff_is_given_a_curve_that_is_drawn_bent_and_heard_to_change(page, 
     page.mouse.down()
     page.mouse.move(*at(0.5, 0.93), steps=10)
     page.mouse.up()
-    said(page, "Curve bent")
-    assert mover(saved(page, address, slug), "Curve")["points"][0]["bend"] > 40
+    said(page, "Tone cutoff curve bent")
+    assert mover(saved(page, address, slug), "Tone cutoff curve")["points"][0]["bend"] > 40
     over_time(page, lambda b: b[4:8].mean() > even[4:8].mean() + 4)
     # what ran is drawn in Hz, and said
     expect(page.locator(".way-names")).to_contain_text("Body Tone cutoff")
     expect(page.locator(".way-names")).to_contain_text(re.compile(r"Hz to 1[0-9.]+ kHz"))
     page.keyboard.press("Control+z")
-    said(page, "Undone: Curve bent")
-    assert mover(saved(page, address, slug), "Curve")["points"][0]["bend"] < 0
+    said(page, "Undone: Tone cutoff curve bent")
+    assert mover(saved(page, address, slug), "Tone cutoff curve")["points"][0]["bend"] < 0
 
 
 def test_points_are_added_moved_and_taken_away_by_mouse_and_keys(page, address, copy_of):

@@ -18,6 +18,7 @@ from kessel.desk import (
     duplicate_layer,
     keep_stance,
     mirror,
+    new_movers,
     pin,
     put_in,
     split_off,
@@ -48,10 +49,10 @@ def movement(p, target=CUTOFF):
 
 def test_a_gesture_makes_a_mover_and_its_movement_in_one_step(opened):
     edited = opened.edit(*add_movement(opened.patch, "new:lfo", "layers.body.level"))
-    assert edited.label == "Body level moves by LFO"
+    assert edited.label == "Body level moves by Body level LFO"
     made = edited.patch.movers[-1]
     reached = opened.edit([Edit(f"movements.{movement(edited.patch, 'layers.body.level').id}.amount", -9.0)])
-    assert reached.label.startswith("Body level now falls from ") and reached.label.endswith(" with LFO")
+    assert reached.label.startswith("Body level now falls from ") and reached.label.endswith(" with Body level LFO")
     opened.undo()
     assert made.kind == "lfo" and movement(edited.patch, "layers.body.level").mover == made.id
     opened.undo()
@@ -64,6 +65,48 @@ def test_a_gesture_makes_a_mover_and_its_movement_in_one_step(opened):
     with pytest.raises(ValueProblem, match="no source yet"):
         fed = apply(opened.patch, add_part(opened.patch, "movers", "audio-rate")[0])
         add_movement(fed, fed.movers[-1].id, CUTOFF)
+
+
+def test_every_kind_of_mover_is_made_at_a_control_and_says_what_it_does(opened):
+    words = dict(new_movers(opened.patch, CUTOFF))
+    assert {"Envelope", "Looped curve", "LFO", "Velocity", "Key", "Pressure", "Level of Sub"} <= set(words.values())
+    assert "Level of Body" not in words.values()
+    called = {}
+    for word, name in words.items():
+        p = apply(opened.patch, add_movement(opened.patch, word, CUTOFF)[0])
+        called[name] = p.movers[-1].name
+        assert p.movements[-1].mover == p.movers[-1].id and p.movements[-1].amount == pytest.approx(2.0)
+        assert (p.movers[-1].kind, getattr(p.movers[-1], "restart", "phrase")) in (
+            ("curve", "note") if name == "Curve once per note" else (p.movers[-1].kind, "phrase"),
+        )
+    assert (called["LFO"], called["Macro"]) == ("Pluck cutoff LFO", "Pluck cutoff")
+    assert (called["Velocity"], called["Level of Sub"]) == ("Velocity", "Level of Sub")
+    source = f"layers.body.sources.{opened.patch.layer('body').sources[0].id}"
+    by_sound = apply(opened.patch, add_movement(opened.patch, f"new:audio-rate:{source}", CUTOFF)[0])
+    assert by_sound.movers[-1].source == source
+    twice = apply(by_sound, add_movement(by_sound, "new:performance:key", CUTOFF)[0])
+    twice = apply(twice, add_movement(twice, "new:performance:key", "layers.body.level")[0])
+    assert [m.name for m in twice.movers[-2:]] == ["Key", "Key 2"]
+
+
+@pytest.mark.parametrize(
+    ("path", "rest", "end"),
+    [
+        ("layers.one.level", -72.0, -6.0),
+        ("layers.one.level", -3.0, -15.0),
+        ("layers.one.stages.f.cutoff", 400.0, 1600.0),
+        ("layers.one.stages.f.cutoff", 9000.0, 2250.0),
+        ("layers.one.stages.f.resonance", 3.0, 15.0),
+        ("layers.one.play.pitch", 0.0, 12.0),
+        ("layers.one.play.pitch", 40.0, 28.0),
+        ("layers.one.sources.a.feedback", 80.0, 40.0),
+    ],
+)
+def test_a_new_movement_goes_as_far_as_is_useful(path, rest, end):
+    p = making_patch(layer(stages=[{"kind": "filter", "id": "f", "name": "F"}]))
+    p = apply(p, [Edit(path, rest)])
+    p = apply(p, add_movement(p, "new:envelope", path)[0])
+    assert ends(p, p.movements[-1]) == (pytest.approx(rest), pytest.approx(end))
 
 
 def test_both_ends_are_carried_and_either_can_be_typed(opened):

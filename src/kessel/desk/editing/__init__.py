@@ -9,6 +9,7 @@ from .kept_parts import KINDS, StoredPart, put_in, stored_part_from, take_out
 from .layers import MOST_LAYERS, duplicate_layer, free_hatch, split_off, tie_split, unlink_layer, untie_split
 from .limits import changed_limit, limit_title, limit_words
 from .movements import add_movement, aim, clear_lost, mirror, movable_controls, told_apart, turn_round, unused
+from .new_movers import NEW, new_movers
 from .notes import SHORTEST, SNAPS, grid_of, record, resized
 from .parts import (
     add_part,
@@ -32,6 +33,7 @@ __all__ = [
     "EACH",
     "KINDS",
     "MOST_LAYERS",
+    "NEW",
     "SHORTEST",
     "SNAPS",
     "STARTS",
@@ -65,6 +67,7 @@ __all__ = [
     "move_octave",
     "move_part",
     "movement_end",
+    "new_movers",
     "notes",
     "own_envelope",
     "pin",

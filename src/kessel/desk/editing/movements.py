@@ -9,7 +9,6 @@ from typing import Any
 from pydantic import BaseModel
 
 from ...patch import (
-    MOVERS,
     AudioRate,
     Control,
     ControlPath,
@@ -21,17 +20,14 @@ from ...patch import (
     free_id,
     get,
     is_shown,
-    lookup,
     movable,
     said,
     title,
     walk,
 )
-from .parts import add_part
+from .new_movers import NEW, first_amount, new_mover
 
 Step = tuple[list[Edit], str]
-NEW = "new:"
-"""Prefix of the kind of a mover to be created."""
 
 
 def movable_controls(
@@ -74,15 +70,6 @@ def movement_of(patch: Patch, movement_id: str) -> Movement:
     return found
 
 
-def _first_amount(patch: Patch, target: str) -> float:
-    """The amount of a new movement: a fifth of the control's rule."""
-    control = movable(patch, target)
-    rest = float(get(patch, target))
-    at = control.position(rest)
-    far = control.at(at + 0.2 if at <= 0.8 else at - 0.2)
-    return round(control.to_scale(far) - control.to_scale(rest), 6)
-
-
 def _kept(patch: Patch) -> list[dict[str, Any]]:
     return [m.model_dump() for m in patch.movements]
 
@@ -92,15 +79,8 @@ def add_movement(patch: Patch, mover: str, target: str) -> Step:
     movable(patch, target)
     edits: list[Edit] = []
     if mover.startswith(NEW):
-        kind, _, source = mover.removeprefix(NEW).partition(":")
-        if kind not in {k.word for k in MOVERS}:
-            raise ValueProblem(f"there is no mover of the kind {kind[:24]}")
-        edits, mover, _ = add_part(patch, "movers", kind)
-        made = edits[0].value[-1]
-        if source:
-            # an audio-rate modulator is named after its source
-            made |= {"source": source, "name": f"{getattr(lookup(patch, source)[2], 'name', 'Source')} at audio rate"}
-        name = made["name"]
+        edits, made = new_mover(patch, mover.removeprefix(NEW), target)
+        mover, name = made["id"], made["name"]
     else:
         found = next((m for m in patch.movers if m.id == mover), None)
         if found is None:
@@ -109,7 +89,7 @@ def add_movement(patch: Patch, mover: str, target: str) -> Step:
         if isinstance(found, AudioRate) and not found.source:
             raise ValueProblem(f"{name} has no source yet: pick one under Movers first")
     taken = [m.id for m in patch.movements]
-    new = Movement(id=free_id(f"{mover}-moves", taken), mover=mover, target=target, amount=_first_amount(patch, target))
+    new = Movement(id=free_id(f"{mover}-moves", taken), mover=mover, target=target, amount=first_amount(patch, target))
     edits.append(Edit("movements", [*_kept(patch), new.model_dump()]))
     return edits, f"{title(patch, target)} moves by {name}"
 
@@ -121,9 +101,7 @@ def mirror(patch: Patch, movement_id: str, target: str) -> Step:
     if first.lost:
         raise ValueProblem("its target is gone: choose another first")
     same = movable(patch, first.target)
-    amount = (
-        -first.amount if (control.unit, control.taper) == (same.unit, same.taper) else -_first_amount(patch, target)
-    )
+    amount = -first.amount if (control.unit, control.taper) == (same.unit, same.taper) else -first_amount(patch, target)
     made = first.model_copy(
         update={
             "id": free_id(first.mover + "-moves", [m.id for m in patch.movements]),
@@ -140,7 +118,7 @@ def aim(patch: Patch, movement_id: str, target: str) -> Step:
     """Edits that give a movement another target, and the step as text."""
     movement = movement_of(patch, movement_id)
     control = movable(patch, target)
-    amount = _first_amount(patch, target)
+    amount = first_amount(patch, target)
     if not movement.lost:
         before = movable(patch, movement.target)
         if (before.unit, before.taper) == (control.unit, control.taper):

@@ -4,9 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ....desk import Picture, frequencies, movable_controls, unused
+from ....desk import NEW, Picture, frequencies, movable_controls, new_movers, unused
 from ....patch import (
-    MOVERS,
     ControlPath,
     Movement,
     NoSuchPath,
@@ -143,7 +142,7 @@ def movement_list(patch: Patch, picture: Picture | None, sort: str, only: str) -
         movers=tuple((m.id, m.name) for m in patch.movers),
         only=only,
         targets=tuple(movable_controls(patch, movers=True)),
-        new=tuple((k.word, k.label) for k in MOVERS if not k.needs_source),
+        new=tuple(new_movers(patch)),
         lost=sum(bool(m.lost) for m in patch.movements),
         unused=tuple(m.name for m in patch.movers if m.id in unused(patch)),
     )
@@ -194,7 +193,7 @@ def _feeding(patch: Patch, path: str) -> tuple[tuple[str, str], ...]:
     if steps[0] != "layers" or steps[2] != "stages":
         return ()
     layer = patch.layer(steps[1])
-    return tuple((f"new:feed:layers.{layer.id}.sources.{s.id}", s.name) for s in layer.sources)
+    return tuple((f"{NEW}audio-rate:layers.{layer.id}.sources.{s.id}", s.name) for s in layer.sources)
 
 
 def _others(patch: Patch, path: str) -> tuple[tuple[str, str], ...]:
@@ -231,7 +230,7 @@ def control_menu(patch: Patch, path: str, picture: Picture | None) -> ControlMen
         fixed="" if path in targets else _why_fixed(patch, path),
         rows=tuple(_row(patch, m, picture) for m in own),
         movers=tuple((m.id, m.name) for m in patch.movers if m.id != mine),
-        new=tuple((f"new:{k.word}", k.label) for k in MOVERS if not k.needs_source),
+        new=tuple(new_movers(patch, path)),
         sources=_feeding(patch, path),
         pinned=path in patch.pins,
         mirrors=mirrors,
