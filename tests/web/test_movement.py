@@ -59,7 +59,7 @@ def test_a_cutoff_is_given_a_curve_that_is_drawn_bent_and_heard_to_change(page, 
     # one gesture on the control, one choice
     track.click(modifiers=["Alt"])
     menu = page.get_by_role("dialog", name="Body Tone cutoff")
-    expect(menu).to_contain_text("Body Tone cutoff moves between")
+    expect(menu).to_contain_text("moved by Opening, once per note")
     menu.get_by_role("button", name="+ Curve").click()
     said(page, "Body Tone cutoff moves by Tone cutoff curve")
     made = saved(page, address, slug)
@@ -119,6 +119,33 @@ def test_a_cutoff_is_given_a_curve_that_is_drawn_bent_and_heard_to_change(page, 
     page.keyboard.press("Control+z")
     said(page, "Undone: Tone cutoff curve bent")
     assert mover(saved(page, address, slug), "Tone cutoff curve")["points"][0]["bend"] < 0
+
+
+def test_a_movement_is_edited_where_its_control_is(page, address, copy_of):
+    slug = copy_of("undertow")
+    open_patch(page, address, slug)
+    path = "layers.body.stages.tone.cutoff"
+    rule(page, path).click(modifiers=["Alt"])
+    menu = page.get_by_role("dialog", name="Body Tone cutoff")
+    menu.get_by_label("End, with Opening").fill("2k")
+    menu.get_by_label("End, with Opening").press("Enter")
+    said(page, "Body Tone cutoff now rises from 280 Hz to 2 kHz with Opening")
+    menu.get_by_label("Start, with Opening").fill("300")
+    menu.get_by_label("Start, with Opening").press("Enter")
+    said(page, "Body Tone cutoff 280 Hz → 300 Hz")
+    expect(menu.get_by_label("End, with Opening")).to_have_value("2.14 kHz")
+    menu.get_by_role("button", name="+ Velocity").click()
+    said(page, "Body Tone cutoff moves by Velocity")
+    # the rule of an end opens the same panel, and keeps its value
+    made = saved(page, address, slug)["movements"]
+    rule(page, f"movements.{made[0]['id']}.amount").click(modifiers=["Alt"])
+    expect(page.get_by_role("dialog", name="Body Tone cutoff")).to_contain_text("Velocity")
+    assert saved(page, address, slug)["movements"] == made
+    page.keyboard.press("Escape")
+    # what can't be moved says why
+    page.locator("#tab-voices").click()
+    rule(page, "layers.body.play.glide").click(modifiers=["Alt"])
+    expect(page.get_by_role("dialog", name="Body glide")).to_contain_text("it is read once, when a note begins")
 
 
 def test_points_are_added_moved_and_taken_away_by_mouse_and_keys(page, address, copy_of):

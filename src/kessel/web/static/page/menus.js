@@ -1,6 +1,6 @@
 // The menu of a control: what moves it, what can move it, what it is tied to. It stands at the control, says what was
 // refused, and gives the focus back when it closes.
-import { $, clamp, plain, request, slug, take } from "./page.js";
+import { $, clamp, on, plain, request, slug, take } from "./page.js";
 import { say } from "./notice.js";
 import { missed } from "./server.js";
 
@@ -18,8 +18,10 @@ export function shutMenu() {
   if (inside) (opener?.isConnected ? opener : $(opener?.id))?.focus();
 }
 
+const menuOf = (path) => request(`/patch/${slug}/control-menu?path=${encodeURIComponent(path)}`);
+
 async function openMenu(path, from, x, y) {
-  const found = await request(`/patch/${slug}/control-menu?path=${encodeURIComponent(path)}`);
+  const found = await menuOf(path);
   if (!found) { missed(); return; }
   const text = await found.answer.text();
   if (found.refused) { say(text.trim(), true); return; }
@@ -33,15 +35,26 @@ async function openMenu(path, from, x, y) {
   (menu.querySelector(".add") ?? menu.querySelector("button")).focus();
 }
 
+// One end of a movement carries the other: an edit shows in all values of the menu.
+on("redrawn", async () => {
+  const menu = $("control-menu");
+  if (!menu || menu.hidden) return;
+  const found = await menuOf(menu.dataset.path);
+  if (!found || found.refused) return;
+  const fresh = new DOMParser().parseFromString(await found.answer.text(), "text/html");
+  for (const input of menu.querySelectorAll("[data-value]")) {
+    const now = fresh.getElementById(input.id);
+    if (now && input.dataset.dirty !== "yes") { input.value = now.value; input.dataset.kept = now.value; }
+  }
+});
+
 const pathOf = ({ dataset }) => dataset.rule ?? dataset.handle ?? dataset.path;
 
 // For all that can be moved: a rule with its name and value, or a handle on a drawing.
 export const movable = () => {
   const at = (node, event, x, y) => {
-    const path = pathOf(node);
-    if (path.startsWith("movements.")) return;
     take(event);
-    openMenu(path, node.querySelector("[role=slider]") ?? node, x, y);
+    openMenu(pathOf(node), node.querySelector("[role=slider]") ?? node, x, y);
   };
   const byKey = (node, event) => {
     if (event.target.matches("input") && !event.altKey) return;

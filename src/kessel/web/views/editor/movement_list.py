@@ -215,7 +215,9 @@ def _why_fixed(patch: Patch, path: str) -> str:
 
 
 def control_menu(patch: Patch, path: str, picture: Picture | None) -> ControlMenu:
-    """The menu of the control at ``path``. Raises NoSuchPath."""
+    """The menu of the control at ``path``, or of the one that the movement at ``path`` moves. Raises NoSuchPath."""
+    if ControlPath(path).root == "movements":
+        path = next((m.target for m in patch.movements if ControlPath(path).is_below(f"movements.{m.id}")), path)
     view = control_view(patch, path)
     targets = dict(movable_controls(patch, movers=True))
     own = [m for m in patch.movements if m.target == path]
