@@ -16,7 +16,7 @@ from pydantic import BaseModel, Field
 from pydantic.fields import FieldInfo
 
 from .conditions import Shown, shown_from
-from .units import Taper, Unit, ValueProblem, read, write
+from .units import NOWHERE, Taper, Typing, Unit, ValueProblem, read, write
 
 Handle = Literal["", "cutoff", "split", "edge"]
 Turned = Literal["glides", "fades", "anew"]
@@ -101,13 +101,17 @@ class Control:
             delta = math.copysign(1.0, delta)
         return self.tidy(value + delta)
 
-    def read(self, text: str) -> float:
-        """The value of typed text. Raises ValueProblem if it is out of limits."""
+    def read(self, text: str, there: Typing = NOWHERE) -> float:
+        """The value of typed text. Raises ValueProblem if it is out of limits. there: the tempo and the present value,
+        for note values as times, and factors of frequencies.
+        """
         if self.off_low and text.strip().lower() == self.off_low:
             return self.low
         if self.off_high and text.strip().lower() == self.off_high:
             return self.high
-        value = read(text, self.unit)
+        value = 1.8 * read(text.replace("%", ""), self.unit) if self._is_fm(text) else read(text, self.unit, there)
+        if value == 0.0 and self._nought_is_lowest:
+            value = self.low
         if not self.low - 1e-9 <= value <= self.high + 1e-9:
             raise ValueProblem(
                 f"{self.name} goes from {write(self.low, self.unit)} to {write(self.high, self.unit)}, "
@@ -116,6 +120,16 @@ class Control:
         if self.whole and abs(value - round(value)) > 1e-9:
             raise ValueProblem(f"{self.name} takes whole numbers, not {text.strip()[:24]}")
         return float(min(max(value, self.low), self.high))
+
+    def _is_fm(self, text: str) -> bool:
+        """Whether it is phase modulation in per cent of half a turn."""
+        return self.unit == "deg" and self.high > 360.0 and text.strip().endswith("%")
+
+    @property
+    def _nought_is_lowest(self) -> bool:
+        """Whether 0 means the lowest value: off, or as short as can be."""
+        least = {"ms": 5.0, "beats": 1.0 / 32.0}.get(self.unit, 0.0)
+        return 0.0 < self.low <= least or (self.unit == "Hz" and bool(self.off_low))
 
     def write(self, value: float) -> str:
         """The value as text with its unit."""

@@ -16,7 +16,7 @@ from .movement import Stance, mixed
 from .paths import NoSuchPath, declaration, get, lookup, title
 from .sources import Sample, click_name, wave_name
 from .ties import is_tied, keep_tied, place_in
-from .units import ValueProblem
+from .units import Typing, ValueProblem
 
 
 @dataclass(frozen=True)
@@ -177,7 +177,7 @@ def typed(patch: Patch, path: str, text: str) -> Edit:
     """The edit for typed text or a chosen word. Raises ValueProblem or NoSuchPath."""
     found = declaration(patch, path)
     if isinstance(found, Control):
-        value: Any = found.read(text)
+        value: Any = found.read(text, Typing(patch.tempo, float(get(patch, path))))
         return Edit(path, int(value) if found.whole else value)
     if isinstance(found, Choice):
         if text not in found.options:

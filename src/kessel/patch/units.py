@@ -9,6 +9,7 @@ from __future__ import annotations
 import math
 import re
 from collections.abc import Callable
+from dataclasses import dataclass
 from typing import Literal
 
 from ..signs import with_signs
@@ -22,6 +23,7 @@ NOTE_NAMES = ("C", "C#", "D", "Eb", "E", "F", "F#", "G", "Ab", "A", "Bb", "B")
 _STEPS = {"C": 0, "D": 2, "E": 4, "F": 5, "G": 7, "A": 9, "B": 11}
 _NOTE = re.compile(r"^([A-Ga-g])([#b♯♭]?)(-?\d)$")
 _NUMBER = re.compile(r"^([+-]?(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?)\s*([a-z%°×]*)$")
+_TIMES = re.compile(r"^[x×]\s*((?:\d+\.?\d*|\.\d+))$")
 
 _EXAMPLES: dict[str, str] = {
     "Hz": "120 Hz, 2.4k or F#1",
@@ -46,7 +48,7 @@ _SUFFIX: dict[str, dict[str, float]] = {
     "beats": {"": 1.0, "beat": 1.0, "beats": 1.0, "bar": 4.0, "bars": 4.0},
     "st": {"": 1.0, "st": 1.0, "oct": 12.0},
     "ct": {"": 1.0, "ct": 1.0, "st": 100.0},
-    "deg": {"": 1.0, "deg": 1.0, "°": 1.0},
+    "deg": {"": 1.0, "deg": 1.0, "°": 1.0, "rad": 180.0 / math.pi},
     "%": {"": 1.0, "%": 1.0},
     "oct": {"": 1.0, "oct": 1.0, "st": 1.0 / 12.0},
     "BPM": {"": 1.0, "bpm": 1.0},
@@ -84,7 +86,60 @@ def pitch_hz(pitch: float, tuning: float = 440.0) -> float:
     return float(tuning * 2.0 ** ((pitch - 69.0) / 12.0))
 
 
-def read(text: str, unit: Unit) -> float:
+@dataclass(frozen=True)
+class Typing:
+    """Where a value is typed: the tempo in beats per minute, and the value that is there."""
+
+    tempo: float | None = None
+    now: float | None = None
+
+
+NOWHERE = Typing()
+
+
+def _level(factor: float) -> float:
+    """A gain as a level in dB."""
+    return SILENT_DB if factor <= 0.0 else max(20.0 * math.log10(factor), SILENT_DB)
+
+
+def _in_other_units(low: str, unit: Unit, there: Typing) -> float | None:
+    """Typed text in a unit that means something for another one: a share or a factor for a level, note values for a
+    time, a time for note values, a factor of a frequency. None if it is not such.
+    """
+    times = _TIMES.match(low)
+    factor = float(times.group(1)) if times else None
+    m = _NUMBER.match(low)
+    value, suffix = (float(m.group(1)), m.group(2)) if m else (0.0, "")
+    if unit == "dB" and (factor is not None or suffix == "%"):
+        return _level(factor if factor is not None else value / 100.0)
+    if unit == "%":
+        return 100.0 * factor if factor is not None else 100.0 * 10.0 ** (value / 20.0) if suffix == "db" else None
+    if unit == "Hz" and factor is not None and there.now is not None:
+        return factor * there.now
+    if there.tempo is None:
+        return None
+    beat = 60.0 / there.tempo
+    if unit == "beats" and suffix in ("ms", "s", "hz") and value > 0.0:
+        return {"ms": value / 1000.0, "s": value, "hz": 1.0 / value}[suffix] / beat
+    if unit in ("ms", "Hz") and (beats := _note_values(low)) is not None and beats > 0.0:
+        return 1000.0 * beats * beat if unit == "ms" else 1.0 / (beats * beat)
+    return None
+
+
+def _note_values(low: str) -> float | None:
+    """Beats in note values: ``1/8``, ``1/8t``, ``1/4.``, or in beats or bars by name."""
+    m = re.match(r"^(\d+)\s*/\s*(\d+)\s*([t.]?)$", low)
+    if m and int(m.group(2)) > 0:
+        return 4.0 * int(m.group(1)) / int(m.group(2)) * {"": 1.0, "t": 2.0 / 3.0, ".": 1.5}[m.group(3)]
+    m = _NUMBER.match(low)
+    return (
+        float(m.group(1)) * _SUFFIX["beats"][m.group(2)]
+        if m and m.group(2) in ("beat", "beats", "bar", "bars")
+        else None
+    )
+
+
+def read(text: str, unit: Unit, there: Typing = NOWHERE) -> float:
     """The number in typed text, in ``unit``.
 
     Raises ValueProblem with an example if it can't be read.
@@ -98,10 +153,9 @@ def read(text: str, unit: Unit) -> float:
     if unit == "dB" and low in ("-inf", "off", "silent", "-∞"):
         return SILENT_DB
     if unit == "beats":
-        m = re.match(r"^(\d+)\s*/\s*(\d+)\s*([t.]?)$", low)
-        if m and int(m.group(2)) > 0:
-            beats = 4.0 * int(m.group(1)) / int(m.group(2))
-            return beats * {"": 1.0, "t": 2.0 / 3.0, ".": 1.5}[m.group(3)]
+        beats = _note_values(low)
+        if beats is not None and math.isfinite(beats):
+            return beats
     if unit == "x":
         m = re.match(r"^(\d+)\s*/\s*(\d+)$", low)
         if m and int(m.group(2)) > 0:
@@ -111,6 +165,9 @@ def read(text: str, unit: Unit) -> float:
         value = float(m.group(1)) * _SUFFIX[unit][m.group(2)]
         if math.isfinite(value):
             return value
+    other = _in_other_units(low, unit, there)
+    if other is not None and math.isfinite(other):
+        return other
     shown = text.strip()[:24]
     raise ValueProblem(f"“{shown}” can't be read here: type for example {_EXAMPLES[unit]}")
 

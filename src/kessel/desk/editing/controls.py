@@ -13,6 +13,7 @@ from ...patch import (
     Movement,
     NoSuchPath,
     Patch,
+    Typing,
     ValueProblem,
     amount_text,
     declaration,
@@ -124,9 +125,9 @@ def value_shown(patch: Patch, path: str) -> Shown:
     return Shown(found.write(value), found.position(value), axis)
 
 
-def _number(control: Control, present: float, turn: ControlChange) -> float:
+def _number(control: Control, present: float, turn: ControlChange, tempo: float) -> float:
     if turn.text is not None:
-        return control.read(turn.text)
+        return control.read(turn.text, Typing(tempo, present))
     if turn.at is not None:
         return control.at(turn.at)
     if turn.axis is not None:
@@ -160,7 +161,7 @@ def _turned(patch: Patch, turn: ControlChange) -> Edit:
     if end is not None:
         movement, control = end
         rest = float(get(patch, movement.target))
-        value = rest if turn.default else _number(control, end_of(patch, movement, control), turn)
+        value = rest if turn.default else _number(control, end_of(patch, movement, control), turn, patch.tempo)
         return Edit(turn.path, round(control.to_scale(value) - control.to_scale(rest), 6))
     distance = distance_of(patch, turn.path)
     if distance is not None:
@@ -176,6 +177,6 @@ def _turned(patch: Patch, turn: ControlChange) -> Edit:
         if turn.text is None:
             raise ValueProblem(f"{found.name} needs one of its options")
         return typed(patch, turn.path, turn.text)
-    value = _number(found, float(get(patch, turn.path)), turn)
+    value = _number(found, float(get(patch, turn.path)), turn, patch.tempo)
     new: Any = int(value) if found.whole else value
     return Edit(turn.path, new)
