@@ -1,12 +1,13 @@
 """Units: what a person types and what is shown."""
 
 import math
+from itertools import pairwise
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from kessel.patch import ValueProblem, pitch_hz, pitch_of, read, write
+from kessel.patch import BranchPath, Layer, LevelEnvelope, Send, ValueProblem, declared, pitch_hz, pitch_of, read, write
 
 
 @pytest.mark.parametrize(
@@ -76,3 +77,26 @@ def test_equal_temperament(pitch):
 
 def test_note_names():
     assert (pitch_of("C4"), pitch_of("c-1"), pitch_of("Bb1"), pitch_of("H1")) == (60, 0, 34, None)
+
+
+@pytest.mark.parametrize(
+    ("position", "level"), [(0.0, -72.0), (0.1, -40.0), (0.25, -20.0), (0.5, -10.0), (0.75, 0.0), (1.0, 12.0)]
+)
+def test_a_fader_has_its_law(position, level):
+    fader = declared(Layer, "level")
+    assert fader.at(position) == level and fader.position(level) == pytest.approx(position)
+
+
+@pytest.mark.parametrize(
+    "part, field", [(Layer, "level"), (LevelEnvelope, "sustain"), (Send, "level"), (BranchPath, "level")]
+)
+def test_a_fader_rises_smoothly_and_reads_back_what_it_shows(part, field):
+    fader = declared(part, field)
+    levels = [fader.at(n / 500.0) for n in range(501)]
+    assert levels[0] == fader.low and levels[-1] == fader.high
+    assert all(a <= b for a, b in pairwise(levels))
+    fine = [fader.position(fader.low + n * (fader.high - fader.low) / 2000.0) for n in range(2001)]
+    rises = [b - a for a, b in pairwise(fine)]
+    # no corner: neighbouring slopes differ little
+    assert min(rises) > 0 and max(abs(b - a) for a, b in pairwise(rises)) < 0.1 * max(rises)
+    assert all(fader.at(fader.position(v)) == pytest.approx(v, abs=0.05) for v in levels)

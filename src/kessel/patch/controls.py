@@ -16,6 +16,7 @@ from pydantic import BaseModel, Field
 from pydantic.fields import FieldInfo
 
 from .conditions import Shown, shown_from
+from .fader import level_at, position_of
 from .units import NOWHERE, Taper, Typing, Unit, ValueProblem, read, write
 
 Handle = Literal["", "cutoff", "split", "edge"]
@@ -65,6 +66,8 @@ class Control:
         """Position of ``value`` on the rule, 0..1."""
         if self.taper == "ease":
             return math.sqrt(max(0.0, (value - self.low) / (self.high - self.low)))
+        if self.taper == "fader":
+            return position_of(value, self.high)
         low, high = self.to_scale(self.low), self.to_scale(self.high)
         return (self.to_scale(min(max(value, self.low), self.high)) - low) / (high - low)
 
@@ -73,6 +76,8 @@ class Control:
         position = min(max(position, 0.0), 1.0)
         if self.taper == "ease":
             value = self.low + (self.high - self.low) * position * position
+        elif self.taper == "fader":
+            value = level_at(position, self.high)
         else:
             low, high = self.to_scale(self.low), self.to_scale(self.high)
             value = self.from_scale(low + (high - low) * position)
@@ -184,7 +189,7 @@ def control(
     default: float,
     *,
     help: str,
-    taper: Taper = "linear",
+    taper: Taper | None = None,
     step: float = 0.1,
     whole: bool = False,
     moves: bool = False,
@@ -195,10 +200,14 @@ def control(
     paired: str = "",
     turned: Turned = "glides",
 ) -> Any:
-    """Declare a number as a model field. The parameters are those of ``Control``."""
+    """Declare a number as a model field. The parameters are those of ``Control``.
+
+    A level that can be off is a fader unless told otherwise.
+    """
+    fader = unit == "dB" and off_low == "off"
     extra = {
         "unit": unit,
-        "taper": taper,
+        "taper": taper or ("fader" if fader else "linear"),
         "step": step,
         "whole": whole,
         "moves": moves,

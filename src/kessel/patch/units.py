@@ -15,7 +15,7 @@ from typing import Literal
 from ..signs import with_signs
 
 Unit = Literal["Hz", "dB", "ms", "beats", "st", "ct", "deg", "%", "oct", "BPM", "count", "bars", "Q", "x"]
-Taper = Literal["linear", "log", "ease"]
+Taper = Literal["linear", "log", "ease", "fader"]
 
 MINUS = "−"
 SILENT_DB = -72.0
