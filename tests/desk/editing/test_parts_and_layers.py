@@ -297,3 +297,28 @@ def test_a_mover_is_given_something_to_move(opened):
     with pytest.raises(ValueProblem, match="no such mover"):
         add_movement(p, "nobody", "layers.body.stages.pluck.cutoff")
     assert isinstance(get(p, "layers.body.sources")[0], Oscillator)
+
+
+def test_what_is_put_in_gets_a_name_of_its_own_and_says_what_it_replaces(opened):
+    p = opened.patch
+    for kind, path in (
+        ("source", "layers.body.sources.{}"),
+        ("item", "layers.body.chain.{}"),
+        ("layer", "layers.body"),
+    ):
+        parts = p.layer("body").sources if kind == "source" else p.layer("body").chain
+        if "{}" in path and not parts:
+            continue
+        kept = take_out(p, kind, path.format(parts[0].id) if "{}" in path else path)
+        edits, label, _ = put_in(p, kept, "body")
+        after = apply(p, edits)
+        names = [x.name for x in (after.layers if kind == "layer" else
+                                  after.layer("body").sources if kind == "source" else after.layer("body").chain)]  # fmt: skip
+        assert len(set(names)) == len(names) and f"{kept.name} 2" in names
+        assert "insert" in label.lower()
+    envelope = take_out(p, "envelope", "layers.sub.envelope")
+    assert put_in(p, envelope, "body")[1] == "Body: Sub amp envelope replaces the amp envelope"
+    stages = take_out(p, "stages", "layers.body.stages")
+    assert put_in(p, stages, "body")[1].endswith("replaces the voice stages")
+    bare = apply(p, [Edit("layers.sub.stages", [])])
+    assert put_in(bare, stages, "sub")[1] == f"Sub: insert {stages.name}"

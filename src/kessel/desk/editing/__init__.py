@@ -5,7 +5,7 @@ from .amp_envelopes import own_envelope
 from .comparing import SettingsPair, without
 from .controls import EACH, ControlChange, Shown, apply_change, end_of, movement_end, value_shown
 from .curves import record_macro
-from .kept_parts import KINDS, StoredPart, put_in, stored_part_from, take_out
+from .kept_parts import KINDS, REPLACED, StoredPart, put_in, stored_part_from, take_out
 from .layers import MOST_LAYERS, duplicate_layer, free_hatch, split_off, tie_split, unlink_layer, untie_split
 from .limits import changed_limit, limit_title, limit_words
 from .movements import add_movement, aim, clear_lost, mirror, movable_controls, told_apart, turn_round, unused
@@ -34,6 +34,7 @@ __all__ = [
     "KINDS",
     "MOST_LAYERS",
     "NEW",
+    "REPLACED",
     "SHORTEST",
     "SNAPS",
     "STARTS",

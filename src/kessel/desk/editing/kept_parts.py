@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from typing import Any
 
@@ -168,23 +168,41 @@ def put_in(patch: Patch, kept: StoredPart, layer_id: str, at: str = "") -> tuple
     Returns the edits, the step as text, and the id of the new part (or of its layer).
     """
     edits, new = _PUT_IN[kept.kind](patch, kept, patch.layer(layer_id) if kept.kind != "layer" else None, at)
-    into_layer = kept.kind in ("source", "envelope", "stages", "chain", "wave")
-    label = f"{patch.layer(layer_id).name}: insert {kept.name}" if into_layer else f"Insert {kept.name}"
-    return edits, label, new
+    return edits, _step_of(patch, kept, layer_id, at), new
+
+
+def _step_of(patch: Patch, kept: StoredPart, layer_id: str, at: str) -> str:
+    """The step as text. It says whether something is replaced."""
+    place = (_chain_at(patch, at) if kept.kind == "chain" else "") or f"layers.{layer_id}.{kept.kind}"
+    name = patch.layer(layer_id).name if kept.kind not in ("layer", "mover", "item") else ""
+    if kept.kind == "envelope" or (kept.kind in ("stages", "chain") and get(patch, place)):
+        owner = name if place.startswith("layers.") else ControlPath(place).steps[-2 if "." in place else 0].title()
+        return f"{owner}: {kept.name} replaces the {REPLACED[kept.kind]}"
+    return f"{name}: insert {kept.name}" if name else f"Insert {kept.name}"
 
 
 _Put = tuple[list[Edit], str]
 """Edits that insert a part, and the id of the part or of its layer."""
 
 
-def _copied(kept: StoredPart) -> Any:
-    return json.loads(json.dumps(kept.part))
+REPLACED = {"envelope": "amp envelope", "stages": "voice stages", "chain": "chain"}
+"""What a part of a kind takes the place of."""
+
+
+def _copied(kept: StoredPart, beside: Iterable[Any] = ()) -> Any:
+    """The part as plain data, with a name that none of the parts beside it has."""
+    part = json.loads(json.dumps(kept.part))
+    names = {p.name for p in beside}
+    if isinstance(part, dict) and part.get("name") in names:
+        stem = part["name"][:56]
+        part["name"] = next(n for n in (f"{stem} {k}" for k in range(2, 200)) if n not in names)
+    return part
 
 
 def _put_layer(patch: Patch, kept: StoredPart, layer: Any, at: str) -> _Put:
     if len(patch.layers) >= MOST_LAYERS:
         raise ValueProblem(f"a patch has {MOST_LAYERS} layers at most: delete one first")
-    part = _copied(kept)
+    part = _copied(kept, patch.layers)
     new = free_id(part["name"], [x.id for x in patch.layers])
     part |= {"id": new, "hatch": free_hatch(patch), "link_group": ""}
     waves = _with_waves(patch, kept, part["sources"])
@@ -197,7 +215,7 @@ def _put_layer(patch: Patch, kept: StoredPart, layer: Any, at: str) -> _Put:
 
 
 def _put_source(patch: Patch, kept: StoredPart, layer: Layer, at: str) -> _Put:
-    part, base = _copied(kept), f"layers.{layer.id}.sources"
+    part, base = _copied(kept, layer.sources), f"layers.{layer.id}.sources"
     ids = {s.id for s in layer.sources}
     new = free_id(part["name"], list(ids))
     part |= {"id": new, "modulators": [m for m in part["modulators"] if m["source"] in ids]}
@@ -213,8 +231,9 @@ def _put_envelope(patch: Patch, kept: StoredPart, layer: Layer, at: str) -> _Put
 
 
 def _put_item(patch: Patch, kept: StoredPart, layer: Layer, at: str) -> _Put:
-    part, place = _copied(kept), _chain_at(patch, at) or f"layers.{layer.id}.chain"
+    place = _chain_at(patch, at) or f"layers.{layer.id}.chain"
     items = get(patch, place)
+    part = _copied(kept, items)
     new = free_id(part["name"], [i.id for i in items])
     return [
         *_with_movers(patch, kept, f"{place}.{new}"),
@@ -233,13 +252,13 @@ def _put_row(patch: Patch, kept: StoredPart, layer: Layer, at: str) -> _Put:
 
 
 def _put_mover(patch: Patch, kept: StoredPart, layer: Layer, at: str) -> _Put:
-    part = _copied(kept)
+    part = _copied(kept, patch.movers)
     new = free_id(part["id"], [m.id for m in patch.movers])
     return [Edit("movers", [*_dump(list(patch.movers)), part | {"id": new}])], new
 
 
 def _put_wave(patch: Patch, kept: StoredPart, layer: Layer, at: str) -> _Put:
-    part = _copied(kept)
+    part = _copied(kept, patch.waves)
     new = free_id(part["id"], [w.id for w in patch.waves])
     edits = [Edit("waves", [*_dump(list(patch.waves)), part | {"id": new}])]
     if any(s.id == at and isinstance(s, Oscillator) for s in layer.sources):

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from ....desk import KINDS, StoredPart
+from ....desk import KINDS, REPLACED, StoredPart
 from ....library import HistoryStep
 from ....patch import Patch
 from ..controls import View, control_view
@@ -42,11 +42,12 @@ def history_view(steps: Sequence[HistoryStep]) -> list[StepView]:
 
 @dataclass(frozen=True)
 class ShelfGroup:
-    """Parts of one kind: number, name, and whether it is the user's own."""
+    """Parts of one kind: number, name, and whether it is the user's own. replaces: what they take the place of."""
 
     kind: str
     name: str
     parts: tuple[tuple[int, str, bool], ...]
+    replaces: str
 
 
 @dataclass(frozen=True)
@@ -64,7 +65,7 @@ def shelf_view(parts: Sequence[tuple[int, StoredPart]], kind: str) -> PartShelf:
     for slug, name in KINDS.items():
         found = tuple((i, p.name, i > 0) for i, p in parts if p.kind == slug)
         if found:
-            groups.append(ShelfGroup(slug, name, found))
+            groups.append(ShelfGroup(slug, name, found, REPLACED.get(slug, "")))
     return PartShelf(kind, tuple(KINDS.items()), tuple(groups))
 
 
