@@ -111,7 +111,7 @@ def sources_panel(look: PanelContext) -> Panel:
     group = look.group if look.group in dict(groups) else "wave"
     panel.groups = [(g, name, g == group) for g, name in groups]
     there = fields(source, layer)
-    shown = [n for n in _FIELDS[source.kind][group] if n in there]
+    shown = [n for n in _FIELDS[source.kind][group] if n in there and not (n == "position" and _is_still(source, look))]
     panel.views = with_ends(look.patch, [f"{own}.{n}" for n in shown], look.picture, look.audio)
     if group == "mod":
         _modulators(panel, look, source, own)
@@ -136,6 +136,13 @@ def _sounding(patch: Patch, layer: Layer, source: Oscillator) -> str:
     if lowest is None:
         return ""
     return f"lowest {note_name(lowest)}: {write(abs(sounds_at(patch, layer, source, lowest)), 'Hz')}"
+
+
+def _is_still(source: Source, look: PanelContext) -> bool:
+    """Whether an oscillator plays a wave of one frame, between which nothing lies, and nothing moves its place."""
+    wave = next((w for w in look.patch.waves if isinstance(source, Oscillator) and w.id == source.wave), None)
+    path = f"layers.{look.layer.id}.sources.{source.id}.position"
+    return (wave is None or len(wave.frames) < 2) and all(m.target != path for m in look.patch.movements)
 
 
 _SHAPED_BY = {
