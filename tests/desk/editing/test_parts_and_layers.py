@@ -221,6 +221,44 @@ def test_a_frozen_layer_sounds_as_it_did(desk, opened):
     assert render_loop(opened.patch).sum == pytest.approx(before, abs=1e-9)
 
 
+@pytest.mark.parametrize("bands", [2, 3, 4])
+def test_a_sound_is_frozen_into_bands_in_one_step(desk, opened, bands):
+    """Each band is a layer of its own. Their sum has the spectrum of the whole, and nothing overlaps far."""
+    before = opened.patch
+    _, whole = freeze(desk, opened, opened, "body", "phrase")
+    alone = render_loop(opened.patch).layers[whole]
+    opened.undo()
+    edited, first = freeze(desk, opened, opened, "body", "phrase", bands)
+    p = edited.patch
+    new = p.layers[len(before.layers) :]
+    assert edited.label == f"Freeze Body in {bands} bands" and new[0].id == first and len(new) == bands
+    assert len({x.hatch for x in new}) == len({x.name for x in new}) == bands
+    assert new[0].name.endswith("lows") and new[-1].name.endswith("highs")
+    made = render_loop(p).layers
+    total = sum(made[x.id] for x in new)
+    assert np.abs(total - alone).max() < 2e-6 * np.abs(alone).max()
+    # an octave and a half beyond its edge, a band is at least 30 dB down
+    low, high = _power(made[first], 20.0, 120.0), _power(made[first], 340.0, 20000.0)
+    whole_low, whole_high = _power(alone, 20.0, 120.0), _power(alone, 340.0, 20000.0)
+    assert low > 0.5 * whole_low and high < 1e-3 * whole_high
+    opened.undo()
+    assert opened.patch == before
+
+
+def _power(x, low, high):
+    """Power between two frequencies."""
+    power = np.abs(np.fft.rfft(x[0])) ** 2
+    hz = np.fft.rfftfreq(x.shape[1], 1 / 48000)
+    return power[(hz >= low) & (hz < high)].sum()
+
+
+def test_a_patch_without_room_for_all_bands_says_so(desk, opened):
+    p = opened.edit(duplicate_layer(opened.patch, "sub")[0], "Duplicate").patch
+    with pytest.raises(ValueProblem, match="so 4 more do not fit"):
+        freeze(desk, opened, opened, "body", "phrase", 4)
+    assert opened.patch == p
+
+
 def test_one_frozen_note_can_be_played(desk, opened):
     target = desk.open(desk.new())
     _, new = freeze(desk, opened, target, "sub", "note")

@@ -204,7 +204,7 @@ def _put_layer(patch: Patch, kept: StoredPart, layer: Any, at: str) -> _Put:
         raise ValueProblem(f"a patch has {MOST_LAYERS} layers at most: delete one first")
     part = _copied(kept, patch.layers)
     new = free_id(part["name"], [x.id for x in patch.layers])
-    part |= {"id": new, "hatch": free_hatch(patch), "link_group": ""}
+    part |= {"id": new, "hatch": free_hatch(patch.layers), "link_group": ""}
     waves = _with_waves(patch, kept, part["sources"])
     _with_envelopes(patch, kept, part["sources"], f"layers.{new}")
     return [

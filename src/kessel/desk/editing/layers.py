@@ -31,9 +31,9 @@ Step = tuple[list[Edit], str]
 MOST_LAYERS = 8
 
 
-def free_hatch(patch: Patch) -> str:
-    """A hatch that no layer has, or the first."""
-    used = {layer.hatch for layer in patch.layers}
+def free_hatch(layers: Iterable[Layer]) -> str:
+    """A hatch that none of the layers has, or the first."""
+    used = {layer.hatch for layer in layers}
     return next((h for h in HATCHES if h not in used), HATCHES[0])
 
 
@@ -75,7 +75,7 @@ def duplicate_layer(patch: Patch, layer_id: str) -> tuple[list[Edit], str, str]:
     layer: Layer = get(patch, f"layers.{layer_id}")
     new = free_id(layer.name, [x.id for x in patch.layers])
     copy = layer.model_copy(
-        update={"id": new, "name": f"{layer.name[:54]} copy", "hatch": free_hatch(patch), "link_group": ""}
+        update={"id": new, "name": f"{layer.name[:54]} copy", "hatch": free_hatch(patch.layers), "link_group": ""}
     )
     edits = _beside(patch, layer, copy, moved_for(patch, layer_id, new))
     return [*edits, *_fed_too(patch, edits, layer_id, new)], f"Duplicate {layer.name}", new
@@ -127,7 +127,7 @@ def split_off(patch: Patch, path: str) -> tuple[list[Edit], str, str]:
     here, there = _parted(layer, source.id)
     word = layer.link_group or layer_id
     copy = layer.model_copy(
-        update={"id": new, "name": source.name, "hatch": free_hatch(patch), "sources": there, "link_group": word}
+        update={"id": new, "name": source.name, "hatch": free_hatch(patch.layers), "sources": there, "link_group": word}
     )
     left = layer.model_copy(update={"sources": here, "link_group": word})
     layers = []

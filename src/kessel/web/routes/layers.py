@@ -80,11 +80,12 @@ def freeze_it(
     what: _Word,
     mode: _Word = "phrase",
     into: Annotated[str, Form(max_length=80)] = "",
+    bands: Annotated[int, Form(ge=1, le=4)] = 1,
 ) -> Response:
-    """Render a layer, the worked path or the sum into a new sample layer of this or another patch."""
+    """Render a layer, the worked path or the sum into a new sample layer of this or another patch, or one a band."""
     source = open_patch
     target = desk.open(into) if into and into != slug else source
-    edited, new = freeze(desk, source, target, what, mode)
+    edited, new = freeze(desk, source, target, what, mode, bands)
     if target is not source:
         return said(f"Frozen into {target.patch.name}", version=source.version)
     return changed(edited, layer=new)
