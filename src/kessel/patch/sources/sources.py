@@ -358,7 +358,7 @@ class Sample(Part):
     begins: Literal["note", "phrase"] = choice(
         "Begins", "note", help="Every note restarts it, or it runs in sync with the phrase and notes gate it."
     )
-    start: float = control("Start phase", "ms", 0, 60000, 0, taper="ease", step=0.1, help="Start point in the audio.")
+    start: float = control("Start", "ms", 0, 60000, 0, taper="ease", step=0.1, help="Start point in the audio.")
     end: float = control(
         "End", "ms", 1, 60000, 60000, taper="ease", step=0.1, off_high="end", help="End point in the audio."
     )
