@@ -30,6 +30,7 @@ from kessel.desk import (
     value_shown,
 )
 from kessel.desk.editing import curves as curve_edits
+from kessel.desk.editing.controls import apply_change
 from kessel.desk.editing.movements import movable_controls
 from kessel.desk.editing.parts import add_part, remove_part
 from kessel.engine import Engine, drawn_curve
@@ -273,8 +274,8 @@ def test_whole_curves_at_a_touch():
         CURVED,
         [Edit("movers.c.points", [{"at": 0, "value": 0, "bend": 50}, {"at": 0.4, "value": 1}, {"at": 1, "value": 0}])],
     )
-    apply_change = apply(bent, curve_edits.touch(bent, "c", "turn")[0])
-    a, b = (drawn_curve(get(q, "movers.c").points, 501) for q in (bent, apply_change))
+    turned = apply(bent, curve_edits.touch(bent, "c", "turn")[0])
+    a, b = (drawn_curve(get(q, "movers.c").points, 501) for q in (bent, turned))
     assert np.abs(a - b[::-1]).max() < 1e-6
     flipped = apply(bent, curve_edits.touch(bent, "c", "flip")[0])
     assert np.abs(a + drawn_curve(get(flipped, "movers.c").points, 501) - 1).max() < 1e-6
@@ -374,3 +375,17 @@ def test_only_controls_that_have_an_effect_are_offered_and_each_by_one_name():
     paths = dict(movable_controls(timed, "body"))
     assert "layers.body.envelope.attack" in paths and "layers.body.envelope.attack_beats" not in paths
     assert "layers.body.envelope.attack_beats" in dict(movable_controls(timed, "body", hidden=True))
+
+
+def test_the_copies_of_a_branch_are_named_for_what_they_hold():
+    grit = {"kind": "distortion", "id": "d", "name": "Grit"}
+    paths = [
+        {"id": "low", "name": "Low"},
+        {"id": "high", "name": "High", "items": [grit]},
+        {"id": "own", "name": "Mine"},
+    ]
+    branch = {"kind": "branch", "id": "b", "name": "B", "paths": [*paths, {"id": "four", "name": "Mid"}]}
+    p = making_patch(layer(chain=[branch]))
+    edits = apply_change(p, ControlChange("layers.one.chain.b.into", text="copies"))
+    assert [x.name for x in apply(p, edits).layers[0].chain[0].paths] == ["Dry", "Grit", "Mine", "Dry 2"]
+    assert len(apply_change(p, ControlChange("layers.one.chain.b.into", text="bands"))) == 1

@@ -145,7 +145,8 @@ def apply_change(patch: Patch, turn: ControlChange) -> list[Edit]:
     A drag or a step moves all parts as far as the first. Typed text is applied to all.
     """
     if f".{EACH}." not in turn.path:
-        return [_turned(patch, turn)]
+        edit = _turned(patch, turn)
+        return [edit, *_named_by_content(patch, edit)]
     first, *others = spread(patch, turn.path)
     lead = _turned(patch, replace(turn, path=first))
     found = declaration(patch, first)
@@ -154,6 +155,27 @@ def apply_change(patch: Patch, turn: ControlChange) -> list[Edit]:
     distance = found.to_scale(float(lead.value)) - found.to_scale(float(get(patch, first)))
     moved = (found.tidy(found.from_scale(found.to_scale(float(get(patch, p))) + distance)) for p in others)
     return [lead, *(Edit(p, v) for p, v in zip(others, moved, strict=True))]
+
+
+_BANDS = {"Low", "Lower mid", "Mid", "Upper mid", "High"}
+"""Names that the paths of a branch have as bands."""
+
+
+def _named_by_content(patch: Patch, edit: Edit) -> list[Edit]:
+    """Edits that name the paths of a branch that becomes copies for what they hold, where bands gave the names."""
+    owner = ControlPath(edit.path).parent
+    if ControlPath(edit.path).name != "into" or edit.value != "copies":
+        return []
+    taken: list[str] = []
+    found = []
+    for path in get(patch, f"{owner}.paths"):
+        name = path.name
+        if name in _BANDS:
+            stem = path.items[0].name[:56] if path.items else "Dry"
+            name = next(n for n in (stem, *(f"{stem} {k}" for k in range(2, 9))) if n not in taken)
+            found.append(Edit(f"{owner}.paths.{path.id}.name", name))
+        taken.append(name)
+    return found
 
 
 def _turned(patch: Patch, turn: ControlChange) -> Edit:
