@@ -5,6 +5,7 @@ import { clockStore, startClock } from "./clock.js";
 import { drawnCurve, startCurves, touch } from "./curve.js";
 import { pressing } from "./drag.js";
 import { startEdits } from "./edits.js";
+import { finder, openFinder, startFinder } from "./finder.js";
 import { handsStore, piano } from "./hands.js";
 import { importStore, startImports } from "./imports.js";
 import { keyboard } from "./keys.js";
@@ -36,12 +37,12 @@ const STORES = {
   news: newsStore,
   notes: noteTools,
   notice: noticeStore,
-  panels: panelsStore,
+  panels: Object.assign(panelsStore, { find: openFinder }),
   player: playerStore,
   server: serverStore,
   wave: waveTools,
 };
-const COMPONENTS = { controlMenu, moment, notice, piano };
+const COMPONENTS = { controlMenu, finder, moment, notice, piano };
 const WAYS = {
   acts, asksBy, choice, drawnCurve, drop, handle: () => ({ ...handle(), ...movable() }), lane, leads, movable, noteGrid,
   oneOf, pad, pick, points, pressing, rule, sortedChip, sortedLayer, stretch, value, waveBars, waveCycle,
@@ -58,6 +59,6 @@ document.addEventListener("alpine:initialized", () => {
   startEdits();
   startImports();
   if (!document.body.dataset.slug) return;
-  for (const begin of [startPlayer, startAsked, startValues, startRules, startPanels, startSwaps, startCurves, startNotes, startChecks, startScope, startNews, startClock]) begin();
+  for (const begin of [startPlayer, startAsked, startValues, startRules, startPanels, startSwaps, startCurves, startNotes, startChecks, startScope, startNews, startClock, startFinder]) begin();
   window.kessel = { stream, player: window.Alpine.store("player") };
 });

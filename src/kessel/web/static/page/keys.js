@@ -37,6 +37,12 @@ const WITH_KEYS = {
   v: () => stores("hands").harder(10),
 };
 
+// What a key does, also for a command that is found by its name.
+export function pressKey(key) {
+  if (key === "undo" || key === "redo") stores("history").step(key);
+  else SHORTCUTS[key]?.();
+}
+
 function play(key, repeat) {
   if (!stores("panels").keys) return false;
   if (repeat) return key in stores("hands").down;
@@ -51,7 +57,8 @@ function down(event) {
   if (event.key === "Tab") clicked = false;
   const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
   const command = event.ctrlKey || event.metaKey;
-  if (command && key === "z") {
+  if (command && key === "k") stores("panels").find();
+  else if (command && key === "z") {
     if (typing(target) && target.dataset.dirty === "yes") return;
     stores("history").step(event.shiftKey ? "redo" : "undo");
   } else if (event.altKey && !command && (key === "ArrowUp" || key === "ArrowDown") && !typing(target)) stores("layers").move(key === "ArrowUp" ? 1 : -1);

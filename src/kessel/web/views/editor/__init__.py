@@ -3,7 +3,7 @@
 from .editor import VIEWS, Editor, Selection, editor_view, first_tab, tabs_of
 from .item_panel import ChainPlace, place_of
 from .movement_list import control_menu
-from .source_panel import source_drawing
+from .source_panel import group_of, source_drawing
 
 __all__ = [
     "VIEWS",
@@ -13,6 +13,7 @@ __all__ = [
     "control_menu",
     "editor_view",
     "first_tab",
+    "group_of",
     "place_of",
     "source_drawing",
     "tabs_of",

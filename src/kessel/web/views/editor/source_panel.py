@@ -62,6 +62,11 @@ _FIELDS: dict[str, dict[str, tuple[str, ...]]] = {
 """The fields of every group of controls, by the kind of the source."""
 
 
+def group_of(kind: str, field: str) -> str:
+    """The group of controls in which a field of a source of a kind is."""
+    return next((group for group, names in _FIELDS[kind].items() if field in names), "mod")
+
+
 @singledispatch
 def source_drawing(source: Source, patch: Patch, layer: Layer) -> Drawing:
     """A source as it sounds: the cycle and harmonics of an oscillator, the outline of a recording."""
