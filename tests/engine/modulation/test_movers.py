@@ -373,3 +373,17 @@ def test_the_travel_reported_is_the_travel_measured():
         hz = np.fft.rfftfreq(4800, 1 / RATE)
         centre = 2 ** np.average(np.log2(hz[1:]), weights=power[1:])
         assert centre == pytest.approx(said_at[a // 256], rel=0.06)
+
+
+def test_an_envelope_of_a_chain_rests_until_the_first_note():
+    drone = layer(play={"mode": "drone", "velocity": 0.0}, path="worked", sources=[oscillator("saw")])
+    words = {
+        "worked": [{"kind": "filter", "id": "f", "name": "F", "cutoff": 200.0}],
+        "movers": [{"kind": "envelope", "id": "e", "name": "E", "sustain": 100.0}],
+        "notes": [note(33, 2, 1)],
+    }
+    moved = [{"id": "m", "mover": "e", "target": "worked.f.cutoff", "amount": 3.0}]
+    still, opened = (Engine(patch(drone, movements=m, **words)).read(RATE * 3 // 2) for m in ([], moved))
+    first = round(0.99 * RATE)
+    assert np.array_equal(still[:, :first], opened[:, :first])
+    assert np.abs(still[:, RATE + 4800 :] - opened[:, RATE + 4800 :]).max() > 0.05

@@ -93,10 +93,11 @@ class EnvelopeProcessor:
         state = voice.gates.get(name)
         if state is None:
             state = voice.gates[name] = np.zeros(8)
-            if voice.began >= now.start or not voice.released:
+            sounds = voice.active and not voice.released
+            if voice.began >= now.start or sounds:
                 open_gate(state[:4], False, shape.start)
                 open_gate(state[4:], False)
-            if voice.began < now.start and not voice.released:
+            if voice.began < now.start and sounds:
                 # it was added while the note sounds: go where it would be by now
                 gone = min(now.start - voice.began, int(shape.times[:3].sum()) + 1)
                 run_envelope(shape, state, [(0, gone, False)], np.empty(gone))
