@@ -47,6 +47,30 @@ def group(page, name):
     choose(page.locator(".groups").get_by_role("tab", name=name, exact=True))
 
 
+def test_a_source_gets_an_amp_envelope_and_the_patch_goes_down_an_octave(page, address, copy_of):
+    slug = copy_of("undertow")
+    open_patch(page, address, slug, tab="sources")
+    page.get_by_role("tab", name="Amp", exact=True).click()
+    page.get_by_role("button", name="New envelope").click()
+    said(page, re.compile("Amp envelope for "))
+    made = saved(page, address, slug)
+    envelope = made["movers"][-1]
+    shaped = [s for x in made["layers"] for s in x["sources"] if s["envelope"] == envelope["id"]]
+    assert len(shaped) == 1 and envelope["name"] == f"{shaped[0]['name']} amp"
+    sustain = page.get_by_label(re.compile("amp sustain value"))
+    sustain.fill("-6 dB")
+    sustain.press("Enter")
+    expect(sustain).to_have_value("50.1 %")
+    # the other source shares it by its name
+    page.locator("#chip-reed").click()
+    page.locator("#c-layers-body-sources-reed-envelope").select_option(label=envelope["name"])
+    expect(page.locator("#editor")).to_contain_text(f"{envelope['name']} also shapes Body: {shaped[0]['name']}")
+    page.locator("#tab-output").click()
+    page.get_by_role("button", name="Patch octave ↓").click()
+    said(page, "Whole patch an octave down")
+    assert {x["play"]["transpose"] for x in saved(page, address, slug)["layers"]} == {-12}
+
+
 def test_a_four_layer_bass_by_mouse_alone(page, address):
     slug = new_patch(page, address)
     page.click("#play")

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from ....desk import NEW, Picture, frequencies, movable_controls, new_movers, unused
 from ....patch import (
+    Control,
     ControlPath,
     Movement,
     NoSuchPath,
@@ -207,11 +208,14 @@ def _others(patch: Patch, path: str) -> tuple[tuple[str, str], ...]:
 
 def _why_fixed(patch: Patch, path: str) -> str:
     """Why the control at ``path`` can't be moved."""
+    found = declaration(patch, path)
+    if not isinstance(found, Control):
+        return f"{found.name} can't be moved: it is a choice, with nothing between its values"
     try:
         movable(patch, path)
     except ValueProblem as problem:
         return str(problem)
-    return f"{declaration(patch, path).name} has no effect as the patch stands"
+    return f"{found.name} has no effect as the patch stands"
 
 
 def control_menu(patch: Patch, path: str, picture: Picture | None) -> ControlMenu:
