@@ -10,9 +10,11 @@ from kessel.patch import is_shown, walk
 from kessel.web.views.editor import Selection, editor_view, tabs_of
 from kessel.web.views.frame import finder, shown_at
 
+from ..plausible import everything
 from .hands import open_patch, said
 
 DEMO = demo_patches()
+FULL = everything()
 
 
 HIDDEN = (
@@ -50,11 +52,11 @@ def test_every_control_is_found_on_the_tab_that_shows_it(slug):
 
 @pytest.mark.parametrize("words", ["cutoff", "level", "resonance", "attack", "depth", "mix", "start", "drive"])
 def test_what_is_found_is_there(words):
-    p = DEMO["sluice-gate"]
-    for entry in finder(p, "layers", words, []):
-        if entry.kind == "control":
-            made = editor_view(p, None, Selection(**entry.asks))
-            assert entry.focus in {v.id for v in made.panel.views}
+    for p in (DEMO["sluice-gate"], FULL):
+        for entry in finder(p, "layers", words, []):
+            if entry.kind == "control":
+                made = editor_view(p, None, Selection(**entry.asks))
+                assert entry.focus in {v.id for v in made.panel.views}
 
 
 def test_what_begins_with_the_words_comes_first_and_help_comes_last():

@@ -171,7 +171,7 @@ def _in_layer(patch: Patch, steps: Sequence[str]) -> dict[str, str] | None:
 
 def _item(steps: Sequence[str]) -> dict[str, str]:
     """The item of a chain, and the band in it."""
-    if "bands" in steps:
+    if "bands" in steps[:-2]:
         at = steps.index("bands")
         return {"item": ".".join(steps[:at]), "group": steps[at + 1]}
     # a part of an item without an id of its own is shown with the item
