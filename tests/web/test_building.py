@@ -84,7 +84,7 @@ def test_a_four_layer_bass_by_mouse_alone(page, address):
     expect(page.get_by_label("Layer name")).to_have_value("Body")
     page.get_by_role("button", name="+ Oscillator").click()
     said(page, "Add Oscillator")
-    drag(page, rule(page, "layers.layer.sources.oscillator.level"), 0.7)
+    drag(page, rule(page, "layers.layer.sources.oscillator.level"), 0.45)
     page.mouse.up()
     said(page, "Oscillator level 0.0 dB → −1")
     choose(page.get_by_role("tab", name="Voices"))

@@ -129,7 +129,7 @@ def test_a_two_layer_bass_from_an_empty_patch_until_all_checks_hold(page, addres
     tab_to(page, ".add[hx-vals*=lfo]")
     press(page, "Enter")
     pick(page, "#editor select[aria-label='Move with it']", "Body Filter cutoff")
-    said(page, "Body Filter cutoff moves by Filter cutoff LFO")
+    said(page, "Body Filter cutoff moves by LFO")
     # shaping: distortion on the layer
     press(page, "3")
     tab(page, "chain")

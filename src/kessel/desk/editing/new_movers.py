@@ -11,8 +11,6 @@ NEW = "new:"
 """Prefix of the word of a mover to be created."""
 _PERFORMED = ("velocity", "key", "pressure", "wheel", "bend", "random")
 _FIELDS: dict[str, dict[str, Any]] = {
-    # slow ones would repeat their first part with every note
-    "lfo": {"restart": "phrase"},
     "curve:loop": {"play": "loop", "restart": "phrase", "length": 1.0},
     **{f"performance:{what}": {"what": what} for what in _PERFORMED},
 }

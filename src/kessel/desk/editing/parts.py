@@ -22,6 +22,7 @@ from ...patch import (
     Follower,
     ItemPart,
     Layer,
+    Lfo,
     Movement,
     Multiband,
     Noise,
@@ -92,6 +93,9 @@ def add_part(patch: Patch, path: str, kind: str) -> tuple[list[Edit], str, str]:
     if isinstance(part, Layer):
         used = {layer.hatch for layer in patch.layers}
         part = part.model_copy(update={"hatch": next((h for h in HATCHES if h not in used), HATCHES[0])})
+    if isinstance(part, Lfo):
+        # restarted by each note, a slow one would repeat its first part
+        part = part.model_copy(update={"restart": "phrase"})
     if isinstance(part, Oscillator | Sample):
         part = part.model_copy(update={"octave": _octave_of(items)})
     edits = [Edit(path, [*_dumped(items), part.model_dump()])]
