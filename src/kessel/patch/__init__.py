@@ -2,7 +2,7 @@
 
 from ..signs import with_signs
 from .backing import PATTERNS, Backing, BackingLoop, BackingPatch, Beat
-from .base import Name, Part, free_id, visible
+from .base import Name, Part, free_id, free_name, visible
 from .catalogue import PARTS, highest_match
 from .control_path import ControlPath
 from .controls import Choice, Control, Declared, Pick, Toggle, declarations, declared, shown_controls
@@ -269,6 +269,7 @@ __all__ = [
     "difference",
     "ends",
     "free_id",
+    "free_name",
     "frequency",
     "get",
     "highest_match",

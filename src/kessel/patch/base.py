@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import re
 import unicodedata
+from collections.abc import Iterable
+from itertools import chain, count
 from typing import Annotated, Any, ClassVar, Self
 
 from pydantic import AfterValidator, BaseModel, ConfigDict
@@ -89,3 +91,10 @@ def free_id(wanted: str, taken: list[str]) -> str:
     while f"{stem}-{n}" in taken:
         n += 1
     return f"{stem}-{n}"
+
+
+def free_name(name: str, taken: Iterable[str]) -> str:
+    """A name different from those taken: with a number if need be."""
+    known = set(taken)
+    numbered = (f"{name[:56]} {k}" for k in count(2))
+    return next(n for n in chain([name[:60]], numbered) if n not in known)

@@ -17,6 +17,7 @@ from ...patch import (
     ValueProblem,
     amount_text,
     declaration,
+    free_name,
     get,
     movable,
     read,
@@ -171,8 +172,7 @@ def _named_by_content(patch: Patch, edit: Edit) -> list[Edit]:
     for path in get(patch, f"{owner}.paths"):
         name = path.name
         if name in _BANDS:
-            stem = path.items[0].name[:56] if path.items else "Dry"
-            name = next(n for n in (stem, *(f"{stem} {k}" for k in range(2, 9))) if n not in taken)
+            name = free_name(path.items[0].name if path.items else "Dry", taken)
             found.append(Edit(f"{owner}.paths.{path.id}.name", name))
         taken.append(name)
     return found

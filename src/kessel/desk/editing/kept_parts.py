@@ -27,6 +27,7 @@ from ...patch import (
     ValueProblem,
     Wave,
     free_id,
+    free_name,
     get,
     plain,
 )
@@ -192,10 +193,8 @@ REPLACED = {"envelope": "amp envelope", "stages": "voice stages", "chain": "chai
 def _copied(kept: StoredPart, beside: Iterable[Any] = ()) -> Any:
     """The part as plain data, with a name that none of the parts beside it has."""
     part = json.loads(json.dumps(kept.part))
-    names = {p.name for p in beside}
-    if isinstance(part, dict) and part.get("name") in names:
-        stem = part["name"][:56]
-        part["name"] = next(n for n in (f"{stem} {k}" for k in range(2, 200)) if n not in names)
+    if isinstance(part, dict) and "name" in part:
+        part["name"] = free_name(part["name"], (p.name for p in beside))
     return part
 
 

@@ -4,7 +4,20 @@ from __future__ import annotations
 
 from typing import Any
 
-from ...patch import MOVERS, SILENT_DB, Control, ControlPath, Edit, Patch, ValueProblem, get, lookup, movable, title
+from ...patch import (
+    MOVERS,
+    SILENT_DB,
+    Control,
+    ControlPath,
+    Edit,
+    Patch,
+    ValueProblem,
+    free_name,
+    get,
+    lookup,
+    movable,
+    title,
+)
 from .parts import add_part
 
 NEW = "new:"
@@ -47,7 +60,7 @@ def new_mover(patch: Patch, word: str, target: str) -> tuple[list[Edit], dict[st
         if all(x.id != of for x in patch.layers):
             raise ValueProblem("there is no such layer to follow: choose another")
         made |= {"layer": of}
-    made["name"] = _free_name(patch, _called(patch, kind, of, target))
+    made["name"] = free_name(_called(patch, kind, of, target), (m.name for m in patch.movers))
     return edits, made
 
 
@@ -67,12 +80,6 @@ def _called(patch: Patch, kind: str, of: str, target: str) -> str:
     does = does[:1].upper() + does[1:]
     label = next(k.label for k in MOVERS if k.word == kind)
     return does if kind == "macro" else f"{does} {label if label.isupper() else label.lower()}"
-
-
-def _free_name(patch: Patch, name: str) -> str:
-    """The name, with a number if a mover has it already."""
-    name, taken = name[:56], {m.name for m in patch.movers}
-    return next(n for n in (name, *(f"{name} {k}" for k in range(2, 99))) if n not in taken)
 
 
 def first_amount(patch: Patch, target: str) -> float:

@@ -341,11 +341,12 @@ class SourcePlan:
         cents += _at(self.of[s]["cents"], movers, at) - _at(self.of[m]["cents"], movers, at)
         return float(np.clip(self.own_ratio[s] / self.ratio[s, 0] * 2.0 ** (cents / 1200.0), 0.1, 64.0))
 
-    def rows_at(self, hz: Array | float, ratio: Array | None = None) -> NDArray[np.int64]:
-        """Table row of every source and copy, (sources, copies), for a note that rises to ``hz`` at most. ratio: with a
-        moved detune.
+    def rows_at(self, hz: Array | float, ratio: Array) -> NDArray[np.int64]:
+        """Table row of every source and copy, (sources, copies), for a note that rises to ``hz`` at most.
+
+        ratio: the present one, which counts if the detune is moved.
         """
-        return self.rows.at(hz, ratio if ratio is not None and self.detune.movements else self.ratio, self.offset)
+        return self.rows.at(hz, ratio if self.detune.movements else self.ratio, self.offset)
 
     def strayed(self, note: str, since: int, movers: dict[str, Array]) -> Array:
         """Frequency ratios with each source's drift and a moved detune, ``since`` samples into a note, (sources,

@@ -37,6 +37,11 @@ from ...patch import (
 )
 
 
+def element_id(path: str) -> str:
+    """Id of the element that shows a control."""
+    return "c-" + path.replace(".", "-")
+
+
 @dataclass(frozen=True)
 class Rule:
     """A number on a ruled scale. ``at`` and ``travel`` are positions in per cent."""
@@ -57,7 +62,7 @@ class Rule:
     @property
     def id(self) -> str:
         """Id of the element."""
-        return "c-" + self.path.replace(".", "-")
+        return element_id(self.path)
 
 
 @dataclass(frozen=True)
@@ -74,7 +79,7 @@ class Words:
     @property
     def id(self) -> str:
         """Id of the element."""
-        return "c-" + self.path.replace(".", "-")
+        return element_id(self.path)
 
     @property
     def chosen(self) -> str:
@@ -96,7 +101,7 @@ class Picker:
     @property
     def id(self) -> str:
         """Id of the element."""
-        return "c-" + self.path.replace(".", "-")
+        return element_id(self.path)
 
 
 View = Rule | Words | Picker

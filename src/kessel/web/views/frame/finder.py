@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from ....patch import ControlPath, NoSuchPath, Patch, is_shown, shown, title, walk
+from ..controls import element_id
 from ..editor import Selection, editor_view, group_of, tabs_of
 
 MOST = 12
@@ -96,7 +97,7 @@ def _entries(patch: Patch, view: str, patches: Sequence[tuple[str, str]]) -> Ite
         if asks is not None and _has_effect(patch, path):
             seen = view if asks["tab"] in tabs_of(view) else "shaping" if asks["tab"] == "returns" else "layers"
             yield (
-                Found(title(patch, path), "control", shown(patch, path), asks | {"view": seen}, _id(path)),
+                Found(title(patch, path), "control", shown(patch, path), asks | {"view": seen}, element_id(path)),
                 declared.help,
             )
     yield from ((part, "") for part in _parts(patch, view))
@@ -109,10 +110,6 @@ def _has_effect(patch: Patch, path: str) -> bool:
         return is_shown(patch, path)
     except NoSuchPath:
         return False
-
-
-def _id(path: str) -> str:
-    return "c-" + path.replace(".", "-")
 
 
 def _parts(patch: Patch, view: str) -> Iterable[Found]:
