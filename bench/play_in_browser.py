@@ -22,7 +22,6 @@ from typing import Any
 
 import numpy as np
 import soundfile
-
 from playwright.sync_api import sync_playwright
 
 FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update"]

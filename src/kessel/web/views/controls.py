@@ -121,6 +121,7 @@ _SHORT = {
     "subtract": "Minus",
     "multiply": "Times",
     "add": "Plus",
+    "own times": "Own",
 } | {name: with_signs(name) for name in NOTE_NAMES}
 
 
