@@ -8,7 +8,7 @@ from playwright.sync_api import expect
 from kessel.demo import demo_patches
 from kessel.patch import is_shown, walk
 from kessel.web.views.editor import Selection, editor_view, tabs_of
-from kessel.web.views.frame import finder, shown_at
+from kessel.web.views.finding import finder, shown_at
 
 from ..plausible import everything
 from .hands import open_patch, said

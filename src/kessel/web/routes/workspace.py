@@ -15,7 +15,8 @@ from ..dependencies import DeskOf, Opened
 from ..pages import page
 from ..views.checks import checks_view, topics_of
 from ..views.editor import VIEWS, Editor, Selection, editor_view, source_drawing
-from ..views.frame import STOPPED, WAITS, Header, finder, header_view, rail_view, strip_row
+from ..views.finding import finder
+from ..views.frame import STOPPED, WAITS, Header, header_view, rail_view, strip_row
 from ..views.layers import phrase_view, sheet_view
 from ..views.movement import moving_view
 from ..views.shaping import shaping_view
@@ -211,4 +212,4 @@ def find(
     """Controls, parts, commands and patches whose names have the words."""
     patches = [(c.slug, c.name) for c in desk.library.patches()]
     found = finder(open_patch.patch, view if view in VIEWS else VIEWS[0], words, patches)
-    return page("frame/found.html", found=found, words=words.strip())
+    return page("finding/found.html", found=found, words=words.strip())

@@ -1,6 +1,5 @@
 """The frame of every workspace: header, findings, side panels, the strip of macros."""
 
-from .finder import finder, shown_at
 from .header import STOPPED, WAITS, Header, figure, header_view
 from .rail import FindingView, finding_view, rail_view
 from .sides import backing_view, history_view, shelf_view
@@ -13,12 +12,10 @@ __all__ = [
     "Header",
     "backing_view",
     "figure",
-    "finder",
     "finding_view",
     "header_view",
     "history_view",
     "rail_view",
     "shelf_view",
-    "shown_at",
     "strip_row",
 ]
