@@ -28,6 +28,15 @@ CHAIN = [
 STRUCTURE = {
     "no stages": [Edit("layers.one.stages", [])],
     "stages the other way round": [Edit("layers.one.stages", STAGES[::-1])],
+    "a filter feeds back": [
+        Edit("layers.one.sources.a.modulators", [{"id": "m", "source": "stages.f", "mode": "phase", "depth": 40.0}])
+    ],
+    "stages in two branches": [
+        Edit("layers.one.branches.routing", "parallel"),
+        Edit("layers.one.stages.f.branch", "before"),
+        Edit("layers.one.stages.comb.branch", "B"),
+        Edit("layers.one.stages.l.branch", "after"),
+    ],
     "no chain": [Edit("layers.one.chain", [])],
     "chain the other way round": [Edit("layers.one.chain", CHAIN[::-1])],
     "one source": [Edit("layers.one.sources", [oscillator("saw")])],

@@ -1,6 +1,7 @@
 """What a patch is: models, units, paths, edits. The lowest room: it knows no other."""
 
 from ..signs import with_signs
+from .audio_rate import feeding, source_of
 from .backing import PATTERNS, Backing, BackingLoop, BackingPatch, Beat
 from .base import Name, Part, free_id, free_name, visible
 from .catalogue import PARTS, highest_match
@@ -62,7 +63,7 @@ from .effects import (
 from .kinds import Kind
 from .layer import HATCHES, Layer, Play, Range, Unison
 from .linked import linked_layers
-from .model import FORMAT, VERSION, Ceiling, Duck, Output, Patch, Split, Wanted, source_of
+from .model import FORMAT, VERSION, Ceiling, Duck, Output, Patch, Split, Wanted
 from .movement import (
     MOST_MACROS,
     MOVERS,
@@ -101,6 +102,7 @@ from .sources import (
     CLICKS,
     FRAME_POINTS,
     MOST_FRAMES,
+    STAGE_PREFIX,
     STOCK,
     STOCK_PREFIX,
     Noise,
@@ -111,6 +113,7 @@ from .sources import (
     Wave,
     click_name,
     known_wave,
+    stage_of,
     wave_name,
 )
 from .ties import all_tied, frequency, whole
@@ -128,6 +131,7 @@ from .units import (
     read,
     write,
 )
+from .voice_row import VoiceRow, can_feed_back, fed_back, voice_row
 
 __all__ = [
     "BRANCH",
@@ -153,6 +157,7 @@ __all__ = [
     "SCALES",
     "SILENT_DB",
     "STAGES",
+    "STAGE_PREFIX",
     "STOCK",
     "STOCK_PREFIX",
     "VERSION",
@@ -248,6 +253,7 @@ __all__ = [
     "Unit",
     "ValueProblem",
     "Vocoder",
+    "VoiceRow",
     "Vowel",
     "Wanted",
     "Wave",
@@ -260,6 +266,7 @@ __all__ = [
     "beside_split",
     "built_in_returns",
     "built_in_sends",
+    "can_feed_back",
     "click_name",
     "declaration",
     "declarations",
@@ -268,6 +275,8 @@ __all__ = [
     "describe",
     "difference",
     "ends",
+    "fed_back",
+    "feeding",
     "free_id",
     "free_name",
     "frequency",
@@ -302,11 +311,13 @@ __all__ = [
     "shown",
     "shown_controls",
     "source_of",
+    "stage_of",
     "stock_rooms",
     "title",
     "topological_order",
     "typed",
     "visible",
+    "voice_row",
     "walk",
     "wave_name",
     "whole",

@@ -15,7 +15,7 @@ from .control_path import ControlPath
 _ID = re.compile(r"^[a-z0-9][a-z0-9-]{0,31}$")
 
 
-def _is_id(text: str) -> str:
+def is_id(text: str) -> str:
     if not _ID.match(text):
         raise ValueError(f"“{text[:40]}” is no id: use small letters, digits and hyphens, 32 at most")
     return text
@@ -51,7 +51,7 @@ def _is_name(text: str) -> str:
     return cleaned
 
 
-Id = Annotated[str, AfterValidator(_is_id)]
+Id = Annotated[str, AfterValidator(is_id)]
 Name = Annotated[str, AfterValidator(_is_name)]
 
 

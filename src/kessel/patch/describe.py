@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from .catalogue import PARTS
 from .effects import Distortion, Filter
 from .layer import Layer
-from .sources import Noise, Oscillator, Sample, Source, Wave, click_name, wave_name
+from .sources import STAGE_PREFIX, Noise, Oscillator, Sample, Source, Wave, click_name, wave_name
 from .units import write
 
 _OCTAVES = {
@@ -75,7 +75,8 @@ def _oscillator_words(layer: Layer, main: Oscillator, others: int, waves: Sequen
         words.append(_OCTAVES[main.octave])
     heard = next((m for m in main.modulators if m.mode == "ring" or m.depth > 0), None)
     if heard is not None:
-        by = next((s.name for s in layer.sources if s.id == heard.source), heard.source)
+        parts = {s.id: s.name for s in layer.sources} | {STAGE_PREFIX + s.id: s.name for s in layer.stages}
+        by = parts.get(heard.source, heard.source)
         words.append(f"ring by {by}" if heard.mode == "ring" else f"FM by {by}")
     return words
 

@@ -134,6 +134,7 @@ def apply(patch: Patch, edits: Iterable[Edit]) -> Patch:
     keep_linked(patch, data, [e.path for e in edits])
     named = {ControlPath(e.path).root for e in edits}
     _keep_aim(patch, data)
+    _let_go_of_stages(patch, data)
     if "blend" in named and "movers" not in named:
         _blend(data, any(e.path == "blend.share" for e in edits))
     try:
@@ -157,6 +158,25 @@ def _keep_aim(patch: Patch, data: dict[str, Any]) -> None:
                 m["lost"] = title(patch, m["target"])
             except NoSuchPath:
                 continue
+
+
+def _let_go_of_stages(patch: Patch, data: dict[str, Any]) -> None:
+    """Remove the modulations and audio-rate sources by voice stages that were removed."""
+    gone = {
+        f"layers.{layer.id}.stages.{stage.id}"
+        for layer in patch.layers
+        for stage in layer.stages
+        if place_in(data, f"layers.{layer.id}.stages.{stage.id}.id") is None
+    }
+    for layer in patch.layers if gone else ():
+        for source in layer.sources:
+            found = place_in(data, f"layers.{layer.id}.sources.{source.id}.modulators")
+            if found is not None:
+                here, name = found
+                here[name] = [m for m in here[name] if f"layers.{layer.id}.{m['source']}" not in gone]
+    for mover in data["movers"]:
+        if mover["kind"] == "audio-rate" and mover.get("source") in gone:
+            mover["source"] = ""
 
 
 def _blend(data: dict[str, Any], wanted: bool) -> None:
@@ -215,7 +235,12 @@ def picked_name(patch: Patch, found: Pick, value: str) -> str:
         "mover": [(m.id, m.name) for m in patch.movers],
         "envelope": [(m.id, m.name) for m in patch.movers],
         "stance": [(t.id, t.name) for t in patch.stances],
-        "audio-rate": [(f"layers.{x.id}.sources.{t.id}", t.name) for x in patch.layers for t in x.sources],
+        "audio-rate": [
+            (f"layers.{x.id}.{kind}.{t.id}", t.name)
+            for x in patch.layers
+            for kind, parts in (("sources", x.sources), ("stages", x.stages))
+            for t in parts
+        ],
     }
     return dict(of_patch.get(found.of, [])).get(value, value) or "none"
 

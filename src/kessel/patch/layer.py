@@ -11,7 +11,8 @@ from .conditions import above, when
 from .controls import choice, control, toggle
 from .effects import MOST_RETURNS, Branches, ChainItem, Send, Stage, built_in_sends
 from .movement import LevelEnvelope
-from .sources import Oscillator, Source
+from .sources import Oscillator, Source, stage_of
+from .voice_row import can_feed_back
 
 HATCHES = ("level", "rising", "cross", "dots", "upright", "falling", "bricks", "waves")
 
@@ -219,7 +220,9 @@ class Layer(Part):
         for s in self.sources:
             distinct(list(s.modulators), "modulators")
             for m in s.modulators:
-                if m.source not in by_id:
+                if stage_of(m.source):
+                    can_feed_back(self, stage_of(m.source))
+                elif m.source not in by_id:
                     raise ValueError(f"{s.name} is modulated by “{m.source}”, which is no source of {self.name}")
             if isinstance(s, Oscillator) and s.sync == "source" and s.sync_to:
                 master = by_id.get(s.sync_to)

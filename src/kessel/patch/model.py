@@ -6,6 +6,7 @@ from typing import Literal
 
 from pydantic import Field, model_validator
 
+from .audio_rate import can_be_fed, source_of
 from .backing import Backing
 from .base import Id, Name, Part, distinct
 from .conditions import when
@@ -220,17 +221,4 @@ class Patch(Part):
         movable(self, movement.target)
         for feed in (movers[i] for i in named):
             if isinstance(feed, AudioRate) and feed.source:
-                own = ControlPath(feed.source).steps[:2]
-                if ControlPath(movement.target).steps[:3] != (*own, "stages"):
-                    raise ValueError(f"{feed.name} moves voice stages of the layer of its source only")
-
-
-def source_of(patch: Patch, feed: AudioRate) -> tuple[str, str]:
-    """The ids of layer and source of an audio-rate mover. Raises ValueError."""
-    parts = ControlPath(feed.source).steps
-    if len(parts) != 4 or (parts[0], parts[2]) != ("layers", "sources"):
-        raise ValueError(f"{feed.name} needs the path of a source, such as layers.body.sources.saw")
-    for layer in patch.layers:
-        if layer.id == parts[1] and any(s.id == parts[3] for s in layer.sources):
-            return parts[1], parts[3]
-    raise ValueError(f"{feed.name} is fed by “{feed.source}”, which is no source of this patch")
+                can_be_fed(self, feed, movement.target)

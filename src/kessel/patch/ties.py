@@ -75,10 +75,14 @@ def _like(movement: dict[str, Any]) -> tuple[Any, ...]:
 
 
 def _can_move(data: dict[str, Any], movement: dict[str, Any], path: str) -> bool:
-    """Whether a movement may drive this path too. An audio-rate source moves stages of its own layer only."""
+    """Whether a movement may drive this path too. An audio-rate source moves stages of its own layer only.
+
+    A stage at audio rate moves those after it: what is tied stands anywhere, so it is left alone.
+    """
     for named in (movement["mover"], movement.get("scaled_by")):
         feed = next((m for m in data["movers"] if m["id"] == named and m["kind"] == "audio-rate"), None)
-        if feed is not None and ControlPath(path).steps[:3] != (*ControlPath(feed["source"]).steps[:2], "stages"):
+        fed_by = ControlPath(feed["source"]).steps if feed is not None and feed["source"] else ()
+        if fed_by and (fed_by[2] == "stages" or ControlPath(path).steps[:3] != (*fed_by[:2], "stages")):
             return False
     return True
 

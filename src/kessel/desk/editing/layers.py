@@ -25,6 +25,7 @@ from ...patch import (
     get,
     linked_layers,
     part_at,
+    stage_of,
 )
 
 Step = tuple[list[Edit], str]
@@ -184,7 +185,7 @@ def _needed(layer: Layer, source_id: str) -> set[str]:
     while waiting:
         at = waiting.pop()
         source = next(s for s in layer.sources if s.id == at)
-        works = [m.source for m in source.modulators]
+        works = [m.source for m in source.modulators if not stage_of(m.source)]
         if getattr(source, "sync", "off") == "source" and getattr(source, "sync_to", ""):
             works.append(str(getattr(source, "sync_to", "")))
         for i in works:

@@ -40,6 +40,7 @@ from ...patch import (
     lookup,
     number,
     part_at,
+    stage_of,
 )
 
 _STAGES, _CHAIN, _MOVERS = (tuple(k.word for k in kinds) for kinds in (STAGES, CHAIN_KINDS, MOVERS))
@@ -271,7 +272,9 @@ def branch_around(patch: Patch, path: str) -> tuple[list[Edit], str, str]:
 
 
 def modulate(patch: Patch, target: str, source: str, mode: str = "phase") -> tuple[list[Edit], str]:
-    """Edits that let one source of a layer modulate another, and the step as text."""
+    """Edits that let a source of a layer, or a filter (``stages.`` and its id), modulate a source, and the step as
+    text.
+    """
     found = get(patch, target)
     if not isinstance(found, Oscillator | Noise | Sample):
         raise ValueProblem("only a source can be modulated")
@@ -282,7 +285,7 @@ def modulate(patch: Patch, target: str, source: str, mode: str = "phase") -> tup
     if any(m.source == source and m.mode == mode for m in found.modulators):
         raise ValueProblem(f"{found.name} is already modulated by that source")
     new = SourceModulation(
-        id=free_id(source, [m.id for m in found.modulators]),
+        id=free_id(stage_of(source) or source, [m.id for m in found.modulators]),
         source=source,
         mode=mode,
         depth=45.0,

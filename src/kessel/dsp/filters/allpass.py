@@ -10,11 +10,28 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from ..jit import QUANTUM, kernel, portion
+from ..jit import QUANTUM, inline, kernel, portion
 from .blended_svf import bilinear
 from .svf import flush_denormals, prewarp
 
 MOST_PASSES = 12
+
+
+@inline
+def allpass_step(x: Any, g: Any, passes: Any, feedback: Any, state: Any, row: Any) -> Any:
+    """One sample through the passes, whose states are a row of ``state``."""
+    q = g / (1.0 + g)
+    k = 2.0 * q - 1.0
+    whole, held = 1.0, 0.0
+    for j in range(passes):
+        held = k * held + 2.0 * (1.0 - q) * state[row, j]
+        whole *= k
+    u = x + feedback * ((whole * x + held) / (1.0 - feedback * whole))
+    for j in range(passes):
+        low = q * u + (1.0 - q) * state[row, j]
+        state[row, j] = 2.0 * low - state[row, j]
+        u = 2.0 * low - u
+    return u
 
 
 @portion
@@ -24,20 +41,8 @@ def _allpass_row(
     for c in range(x.shape[0]):
         for i in range(a, b):
             dry = x[c, i]
-            g = prewarp(prewarp_table, log_hz[i])
-            q = g / (1.0 + g)
-            k = 2.0 * q - 1.0
-            whole, held = 1.0, 0.0
-            for j in range(passes):
-                held = k * held + 2.0 * (1.0 - q) * state[c, j]
-                whole *= k
-            y = (whole * dry + held) / (1.0 - feedback[i] * whole)
-            u = dry + feedback[i] * y
-            for j in range(passes):
-                low = q * u + (1.0 - q) * state[c, j]
-                state[c, j] = 2.0 * low - state[c, j]
-                u = 2.0 * low - u
-            x[c, i] = dry + mix[i] * (u - dry)
+            y = allpass_step(dry, prewarp(prewarp_table, log_hz[i]), passes, feedback[i], state, c)
+            x[c, i] = dry + mix[i] * (y - dry)
         for j in range(passes):
             state[c, j] = flush_denormals(state[c, j])
 

@@ -11,7 +11,7 @@ from typing import Any, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from ..jit import F1, QUANTUM, RATE, kernel, portion
+from ..jit import F1, QUANTUM, RATE, inline, kernel, portion
 from .soft_edge import edge_between
 from .svf import damping, flush_denormals, prewarp
 
@@ -38,6 +38,33 @@ class ShapedCurves(NamedTuple):
     mix: F1
 
 
+@inline
+def driven_step(x: Any, drive: Any, share: Any, after: Any, past: Any) -> Any:
+    """The drive of one sample. Returns it and what the next one needs."""
+    now = x * drive
+    y = x
+    if share > 0.0:
+        y += share * (edge_between(now, past) * after - y)
+    return y, now
+
+
+@inline
+def one_pole_step(x: Any, g: Any, low: Any, high: Any, s: Any) -> Any:
+    """One pole: its output and state."""
+    u = (x - s) * g / (1.0 + g)
+    y = u + s
+    return low * y + high * (x - y), y + u
+
+
+@inline
+def blended_step(x: Any, g: Any, k: Any, low: Any, band: Any, high: Any, s1: Any, s2: Any) -> Any:
+    """One section: its output and states."""
+    p = 1.0 / (1.0 + g * (g + k))
+    v1 = p * (s1 + g * (x - s2))
+    v2 = s2 + g * v1
+    return low * v2 + k * band * v1 + high * (x - k * v1 - v2), 2.0 * v1 - s1, 2.0 * v2 - s2
+
+
 @portion
 def _filter_shaped(x: Any, a: Any, b: Any, poles: Any, curves: Any, state: Any, prewarp_table: Any) -> None:
     log_hz, k1, k2, low, band, high = curves.log_hz, curves.k1, curves.k2, curves.low, curves.band, curves.high
@@ -46,35 +73,14 @@ def _filter_shaped(x: Any, a: Any, b: Any, poles: Any, curves: Any, state: Any, 
         s1, s2, s3, s4, past = state[c, 0], state[c, 1], state[c, 2], state[c, 3], state[c, 4]
         for i in range(a, b):
             dry = x[c, i]
-            v = dry
-            if share[i] > 0.0:
-                now = v * drive[i]
-                v += share[i] * (edge_between(now, past) * after[i] - v)
-                past = now
-            else:
-                past = v * drive[i]
+            v, past = driven_step(dry, drive[i], share[i], after[i], past)
             g = prewarp(prewarp_table, log_hz[i])
             if poles == 1:
-                u = (v - s1) * g / (1.0 + g)
-                y = u + s1
-                s1 = y + u
-                v = low[i] * y + high[i] * (v - y)
+                v, s1 = one_pole_step(v, g, low[i], high[i], s1)
             else:
-                k = k1[i]
-                p = 1.0 / (1.0 + g * (g + k))
-                v1 = p * (s1 + g * (v - s2))
-                v2 = s2 + g * v1
-                s1 = 2.0 * v1 - s1
-                s2 = 2.0 * v2 - s2
-                v = low[i] * v2 + k * band[i] * v1 + high[i] * (v - k * v1 - v2)
+                v, s1, s2 = blended_step(v, g, k1[i], low[i], band[i], high[i], s1, s2)
                 if poles == 4:
-                    k = k2[i]
-                    p = 1.0 / (1.0 + g * (g + k))
-                    v1 = p * (s3 + g * (v - s4))
-                    v2 = s4 + g * v1
-                    s3 = 2.0 * v1 - s3
-                    s4 = 2.0 * v2 - s4
-                    v = low[i] * v2 + k * band[i] * v1 + high[i] * (v - k * v1 - v2)
+                    v, s3, s4 = blended_step(v, g, k2[i], low[i], band[i], high[i], s3, s4)
             x[c, i] = dry + mix[i] * (v - dry)
         state[c, 0], state[c, 1], state[c, 2] = flush_denormals(s1), flush_denormals(s2), flush_denormals(s3)
         state[c, 3], state[c, 4] = flush_denormals(s4), flush_denormals(past)

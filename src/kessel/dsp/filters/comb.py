@@ -12,7 +12,7 @@ from typing import Any, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from ..jit import F1, QUANTUM, RATE, kernel, portion
+from ..jit import F1, QUANTUM, RATE, inline, kernel, portion
 from .blended_svf import bilinear
 
 TAPS = 24
@@ -49,6 +49,31 @@ class CombCurves(NamedTuple):
     mix: F1
 
 
+@inline
+def comb_step(x: Any, delay: Any, feedback: Any, dull: Any, line: Any, row: Any, p: Any, s: Any, table: Any) -> Any:
+    """One sample, written to a row of the delay lines at p. Returns it and the state of the low-pass."""
+    whole = int(delay)
+    part = (delay - whole) * PHASES
+    n = int(part)
+    part -= n
+    # weight t belongs to index p - whole - t
+    echo = 0.0
+    q = p - whole - (TAPS // 2)
+    for t in range(TAPS):
+        j = TAPS - 1 - t
+        w = table[n, j] + part * (table[n + 1, j] - table[n, j])
+        echo += w * line[row, (q + t) & (LINE - 1)]
+    held = s
+    if dull < 1.0:
+        v = (echo - s) * dull
+        echo = v + s
+        held = echo + v
+    y = min(max(x + feedback * echo, -BOUND), BOUND)
+    y = 0.0 if abs(y) < 1e-30 else y
+    line[row, p & (LINE - 1)] = y
+    return y, held
+
+
 @portion
 def _comb(x: Any, a: Any, b: Any, curves: Any, line: Any, mem: Any, at: Any, table: Any) -> None:
     delay, feedback, dull, after, mix = curves.delay, curves.feedback, curves.dull, curves.after, curves.mix
@@ -56,28 +81,7 @@ def _comb(x: Any, a: Any, b: Any, curves: Any, line: Any, mem: Any, at: Any, tab
         s = mem[c, 0]
         p = at
         for i in range(a, b):
-            d = delay[i]
-            whole = int(d)
-            part = (d - whole) * PHASES
-            n = int(part)
-            part -= n
-            # weight t belongs to index p - whole - t
-            echo = 0.0
-            q = p - whole - (TAPS // 2) + 1 - 1
-            for t in range(TAPS):
-                j = TAPS - 1 - t
-                w = table[n, j] + part * (table[n + 1, j] - table[n, j])
-                echo += w * line[c, (q + t) & (LINE - 1)]
-            if dull[i] < 1.0:
-                v = (echo - s) * dull[i]
-                low = v + s
-                s = low + v
-                echo = low
-            y = x[c, i] + feedback[i] * echo
-            y = min(max(y, -BOUND), BOUND)
-            if abs(y) < 1e-30:
-                y = 0.0
-            line[c, p & (LINE - 1)] = y
+            y, s = comb_step(x[c, i], delay[i], feedback[i], dull[i], line, c, p, s, table)
             p += 1
             x[c, i] += mix[i] * (y * after[i] - x[c, i])
         mem[c, 0] = 0.0 if abs(s) < 1e-30 else s

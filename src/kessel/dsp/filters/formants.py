@@ -14,7 +14,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from ..jit import QUANTUM, kernel, portion
+from ..jit import QUANTUM, inline, kernel, portion
 from .blended_svf import bilinear
 from .svf import flush_denormals, prewarp
 
@@ -101,6 +101,17 @@ def bands(
     return np.ascontiguousarray(log_hz), np.ascontiguousarray(wide), np.ascontiguousarray(10.0 ** (db / 20.0))
 
 
+@inline
+def formant_step(x: Any, g: Any, k: Any, state: Any, row: Any, j: Any) -> Any:
+    """One sample through formant j, whose states are in a row of ``state``."""
+    s1, s2 = state[row, 2 * j], state[row, 2 * j + 1]
+    v1 = (s1 + g * (x - s2)) / (1.0 + g * (g + k))
+    v2 = s2 + g * v1
+    state[row, 2 * j] = 2.0 * v1 - s1
+    state[row, 2 * j + 1] = 2.0 * v2 - s2
+    return k * v1
+
+
 @portion
 def _vowel(
     x: Any, a: Any, b: Any, log_hz: Any, damping: Any, level: Any, after: Any, mix: Any, state: Any, prewarp_table: Any
@@ -108,17 +119,10 @@ def _vowel(
     for c in range(x.shape[0]):
         for i in range(a, b):
             dry = x[c, i]
-            y = 0.0
-            turn = after[i]
+            y, turn = 0.0, after[i]
             for j in range(FORMANTS):
-                s1, s2 = state[c, 2 * j], state[c, 2 * j + 1]
                 g = prewarp(prewarp_table, log_hz[j, i])
-                k = damping[j, i]
-                v1 = (s1 + g * (dry - s2)) / (1.0 + g * (g + k))
-                v2 = s2 + g * v1
-                state[c, 2 * j] = 2.0 * v1 - s1
-                state[c, 2 * j + 1] = 2.0 * v2 - s2
-                y += turn * level[j, i] * k * v1
+                y += turn * level[j, i] * formant_step(dry, g, damping[j, i], state, c, j)
                 turn = -turn
             x[c, i] = dry + mix[i] * (y - dry)
         for j in range(2 * FORMANTS):

@@ -11,7 +11,7 @@ from typing import Any, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from ..jit import F1, QUANTUM, kernel, portion
+from ..jit import F1, QUANTUM, inline, kernel, portion
 from .blended_svf import bilinear
 from .soft_edge import edge, level_back
 from .svf import flush_denormals, prewarp
@@ -32,6 +32,22 @@ class LadderCurves(NamedTuple):
     mix: F1
 
 
+@inline
+def ladder_step(x: Any, g: Any, k: Any, lows: Any, drive: Any, s1: Any, s2: Any, s3: Any, s4: Any) -> Any:
+    """One sample: the output of the last pole, and the four states."""
+    q = g / (1.0 + g)
+    r = 1.0 - q
+    held = r * (s4 + q * (s3 + q * (s2 + q * s1)))
+    q2 = q * q
+    u = (x * (1.0 + lows * k) - k * held) / (1.0 + k * q2 * q2)
+    u = edge(u * drive) / drive
+    y1 = q * u + r * s1
+    y2 = q * y1 + r * s2
+    y3 = q * y2 + r * s3
+    y4 = q * y3 + r * s4
+    return y4, 2.0 * y1 - s1, 2.0 * y2 - s2, 2.0 * y3 - s3, 2.0 * y4 - s4
+
+
 @portion
 def _ladder(x: Any, a: Any, b: Any, curves: Any, state: Any, prewarp_table: Any) -> None:
     log_hz, loop, lows, drive, after, mix = (
@@ -42,25 +58,7 @@ def _ladder(x: Any, a: Any, b: Any, curves: Any, state: Any, prewarp_table: Any)
         for i in range(a, b):
             dry = x[c, i]
             g = prewarp(prewarp_table, log_hz[i])
-            q = g / (1.0 + g)
-            r = 1.0 - q
-            k = loop[i]
-            held = r * (s4 + q * (s3 + q * (s2 + q * s1)))
-            q2 = q * q
-            u = (dry * (1.0 + lows[i] * k) - k * held) / (1.0 + k * q2 * q2)
-            d = drive[i]
-            u = edge(u * d) / d
-            y = q * u + r * s1
-            s1 = 2.0 * y - s1
-            u = y
-            y = q * u + r * s2
-            s2 = 2.0 * y - s2
-            u = y
-            y = q * u + r * s3
-            s3 = 2.0 * y - s3
-            u = y
-            y = q * u + r * s4
-            s4 = 2.0 * y - s4
+            y, s1, s2, s3, s4 = ladder_step(dry, g, loop[i], lows[i], drive[i], s1, s2, s3, s4)
             x[c, i] = dry + mix[i] * (y * after[i] - dry)
         state[c, 0], state[c, 1], state[c, 2], state[c, 3] = (
             flush_denormals(s1),

@@ -1,7 +1,7 @@
 """Modulation between sources: phase modulation (FM) and ring modulation, at twice the rate.
 
 Without feedback, each source is rendered for the whole stretch before the next. With feedback, all are rendered sample
-by sample.
+by sample, with the stages that feed back.
 """
 
 from __future__ import annotations
@@ -12,6 +12,7 @@ import numpy as np
 
 from ..interpolation import cubic
 from ..jit import F1, F2, F3, I1, inline, kernel, portion
+from ..nonlinear.halfband import chains, load, save
 from .oscillators import (
     CYCLE,
     NOWHERE,
@@ -29,6 +30,7 @@ from .oscillators import (
     read_table,
     turn_of,
 )
+from .stage_loop import LoopArrays, flush_states, heard_at, loop_stages
 
 PHASE, RING = 0, 1
 LOUDEST = 4.0
@@ -83,16 +85,18 @@ _RECORDS = (SourceArrays, CycleArrays, ReadyArrays, EdgeArrays)
 
 
 @kernel(
-    "void(f8[:,::1], f8[:,::1], i8, i8, f8[::1], SourceArrays, CycleArrays, ReadyArrays, EdgeArrays, f8[:,:,::1])",
+    "void(f8[:,::1], f8[:,::1], i8, i8, f8[::1], SourceArrays, CycleArrays, ReadyArrays, EdgeArrays, LoopArrays)",
     *_RECORDS,
+    LoopArrays,
 )
 def sources_modulated(
-    out: Any, past: Any, a: Any, b: Any, freq: Any, sources: Any, cycles: Any, readied: Any, edges: Any, memory: Any
+    out: Any, past: Any, a: Any, b: Any, freq: Any, sources: Any, cycles: Any, readied: Any, edges: Any, loop: Any
 ) -> Any:
     """As ``sources_plain``, with sources that modulate each other, at twice the rate.
 
-    out, past: (channels, 2 n). Every copy has its own modulators. memory: (copies, sources, 3): each source's present
-    output and the two before. An edge that leads back reads the mean of the last two, which keeps feedback stable.
+    out, past: (channels, 2 n). Every copy has its own modulators. An edge that leads back reads the mean of a source's
+    last two outputs, which keeps feedback stable. With stages in the loop, ``out`` is also brought down to the base
+    rate and passed through them. An edge from number ``sources + k`` comes from stage k.
     """
     kind, ratio, offset, gain = sources.kind, sources.ratio, sources.offset, sources.gain
     dest, level, pitch, shape = sources.dest, sources.level, sources.pitch, sources.shape
@@ -105,9 +109,14 @@ def sources_modulated(
     channels = out.shape[0]
     n = out.shape[1] // 2
     half = 0.5 * STEP_PER_HZ
-    for c in range(copies):
-        heard = memory[c]
-        for i in range(a, b):
+    count = kind.shape[0]
+    x, plan, curves, sound, state, line = loop.x, loop.plan, loop.curves, loop.sound, loop.state, loop.line
+    sincs, prewarp_table, memory = loop.sincs, loop.prewarp, loop.memory
+    looped = plan.shape[0] > 0
+    down = load(loop.down, 0)
+    for i in range(a, b):
+        for c in range(copies):
+            heard = memory[c]
             for sub in range(2):
                 j = 2 * i + sub
                 for q in range(order.shape[0]):
@@ -116,7 +125,10 @@ def sources_modulated(
                     ring = 1.0
                     for e in range(first[s], first[s + 1]):
                         o = source[e]
-                        m = 0.5 * (heard[o, 1] + heard[o, 2]) if back[e] == 1 else heard[o, 0]
+                        if o >= count:
+                            m = heard_at(state, o - count, sub)
+                        else:
+                            m = 0.5 * (heard[o, 1] + heard[o, 2]) if back[e] == 1 else heard[o, 0]
                         if mode[e] == PHASE:
                             swing += amount[e, i] * m
                         else:
@@ -173,6 +185,16 @@ def sources_modulated(
                         past[0, j] += gain[s, c, 0] * g * y
                         if channels == 2:
                             past[1, j] += gain[s, c, 1] * g * z
+        if looped:
+            r = channels - 1
+            lower, down = chains((out[0, 2 * i + 1], out[0, 2 * i], out[r, 2 * i + 1], out[r, 2 * i]), down)
+            x[0, i] += 0.5 * (lower[0] + lower[1])
+            if channels == 2:
+                x[1, i] += 0.5 * (lower[2] + lower[3])
+            loop_stages(i, x, plan, curves, sound, state, line, sincs, prewarp_table)
+    if looped:
+        save(loop.down, 0, down)
+        flush_states(state)
 
 
 @kernel(

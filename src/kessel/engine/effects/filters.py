@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
 import numpy as np
@@ -15,11 +16,14 @@ from ...dsp.filters.formants import FORMANTS, bands, vowel
 from ...dsp.filters.ladder import LadderCurves, ladder, ladder_gain, loop_gain
 from ...dsp.filters.soft_edge import edge_share, level_back
 from ...dsp.filters.svf import BUTTERWORTH, FOURTH_1, FOURTH_2, PREWARP_TABLE, SvfCurves, filter_svf, prewarp_array
+from ...dsp.sources.stage_loop import ALLPASS, COMB, LADDER, SHAPED, VOWEL
 from ...patch import KEY_TRACK_CENTER, Filter, Vowel, pitch_hz
 from ..blocks import constant_batch
 from ..modulation import Array, as_damping, as_factor, as_is, as_share, steady
 from .base import Buffer, StageProcessor, VoiceContext
 
+LoopStage = tuple[int, int, Sequence[Array]]
+"""What a filter is within a loop of stages and sources: its kind, its poles or passes, and its curves."""
 KINDS = {"low-pass": 0, "high-pass": 1, "band-pass": 2, "notch": 3}
 
 
@@ -81,9 +85,8 @@ class FilterProcessor(_Tuned):
     def work(self, x: Buffer, a: int, b: int, state: Buffer, voice: VoiceContext) -> None:
         """Filter in place."""
         own = self.parameters
-        log_hz = self._log_hz(voice)
-        mix = self.over("mix", voice)
         if self.plain:
+            log_hz, mix = self._log_hz(voice), self.over("mix", voice)
             same = self.steady and not (voice.gliding and self.follow)
             rests = voice.quanta == 1 and not own["resonance"].movements
             k1, k2 = self._k if rests else self._sections(self.over("resonance", voice))
@@ -99,15 +102,21 @@ class FilterProcessor(_Tuned):
                 PREWARP_TABLE,
             )
             return
+        filter_shaped(x, a, b, self.poles, self._shaped(voice), state, PREWARP_TABLE)
+
+    def _shaped(self, voice: VoiceContext) -> ShapedCurves:
         db, morph = self.scaled("resonance", voice), self.over("morph", voice)
-        sections = 2 if self.poles == 4 else 1
-        k, low, band, high = blend_of(self.part.type, db, morph, sections)
+        k, low, band, high = blend_of(self.part.type, db, morph, 2 if self.poles == 4 else 1)
         k1, k2 = self._sections(k)
         drive = self.scaled("drive", voice)
-        curves = ShapedCurves(
-            log_hz, k1, k2, low, band, high, as_factor(drive), edge_share(drive), level_back(drive), mix
-        )
-        filter_shaped(x, a, b, self.poles, curves, state, PREWARP_TABLE)
+        return ShapedCurves(
+            self._log_hz(voice), k1, k2, low, band, high, as_factor(drive), edge_share(drive), level_back(drive),
+            self.over("mix", voice),
+        )  # fmt: skip
+
+    def in_loop(self, voice: VoiceContext) -> LoopStage:
+        """What the filter is within a loop."""
+        return SHAPED, self.poles, self._shaped(voice)
 
 
 class LadderProcessor(_Tuned):
@@ -125,10 +134,16 @@ class LadderProcessor(_Tuned):
 
     def work(self, x: Buffer, a: int, b: int, state: Buffer, voice: VoiceContext) -> None:
         """Filter in place."""
+        ladder(x, a, b, self._curves(voice), state, PREWARP_TABLE)
+
+    def _curves(self, voice: VoiceContext) -> LadderCurves:
         loop, lows, mix = (self.over(n, voice) for n in ("resonance", "lows", "mix"))
         drive = self.scaled("drive", voice)
-        curves = LadderCurves(self._log_hz(voice), loop, lows, as_factor(drive), ladder_gain(drive), mix)
-        ladder(x, a, b, curves, state, PREWARP_TABLE)
+        return LadderCurves(self._log_hz(voice), loop, lows, as_factor(drive), ladder_gain(drive), mix)
+
+    def in_loop(self, voice: VoiceContext) -> LoopStage:
+        """What the ladder is within a loop."""
+        return LADDER, 4, self._curves(voice)
 
 
 class CombState:
@@ -156,6 +171,12 @@ class CombProcessor(_Tuned):
 
     def work(self, x: Buffer, a: int, b: int, state: CombState, voice: VoiceContext) -> None:
         """Apply the comb in place."""
+        n = x.shape[0]
+        comb(x, a, b, self._curves(voice), state.line[:n], state.mem[:n], state.at, sincs())
+        state.at = (state.at + b - a) % COMB_LINE
+        state.rings = True
+
+    def _curves(self, voice: VoiceContext) -> CombCurves:
         if self.part.tuned == "note":
             octaves = self.scaled("interval", voice) / 12.0 + voice.octaves
             hz = pitch_hz(KEY_TRACK_CENTER, voice.tuning) * np.exp2(octaves)
@@ -168,19 +189,11 @@ class CombProcessor(_Tuned):
         g = prewarp_array(np.log2(damping))
         dull = np.where(damping < open_above, g / (1.0 + g), 1.0)
         delay = comb_delay(hz, np.where(damping < open_above, damping, highest))
-        n = x.shape[0]
-        comb(
-            x,
-            a,
-            b,
-            CombCurves(delay, feedback, dull, comb_gain(feedback), mix),
-            state.line[:n],
-            state.mem[:n],
-            state.at,
-            sincs(),
-        )
-        state.at = (state.at + b - a) % COMB_LINE
-        state.rings = True
+        return CombCurves(delay, feedback, dull, comb_gain(feedback), mix)
+
+    def in_loop(self, voice: VoiceContext) -> LoopStage:
+        """What the comb is within a loop."""
+        return COMB, 0, self._curves(voice)
 
     def rest(self, x: Buffer, a: int, b: int, state: CombState) -> None:
         """Pass the sound, and clear the delay line."""
@@ -210,6 +223,14 @@ class VowelProcessor(StageProcessor):
 
     def work(self, x: Buffer, a: int, b: int, state: Buffer, voice: VoiceContext) -> None:
         """Apply the formant filter in place."""
+        vowel(x, a, b, *self._curves(voice), state, PREWARP_TABLE)
+
+    def in_loop(self, voice: VoiceContext) -> LoopStage:
+        """What the formants are within a loop."""
+        log_hz, damping, level, after, mix = self._curves(voice)
+        return VOWEL, 0, (*log_hz, *damping, *level, after, mix)
+
+    def _curves(self, voice: VoiceContext) -> tuple[Array, Array, Array, Array, Array]:
         opening, tongue, spread, after, mix = (
             self.over(n, voice) for n in ("opening", "tongue", "spread", "trim", "mix")
         )
@@ -222,7 +243,7 @@ class VowelProcessor(StageProcessor):
         if key != self._key:
             self._key = key
             self._bands = bands(self.part.speaker, opening, tongue, size, sharpness, spread, follow)
-        vowel(x, a, b, *self._bands, after, mix, state, PREWARP_TABLE)
+        return (*self._bands, after, mix)
 
 
 class AllpassProcessor(_Tuned):
@@ -240,5 +261,11 @@ class AllpassProcessor(_Tuned):
 
     def work(self, x: Buffer, a: int, b: int, state: Buffer, voice: VoiceContext) -> None:
         """Apply the all-passes in place."""
-        feedback, mix = (self.over(n, voice) for n in ("feedback", "mix"))
-        allpass_row(x, a, b, self.part.stages, self._log_hz(voice), feedback, mix, state, PREWARP_TABLE)
+        allpass_row(x, a, b, self.part.stages, *self._curves(voice), state, PREWARP_TABLE)
+
+    def _curves(self, voice: VoiceContext) -> tuple[Array, Array, Array]:
+        return self._log_hz(voice), self.over("feedback", voice), self.over("mix", voice)
+
+    def in_loop(self, voice: VoiceContext) -> LoopStage:
+        """What the row is within a loop."""
+        return ALLPASS, self.part.stages, self._curves(voice)

@@ -16,6 +16,7 @@ from ...patch import (
     mover_dependencies,
     movers_below,
     source_of,
+    stage_of,
     topological_order,
 )
 from .amp_envelopes import ScaledEnvelope, amp_of
@@ -32,6 +33,8 @@ class ModulationMatrix:
         self.processors: dict[str, MoverProcessor] = {}
         self.feeds: dict[str, str] = {}
         """Source ids by the id of the mover that they drive."""
+        self.stage_feeds: dict[str, list[str]] = {}
+        """Ids of the movers that a stage drives, by its id."""
         self.moved: dict[str, SmoothedParameter] = {}
         """Every moved control by path: those of this part and those of its movers."""
 
@@ -46,12 +49,15 @@ class ModulationMatrix:
         self._take_movers(patch, movers_below(patch, *below))
         if layer_id:
             self._scale_envelopes(patch.layer(layer_id).sources)
-        self.feeds = {}
+        self.feeds, self.stage_feeds = {}, {}
         for mover_id, processor in self.processors.items():
             part = processor.part
             if isinstance(part, AudioRate) and part.source and layer_id:
                 of_layer, source = source_of(patch, part)
-                if of_layer == layer_id:
+                stage = stage_of(source)
+                if of_layer == layer_id and stage:
+                    self.stage_feeds.setdefault(stage, []).append(mover_id)
+                elif of_layer == layer_id:
                     self.feeds[mover_id] = source
         every = dict(parameters)
         for mover_id, processor in self.processors.items():

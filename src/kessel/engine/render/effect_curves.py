@@ -30,6 +30,7 @@ from ...patch import (
     Mover,
     Patch,
     is_bipolar,
+    stage_of,
 )
 from ..audio import recording_of
 from ..blocks import constant_block
@@ -149,9 +150,15 @@ class SourcePicture:
 
 
 def source_picture(patch: Patch, layer_id: str, source_id: str) -> SourcePicture:
-    """An oscillator with its modulation, unmoved, rendered by the loops that make the sound."""
+    """An oscillator with its modulation, unmoved, rendered by the loops that make the sound.
+
+    What voice stages send back is left out: it depends on the note and on the other sources.
+    """
     layer = patch.layer(layer_id)
-    alone = layer.model_copy(update={"unison": layer.unison.model_copy(update={"copies": 1})})
+    sources = [
+        x.model_copy(update={"modulators": [m for m in x.modulators if not stage_of(m.source)]}) for x in layer.sources
+    ]
+    alone = layer.model_copy(update={"unison": layer.unison.model_copy(update={"copies": 1}), "sources": sources})
     plan = SourcePlan(alone, patch.seed, patch.waves)
     plan.prepare()
     state = SourceState(plan, "picture", None, 0, 0)

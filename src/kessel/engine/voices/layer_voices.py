@@ -82,8 +82,8 @@ class LayerVoices:
             m.target.removeprefix(prefix) for m in patch.movements if not m.lost and m.target.startswith(prefix)
         )
         old = self.plan if self.plan is not None and self.plan.ids == tuple(s.id for s in layer.sources) else None
-        self.plan = SourcePlan(layer, patch.seed, patch.waves, moved, old)
         self.row.update(layer)
+        self.plan = SourcePlan(layer, patch.seed, patch.waves, moved, old, self.row.loop.ids)
         self.stage_latency = self.row.latency
         self.voice_latency = self.plan.edges.late + self.stage_latency
         self.latency = self.voice_latency
@@ -92,6 +92,7 @@ class LayerVoices:
         own |= {f"envelope.{name}": parameter for name, parameter in self._envelope_parameters.items()}
         every = {f"layers.{self.layer_id}.{path}": parameter for path, parameter in own.items()}
         self.matrix.update(patch, every, voices_below(self.layer_id), self.layer_id)
+        self.row.feeds = self.matrix.stage_feeds
         self._level_run.settle()
         self.notes.adds = layer.play.interval_level > self._added.control.low or bool(self._added.movements)
         self.plan.find_moved_rows()
@@ -162,7 +163,7 @@ class LayerVoices:
 
     def can_span(self) -> bool:
         """Whether several quanta can be rendered at once now, with the same bits as one by one."""
-        calm = not self._restless and not self.matrix.feeds and not self._level_run.moved
+        calm = not self._restless and not self._level_run.moved and not self.row.loop
         return calm and self.voice_latency <= QUANTUM and self.matrix.can_span()
 
     def render(self, now: TransportContext, events: list[NoteEvent], out: NDArray[np.float32]) -> None:
@@ -301,10 +302,12 @@ class LayerVoices:
         if self.matrix.feeds:
             wanted = set(self.matrix.feeds.values())
             self.matrix.feed(part.movers, signals_of(sources, plan, wanted, quantum))
-        sound(sources, plan, x, past, quantum, plan.dest if self.solo_source is None else self._dest())
         octaves = (pitch - KEY_TRACK_CENTER) / 12.0
         told = VoiceContext(part.movers, octaves, gliding, self.patch.tuning, self._now, part.quanta)
-        self.row.process(x, a, part.size, voice.stage_states, told)
+        dest = plan.dest if self.solo_source is None else self._dest()
+        loop = self.row.looped(part.size, voice.stage_states, voice.down[0], told)
+        sound(sources, plan, x, past, quantum, dest, loop=loop)
+        self.row.process(x, a, part.size, voice.stage_states, told, loop)
         return x, past, last
 
     def _track_moved(self, part: VoiceSpan) -> None:

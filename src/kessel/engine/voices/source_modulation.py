@@ -18,7 +18,10 @@ row) to 70 kHz, of which twice the rate folds nothing back below 16 kHz."""
 
 @dataclass(frozen=True)
 class ModulationEdge:
-    """Source ``by`` modulates the phase of ``target``, or rings it, by the amount of ``parameter``."""
+    """Source ``by`` modulates the phase of ``target``, or rings it, by the amount of ``parameter``.
+
+    by: from the number of sources on, a stage of the loop.
+    """
 
     target: int
     by: int
@@ -36,17 +39,17 @@ class ModulationEdges:
 
     def __init__(self, found: list[ModulationEdge], count: int) -> None:
         found = sorted(found, key=lambda e: e.target)
-        order = _sorted([(e.by, e.target) for e in found if e.by != e.target], count)
+        order = _sorted([(e.by, e.target) for e in found if e.by != e.target and e.by < count], count)
         place = {s: i for i, s in enumerate(order)}
         self.parameters = [e.parameter for e in found]
         self.order = np.array(order, dtype=np.int64)
         self.source = np.array([e.by for e in found], dtype=np.int64)
         self.mode = np.array([e.mode for e in found], dtype=np.int64)
-        self.back = np.array([int(place[e.by] >= place[e.target]) for e in found], dtype=np.int64)
+        self.back = np.array([int(e.by >= count or place[e.by] >= place[e.target]) for e in found], dtype=np.int64)
         self.first = np.array([sum(e.target < s for e in found) for s in range(count + 1)], dtype=np.int64)
         self.circles = bool(self.back.any())
         self.worked = {e.target for e in found}
-        self.at_work = self.worked | {e.by for e in found}
+        self.at_work = self.worked | {e.by for e in found if e.by < count}
         self.late = DOWN_LATENCY if found else 0
         self._count = count
         self._amounts: dict[int, Array] = {}
@@ -96,11 +99,13 @@ class ModulationEdges:
 
     def _rises(self, hz: Array) -> Array:
         rises = np.abs(hz)
+        highest = float(rises.max(initial=0.0))
         for s in self.order:
             for e in range(self.first[s], self.first[s + 1]):
                 if self.mode[e] == PHASE:
-                    modulator = np.abs(hz) if self.back[e] else rises
-                    rises[s] += 2.0 * np.pi * self._most(e) * modulator[self.source[e]]
+                    by = self.source[e]
+                    modulator = highest if by >= self._count else np.abs(hz[by]) if self.back[e] else rises[by]
+                    rises[s] += 2.0 * np.pi * self._most(e) * modulator
         return np.asarray(np.maximum(1.0, rises / np.maximum(np.abs(hz), 1e-9) / _CLEAR))
 
     def _most(self, e: int) -> float:

@@ -17,7 +17,7 @@ from ...dsp.sources.modulation import PHASE, RING
 from ...dsp.sources.oscillators import NOWHERE, PAST, PULSE, READY, STAGES, STRETCHED, TABLE
 from ...dsp.sources.tables import SAW_ROW, SINE_ROW, TRIANGLE_ROW
 from ...dsp.store import remembered
-from ...patch import Layer, Noise, Oscillator, Sample, Wave
+from ...patch import Layer, Noise, Oscillator, Sample, Wave, stage_of
 from ..modulation import (
     Array,
     Convert,
@@ -97,9 +97,13 @@ class SourcePlan:
         waves: Sequence[Wave] = (),
         moved: frozenset[str] = frozenset(),
         old: SourcePlan | None = None,
+        looped: Sequence[str] = (),
     ) -> None:
-        """``moved``: paths below the layer of the moved controls. ``old``: the plan whose parameters continue."""
-        self.layer, self.seed, self.waves, self.moved = layer, seed, waves, moved
+        """``moved``: paths below the layer of the moved controls. ``old``: the plan whose parameters continue.
+
+        looped: ids of the stages that feed back, in the order of their loop.
+        """
+        self.layer, self.seed, self.waves, self.moved, self.looped = layer, seed, waves, moved, looped
         sources = layer.sources
         n, copies = len(sources), layer.unison.copies
         self.ids = tuple(s.id for s in sources)
@@ -246,7 +250,9 @@ class SourcePlan:
             for m in source.modulators:
                 name, mode, convert = ("depth", PHASE, as_cycles) if m.mode == "phase" else ("share", RING, as_share)
                 parameter = self._keep(s, name, m, convert, f"modulators.{m.id}.")
-                found.append(ModulationEdge(s, self.ids.index(m.source), mode, parameter))
+                stage = stage_of(m.source)
+                by = self.count + self.looped.index(stage) if stage else self.ids.index(m.source)
+                found.append(ModulationEdge(s, by, mode, parameter))
         return ModulationEdges(found, self.count)
 
     def find_moved_rows(self) -> None:

@@ -21,11 +21,13 @@ from ...dsp.sources.oscillators import (
     add_ready,
     sources_plain,
 )
+from ...dsp.sources.stage_loop import LoopArrays
 from ...dsp.sources.tables import tables
 from ...patch import Noise, Oscillator
 from ..modulation import Array, ModulationValues
 from .source_plan import SourcePlan
 from .source_state import SourceState
+from .stage_loop import NO_LOOP
 
 _NONE = np.zeros((0, QUANTUM))
 
@@ -74,10 +76,11 @@ def sound(
     now: VoiceQuantum,
     dest: NDArray[np.int64],
     raw: int | None = None,
+    loop: LoopArrays = NO_LOOP,
 ) -> None:
     """Add all sources of a voice to x and past, (channels, n).
 
-    dest: where each source goes. raw: a source that is rendered at full level.
+    dest: where each source goes. raw: a source that is rendered at full level. loop: the stages that feed back.
     """
     if plan.count == 0 or now.a >= now.size:
         return
@@ -100,7 +103,7 @@ def sound(
         state.fill_ready(plan, now.a, now.freq, values.pitch, now.movers, amount)
         _add_ready(state, plan, x, past, now.a, dest, values.level)
     if plan.edges:
-        _modulated(state, plan, x, past, now, made, cycles, amount)
+        _modulated(state, plan, x, past, now, made, cycles, amount, loop)
     else:
         sources_plain(x, past, now.a, now.size, now.freq, made, cycles)
     if plan.own:
@@ -186,6 +189,7 @@ def _modulated(
     made: SourceArrays,
     cycles: CycleArrays,
     amount: Array,
+    loop: LoopArrays,
 ) -> None:
     """Add the sources that modulate each other, at twice the rate. amount: of every edge, (edges, QUANTUM)."""
     edges, channels = plan.edges, x.shape[0]
@@ -202,10 +206,12 @@ def _modulated(
     ready = ReadyArrays(plan.ready.twice, state.spans, plan.ready.spot, state.cycle, plan.ready.row)
     present = EdgeArrays(edges.order, edges.first, edges.source, edges.mode, edges.back, amount)
     if edges.circles:
-        sources_modulated(x2, past2, now.a, now.size, now.freq, made, cycles, ready, present, state.memory)
+        loop = loop._replace(memory=state.memory, x=x)
+        sources_modulated(x2, past2, now.a, now.size, now.freq, made, cycles, ready, present, loop)
     else:
         sources_in_order(x2, past2, now.a, now.size, now.freq, made, cycles, ready, present, work)
-    halve(x2, x, now.a, now.size, now.down[0])
+    if not loop.plan.size:
+        halve(x2, x, now.a, now.size, now.down[0])
     if plan.has_past:
         halve(past2, past, now.a, now.size, now.down[1])
 

@@ -39,8 +39,11 @@ class ItemPart(Part):
 class StagePart(ItemPart):
     """Controls of all voice stages."""
 
-    branch: Literal["A", "B"] = choice(
-        "Branch", "A", shown_if=when("owner.branches.routing", "parallel"), help="The branch that holds the stage."
+    branch: Literal["before", "A", "B", "after"] = choice(
+        "Branch",
+        "A",
+        shown_if=when("owner.branches.routing", "parallel"),
+        help="One of the two branches, or the common row before or after them.",
     )
 
 
@@ -416,7 +419,9 @@ class Eq(ItemPart):
 
 
 class Branches(Part):
-    """The routing of a layer's voice stages: in series, or in two parallel branches."""
+    """The routing of a layer's voice stages: in series, or in two parallel branches between two common rows."""
 
-    routing: Literal["series", "parallel"] = choice("Routing", "series", help="In series, or in two parallel branches.")
+    routing: Literal["series", "parallel"] = choice(
+        "Routing", "series", help="In series, or in two parallel branches, with common rows before and after them."
+    )
     mix: float = control("Branches", "%", 0, 100, 50, step=1, moves=True, help="0 % is branch A, 100 % branch B.")

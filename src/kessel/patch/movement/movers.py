@@ -372,12 +372,20 @@ class Follower(Part):
 
 
 class AudioRate(Part):
-    """A source at audio rate, for voice stages."""
+    """A source or a voice stage at audio rate, for voice stages.
+
+    source: the path of the source, or of the stage, which moves the stages after it.
+    """
 
     kind: Literal["audio-rate"] = "audio-rate"
     id: Id
     name: Name
-    source: str = pick("Source", "audio-rate", "", help="The source whose wave moves the stages of its layer.")
+    source: str = pick(
+        "Source",
+        "audio-rate",
+        "",
+        help="The source whose wave moves the stages of its layer, or the stage whose output moves those after it.",
+    )
 
 
 MOST_MACROS = 8

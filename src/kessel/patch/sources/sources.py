@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from typing import Annotated, Any, ClassVar, Literal
 
-from pydantic import Field, model_validator
+from pydantic import AfterValidator, Field, model_validator
 
-from ..base import Id, Name, Part
+from ..base import Id, Name, Part, is_id
 from ..conditions import above, below, unless, when
 from ..control_path import ControlPath
 from ..controls import choice, control, pick, toggle
@@ -84,12 +84,29 @@ def _envelope_sustain() -> Any:
     )
 
 
+STAGE_PREFIX = "stages."
+"""Begins the name of a modulator that is a voice stage. What follows is the id of the stage."""
+
+
+def stage_of(modulator: str) -> str:
+    """The id of the voice stage that a modulator is. Empty if it is a source."""
+    return modulator.removeprefix(STAGE_PREFIX) if modulator.startswith(STAGE_PREFIX) else ""
+
+
+def _is_modulator(text: str) -> str:
+    is_id(stage_of(text) or text)
+    return text
+
+
 class SourceModulation(Part):
-    """One source of a layer modulating another: its phase (FM) or its level (ring)."""
+    """A source or a voice stage of a layer modulating a source: its phase (FM) or its level (ring).
+
+    source: id of the source, or ``stages.`` and the id of a filter, which then feeds back.
+    """
 
     in_titles: ClassVar[str] = "by {name}"
     id: Id
-    source: Id
+    source: Annotated[str, AfterValidator(_is_modulator)]
     mode: Literal["phase", "ring"] = choice(
         "Mode", "phase", help="Phase is FM: the other source modulates this one's phase. Ring multiplies the two."
     )
@@ -110,8 +127,10 @@ class SourceModulation(Part):
     )
 
     def name_of(self, path: ControlPath) -> tuple[str, ...]:
-        """A modulation is named after the source of the same layer that modulates."""
-        return (*path.steps[: path.steps.index("modulators") - 1], self.source)
+        """A modulation is named after the source or stage of the same layer that modulates."""
+        sources = path.steps[: path.steps.index("modulators") - 1]
+        stage = stage_of(self.source)
+        return (*sources[:-1], "stages", stage) if stage else (*sources, self.source)
 
 
 class Oscillator(Part):

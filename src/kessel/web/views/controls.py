@@ -168,7 +168,12 @@ def _recordings(patch: Patch, path: str, audio: Audio) -> list[_Group]:
 
 def _fed_by(patch: Patch, path: str, audio: Audio) -> list[_Group]:
     of_layers = [
-        (x.name, [(f"layers.{x.id}.sources.{s.id}", f"{x.name}: {s.name}") for s in x.sources]) for x in patch.layers
+        (
+            x.name,
+            [(f"layers.{x.id}.sources.{s.id}", f"{x.name}: {s.name}") for s in x.sources]
+            + [(f"layers.{x.id}.stages.{s.id}", f"{x.name}: behind {s.name}") for s in x.stages],
+        )
+        for x in patch.layers
     ]
     return [("", [("", "nothing yet")]), *of_layers]
 

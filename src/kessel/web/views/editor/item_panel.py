@@ -18,6 +18,7 @@ from ....patch import (
     Patch,
     declarations,
     get,
+    stage_of,
     write,
 )
 from ..controls import View, control_view, with_ends
@@ -51,8 +52,20 @@ def items_panel(look: PanelContext, base: str, parts: list[Any], kept_as: str, *
         panel.empty = "Empty: add a part, and the sound passes through it."
         return panel
     _chosen(look, panel, f"{base}.{part.id}", part, look.layer)
+    panel.rows += _modulated_by(look.layer, part)
     panel.acts = keeping(kept_as, base)
     return panel
+
+
+def _modulated_by(layer: Layer, stage: Any) -> list[str]:
+    """What a stage modulates among the sources before it, as a sentence."""
+    found = [
+        f"{'FM of' if m.mode == 'phase' else 'ring on'} {s.name}"
+        for s in layer.sources
+        for m in s.modulators
+        if stage_of(m.source) == stage.id
+    ]
+    return [f"{stage.name} feeds back to the sources: {', '.join(found)}."] if found else []
 
 
 def _chosen(look: PanelContext, panel: Panel, own: str, part: Any, layer: Layer | None) -> None:

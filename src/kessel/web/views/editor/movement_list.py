@@ -16,6 +16,7 @@ from ....patch import (
     all_tied,
     amount_text,
     declaration,
+    feeding,
     get,
     movable,
     number,
@@ -189,12 +190,8 @@ class ControlMenu:
 
 
 def _feeding(patch: Patch, path: str) -> tuple[tuple[str, str], ...]:
-    """Sources that can move a voice stage's control at audio rate."""
-    steps = ControlPath(path).steps
-    if steps[0] != "layers" or steps[2] != "stages":
-        return ()
-    layer = patch.layer(steps[1])
-    return tuple((f"{NEW}audio-rate:layers.{layer.id}.sources.{s.id}", s.name) for s in layer.sources)
+    """Sources and stages that can move a voice stage's control at audio rate."""
+    return tuple((f"{NEW}audio-rate:{source}", name) for source, name in feeding(patch, path))
 
 
 def _others(patch: Patch, path: str) -> tuple[tuple[str, str], ...]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from dataclasses import replace
 from functools import singledispatch
 
@@ -11,6 +12,7 @@ from ....checks import sounds_at
 from ....dsp.sources.waves import HIGHEST, LOWEST, TOUCHES, bars_of, frame_points
 from ....engine import audio_outline, source_picture
 from ....patch import (
+    STAGE_PREFIX,
     STOCK_PREFIX,
     Envelope,
     Layer,
@@ -19,8 +21,10 @@ from ....patch import (
     Patch,
     Sample,
     Source,
+    can_feed_back,
     note_name,
     shaped_by,
+    stage_of,
     wave_name,
     write,
 )
@@ -97,7 +101,9 @@ def _(source: Oscillator, patch: Patch, layer: Layer) -> Drawing:
     )
     y = found.cycle[::8]
     top = max(1.05, float(np.abs(y).max()))
-    return Drawing(source.name, "two cycles; harmonics 1 to 64", (curve(y, -top, top),), bars=bars, source=source.id)
+    back = [s.name for s in layer.stages if any(stage_of(m.source) == s.id for m in source.modulators)]
+    told = f"without what {' and '.join(back)} sends back" if back else "two cycles; harmonics 1 to 64"
+    return Drawing(source.name, told, (curve(y, -top, top),), bars=bars, source=source.id)
 
 
 def sources_panel(look: PanelContext) -> Panel:
@@ -171,7 +177,8 @@ def _amp_envelope(panel: Panel, look: PanelContext, source: Oscillator | Noise |
 
 
 def _modulators(panel: Panel, look: PanelContext, source: Oscillator | Noise | Sample, own: str) -> None:
-    names = {s.id: s.name for s in look.layer.sources}
+    filters = _filters(look.layer)
+    names = {s.id: s.name for s in look.layer.sources} | filters
     for m in source.modulators:
         name = names[m.source]
         field, label = ("depth", f"FM by {name}") if m.mode == "phase" else ("share", f"Ring by {name}")
@@ -181,11 +188,25 @@ def _modulators(panel: Panel, look: PanelContext, source: Oscillator | Noise | S
         panel.removable.append((f"{own}.modulators.{m.id}", label))
     taken = {(m.source, m.mode) for m in source.modulators}
     for mode, label in (("phase", "Add FM by"), ("ring", "Add ring by")):
-        free = tuple((i, name) for i, name in names.items() if i != source.id and (i, mode) not in taken)
+        free = tuple(
+            (i, f"the output of {name}" if i in filters else name)
+            for i, name in names.items()
+            if i != source.id and (i, mode) not in taken
+        )
         if free and not (mode == "phase" and isinstance(source, Noise)):
             panel.picks.append(ActPick("modulate", {"path": own, "mode": mode}, "source", label, free))
     if not panel.views:
-        panel.empty = "No modulation: add another source to the layer for FM or ring modulation."
+        panel.empty = "No modulation: add another source, or a filter that feeds back, for FM or ring modulation."
+
+
+def _filters(layer: Layer) -> dict[str, str]:
+    """The voice stages that can feed back to the sources, by the word of a modulator."""
+    found = {}
+    for stage in layer.stages:
+        with suppress(ValueError):
+            can_feed_back(layer, stage.id)
+            found[STAGE_PREFIX + stage.id] = stage.name
+    return found
 
 
 def wave_panel(look: PanelContext) -> Panel:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -14,12 +15,14 @@ from ....patch import (
     Distortion,
     Layer,
     Patch,
+    Stage,
     beside_split,
     describe,
     note_name,
     number,
     pitch_hz,
     shown_controls,
+    voice_row,
     write,
 )
 from ..controls import Rule, Words, control_view, travels
@@ -180,16 +183,17 @@ def response_line(patch: Patch, layer: Layer) -> str:
     """The response of a layer's unmoved stages along the axis, one unit per point across and 1000 high."""
     hz = axis()
     pitch = float(min((n.pitch for n in patch.phrase.notes), default=36) + layer.play.transpose)
-    both: list[np.ndarray] = []
-    for branch in ("A", "B") if layer.branches.routing == "parallel" else ("",):
+    row = voice_row(layer.stages, layer.branches)
+
+    def through(stages: Iterable[Stage]) -> np.ndarray:
         total = np.ones(hz.size, dtype=np.complex128)
-        for stage in layer.stages:
-            if stage.on and branch in ("", stage.branch):
-                h = complex_response(stage, hz, pitch, patch.tuning)
-                total = total if h is None else total * h
-        both.append(total)
-    share = layer.branches.mix / 100.0
-    whole = both[0] if len(both) == 1 else (1.0 - share) * both[0] + share * both[1]
+        for stage in stages:
+            h = complex_response(stage, hz, pitch, patch.tuning) if stage.on else None
+            total = total if h is None else total * h
+        return total
+
+    share = layer.branches.mix / 100.0 if row.split else 0.0
+    whole = through((*row.before, *row.after)) * ((1.0 - share) * through(row.a) + share * through(row.b))
     if not any(s.on and not isinstance(s, Distortion) for s in layer.stages):
         return ""
     db = 20.0 * np.log10(np.maximum(np.abs(whole), 1e-5))
