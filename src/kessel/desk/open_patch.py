@@ -24,6 +24,7 @@ from .editing import (
     limit_words,
     movement_end,
     resized,
+    with_single_lows,
 )
 from .measuring import CheckDetails, Curing, Measuring, RenderWorker
 from .tape import Tape
@@ -318,7 +319,7 @@ class OpenPatch:
                 return self.edit(resized(self.patch, int(edit.value)), sentence(self.patch, [edit]))
             if edit.path == "blend.share":
                 return self.edit(blended(self.patch, float(edit.value)), sentence(self.patch, [edit]))
-            return self.edit(edits)
+            return self.edit(with_single_lows(self.patch, edit) if len(edits) == 1 else edits)
 
     def fix(self, key: str, label: str, version: int) -> Edited:
         """Apply a fix of a finding of this version. Raises ValueProblem if the findings are of another version."""

@@ -2,6 +2,7 @@
 
 from . import curves, notes, waves
 from .amp_envelopes import own_envelope
+from .arrivals import with_single_lows
 from .comparing import SettingsPair, without
 from .controls import EACH, ControlChange, Shown, apply_change, end_of, movement_end, value_shown
 from .curves import record_macro
@@ -98,5 +99,6 @@ __all__ = [
     "unused",
     "value_shown",
     "waves",
+    "with_single_lows",
     "without",
 ]

@@ -31,6 +31,7 @@ from ...patch import (
     get,
     plain,
 )
+from .arrivals import place_of, stays_single
 from .layers import MOST_LAYERS, free_hatch
 from .moving_parts import moved_in, movers_named, moving_parts
 
@@ -162,7 +163,7 @@ def _chain_at(patch: Patch, path: str) -> str:
 
 
 def put_in(patch: Patch, kept: StoredPart, layer_id: str, at: str = "") -> tuple[list[Edit], str, str]:
-    """Insert a part into a patch: a layer on top, other parts into the layer.
+    """Insert a part into a patch: a layer where layers as low as it stand, other parts into the layer.
 
     at: the oscillator that plays a wave; the chain that an effect or a chain goes to, by default the layer's.
 
@@ -206,8 +207,10 @@ def _put_layer(patch: Patch, kept: StoredPart, layer: Any, at: str) -> _Put:
     part |= {"id": new, "hatch": free_hatch(patch.layers), "link_group": ""}
     waves = _with_waves(patch, kept, part["sources"])
     _with_envelopes(patch, kept, part["sources"], f"layers.{new}")
+    layers = _dump(list(patch.layers))
+    layers.insert(place_of(patch, Layer.model_validate(part)), part)
     return [
-        Edit("layers", [*_dump(list(patch.layers)), part]),
+        Edit("layers", layers),
         *waves,
         *_with_movers(patch, kept, f"layers.{new}"),
     ], new
@@ -220,6 +223,9 @@ def _put_source(patch: Patch, kept: StoredPart, layer: Layer, at: str) -> _Put:
     part |= {"id": new, "modulators": [m for m in part["modulators"] if m["source"] in ids]}
     if part.get("sync_to") and part["sync_to"] not in ids:
         part |= {"sync": "off", "sync_to": ""}
+    came = _CHECKS["source"].validate_python(part)
+    if layer.unison.copies > 1 and isinstance(came, Oscillator) and stays_single(patch, layer, came):
+        part["unison"] = False
     waves = _with_waves(patch, kept, [part])
     _with_envelopes(patch, kept, [part], f"{base}.{new}")
     return [Edit(base, [*_dump(list(layer.sources)), part]), *waves, *_with_movers(patch, kept, f"{base}.{new}")], new
