@@ -16,7 +16,7 @@ from kessel.desk.editing import curves as curve_edits
 from kessel.desk.editing import notes as note_edits
 from kessel.desk.editing import waves as wave_edits
 from kessel.formats import MidiProblem, document_of, midi_bytes, phrase_from_midi
-from kessel.intake import wave_from_audio
+from kessel.intake import WaveFile, cut, wave_of_cut
 from kessel.patch import (
     IDIOMS,
     MOVERS,
@@ -219,7 +219,9 @@ def _import_midi(w: Walker) -> Any:
 
 def _import_wave(w: Walker) -> Any:
     x = np.sin(2 * np.pi * 110 * np.arange(9000) / 48000 + 0.3 * np.sin(np.arange(9000) / w.rng.uniform(50, 90)))
-    return wave_edits.put_wave(w.patch, _wave_path(w), wave_from_audio(x[None, :], "walk.wav", "cycle"))
+    return wave_edits.put_wave(
+        w.patch, _wave_path(w), wave_of_cut(WaveFile("walk.wav", x, 48000), cut(WaveFile("walk.wav", x, 48000)))
+    )
 
 
 def _import_audio(w: Walker) -> Any:

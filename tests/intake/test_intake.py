@@ -15,8 +15,9 @@ import pytest
 import soundfile
 
 from kessel.formats import FileProblem, dump_patch, mapped
-from kessel.intake import Intake, ReadAudio, ReadBundle, ReadMidiFile, ReadWave
+from kessel.intake import Intake, ReadAudio, ReadBundle, ReadMidiFile, ReadWave, cut, wave_of_cut
 from kessel.intake.reader import MOST_MEMORY
+from kessel.patch import ValueProblem
 
 from ..making import patch
 from ..mutants import mutant, originals
@@ -210,11 +211,12 @@ def test_an_import_given_up_before_it_is_read_is_not_read(intake):
         take(intake, "wav", originals()["wav"][1][0], ticket="early")
 
 
-def test_a_wave_is_cut_beside_the_server(intake, tmp_path):
+def test_a_wave_file_is_read_beside_the_server(intake, tmp_path):
     t = np.arange(24000) / 48000
     soundfile.write(tmp_path / "tone.wav", 0.5 * np.sin(2 * np.pi * 110 * t), 48000)
-    wave = intake.read(ReadWave(tmp_path / "tone.wav", "tone.wav", "cycle"))
-    assert (wave.name, len(wave.frames)) == ("tone", 1)
-    with pytest.raises(FileProblem, match="shorter than"):
-        soundfile.write(tmp_path / "short.wav", np.zeros(9), 48000)
-        intake.read(ReadWave(tmp_path / "short.wav", "short.wav", "frames"))
+    file = intake.read(ReadWave(tmp_path / "tone.wav", "tone.wav"))
+    made = cut(file)
+    assert (wave_of_cut(file, made).name, made.way, len(made.frames)) == ("tone", "pitch", 1)
+    soundfile.write(tmp_path / "short.wav", np.zeros(9), 22050)
+    with pytest.raises(ValueProblem, match="9 samples"):
+        cut(intake.read(ReadWave(tmp_path / "short.wav", "short.wav")))

@@ -169,7 +169,15 @@ def test_a_wave_is_drawn_and_heard(page, address):
     with page.expect_download() as got:
         page.get_by_role("link", name="Export WAV").click()
     assert got.value.suggested_filename == "first-three.wav"
-    page.get_by_label("Frames from WAV").set_input_files(got.value.path())
+    page.get_by_label("From a file").set_input_files(got.value.path())
+    expect(page.locator(".wave-offer")).to_contain_text("3072 samples at 48 kHz: 3 frames")
+    page.get_by_role("button", name="The whole file as one cycle").click()
+    expect(page.get_by_label("1 frames")).to_be_visible()
+    page.get_by_role("button", name="Frames of one length").click()
+    page.get_by_label("Samples a frame").fill("1024")
+    page.get_by_label("Samples a frame").press("Enter")
+    expect(page.get_by_label("3 frames")).to_be_visible()
+    page.get_by_role("button", name="Take it").click()
     kept(page)
     expect(page.locator(".frame")).to_have_count(3)
     assert len(saved(page, address, slug)["waves"]) == 2

@@ -101,14 +101,20 @@ def test_files_are_taken_or_answered(client, slug):  # noqa: F811
         ("import-audio", {"path": SOURCE}, tone),
         ("import-audio", {"path": "layers.body"}, tone),
         ("import-wave", {"path": SOURCE}, b"no audio"),
-        ("import-wave", {"path": SOURCE, "mode": "sideways"}, tone),
         ("import-wave", {"path": "layers.body.stages.pluck"}, tone),
         ("midi", {}, tone),
         ("backing/loop", {}, b""),
     ):
         answer = form(client, slug, where, files={"file": ("x.wav", data)}, **words)
         assert answer.status_code == 422 and "Traceback" not in answer.text, where
+    assert form(client, slug, "take-wave").status_code == 422
+    before = body(client, slug)
     assert form(client, slug, "import-wave", files={"file": ("x.wav", tone)}, path=SOURCE).status_code == 200
+    assert body(client, slug) == before and "x.wav" in client.get(f"/patch/{slug}/editor?tab=wave").text
+    for words in ({"way": "sideways"}, {"way": "frames", "length": "many"}, {"way": "frames", "length": "1"}):
+        assert form(client, slug, "cut-wave", **words).status_code == 422
+    assert form(client, slug, "cut-wave", way="frames", length="600").status_code == 200
+    assert form(client, slug, "take-wave").status_code == 200
     assert form(client, slug, "backing/loop", files={"file": ("beat.wav", tone)}).status_code == 200
     p = body(client, slug)
     assert p["waves"][0]["name"] == "x" and p["backing"]["loops"][0]["tempo"] == 120.0

@@ -78,6 +78,7 @@ from .live import (
 )
 from .measuring import Measured, SetCheckRow, worst_by_check
 from .open_patch import ChangedElsewhere, Edited, News, OpenPatch
+from .wave_offers import WaveOffer, offered
 
 __all__ = [
     "EACH",
@@ -108,6 +109,7 @@ __all__ = [
     "SettingsPair",
     "Shown",
     "StoredPart",
+    "WaveOffer",
     "add_movement",
     "add_part",
     "aim",
@@ -135,6 +137,7 @@ __all__ = [
     "movement_end",
     "new_movers",
     "note_edits",
+    "offered",
     "own_envelope",
     "pin",
     "put_in",

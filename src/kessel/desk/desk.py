@@ -8,7 +8,7 @@ from collections import OrderedDict
 from dataclasses import replace
 from functools import partial
 from pathlib import Path
-from typing import Any, BinaryIO, Literal
+from typing import Any, BinaryIO
 from weakref import WeakValueDictionary
 
 import numpy as np
@@ -17,10 +17,10 @@ from numpy.typing import NDArray
 from ..demo import SET_NAME, demo_patches
 from ..engine import add_audio_resolver, remove_audio_resolver
 from ..formats import LONGEST_SAMPLE, ReadMidi, dump_patch, find_audio, load_patch
-from ..intake import Intake, KeptSound, ReadAudio, ReadBundle, ReadMidiFile, ReadWave, TakenBundle
+from ..intake import Intake, KeptSound, ReadAudio, ReadBundle, ReadMidiFile, ReadWave, TakenBundle, WaveFile
 from ..library import AudioCard, Library, NoSuchPatch
 from ..measure import detect_pitch
-from ..patch import Edit, Patch, Phrase, Sample, ValueProblem, Wave, apply
+from ..patch import Edit, Patch, Phrase, Sample, ValueProblem, apply
 from ..processes import context, give_back
 from .editing import STARTS, StoredPart, start_patch, stock_parts, stored_part_from
 from .measuring import RenderWorker, SetCheck
@@ -202,11 +202,11 @@ class Desk:
         """Store audio, (1 or 2, n), under a name. Raises NotKept."""
         return self.library.audio.keep(x, name, root if root is not None else detect_pitch(x.astype(np.float64)))
 
-    def take_wave(self, data: BinaryIO, name: str, mode: Literal["cycle", "run", "frames"], ticket: str = "") -> Wave:
-        """A drawn wave cut from an audio file. Raises FileProblem or ValueProblem."""
+    def read_wave(self, data: BinaryIO, name: str, ticket: str = "") -> WaveFile:
+        """An audio file that a drawn wave can be cut from. Raises FileProblem."""
         with self.intake.laid_down(data) as path:
-            wave: Wave = self.intake.read(ReadWave(path, name, mode), ticket)
-        return wave
+            found: WaveFile = self.intake.read(ReadWave(path, name), ticket)
+        return found
 
     def take_midi(self, data: BinaryIO, name: str, like: Phrase, ticket: str = "") -> ReadMidi:
         """Read a MIDI file as a phrase. Raises FileProblem."""

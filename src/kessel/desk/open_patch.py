@@ -28,6 +28,7 @@ from .editing import (
 )
 from .measuring import CheckDetails, Curing, Measuring, RenderWorker
 from .tape import Tape
+from .wave_offers import WaveOffer
 
 _T = TypeVar("_T")
 
@@ -97,6 +98,8 @@ class OpenPatch:
         self.before: dict[str, str] = {}
         self.tape: Tape | None = None
         """What was heard and kept last, for a file."""
+        self.offer: WaveOffer | None = None
+        """A wave that is about to be cut from a file."""
         self._watchers: list[Callable[[], None]] = []
 
     @property

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import hashlib
 import io
+import re
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 from pathlib import Path
@@ -63,6 +64,21 @@ def read_at_own_rate(path: Path) -> tuple[NDArray[np.float64], int]:
     kept = about.samplerate >= _LEAST_KEPT and about.frames <= LONGEST_SECONDS * RATE
     rate = about.samplerate if kept else RATE
     return _read(path, path.name, LONGEST_SECONDS, rate), rate
+
+
+def read_as_it_is(path: Path, name: str, longest: float) -> tuple[NDArray[np.float64], int, int]:
+    """A file's audio, (1 or 2, n) float64, at its own rate, that rate in Hz, and the length of frames that its comment
+    tells, in samples, or 0. Raises AudioProblem.
+
+    What holds more samples than ``longest`` seconds at 48 kHz is brought to 48 kHz.
+    """
+    with (
+        reading(AudioProblem, f"{file_name(name)} can't be read as audio: give a WAV, FLAC or AIFF file"),
+        soundfile.SoundFile(path) as f,
+    ):
+        rate = f.samplerate if f.frames <= longest * RATE else RATE
+        told = re.fullmatch(r"frame length (\d{1,6})", f.comment.strip())
+    return _read(path, name, longest, rate), rate, int(told[1]) if told else 0
 
 
 def audio_from(data: bytes, name: str, longest_seconds: float = LONGEST_SAMPLE) -> NDArray[np.float64]:
@@ -179,11 +195,19 @@ def word_of_sound(x: NDArray[np.floating[Any]]) -> str:
     return word.hexdigest()[:32]
 
 
-def wav_bytes(x: NDArray[np.floating[Any]]) -> bytes:
+def wav_bytes(x: NDArray[np.floating[Any]], comment: str = "") -> bytes:
     """x, (channels, n), as a 48 kHz WAV file of 32-bit float."""
     out = io.BytesIO()
-    soundfile.write(out, x.T.astype(np.float32), RATE, format="WAV", subtype="FLOAT")
+    with soundfile.SoundFile(out, "w", RATE, x.shape[0], "FLOAT", format="WAV") as file:
+        if comment:
+            file.comment = comment
+        file.write(x.T.astype(np.float32))
     return out.getvalue()
+
+
+def frames_bytes(frames: NDArray[np.floating[Any]]) -> bytes:
+    """Frames of a wave, (count, points), as a WAV file whose comment says how long each is."""
+    return wav_bytes(frames.reshape(1, -1), f"frame length {frames.shape[1]}")
 
 
 def write_sound(path: Path, blocks: Iterable[NDArray[np.floating[Any]]], flac: bool = False) -> None:

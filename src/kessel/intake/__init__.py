@@ -1,10 +1,11 @@
 """Reading of files in a process of its own: within limits, with progress, and cancellable."""
 
-from .cycles import wave_from_audio
+from .cycles import WAYS, WaveCut, WaveFile, cut, wave_of_cut, ways_for
 from .intake import Intake, Progress
 from .jobs import GivenUp, KeptSound, ReadAudio, ReadBundle, ReadMidiFile, ReadWave, TakenBundle
 
 __all__ = [
+    "WAYS",
     "GivenUp",
     "Intake",
     "KeptSound",
@@ -14,5 +15,9 @@ __all__ = [
     "ReadMidiFile",
     "ReadWave",
     "TakenBundle",
-    "wave_from_audio",
+    "WaveCut",
+    "WaveFile",
+    "cut",
+    "wave_of_cut",
+    "ways_for",
 ]

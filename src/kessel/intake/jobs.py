@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 from pathlib import Path
-from typing import Literal
 
 from ..formats import LONGEST_SAMPLE, FileProblem
 from ..patch import Patch, Phrase
@@ -31,9 +30,7 @@ class ReadAudio(IntakeJob):
 
 @dataclass(frozen=True)
 class ReadWave(IntakeJob):
-    """Read cycles of audio as a drawn wave. Returns a Wave."""
-
-    mode: Literal["cycle", "run", "frames"] = "cycle"
+    """Read audio that a drawn wave can be cut from. Returns a WaveFile."""
 
 
 @dataclass(frozen=True)

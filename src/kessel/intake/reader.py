@@ -23,21 +23,22 @@ from ..formats import (
     load_bundle,
     mapped,
     phrase_from_midi,
-    read_audio,
+    read_as_it_is,
     reading,
     wav_bytes,
     word_of_sound,
 )
 from ..measure import detect_pitch
-from ..patch import ValueProblem, Wave
+from ..patch import ValueProblem
 from ..processes import Tell, bound_memory, serve_jobs
-from .cycles import wave_from_audio
+from .cycles import WaveFile
 from .jobs import IntakeJob, KeptSound, ReadAudio, ReadBundle, ReadMidiFile, ReadWave, TakenBundle
 
 MOST_MEMORY = 230 * 1024 * 1024
 """Most bytes of memory for reading one file."""
 _NICE = 5
 _PITCHED_SECONDS = 61
+_LONGEST_WAVE = 60.0
 
 
 def serve(wire: Connection) -> None:
@@ -80,8 +81,9 @@ def _(job: ReadAudio, tell: Tell) -> KeptSound:
 
 
 @_read.register
-def _(job: ReadWave, tell: Tell) -> Wave:
-    return wave_from_audio(read_audio(job.path, 60.0), job.name, job.mode)
+def _(job: ReadWave, tell: Tell) -> WaveFile:
+    x, rate, told = read_as_it_is(job.path, job.name, _LONGEST_WAVE)
+    return WaveFile(job.name, np.ascontiguousarray(x.mean(axis=0)), rate, told)
 
 
 @_read.register

@@ -10,10 +10,9 @@ from kessel.desk.editing import waves as wave_edits
 from kessel.desk.live.midi_in import Played, read_midi
 from kessel.desk.live.recording import Recording
 from kessel.dsp.sources.waves import BARS, TOUCHES, bars_of, frame_points, frame_text, from_bars, morph, partials
-from kessel.intake import wave_from_audio
 from kessel.patch import FRAME_POINTS, IDIOMS, ValueProblem, apply, get
 
-from ...making import RATE, layer, note, oscillator, patch
+from ...making import layer, note, oscillator, patch
 
 SOURCE = "layers.one.sources.a"
 
@@ -232,23 +231,3 @@ def test_a_morph_turns_phases_the_short_way():
     one, two = np.sin(2 * np.pi * t + 3.0), 0.5 * np.sin(2 * np.pi * t - 3.0)
     half = partials(morph(one, two, 0.5))[0]
     assert abs(half) == pytest.approx(0.75) and np.angle(half * 1j) == pytest.approx(np.pi, abs=1e-6)
-
-
-def test_waves_from_audio_and_out_again():
-    """One cycle by its pitch, a run of cycles, and the frames of an export, which come back as they were."""
-    hz = 61.3
-    t = np.arange(RATE) / RATE
-    levels = np.array([1.0, 0.5, 0.0, 0.25])
-    x = sum(a * np.sin(2 * np.pi * hz * (k + 1) * t) for k, a in enumerate(levels))
-    one = wave_from_audio(x[None, :], "tape.wav", "cycle")
-    found = np.abs(partials(frame_points(one.frames[0])))[:5]
-    assert found[1:] / found[0] == pytest.approx(np.append(levels[1:], 0.0), abs=2e-3)
-    run = wave_from_audio((x * (1 - t))[None, :], "tape.wav", "run")
-    tops = [np.abs(frame_points(f)).max() for f in run.frames]
-    assert 40 <= len(run.frames) <= 64 and tops[0] > 0.95 and tops[-1] < 0.2 and np.all(np.diff(tops) < 0.02)
-    p = done(drawn(), wave_edits.put_wave(drawn(), SOURCE, run))
-    back = wave_from_audio(wave_edits.wave_audio(p.waves[0]), "out.wav", "run")
-    assert back.frames == run.frames
-    for bad in (np.zeros((1, 4000)), np.random.default_rng(1).uniform(-1, 1, (1, 9000)), x[None, :300]):
-        with pytest.raises(ValueProblem):
-            wave_from_audio(bad, "bad.wav", "cycle")

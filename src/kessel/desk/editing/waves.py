@@ -182,5 +182,5 @@ def put_wave(patch: Patch, path: str, wave: Wave) -> Step:
 
 
 def wave_audio(wave: Wave) -> _Real:
-    """The frames of a wave one after the other, (1, n), for a WAV file."""
-    return np.concatenate(frames_of(wave))[None, :]
+    """The frames of a wave, (frames, points), for a WAV file."""
+    return np.stack(frames_of(wave))

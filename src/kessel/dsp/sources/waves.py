@@ -141,8 +141,9 @@ def keep_first(points: _Real, count: int) -> _Real:
     return _drawn(partials(points)[: max(1, count)])
 
 
-def cycles_from_audio(x: _Real, period: float, at: int, count: int) -> list[_Real]:
-    """``count`` cycles of ``period`` samples cut from x, (n,), from the rising zero crossing nearest to ``at``.
+def cycles_from_audio(x: _Real, period: float, at: int, count: int) -> tuple[list[_Real], float]:
+    """``count`` cycles of ``period`` samples cut from x, (n,), and where the first begins: at the rising zero crossing
+    nearest to ``at``.
 
     Each is resampled to FRAME_POINTS by a cubic spline, with the jump at its join spread over the cycle.
     """
@@ -159,7 +160,7 @@ def cycles_from_audio(x: _Real, period: float, at: int, count: int) -> list[_Rea
         y = y[:-1] - (y[-1] - y[0]) * np.arange(FRAME_POINTS) / FRAME_POINTS
         frames.append(y)
     top = max((float(np.abs(f).max()) for f in frames), default=0.0)
-    return [f / top for f in frames] if top > 1e-9 else frames
+    return [f / top for f in frames] if top > 1e-9 else frames, start
 
 
 def _rising_zero(x: _Real, at: int, period: float) -> float:

@@ -8,10 +8,11 @@ from fastapi import APIRouter, Form, Query
 from fastapi.responses import Response
 from pydantic import BaseModel, ConfigDict, Field
 
+from ...desk import OpenPatch, WaveOffer, offered
 from ...desk.editing import waves as wave_edits
-from ...formats import wav_bytes
+from ...formats import frames_bytes
 from ...patch import Cabinet, Edit, Patch, Sample, Space, ValueProblem, Vocoder, get
-from ..answers import changed
+from ..answers import changed, said
 from ..dependencies import DeskOf, Opened
 from ..receiving import SentFile
 
@@ -64,16 +65,47 @@ def wave(open_patch: Opened, hand: WaveGesture) -> Response:
 
 
 @router.post("/patch/{slug}/import-wave")
-def import_wave(
-    desk: DeskOf,
+def import_wave(desk: DeskOf, open_patch: Opened, path: _Path, sent: SentFile) -> Response:
+    """Offer a drawn wave from an audio file: how it would be cut is shown."""
+    wave_edits.wave_of(open_patch.patch, path)
+    open_patch.offer = offered(path, desk.read_wave(sent.data, sent.name, sent.ticket))
+    return said(f"{sent.name}: look at how it is cut, then take it", "redrawn")
+
+
+def _offer(open_patch: OpenPatch) -> WaveOffer:
+    if open_patch.offer is None:
+        raise ValueProblem("no file is being cut: import one first")
+    return open_patch.offer
+
+
+@router.post("/patch/{slug}/cut-wave")
+def cut_wave(
     open_patch: Opened,
-    path: _Path,
-    sent: SentFile,
-    mode: Annotated[Literal["cycle", "run", "frames"], Form()] = "cycle",
+    way: Annotated[str, Form(max_length=20)] = "",
+    length: Annotated[str, Form(max_length=12)] = "",
 ) -> Response:
-    """Cut a drawn wave from an audio file."""
-    made = desk.take_wave(sent.data, sent.name, mode, sent.ticket)
-    return changed(open_patch.edit(*wave_edits.put_wave(open_patch.patch, path, made)), frame="0")
+    """Cut the offered file another way, or into frames of another length in samples."""
+    samples = length.strip()
+    if (samples and not samples.isascii()) or (samples and not samples.isdigit()):
+        raise ValueProblem(f"a frame is a whole number of samples, such as 2048, not “{samples}”")
+    open_patch.offer = _offer(open_patch).again(way, int(samples or 0))
+    return said(None, "redrawn")
+
+
+@router.post("/patch/{slug}/take-wave")
+def take_wave(open_patch: Opened) -> Response:
+    """Take the wave that is offered."""
+    offer = _offer(open_patch)
+    edited = open_patch.edit(*wave_edits.put_wave(open_patch.patch, offer.path, offer.wave))
+    open_patch.offer = None
+    return changed(edited, frame="0")
+
+
+@router.post("/patch/{slug}/leave-wave")
+def leave_wave(open_patch: Opened) -> Response:
+    """Take nothing from the offered file."""
+    open_patch.offer = None
+    return said("Nothing was taken from the file", "redrawn")
 
 
 @router.get("/patch/{slug}/wave.wav")
@@ -81,7 +113,7 @@ def export_wave(open_patch: Opened, path: Annotated[str, Query(max_length=200)])
     """Export the frames of a drawn wave as a WAV file."""
     made = wave_edits.wave_of(open_patch.patch, path)
     return Response(
-        wav_bytes(wave_edits.wave_audio(made)),
+        frames_bytes(wave_edits.wave_audio(made)),
         media_type="audio/wav",
         headers={"Content-Disposition": f'attachment; filename="{made.id}.wav"'},
     )

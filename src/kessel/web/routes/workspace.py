@@ -57,7 +57,7 @@ AskedOf = Annotated[Selection, Depends(asked_of)]
 
 def _editor(desk: Desk, open_patch: OpenPatch, asked: Selection) -> Editor:
     audio = [(a.word, a.name) for a in desk.library.audio.all()]
-    return editor_view(open_patch.patch, open_patch.measuring.picture, asked, audio, desk.clipboard)
+    return editor_view(open_patch.patch, open_patch.measuring.picture, asked, audio, desk.clipboard, open_patch.offer)
 
 
 @router.get("/player")

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass, fields, replace
 
-from ....desk import KINDS, Picture, StoredPart
+from ....desk import KINDS, Picture, StoredPart, WaveOffer
 from ....patch import Layer, Patch
 from ..controls import Audio, View
 from .item_panel import chain_panel, returns_panel, worked_panel
@@ -146,9 +146,14 @@ def _asks(tab: str, to: str) -> dict[str, str]:
 
 
 def editor_view(
-    patch: Patch, picture: Picture | None, asked: Selection, audio: Audio = (), clipboard: StoredPart | None = None
+    patch: Patch,
+    picture: Picture | None,
+    asked: Selection,
+    audio: Audio = (),
+    clipboard: StoredPart | None = None,
+    offer: WaveOffer | None = None,
 ) -> Editor:
-    """The editor. Unknown selections fall back to the first item."""
+    """The editor. Unknown selections fall back to the first item. offer: a wave that is about to be taken."""
     ids = [layer.id for layer in patch.layers]
     layer = patch.layer(asked.layer) if asked.layer in ids else patch.layers[min(1, len(ids) - 1)]
     counts = _counts(patch, layer)
@@ -158,7 +163,7 @@ def editor_view(
     tabs = tuple(Tab(s, f"{by_slug[s][0]} {counts.get(s, '')}".strip(), s == tab, _asks(tab, s)) for s in slugs)
     look = PanelContext(
         patch, layer, picture, asked.item, asked.group, asked.frame, audio, asked.sort, asked.only, asked.what,
-        asked.view == "shaping",
+        asked.view == "shaping", offer,
     )  # fmt: skip
     panel = by_slug[tab][1](look)
     chosen = next((c.id for c in panel.chips if c.on), "")

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field, replace
 from typing import Any, TypeVar
 
-from ....desk import Picture
+from ....desk import Picture, WaveOffer
 from ....patch import PARTS, Layer, Part, Patch, shown_controls
 from ..controls import Audio, Picker, View
 from .movement_list import MovementList
@@ -31,6 +31,7 @@ class PanelContext:
     only: str = ""
     what: str = ""
     shaping: bool = False
+    offer: WaveOffer | None = None
 
 
 @dataclass(frozen=True)
@@ -91,6 +92,22 @@ class Act:
 
 
 @dataclass(frozen=True)
+class OfferView:
+    """A file that a wave is about to be cut from: its outline, the cut parts (from, width) in per cent, the frames.
+
+    ways: slug, words, whether it is this one. length: of the frames in samples, if it can be typed.
+    """
+
+    name: str
+    about: str
+    outline: str
+    cuts: tuple[tuple[float, float], ...]
+    frames: tuple[str, ...]
+    ways: tuple[tuple[str, str, bool], ...]
+    length: str
+
+
+@dataclass(frozen=True)
 class WaveView:
     """A drawn wave: the cycle as a line, harmonics (level and phase in per cent), frames. foot, head: levels in dB."""
 
@@ -112,6 +129,7 @@ class WaveView:
     playing: bool
     source: str
     shape: str
+    offer: OfferView | None = None
 
 
 @dataclass(frozen=True)

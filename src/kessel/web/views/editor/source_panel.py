@@ -9,8 +9,10 @@ from functools import singledispatch
 import numpy as np
 
 from ....checks import sounds_at
+from ....desk import WaveOffer
 from ....dsp.sources.waves import HIGHEST, LOWEST, TOUCHES, bars_of, frame_points
 from ....engine import audio_outline, source_picture
+from ....intake import WAYS
 from ....patch import (
     STAGE_PREFIX,
     STOCK_PREFIX,
@@ -30,7 +32,20 @@ from ....patch import (
 )
 from ..controls import Picker, control_view, end_view, with_ends
 from ..svg import curve
-from .panel import Act, ActPick, Drawing, Panel, PanelContext, WaveView, adders, chips, chosen, fields, keeping
+from .panel import (
+    Act,
+    ActPick,
+    Drawing,
+    OfferView,
+    Panel,
+    PanelContext,
+    WaveView,
+    adders,
+    chips,
+    chosen,
+    fields,
+    keeping,
+)
 
 GROUPS = (
     ("wave", "Wave"),
@@ -267,4 +282,29 @@ def _wave_view(look: PanelContext, source: Oscillator, own: str) -> WaveView:
         shape="a mix" if source.shape == "mix" else f"a {source.shape}",
         position=control_view(look.patch, f"{own}.position", look.picture),
         touches=tuple((slug, name) for slug, (name, _) in TOUCHES.items()),
+        offer=_offer_view(look.offer) if look.offer is not None and look.offer.path == own else None,
+    )
+
+
+def _offer_view(offer: WaveOffer) -> OfferView:
+    """How a wave would be cut from a file."""
+    x, made = offer.file.samples, offer.made
+    parts = np.array_split(x, min(400, x.size))
+    low, high = (np.array([f(p) for p in parts]) for f in (np.min, np.max))
+    top = max(float(np.abs(x).max()), 1e-9) * 1.05
+    # along the tops and back along the feet
+    edge = np.concatenate([high, low[::-1]])
+    across = np.concatenate([np.linspace(0.0, 1000.0, high.size), np.linspace(1000.0, 0.0, low.size)])
+    outline = "M" + " ".join(f"{a:.1f},{50.0 - 50.0 * b / top:.1f}" for a, b in zip(across, edge, strict=True)) + "Z"
+    share = 100.0 / x.size
+    count = len(made.frames)
+    what = "1 cycle" if count == 1 else f"{count} frames"
+    return OfferView(
+        name=offer.file.name,
+        about=f"{x.size} samples at {write(offer.file.rate, 'Hz')}: {what} of {made.length:.7g} samples",
+        outline=outline,
+        cuts=tuple((round(s * share, 3), round(made.length * share, 3)) for s in made.starts),
+        frames=tuple(curve(f[::16], -1.05, 1.05, 46.0, 22.0, 1.0) for f in made.frames),
+        ways=tuple((w, WAYS[w], w == made.way) for w in offer.ways),
+        length=f"{made.length:.0f}" if made.way == "frames" else "",
     )
