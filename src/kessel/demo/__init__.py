@@ -14,7 +14,18 @@ SET_NAME = "Tide Mill"
 
 __all__ = ["SET_NAME", "DemoCard", "demo_cards", "demo_patch", "demo_patches"]
 
-_SLUGS = ("undertow", "sluice-gate", "slack-water", "mud-lantern", "ebb-motor", "salt-press", "reed-weir")
+_SLUGS = (
+    "undertow",
+    "sluice-gate",
+    "slack-water",
+    "mud-lantern",
+    "ebb-motor",
+    "salt-press",
+    "reed-weir",
+    "long-reach",
+    "eel-trap",
+    "mill-race",
+)
 
 
 @dataclass(frozen=True)
