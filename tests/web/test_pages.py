@@ -154,6 +154,10 @@ def test_a_finding_fails_is_cured_by_its_fix_undone_and_kept_over_a_reload(page,
     finding.locator(".fix").first.click()
     expect(finding).to_have_attribute("data-verdict", "holds")
     expect(finding).to_contain_text("before the fix")
+    # what holds is one line, until it is asked for more
+    expect(finding.locator(".limit")).to_be_hidden()
+    finding.locator("h3").click()
+    expect(finding.locator(".limit")).to_be_visible()
     expect(page.locator("#rail h2")).to_contain_text("all hold")
     assert saved(page, address, slug) != before
     page.click("#undo")

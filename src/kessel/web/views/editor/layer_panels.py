@@ -51,10 +51,8 @@ def mix_panel(look: PanelContext) -> Panel:
     names = ("level", "pan", "width", "polarity", "delay", "path", "range.low", "range.high", "range.where")
     panel = Panel(views=with_ends(patch, [f"{own}.{n}" for n in names], look.picture))
     for h in HATCHES:
-        if h != layer.hatch:
-            panel.acts.append(
-                Act("hatch", {"layer": layer.id, "hatch": h}, f"hatch {h}", f"Draw the layer with the hatch “{h}”")
-            )
+        tip = f"Draw the layer with the hatch “{h}”"
+        panel.acts.append(Act("hatch", {"layer": layer.id, "hatch": h}, f"hatch {h}", tip, h, h == layer.hatch))
     at = [x.id for x in patch.layers].index(layer.id)
     tied = [s for s in patch.splits if layer.id in (s.lower, s.upper)]
     for s in tied:

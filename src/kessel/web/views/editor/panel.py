@@ -83,12 +83,14 @@ class Drawing:
 
 @dataclass(frozen=True)
 class Act:
-    """A button: where it posts what, its label, and its tip."""
+    """A button: where it posts what, its label, and its tip. hatch: it is drawn as that hatch; chosen: it is this one."""
 
     to: str
     values: dict[str, Any]
     label: str
     tip: str
+    hatch: str = ""
+    chosen: bool = False
 
 
 @dataclass(frozen=True)
