@@ -26,7 +26,7 @@ from .editing import (
     resized,
     with_single_lows,
 )
-from .measuring import CheckDetails, Curing, Measuring, RenderWorker
+from .measuring import CheckDetails, Curing, IdleTurns, Measuring, RenderWorker
 from .tape import Tape
 from .wave_offers import WaveOffer
 
@@ -50,7 +50,7 @@ class News:
     """The newest version of a patch, those of its picture and its findings, and the progress of measuring.
 
     share: progress of the rendering, 0..1, while it runs. stage: as in Measured. curing: what Cure all does or did, as
-    text; cures: whether it runs.
+    text; cures: whether it runs. idle: what was turned last and changes nothing, as text.
     """
 
     version: int
@@ -61,6 +61,7 @@ class News:
     share: float | None
     curing: str
     cures: bool
+    idle: str
 
 
 class ChangedElsewhere(ValueProblem):
@@ -96,6 +97,7 @@ class OpenPatch:
         self._stages: dict[str, tuple[int, StageReport]] = {}
         self._listeners: list[Callable[[Patch], None]] = []
         self.before: dict[str, str] = {}
+        self._idle = IdleTurns()
         self.tape: Tape | None = None
         """What was heard and kept last, for a file."""
         self.offer: WaveOffer | None = None
@@ -138,6 +140,8 @@ class OpenPatch:
             if version != self.version:
                 return
             patch = self.patch
+            if not any_matched(patch):
+                self._compare(version)
         self.checking.judged(version, patch, self.limits, findings, self.measuring)
 
     def align(self, key: str | None, version: int) -> Edited:
@@ -214,6 +218,7 @@ class OpenPatch:
             m.share,
             self.curing.words,
             self.curing.running,
+            self._idle.words,
         )
 
     def _write(self, write: Callable[[int], _T]) -> _T:
@@ -247,13 +252,22 @@ class OpenPatch:
                 return
             self._levels = version, levels
             edits = [Edit(path, value) for path, value in levels.wanted]
-            if edits and self.version - self._asked < _MATCHED:
+            if not edits or self.version - self._asked >= _MATCHED:
+                self._compare(version)
+            else:
                 new, asked = apply(self.patch, edits), self._asked
                 with suppress(ChangedElsewhere, NoSuchPatch, NotKept):
                     # a gain that is not saved now is found again by the next measurement
                     document = document_of(new)
                     self._took(new, self._write(lambda v: self.library.history.amend(self.slug, v, document)))
                     self._asked = asked
+
+    def _compare(self, version: int) -> None:
+        """Compare the loop of a version with the one before, and tell what was turned without any effect."""
+        picture = self.measuring.picture
+        if picture is not None and picture.version == version:
+            self._idle.hear(picture.patch, picture.loop)
+            self._tell_news()
 
     @property
     def settled(self) -> bool:

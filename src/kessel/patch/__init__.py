@@ -60,6 +60,7 @@ from .effects import (
     built_in_sends,
     within,
 )
+from .idle import why_idle
 from .kinds import Kind
 from .layer import HATCHES, Layer, Play, Range, Unison
 from .linked import linked_layers
@@ -321,6 +322,7 @@ __all__ = [
     "walk",
     "wave_name",
     "whole",
+    "why_idle",
     "with_signs",
     "with_their_movers",
     "within",

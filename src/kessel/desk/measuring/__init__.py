@@ -2,6 +2,7 @@
 
 from .check_details import CheckDetails, worst_by_check
 from .curing import Curing
+from .idle_turns import IdleTurns
 from .measuring import Measured, Measuring
 from .render_worker import RenderWorker
 from .set_check import SetCheck, SetCheckRow
@@ -9,6 +10,7 @@ from .set_check import SetCheck, SetCheckRow
 __all__ = [
     "CheckDetails",
     "Curing",
+    "IdleTurns",
     "Measured",
     "Measuring",
     "RenderWorker",

@@ -62,6 +62,7 @@ function hear(told) {
   since = told.share === null ? 0 : since || performance.now();
   store.slow = since > 0 && performance.now() - since > SHOWN;
   if (before?.cures && !told.cures) say(told.curing);
+  if (told.idle && told.idle !== before?.idle) say(told.idle);
   if (["findings", "stage", "problem"].some((name) => !before || before[name] !== told[name])) announce("measured");
   // it goes on where it was stopped: what waits no more asks again
   if (before?.problem && !told.problem) announce("edited");

@@ -83,7 +83,7 @@ class Drawing:
 
 @dataclass(frozen=True)
 class Act:
-    """A button: where it posts what, its label, and its tip. hatch: it is drawn as that hatch; chosen: it is this one."""
+    """A button: where it posts what, its label, its tip. hatch: what it is drawn as; chosen: it is the present one."""
 
     to: str
     values: dict[str, Any]
