@@ -36,12 +36,19 @@ PICTURES = {
 """By name, which ends with the theme: the address, and what is pressed there."""
 
 
+IN_SIGHT = 7
+"""Cards of the library that are in sight."""
+
+
 def settled(page):
     """Wait until all is measured, drawn, and its cures known."""
     if page.locator("#rail").count():
         expect(page.locator("#rail")).not_to_have_attribute("data-version", "-1")
         expect(page.locator("#rail")).not_to_contain_text("looking for a fix")
-    expect(page.locator("body")).not_to_contain_text("measuring…")
+        expect(page.locator("body")).not_to_contain_text("measuring…")
+    # cards of the library are measured as they come into sight
+    for card in page.locator(".meas").all()[:IN_SIGHT]:
+        expect(card).not_to_contain_text("measuring…")
     page.wait_for_load_state("networkidle")
 
 
