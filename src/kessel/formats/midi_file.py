@@ -9,13 +9,12 @@ from itertools import pairwise
 
 import mido
 
-from ..patch import LANES, Note, Phrase, Point
+from ..patch import LANES, MOST_NOTES, Note, Phrase, Point
 from .reading import FileProblem, file_name, reading
 
 TICKS = 480
 LARGEST_MIDI = 2_000_000
-MOST_NOTES = 512
-MOST_POINTS = 512
+MOST_POINTS = MOST_NOTES
 MOST_BARS = 8
 _KEYS = {"minor": "m", "major": ""}
 

@@ -95,7 +95,7 @@ from .movement import (
     with_their_movers,
 )
 from .paths import NoSuchPath, declaration, get, is_shown, lookup, movable, number, part_at, title, walk
-from .phrase import IDIOMS, LANES, ROOTS, SCALES, Idiom, Note, Phrase, Point, degree_pitch, phrase_of
+from .phrase import IDIOMS, LANES, MOST_NOTES, ROOTS, SCALES, Idiom, Note, Phrase, Point, degree_pitch, phrase_of
 from .room import Room, stock_rooms
 from .sentences import Said, amount_text, ends, reach_text, said, shaped_by
 from .sources import (
@@ -149,6 +149,7 @@ __all__ = [
     "MINUS",
     "MOST_FRAMES",
     "MOST_MACROS",
+    "MOST_NOTES",
     "MOST_RETURNS",
     "MOVERS",
     "NOTE_NAMES",

@@ -10,7 +10,7 @@ from kessel.desk.editing import waves as wave_edits
 from kessel.desk.live.midi_in import Played, read_midi
 from kessel.desk.live.recording import Recording
 from kessel.dsp.sources.waves import BARS, TOUCHES, bars_of, frame_points, frame_text, from_bars, morph, partials
-from kessel.patch import FRAME_POINTS, IDIOMS, ValueProblem, apply, get
+from kessel.patch import FRAME_POINTS, IDIOMS, Edit, ValueProblem, apply, get
 
 from ...making import layer, note, oscillator, patch
 
@@ -231,3 +231,29 @@ def test_a_morph_turns_phases_the_short_way():
     one, two = np.sin(2 * np.pi * t + 3.0), 0.5 * np.sin(2 * np.pi * t - 3.0)
     half = partials(morph(one, two, 0.5))[0]
     assert abs(half) == pytest.approx(0.75) and np.angle(half * 1j) == pytest.approx(np.pi, abs=1e-6)
+
+
+@pytest.mark.parametrize("bars", [1, 2, 8])
+def test_the_whole_phrase_goes_twice_and_half_as_fast(bars):
+    bend = [{"beat": 0.5, "value": -0.5}, {"beat": 3.0, "value": 1.0}]
+    p = patch(notes=[note(33, 0, 0.5), note(36, 2.5, 1.5)])
+    p = apply(p, [Edit("phrase.bars", bars), Edit("phrase.bend", bend)])
+    fast = done(p, note_edits.in_time(p, 0.5)).phrase
+    turns = 2 if bars == 1 else 1
+    assert fast.bars == max(1, bars // 2)
+    assert [(n.pitch, n.start, n.length) for n in fast.notes] == [
+        (pitch, start + 2.0 * turn, length)
+        for turn in range(turns)
+        for pitch, start, length in ((33, 0.0, 0.25), (36, 1.25, 0.75))
+    ]
+    assert [b.beat for b in fast.bend] == [b + 2.0 * turn for turn in range(turns) for b in (0.25, 1.5)]
+    slow = done(p, note_edits.in_time(p, 2.0)).phrase
+    assert slow.bars == 2 * bars
+    assert [(n.start, n.length) for n in slow.notes] == [(0.0, 1.0), (5.0, 3.0)]
+    if bars > 1:
+        twice = done(p, note_edits.in_time(p, 2.0))
+        assert done(twice, note_edits.in_time(twice, 0.5)).phrase == p.phrase
+    with pytest.raises(ValueProblem, match="16 bars at most"):
+        note_edits.in_time(apply(p, [Edit("phrase.bars", 9)]), 2.0)
+    with pytest.raises(ValueProblem, match="twice its length, or to half"):
+        note_edits.in_time(p, 1.5)

@@ -6,7 +6,22 @@ from collections.abc import Sequence
 from typing import Any
 
 from ...formats import ReadMidi
-from ...patch import IDIOMS, LANES, Edit, Note, Patch, Phrase, Point, ValueProblem, free_id, note_name, phrase_of, write
+from ...patch import (
+    IDIOMS,
+    LANES,
+    MOST_NOTES,
+    Edit,
+    Note,
+    Patch,
+    Phrase,
+    Point,
+    ValueProblem,
+    free_id,
+    note_name,
+    number,
+    phrase_of,
+    write,
+)
 
 Step = tuple[list[Edit], str]
 """Edits, and a label that says what they do."""
@@ -161,8 +176,8 @@ def stroke_lane(patch: Patch, lane: str, points: Sequence[tuple[float, float]]) 
     kept = [p for p in getattr(phrase, lane) if not first <= p.beat <= last]
     new = [Point(beat=round(b, 5), value=round(v, 4)) for b, v in thin]
     merged = sorted([*kept, *new], key=lambda p: p.beat)
-    if len(merged) > 512:
-        merged = merged[:: -(-len(merged) // 512)]
+    if len(merged) > MOST_NOTES:
+        merged = merged[:: -(-len(merged) // MOST_NOTES)]
     return [Edit(f"phrase.{lane}", [p.model_dump() for p in merged])], f"Draw the {lane} lane"
 
 
@@ -217,9 +232,40 @@ def repeated(patch: Patch, bars: int) -> Step:
         for lane in LANES:
             points = [p.model_dump() | {"beat": p.beat + turn * beats} for p in getattr(phrase, lane)]
             new[lane] += [p for p in points if p["beat"] <= whole]
-    if len(new["notes"]) > 512:
-        raise ValueProblem("that would be over 512 notes: repeat it over fewer bars")
+    if len(new["notes"]) > MOST_NOTES:
+        raise ValueProblem(f"that would be over {MOST_NOTES} notes: repeat it over fewer bars")
     return [Edit("phrase", new)], f"Repeat the phrase to {bars} bars"
+
+
+def in_time(patch: Patch, times: float) -> Step:
+    """The phrase with its lanes, ``times`` as long: 2 or 0.5. Returns the step as text too.
+
+    A phrase of an odd number of bars keeps them at half its length, and is played twice.
+    """
+    phrase = patch.phrase
+    if times not in (0.5, 2.0):
+        raise ValueProblem("the phrase is stretched to twice its length, or to half of it")
+    bars = round(phrase.bars * times) if times > 1.0 or phrase.bars % 2 == 0 else phrase.bars
+    most = number(patch, "phrase.bars").high
+    if bars > most:
+        raise ValueProblem(f"a phrase has {most:.0f} bars at most: make it shorter first")
+    new: dict[str, Any] = phrase.model_dump() | {"bars": bars}
+    for n in new["notes"]:
+        n |= {"start": n["start"] * times, "length": n["length"] * times}
+    for lane in LANES:
+        new[lane] = [p | {"beat": p["beat"] * times} for p in new[lane]]
+    if bars == phrase.bars:
+        again = [n | {"id": "", "start": n["start"] + phrase.beats * times} for n in new["notes"]]
+        taken = [n["id"] for n in new["notes"]]
+        for old, n in zip(phrase.notes, again, strict=True):
+            n["id"] = free_id(old.id, taken)
+            taken.append(n["id"])
+        new["notes"] += again
+        for lane in LANES:
+            new[lane] += [p | {"beat": p["beat"] + phrase.beats * times} for p in new[lane]]
+    if len(new["notes"]) > MOST_NOTES:
+        raise ValueProblem(f"that would be over {MOST_NOTES} notes: repeat it over fewer bars")
+    return [Edit("phrase", new)], "Phrase half as fast" if times > 1.0 else "Phrase twice as fast"
 
 
 def record(
@@ -232,7 +278,7 @@ def record(
     phrase = patch.phrase
     taken = [n.id for n in phrase.notes]
     added = [n.model_dump() for n in phrase.notes]
-    for pitch, start, length, velocity in notes[: 512 - len(added)]:
+    for pitch, start, length, velocity in notes[: MOST_NOTES - len(added)]:
         at = _snapped(start, snap) % phrase.beats
         made = Note(
             id=free_id("n", taken), pitch=pitch, start=min(at, phrase.beats - SHORTEST),

@@ -24,6 +24,10 @@ ROOTS = ("C", "C#", "D", "Eb", "E", "F", "F#", "G", "Ab", "A", "Bb", "B")
 LANES = ("bend", "wheel", "pressure")
 
 
+MOST_NOTES = 512
+"""Most notes of a phrase, and points of a lane."""
+
+
 class Note(Part):
     """One note. Start and length are in beats from the start of the phrase."""
 
@@ -51,10 +55,10 @@ class Phrase(Part):
     scale: Literal["minor", "major", "dorian", "phrygian", "harmonic minor", "locrian", "minor pentatonic", "blues"] = (
         choice("Scale", "minor", help="Scale of the key.")
     )
-    notes: list[Note] = Field(default_factory=list, max_length=512)
-    bend: list[Point] = Field(default_factory=list, max_length=512)
-    wheel: list[Point] = Field(default_factory=list, max_length=512)
-    pressure: list[Point] = Field(default_factory=list, max_length=512)
+    notes: list[Note] = Field(default_factory=list, max_length=MOST_NOTES)
+    bend: list[Point] = Field(default_factory=list, max_length=MOST_NOTES)
+    wheel: list[Point] = Field(default_factory=list, max_length=MOST_NOTES)
+    pressure: list[Point] = Field(default_factory=list, max_length=MOST_NOTES)
 
     @property
     def beats(self) -> float:

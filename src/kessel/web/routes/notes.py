@@ -36,13 +36,16 @@ class PhraseGesture(BaseModel):
 
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
-    do: Literal["draw", "move", "stretch", "velocity", "delete", "double", "transpose", "lane", "clear-lane", "idiom"]
+    do: Literal[
+        "draw", "move", "stretch", "velocity", "delete", "double", "transpose", "lane", "clear-lane", "idiom", "in-time"
+    ]
     ids: list[Annotated[str, Field(max_length=40)]] = Field(default_factory=list, max_length=512)
     pitch: int = Field(default=36, ge=0, le=127)
     start: float = Field(default=0.0, ge=0, le=64)
     length: float | None = Field(default=None, gt=0, le=64)
     beats: float = Field(default=0.0, ge=-64, le=64)
     semitones: int = Field(default=0, ge=-127, le=127)
+    times: float = Field(default=2.0, ge=0.5, le=2.0)
     by: int = Field(default=0, ge=-127, le=127)
     to: int | None = Field(default=None, ge=1, le=127)
     snap: str = Field(default="1/16", max_length=10)
@@ -67,6 +70,8 @@ def _step(patch: Patch, hand: PhraseGesture) -> note_edits.Step:
         return note_edits.double_notes(patch, hand.ids, snap)
     if hand.do == "transpose":
         return note_edits.transpose(patch, hand.semitones)
+    if hand.do == "in-time":
+        return note_edits.in_time(patch, hand.times)
     if hand.do == "lane":
         return note_edits.stroke_lane(patch, hand.lane, hand.points)
     if hand.do == "clear-lane":

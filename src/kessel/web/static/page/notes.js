@@ -232,6 +232,7 @@ export const lane = () => ({
 export const noteTools = {
   show(field, word) { $(`phrase-${field}`).value = word; again(); },
   transpose(semitones) { ask({ do: "transpose", semitones }); },
+  inTime(times) { ask({ do: "in-time", times }); },
   clear() { ask({ do: "clear-lane", lane: facts().lane }); },
   idiom(name) { if (name) ask({ do: "idiom", slug: name }); },
   picked(deed) {
