@@ -140,8 +140,8 @@ class OpenPatch:
             if version != self.version:
                 return
             patch = self.patch
-            if not any_matched(patch):
-                self._compare(version)
+        if not any_matched(patch):
+            self._compare(version)
         self.checking.judged(version, patch, self.limits, findings, self.measuring)
 
     def align(self, key: str | None, version: int) -> Edited:
@@ -252,15 +252,16 @@ class OpenPatch:
                 return
             self._levels = version, levels
             edits = [Edit(path, value) for path, value in levels.wanted]
-            if not edits or self.version - self._asked >= _MATCHED:
-                self._compare(version)
-            else:
+            found = not edits or self.version - self._asked >= _MATCHED
+            if not found:
                 new, asked = apply(self.patch, edits), self._asked
                 with suppress(ChangedElsewhere, NoSuchPatch, NotKept):
                     # a gain that is not saved now is found again by the next measurement
                     document = document_of(new)
                     self._took(new, self._write(lambda v: self.library.history.amend(self.slug, v, document)))
                     self._asked = asked
+        if found:
+            self._compare(version)
 
     def _compare(self, version: int) -> None:
         """Compare the loop of a version with the one before, and tell what was turned without any effect."""

@@ -360,3 +360,15 @@ def test_what_is_put_in_gets_a_name_of_its_own_and_says_what_it_replaces(opened)
     assert put_in(p, stages, "body")[1].endswith("replaces the voice stages")
     bare = apply(p, [Edit("layers.sub.stages", [])])
     assert put_in(bare, stages, "sub")[1] == f"Sub: insert {stages.name}"
+
+
+def test_a_phrase_is_kept_and_replaces_another():
+    here = patch(layer(), notes=[note(33, 0, 1), note(45, 2, 0.5, 40)], name="Here")
+    kept = stored_part_from(take_out(here, "phrase", "phrase").plain())
+    assert (kept.kind, kept.name) == ("phrase", "Here phrase")
+    there = patch(layer("other"), notes=[note(40, 1, 1)])
+    edits, label, _ = put_in(there, kept, "other")
+    after = apply(there, edits)
+    assert after.phrase == here.phrase and label == "Here phrase replaces the phrase"
+    with pytest.raises(ValueProblem, match="is empty"):
+        take_out(patch(layer(), notes=[]), "phrase", "phrase")

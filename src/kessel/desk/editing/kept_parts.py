@@ -22,6 +22,7 @@ from ...patch import (
     NoSuchPath,
     Oscillator,
     Patch,
+    Phrase,
     Source,
     Stage,
     ValueProblem,
@@ -44,6 +45,7 @@ KINDS = {
     "chain": "Chain",
     "item": "Effect",
     "wave": "Drawn wave",
+    "phrase": "Phrase",
 }
 """Kinds of parts that can be kept, and their names."""
 
@@ -56,6 +58,7 @@ _CHECKS: dict[str, TypeAdapter[Any]] = {
     "chain": TypeAdapter(list[ChainItem]),
     "item": TypeAdapter(ChainItem),
     "wave": TypeAdapter(Wave),
+    "phrase": TypeAdapter(Phrase),
     "movers": TypeAdapter(list[Mover]),
     "movements": TypeAdapter(list[Movement]),
     "waves": TypeAdapter(list[Wave]),
@@ -110,8 +113,9 @@ def take_out(patch: Patch, kind: str, path: str) -> StoredPart:
         raise ValueProblem(f"there is no {KINDS[kind].lower()} there") from None
     steps = ControlPath(path).steps
     owner = patch.layer(steps[1]).name if steps[0] == "layers" and kind != "layer" else ""
+    owner = patch.name if kind == "phrase" else owner
     name = str(getattr(part, "name", "")) or f"{owner} {KINDS[kind].lower()}".strip()
-    if not part and isinstance(part, list):
+    if (isinstance(part, list) and not part) or (isinstance(part, Phrase) and not part.notes):
         raise ValueProblem(f"{name} is empty: there is nothing to store")
     below = f"{path}."
     movers, cut = moving_parts(patch, below) if kind != "mover" else ([], [])
@@ -175,6 +179,8 @@ def put_in(patch: Patch, kept: StoredPart, layer_id: str, at: str = "") -> tuple
 
 def _step_of(patch: Patch, kept: StoredPart, layer_id: str, at: str) -> str:
     """The step as text. It says whether something is replaced."""
+    if kept.kind == "phrase":
+        return f"{kept.name} replaces the phrase"
     place = (_chain_at(patch, at) if kept.kind == "chain" else "") or f"layers.{layer_id}.{kept.kind}"
     name = patch.layer(layer_id).name if kept.kind not in ("layer", "mover", "item") else ""
     if kept.kind == "envelope" or (kept.kind in ("stages", "chain") and get(patch, place)):
@@ -187,7 +193,7 @@ _Put = tuple[list[Edit], str]
 """Edits that insert a part, and the id of the part or of its layer."""
 
 
-REPLACED = {"envelope": "amp envelope", "stages": "voice stages", "chain": "chain"}
+REPLACED = {"envelope": "amp envelope", "stages": "voice stages", "chain": "chain", "phrase": "phrase"}
 """What a part of a kind takes the place of."""
 
 
@@ -233,6 +239,10 @@ def _put_source(patch: Patch, kept: StoredPart, layer: Layer, at: str) -> _Put:
 
 def _put_envelope(patch: Patch, kept: StoredPart, layer: Layer, at: str) -> _Put:
     return [Edit(f"layers.{layer.id}.envelope", _copied(kept))], layer.id
+
+
+def _put_phrase(patch: Patch, kept: StoredPart, layer: Layer, at: str) -> _Put:
+    return [Edit("phrase", _copied(kept))], layer.id
 
 
 def _put_item(patch: Patch, kept: StoredPart, layer: Layer, at: str) -> _Put:
@@ -281,5 +291,6 @@ _PUT_IN: dict[str, Callable[[Patch, StoredPart, Any, str], _Put]] = {
     "chain": _put_row,
     "mover": _put_mover,
     "wave": _put_wave,
+    "phrase": _put_phrase,
 }
 """How every kind of part is inserted."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from ...patch import ControlPath, Edit, NoSuchPath, Patch, apply, title, walk, why_idle
+from ...patch import ControlPath, Edit, NoSuchPath, Patch, ValueProblem, apply, title, walk, why_idle
 
 HEARD_DB = -80.0
 """A difference below this, against the loudest sample of the loop, is none."""
@@ -62,10 +62,7 @@ def change_db(a: _Loop, b: _Loop) -> float:
 
 def turned(old: Patch, new: Patch) -> str | None:
     """The one control in which two patches differ, apart from the gains of level matches. None if there is another."""
-    try:
-        a, b = ({path: value for path, _, value in walk(p)} for p in (old, new))
-    except NoSuchPath:
-        return None
+    a, b = ({path: value for path, _, value in walk(p)} for p in (old, new))
     if a.keys() != b.keys():
         return None
     found = [path for path, value in b.items() if value != a[path] and ControlPath(path).name != "match"]
@@ -75,4 +72,7 @@ def turned(old: Patch, new: Patch) -> str | None:
 
 def _only(old: Patch, new: Patch, values: dict[str, object]) -> bool:
     """Whether nothing else differs, such as notes or points of a curve."""
-    return apply(old, [Edit(path, value) for path, value in values.items()]) == new
+    try:
+        return apply(old, [Edit(path, value) for path, value in values.items()]) == new
+    except (NoSuchPath, ValueProblem):
+        return False

@@ -96,8 +96,8 @@ def stage_step(
         y, turn = 0.0, curves[c + 3 * FORMANTS, i]
         for j in range(FORMANTS):
             g = prewarp(table, curves[c + j, i])
-            k = curves[c + FORMANTS + j, i]
-            y += turn * curves[c + 2 * FORMANTS + j, i] * formant_step(v, g, k, state, r, j)
+            damping, level = curves[c + FORMANTS + j, i], curves[c + 2 * FORMANTS + j, i]
+            y += turn * level * formant_step(v, g, damping, state, r, j)
             turn = -turn
         mix = curves[c + 3 * FORMANTS + 1, i]
     elif kind == ALLPASS:

@@ -115,6 +115,8 @@ def _put(open_patch: OpenPatch, kept: StoredPart, layer: str, item: str) -> Resp
     edited: Edited = open_patch.edit(edits, label)
     if kept.kind == "layer":
         return changed(edited, layer=new)
+    if kept.kind == "phrase":
+        return changed(edited)
     tabs = {"item": "chain", "source": "sources", "envelope": "envelope", "mover": "movers", "wave": "wave"}
     if kept.kind in ("item", "chain") and ControlPath(item).root in ("worked", "returns"):
         return changed(edited, new if kept.kind == "item" else "")
