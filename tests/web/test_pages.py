@@ -268,13 +268,13 @@ def test_the_library_by_hand(page, address, tmp_path):
     row = page.get_by_role("article", name="Ebb Motor", exact=True)
     row.get_by_role("button", name="Duplicate").click()
     copy = page.get_by_role("article", name="Ebb Motor copy")
-    copy.get_by_label("Name of").fill("Mill Race")
+    copy.get_by_label("Name of").fill("Spillway")
     copy.get_by_label("Name of").press("Enter")
-    race = page.get_by_role("article", name="Mill Race")
+    race = page.get_by_role("article", name="Spillway")
     with page.expect_download() as got:
         race.get_by_role("link", name="Patch file").click()
     got.value.save_as(tmp_path / "race.json")
-    assert json.loads((tmp_path / "race.json").read_text())["name"] == "Mill Race"
+    assert json.loads((tmp_path / "race.json").read_text())["name"] == "Spillway"
     race.get_by_role("button", name="Delete").click()
     expect(race).to_have_count(0)
     page.get_by_role("button", name="Restore").click()
