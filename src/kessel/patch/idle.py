@@ -11,8 +11,7 @@ from .model import Patch
 from .movement import Follower, Macro
 from .paths import get
 from .sources import Oscillator
-
-SILENT_DB = -72.0
+from .units import SILENT_DB
 
 
 def why_idle(patch: Patch, path: str) -> str:

@@ -11,23 +11,10 @@ from .dependencies import (
     topological_order,
     with_their_movers,
 )
+from .envelopes import Envelope, LevelEnvelope, Segments
 from .kinds import MOVERS, Mover, is_bipolar, kind_of, manner
-from .movers import (
-    MOST_MACROS,
-    AudioRate,
-    Blend,
-    Curve,
-    Envelope,
-    Follower,
-    LevelEnvelope,
-    Lfo,
-    Macro,
-    Movement,
-    Performance,
-    Segments,
-    Stance,
-    mixed,
-)
+from .movers import MOST_MACROS, AudioRate, Curve, Follower, Lfo, Macro, Movement, Performance
+from .stances import Blend, Stance, mixed
 from .tie import Tie
 
 __all__ = [

@@ -6,7 +6,8 @@ from typing import TYPE_CHECKING, Any
 
 from ..kinds import Kind, union_of
 from ..units import write
-from .movers import AudioRate, Curve, Envelope, Follower, Lfo, Macro, Performance
+from .envelopes import Envelope
+from .movers import AudioRate, Curve, Follower, Lfo, Macro, Performance
 
 _RESTART = {"note": "restarted by each note", "phrase": "restarted by the phrase", "free": "free-running"}
 
