@@ -8,7 +8,7 @@ import pytest
 from kessel.desk import ControlChange
 from kessel.desk.measuring.idle_turns import idle_words, turned
 from kessel.engine import render_loop
-from kessel.patch import Edit, apply
+from kessel.patch import Edit, apply, sentence
 
 from ...making import edited, layer, note, oscillator, patch
 
@@ -41,6 +41,8 @@ def test_what_changes_nothing_says_why(given, path, value, reason):
         # the filter itself is heard a little: this is measured, never guessed
         assert words == "" or words.endswith(reason)
         return
+    # the line takes the place of the step's own words, so it begins with them
+    assert words.startswith(sentence(given, [Edit(path, value)]))
     assert words.endswith(f"changes nothing in this loop: {reason}")
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from ...patch import ControlPath, Edit, NoSuchPath, Patch, ValueProblem, apply, title, walk, why_idle
+from ...patch import ControlPath, Edit, NoSuchPath, Patch, ValueProblem, apply, get, sentence, walk, why_idle
 
 HEARD_DB = -80.0
 """A difference below this, against the loudest sample of the loop, is none."""
@@ -39,7 +39,8 @@ def idle_words(old: Patch, old_loop: _Loop, new: Patch, loop: _Loop) -> str:
     if change_db(old_loop, _leveled(loop, old_loop) if matched else loop) > HEARD_DB:
         return ""
     reason = why_idle(new, path)
-    return f"{title(new, path)} changes nothing in this loop" + (f": {reason}" if reason else "")
+    turn = sentence(old, [Edit(path, get(new, path))])
+    return f"{turn} changes nothing in this loop" + (f": {reason}" if reason else "")
 
 
 def _gains(patch: Patch) -> list[object]:
