@@ -328,10 +328,12 @@ class OpenPatch:
         end = movement_end(new, edits[0].path) if len(edits) == 1 else None
         return sentence(self.patch, edits) if end is None else reach_text(new, end[0])
 
-    def turn(self, turn: ControlChange) -> Edited:
-        """Change one control."""
+    def turn(self, turn: ControlChange, also: ControlChange | None = None) -> Edited:
+        """Change one control, or two in one step."""
         with self._lock:
             edits = apply_change(self.patch, turn)
+            if also is not None:
+                return self.edit([*edits, *apply_change(self.patch, also)])
             edit = edits[0]
             if edit.path == "phrase.bars":
                 return self.edit(resized(self.patch, int(edit.value)), sentence(self.patch, [edit]))

@@ -13,6 +13,7 @@ from .movements import add_movement, aim, clear_lost, mirror, movable_controls, 
 from .new_movers import NEW, new_movers
 from .notes import SHORTEST, SNAPS, grid_of, record, resized
 from .parts import (
+    NEW_SOURCE,
     add_part,
     branch_around,
     let_through,
@@ -35,6 +36,7 @@ __all__ = [
     "KINDS",
     "MOST_LAYERS",
     "NEW",
+    "NEW_SOURCE",
     "REPLACED",
     "SHORTEST",
     "SNAPS",

@@ -35,7 +35,9 @@ from ...patch import (
     StagePart,
     ValueProblem,
     amp_envelopes,
+    apply,
     free_id,
+    free_name,
     get,
     lookup,
     number,
@@ -271,10 +273,30 @@ def branch_around(patch: Patch, path: str) -> tuple[list[Edit], str, str]:
     return [Edit(stem, left)], new_id, f"Branch around {part_name(part)}"
 
 
+NEW_SOURCE = "new:sine"
+"""In the place of a source that modulates: one that is added."""
+
+
+def _modulated_by_new(patch: Patch, target: str, mode: str) -> tuple[list[Edit], str]:
+    """As ``modulate``, by a new sine that is not heard itself."""
+    stem = ControlPath(target).parent
+    added, new_id, _ = add_part(patch, stem, "oscillator")
+    sources: list[dict[str, Any]] = added[0].value
+    name = free_name("Modulator", (s["name"] for s in sources))
+    sources[-1] |= {"name": name, "to": "modulates only", "shape": "sine"}
+    (linked,), words = modulate(apply(patch, added), target, new_id, mode)
+    for s in sources:
+        if f"{stem}.{s['id']}" == target:
+            s["modulators"] = linked.value
+    return added, f"{words} by a new sine"
+
+
 def modulate(patch: Patch, target: str, source: str, mode: str = "phase") -> tuple[list[Edit], str]:
     """Edits that let a source of a layer, or a filter (``stages.`` and its id), modulate a source, and the step as
-    text.
+    text. source: NEW_SOURCE for a sine that is added for it.
     """
+    if source == NEW_SOURCE:
+        return _modulated_by_new(patch, target, mode)
     found = get(patch, target)
     if not isinstance(found, Oscillator | Noise | Sample):
         raise ValueProblem("only a source can be modulated")

@@ -74,24 +74,29 @@ def beat_curve(part: BeatShape, points: int = 160) -> Array:
     return Drawn.of([(p.at, p.value, p.bend) for p in part.points], 0.0, 0.005)(at)
 
 
-def envelope_curve(part: LevelEnvelope | Envelope, tempo: float = 120.0, points: int = 160) -> tuple[Array, float]:
+def envelope_curve(
+    part: LevelEnvelope | Envelope, widths: Sequence[float], tempo: float = 120.0, points: int = 160
+) -> tuple[Array, float]:
     """An envelope of a note that is released after it reached its sustain: levels, 0..1 (more with an accent), and its
     length in ms.
+
+    widths: of attack, hold, decay, sustain and release on the drawing, in any unit; the times are bent to them.
     """
     shape = EnvelopeShape(part, tempo)
     held = float(shape.times[:3].sum())
     held += max(0.02 * RATE, 0.15 * held)
     whole = held + float(shape.times[4])
     n = points * 8
-    scale = n / whole
-    shape.times[[0, 1, 2, 4]] = np.maximum(1.0, np.round(shape.times[[0, 1, 2, 4]] * scale))
-    shape.accent_times[[0, 2]] = np.maximum(1.0, np.round(shape.accent_times[[0, 2]] * scale))
+    drawn = np.maximum(1.0, np.round(np.asarray(widths, dtype=np.float64) * n / sum(widths)))
+    stretch = drawn[[0, 2]] / shape.times[[0, 2]]
+    shape.times[[0, 1, 2, 4]] = drawn[[0, 1, 2, 4]]
+    shape.accent_times[[0, 2]] = np.maximum(1.0, np.round(shape.accent_times[[0, 2]] * stretch))
     voice = Voice()
     voice.began = 0
     state = voice.gates["it"] = np.zeros(8)
     open_gate(state[:4], False, shape.start)
     open_gate(state[4:], False)
-    off = min(n, round(held * scale))
+    off = min(n, int(drawn[:4].sum()))
     out = np.zeros(n)
     run_envelope(shape, state, [(0, off, True), (off, n, False)], out)
     return out[:: n // points], whole * 1000.0 / RATE

@@ -29,7 +29,7 @@ router = APIRouter()
 _Path = Annotated[str, Form(max_length=200)]
 
 
-class Turned(BaseModel):
+class Change(BaseModel):
     """A change of a control: exactly one of text, at, axis, steps or default."""
 
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
@@ -41,16 +41,31 @@ class Turned(BaseModel):
     steps: float | None = Field(default=None, ge=-1000, le=1000)
     default: bool = False
 
+    def plain(self) -> ControlChange:
+        """The change, as the desk takes it. Raises ValueProblem if it is none or several."""
+        forms = (self.text, self.at, self.axis, self.steps, self.default or None)
+        if sum(mode is not None for mode in forms) != 1:
+            raise ValueProblem("say one of text, at, axis, steps or default")
+        return ControlChange(self.path, self.text, self.at, self.axis, self.steps, self.default)
+
+
+class Turned(Change):
+    """A change, and a second one that a hand made at once: both are one step."""
+
+    also: Change | None = None
+
 
 @router.post("/patch/{slug}/turn")
 def turn(open_patch: Opened, turned: Turned) -> JSONResponse:
-    """Change one control."""
-    forms = (turned.text, turned.at, turned.axis, turned.steps, turned.default or None)
-    if sum(mode is not None for mode in forms) != 1:
-        raise ValueProblem("say one of text, at, axis, steps or default")
-    edited = open_patch.turn(ControlChange(**turned.model_dump()))
-    found: dict[str, Any] = {"version": edited.version, "label": edited.label, "path": turned.path}
-    return JSONResponse(found | vars(value_shown(edited.patch, turned.path)))
+    """Change one control, or two in one step."""
+    also = turned.also
+    edited = open_patch.turn(turned.plain(), also.plain() if also is not None else None)
+
+    def found(path: str) -> dict[str, Any]:
+        return {"path": path} | vars(value_shown(edited.patch, path))
+
+    both = {"also": found(also.path)} if also is not None else {}
+    return JSONResponse({"version": edited.version, "label": edited.label} | found(turned.path) | both)
 
 
 @router.post("/patch/{slug}/undo")
@@ -70,7 +85,7 @@ def add(open_patch: Opened, path: _Path, kind: Annotated[str, Form(max_length=40
     """Add a part to a list."""
     edited, new_id = open_patch.add(path, kind)
     if path == "layers":
-        return changed(edited, layer=new_id)
+        return changed(edited, layer=new_id, tab="sources")
     last = ControlPath(path).name
     if last == "returns":
         return changed(edited, what=new_id, tab="returns")

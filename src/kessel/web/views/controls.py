@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from contextlib import suppress
 from dataclasses import dataclass
+from types import MappingProxyType
 from typing import Any
 
 from ...desk import Picture, end_of, movement_end, value_shown
@@ -20,7 +21,6 @@ from ...patch import (
     Curve,
     Envelope,
     Lfo,
-    Macro,
     Movement,
     Mover,
     NoSuchPath,
@@ -292,7 +292,7 @@ def end_view(patch: Patch, movement: Movement) -> Rule:
     low, high = sorted((rest, end))
     return Rule(
         path=path,
-        name=f"→ {mover}",
+        name=f"→ {_short(patch, mover, movement.target)}",
         full=f"{title(patch, movement.target)} moved to{both} by {mover}",
         text=shown.text,
         at=round(100.0 * (shown.at or 0.0), 2),
@@ -304,10 +304,6 @@ def end_view(patch: Patch, movement: Movement) -> Rule:
     )
 
 
-_BESIDE = ("cutoff", "level", "pitch", "semitones")
-"""Controls that show their movers' main controls beside them."""
-
-
 def _main_controls(mover: Mover) -> tuple[str, ...]:
     """The main controls of a mover."""
     if isinstance(mover, Envelope):
@@ -316,27 +312,42 @@ def _main_controls(mover: Mover) -> tuple[str, ...]:
         return ("length",) if mover.clock == "beats" else ("rate",)
     if isinstance(mover, Curve):
         return ("length",) if mover.clock == "beats" else ("length_ms",)
-    return ("value",) if isinstance(mover, Macro) and not mover.drawn else ()
+    return ()
 
 
-def with_ends(patch: Patch, paths: list[str], picture: Picture | None, audio: Audio = ()) -> list[View]:
-    """Views of controls, each followed by the end values of its movements and, for a cutoff, level or pitch, by the
-    main controls of its movers.
+def _short(patch: Patch, mover: str, path: str) -> str:
+    """A mover's name beside a control, without the words that the control says already."""
+    said = title(patch, path).lower().split()
+    words = [word for word in mover.split() if word.lower() not in said]
+    return (words[0][:1].upper() + " ".join(words)[1:]) if words else mover
+
+
+def with_ends(
+    patch: Patch,
+    paths: list[str],
+    picture: Picture | None,
+    audio: Audio = (),
+    names: Mapping[str, str] = MappingProxyType({}),
+) -> list[View]:
+    """Views of controls, each followed by the end values of its movements and by the main controls of its movers, once
+    for each mover; macros have theirs in the strip. names: other names than their own, by path.
     """
     found: list[View] = []
     beside: set[str] = set()
     for path in paths:
-        found.append(control_view(patch, path, picture, audio=audio))
+        found.append(control_view(patch, path, picture, names.get(path), audio=audio))
         for m in patch.movements:
             if m.target != path or m.lost:
                 continue
             found.append(end_view(patch, m))
             mover = next(x for x in patch.movers if x.id == m.mover)
-            if ControlPath(path).name not in _BESIDE or mover.id in beside:
+            if mover.id in beside:
                 continue
             beside.add(mover.id)
             for name in _main_controls(mover):
                 own = f"movers.{mover.id}.{name}"
                 word = declaration(patch, own).name
-                found.append(control_view(patch, own, picture, name=f"{mover.name} {word.lower()}"))
+                found.append(
+                    control_view(patch, own, picture, name=f"{_short(patch, mover.name, path)} {word.lower()}")
+                )
     return found

@@ -15,7 +15,7 @@ import { moment } from "./moment.js";
 import { newsStore, startNews } from "./news.js";
 import { lane, noteGrid, noteTools, startNotes } from "./notes.js";
 import { notice, noticeStore } from "./notice.js";
-import { pad } from "./pad.js";
+import { grip, pad } from "./pad.js";
 import { historyStore, layersStore, panelsStore, points, sortedChip, sortedLayer, startPanels } from "./panels.js";
 import { playerStore, startPlayer } from "./player.js";
 import { handle, rule, startRules } from "./rule.js";
@@ -44,7 +44,7 @@ const STORES = {
 };
 const COMPONENTS = { controlMenu, finder, moment, notice, piano };
 const WAYS = {
-  acts, asksBy, choice, drawnCurve, drop, handle: () => ({ ...handle(), ...movable() }), lane, leads, movable, noteGrid,
+  acts, asksBy, choice, drawnCurve, drop, grip, handle: () => ({ ...handle(), ...movable() }), lane, leads, movable, noteGrid,
   oneOf, pad, pick, points, pressing, rule, sortedChip, sortedLayer, stretch, value, waveBars, waveCycle,
   workspace: () => ({ ...pressing(), ...helping(), ...keyboard() }),
 };

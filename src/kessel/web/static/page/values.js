@@ -64,13 +64,17 @@ export function giveUp() {
 
 // Keep a value. how: {at}, {axis}, {steps}, {text} or {default}. Gives what is kept, or {refused}: what is not kept is
 // neither shown nor heard.
-export async function turn(path, how, byField = false) {
-  const { refused, found } = await send("turn", { path, ...how });
+export const turn = (path, how, byField = false) => turnBoth(path, how, undefined, byField);
+
+// The same for two controls that a hand moves at once, in one step. also: {path} of the second and how.
+export async function turnBoth(path, how, also, byField = false) {
+  const { refused, found } = await send("turn", { path, ...how, ...(also && { also }) });
   if (refused) {
     if (!byField) { stream.tell({ do: "drop" }); announce("edited", "redrawn"); }
     return { refused };
   }
   showValue(found);
+  if (found.also) showValue(found.also);
   say(found.label);
   announce("edited");
   return found;

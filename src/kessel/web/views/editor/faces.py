@@ -29,10 +29,24 @@ from ....patch import (
 )
 from ..controls import Rule, View, control_view
 from ..svg import curve, polyline
+from .grips import Grip, grips_of
 from .panel import Act, Chart, Drawing, Panel, PanelContext, adders, fields
 
+REACH = -48.0, 24.0
+"""Levels in dB at the bottom and the top of a frequency response."""
+_REACH_OF_EQ = -18.0, 18.0
 
-def _engine_drawing(part: Any, group: str, low: float = -48.0, high: float = 24.0) -> Drawing:
+
+def gripped(patch: Patch, own: str, part: Any, group: str) -> tuple[Grip, ...]:
+    """The grips on the drawing of an item: its own, or those of the band that is shown."""
+    if isinstance(part, Eq | Multiband):
+        band = _band_of(part, group, part.bands[:1] if isinstance(part, Eq) else ())
+        reach = _REACH_OF_EQ if isinstance(part, Eq) else REACH
+        return () if band is None else grips_of(patch, f"{own}.bands.{band.id}", band, reach)
+    return grips_of(patch, own, part, REACH)
+
+
+def _engine_drawing(part: Any, group: str, low: float = REACH[0], high: float = REACH[1]) -> Drawing:
     """What the engine gives of a part: its static curve, its frequency response, or its transfer curve."""
     static = static_curve(part)
     if static is not None:
@@ -189,7 +203,7 @@ def _nothing(part: Any, group: str) -> None:
 
 _PLAIN = Face()
 FACES: dict[type, Face] = {
-    Eq: Face(lambda part, group: _engine_drawing(part, group, -18.0, 18.0), _eq_paths, _eq_groups),
+    Eq: Face(lambda part, group: _engine_drawing(part, group, *_REACH_OF_EQ), _eq_paths, _eq_groups),
     Multiband: Face(_multiband_drawing, _multiband_paths, _multiband_groups),
     BeatShape: Face(_beat_drawing, _beat_paths),
     Vowel: Face(extend=_chart),

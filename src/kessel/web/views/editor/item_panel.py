@@ -22,7 +22,7 @@ from ....patch import (
     write,
 )
 from ..controls import View, control_view, with_ends
-from .faces import face_of
+from .faces import face_of, gripped
 from .panel import (
     Act,
     ActPick,
@@ -75,6 +75,8 @@ def _chosen(look: PanelContext, panel: Panel, own: str, part: Any, layer: Layer 
     peak = look.picture.stages.get(own) if look.picture is not None else None
     if peak is not None and panel.drawing is not None:
         panel.drawing = replace(panel.drawing, caption=f"peak {write(peak, 'dB')}FS behind it")
+    if panel.drawing is not None:
+        panel.drawing = replace(panel.drawing, grips=gripped(look.patch, own, part, look.group))
     paths = face.paths(part, own, [f"{own}.{f}" for f in fields(part, layer)], look.group)
     panel.views = with_ends(look.patch, paths, look.picture, look.audio)
     panel.name_path = f"{own}.name"

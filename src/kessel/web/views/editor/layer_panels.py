@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-from ....engine import envelope_curve
-from ....patch import HATCHES, STAGES, linked_layers, write
+from ....patch import HATCHES, STAGES, linked_layers
 from ..controls import with_ends
-from ..svg import curve
+from .grips import envelope_drawing
 from .item_panel import items_panel
 from .mover_panel import envelope_fields
 from .panel import Act, Drawing, Panel, PanelContext, fields, keeping
@@ -35,11 +34,9 @@ def stages_panel(look: PanelContext) -> Panel:
 def envelope_panel(look: PanelContext) -> Panel:
     """The level envelope."""
     own = f"layers.{look.layer.id}.envelope"
-    y, ms = envelope_curve(look.layer.envelope, look.patch.tempo)
+    line, caption, grips = envelope_drawing(look.patch, own, look.layer.envelope)
     paths = [f"{own}.{f}" for f in envelope_fields(look.layer.envelope)] + [f"layers.{look.layer.id}.play.velocity"]
-    drawing = Drawing(
-        "Amp envelope", f"one note, {write(ms, 'ms')}", (curve(y, 0.0, max(1.0, float(y.max()))),), copper=True
-    )
+    drawing = Drawing("Amp envelope", caption, (line,), copper=True, grips=grips)
     views = with_ends(look.patch, paths, look.picture)
     return _linked(look, Panel(drawing=drawing, views=views, acts=keeping("envelope", own)))
 

@@ -68,7 +68,8 @@ class MovementList:
     unused: tuple[str, ...]
 
 
-def _row(patch: Patch, m: Movement, picture: Picture | None) -> MovementRow:
+def movement_row(patch: Patch, m: Movement, picture: Picture | None) -> MovementRow:
+    """One movement as a row."""
     words = said(patch, m)
     mover = next(x for x in patch.movers if x.id == m.mover)
     both = control_view(patch, f"movements.{m.id}.both_ways")
@@ -134,7 +135,7 @@ def _sorted(patch: Patch, rows: _Rows, sort: str) -> _Rows:
 
 def movement_list(patch: Patch, picture: Picture | None, sort: str, only: str) -> MovementList:
     """The list. ``only``: a layer (``layer:ID``), a mover (``mover:ID``), or words of the sentence."""
-    rows = _sorted(patch, _chosen_rows([(m, _row(patch, m, picture)) for m in patch.movements], only), sort)
+    rows = _sorted(patch, _chosen_rows([(m, movement_row(patch, m, picture)) for m in patch.movements], only), sort)
     chosen = sort if sort in dict(SORTS) else "target"
     return MovementList(
         rows=tuple(r for _, r in rows),
@@ -231,7 +232,7 @@ def control_menu(patch: Patch, path: str, picture: Picture | None) -> ControlMen
         path=path,
         name=view.full,
         fixed="" if path in targets else _why_fixed(patch, path),
-        rows=tuple(_row(patch, m, picture) for m in own),
+        rows=tuple(movement_row(patch, m, picture) for m in own),
         movers=tuple((m.id, m.name) for m in patch.movers if m.id != mine),
         new=tuple(new_movers(patch, path)),
         sources=_feeding(patch, path),

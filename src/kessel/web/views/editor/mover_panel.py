@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import singledispatch
 
 from ....desk import movable_controls, unused
-from ....engine import drawn_curve, envelope_curve, lfo_curve
+from ....engine import drawn_curve, lfo_curve
 from ....patch import (
     MOVERS,
     AudioRate,
@@ -18,14 +18,12 @@ from ....patch import (
     Patch,
     Segments,
     manner,
-    said,
     shaped_by,
-    title,
-    write,
 )
 from ..controls import with_ends
 from ..svg import curve
-from .movement_list import movement_list
+from .grips import envelope_drawing
+from .movement_list import movement_list, movement_row
 from .panel import ActPick, Drawing, Panel, PanelContext, adders, chips, chosen, fields, keeping
 
 _IN_ORDER = (
@@ -41,27 +39,26 @@ def envelope_fields(part: Segments) -> list[str]:
 
 
 @singledispatch
-def _drawing(mover: Mover, tempo: float) -> Drawing:
+def _drawing(mover: Mover, patch: Patch) -> Drawing:
     """A mover as a curve; in words alone for those that have none."""
     return Drawing(mover.name, manner(mover), (), copper=True)
 
 
 @_drawing.register
-def _(mover: Envelope, tempo: float) -> Drawing:
-    y, ms = envelope_curve(mover, tempo)
-    top = max(1.0, float(y.max()))
-    return Drawing(mover.name, f"one note, {write(ms, 'ms')}", (curve(y, 0.0, top),), copper=True)
+def _(mover: Envelope, patch: Patch) -> Drawing:
+    line, caption, grips = envelope_drawing(patch, f"movers.{mover.id}", mover)
+    return Drawing(mover.name, caption, (line,), copper=True, grips=grips)
 
 
 @_drawing.register
-def _(mover: Lfo, tempo: float) -> Drawing:
+def _(mover: Lfo, patch: Patch) -> Drawing:
     swings = "one swing" if mover.once else "two swings"
     return Drawing(mover.name, swings, (curve(lfo_curve(mover), -1.1, 1.1),), copper=True)
 
 
 @_drawing.register(Curve)
 @_drawing.register(Macro)
-def _(mover: Curve | Macro, tempo: float) -> Drawing:
+def _(mover: Curve | Macro, patch: Patch) -> Drawing:
     lines = (curve(drawn_curve(mover.points), -0.05, 1.05),) if len(mover.points) > 1 else ()
     return Drawing(mover.name, manner(mover), lines, copper=True)
 
@@ -77,12 +74,12 @@ def movers_panel(look: PanelContext) -> Panel:
         panel.empty = "No movers: add an envelope, a curve or an LFO, or Alt-click the control to move."
         return panel
     own = f"movers.{mover.id}"
-    panel.drawing = _drawing(mover, patch.tempo)
+    panel.drawing = _drawing(mover, patch)
     shown = envelope_fields(mover) if isinstance(mover, Envelope) else fields(mover)
     panel.views = with_ends(patch, [f"{own}.{f}" for f in shown], look.picture)
-    _movements_of(panel, patch, mover.id)
+    _movements_of(look, panel, mover.id)
     panel.rows += [f"Amp envelope of {name}" for name in shaped_by(patch, mover.id)]
-    if not panel.rows:
+    if not panel.rows and not panel.moves:
         panel.rows.append(f"{mover.name} moves nothing")
     panel.acts = keeping("mover", own)
     panel.name_path = f"{own}.name"
@@ -92,14 +89,11 @@ def movers_panel(look: PanelContext) -> Panel:
     return panel
 
 
-def _movements_of(panel: Panel, patch: Patch, mover: str) -> None:
-    for m in patch.movements:
+def _movements_of(look: PanelContext, panel: Panel, mover: str) -> None:
+    """All that a mover moves, with both ends to type over, and what it scales."""
+    for m in look.patch.movements:
         if mover in (m.mover, m.scaled_by):
-            words = said(patch, m)
-            both = ", both ways" if m.both_ways else ""
-            panel.rows.append(words.sentence if m.lost else f"{words.target} {words.start} → {words.end}{both}")
-            if m.mover == mover:
-                panel.removable.append((f"movements.{m.id}", m.lost or title(patch, m.target)))
+            panel.moves.append(movement_row(look.patch, m, look.picture))
 
 
 def _targets(look: PanelContext, mover: Mover) -> tuple[tuple[str, str], ...]:

@@ -8,7 +8,8 @@ from typing import Any, TypeVar
 from ....desk import Picture, WaveOffer
 from ....patch import PARTS, Layer, Part, Patch, shown_controls
 from ..controls import Audio, Picker, View
-from .movement_list import MovementList
+from .grips import Grip
+from .movement_list import MovementList, MovementRow
 
 T = TypeVar("T")
 
@@ -70,7 +71,7 @@ class Chip:
 class Drawing:
     """A small drawing of 180 by 60: lines, a caption, and bars (position, height) in per cent.
 
-    ``source``: the source that it follows while controls are dragged.
+    ``source``: the source that it follows while controls are dragged. grips: what can be dragged on it.
     """
 
     title: str
@@ -79,6 +80,7 @@ class Drawing:
     copper: bool = False
     bars: tuple[tuple[float, float], ...] = ()
     source: str = ""
+    grips: tuple[Grip, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -175,6 +177,7 @@ class Panel:
     picks: list[ActPick] = field(default_factory=list)
     chart: Chart | None = None
     movements: MovementList | None = None
+    moves: list[MovementRow] = field(default_factory=list)
     goto: tuple[str, str] | None = None
     adding: list[Adding] = field(default_factory=list)
     whats: list[tuple[str, str, bool]] = field(default_factory=list)

@@ -9,7 +9,7 @@ from functools import singledispatch
 import numpy as np
 
 from ....checks import sounds_at
-from ....desk import WaveOffer
+from ....desk import NEW_SOURCE, WaveOffer
 from ....dsp.sources.waves import HIGHEST, LOWEST, TOUCHES, bars_of, frame_points
 from ....engine import audio_outline, source_picture
 from ....intake import WAYS
@@ -30,7 +30,7 @@ from ....patch import (
     wave_name,
     write,
 )
-from ..controls import Picker, control_view, end_view, with_ends
+from ..controls import Picker, control_view, with_ends
 from ..svg import curve
 from .panel import (
     Act,
@@ -194,13 +194,14 @@ def _amp_envelope(panel: Panel, look: PanelContext, source: Oscillator | Noise |
 def _modulators(panel: Panel, look: PanelContext, source: Oscillator | Noise | Sample, own: str) -> None:
     filters = _filters(look.layer)
     names = {s.id: s.name for s in look.layer.sources} | filters
+    shown: dict[str, str] = {}
     for m in source.modulators:
         name = names[m.source]
         field, label = ("depth", f"FM by {name}") if m.mode == "phase" else ("share", f"Ring by {name}")
         path = f"{own}.modulators.{m.id}.{field}"
-        panel.views.append(control_view(look.patch, path, look.picture, label))
-        panel.views.extend(end_view(look.patch, e) for e in look.patch.movements if e.target == path)
+        shown[path] = label
         panel.removable.append((f"{own}.modulators.{m.id}", label))
+    panel.views += with_ends(look.patch, list(shown), look.picture, names=shown)
     taken = {(m.source, m.mode) for m in source.modulators}
     for mode, label in (("phase", "Add FM by"), ("ring", "Add ring by")):
         free = tuple(
@@ -208,10 +209,11 @@ def _modulators(panel: Panel, look: PanelContext, source: Oscillator | Noise | S
             for i, name in names.items()
             if i != source.id and (i, mode) not in taken
         )
-        if free and not (mode == "phase" and isinstance(source, Noise)):
+        free = (*free, (NEW_SOURCE, "a new sine"))
+        if not (mode == "phase" and isinstance(source, Noise)):
             panel.picks.append(ActPick("modulate", {"path": own, "mode": mode}, "source", label, free))
     if not panel.views:
-        panel.empty = "No modulation: add another source, or a filter that feeds back, for FM or ring modulation."
+        panel.empty = "No FM or ring modulation: choose a new sine, another source, or a filter that feeds back."
 
 
 def _filters(layer: Layer) -> dict[str, str]:
