@@ -338,6 +338,29 @@ def test_the_controller_is_played_and_measured(page, address):
     assert next(m for m in saved(page, address, slug)["movers"] if m["kind"] == "macro")["value"] == 100.0
 
 
+def test_a_slider_learns_a_control_by_touching_both(page, address, copy_of):
+    slug = copy_of("undertow")
+    open_patch(page, address, slug)
+    path = "layers.body.stages.tone.resonance"
+    page.get_by_role("button", name="Keys").click()
+    page.get_by_role("button", name="Learn").click()
+    page.get_by_label("Slider 3").fill("60")
+    rule(page, path).click()
+    said(page, "Slider 3 turns Body Tone resonance")
+    expect(page.get_by_role("group", name="What controllers turn")).to_contain_text("Slider 3 Body Tone resonance")
+    page.get_by_label("Slider 3").fill("127")
+    said(page, re.compile("Body Tone resonance .* → 36.0 dB"))
+    assert saved(page, address, slug)["bindings"] == [{"id": "controller-18", "controller": 18, "target": path}]
+    # the other way round, at the control
+    rule(page, "layers.body.stages.tone.cutoff").click(modifiers=["Alt"])
+    page.get_by_role("dialog", name="Body Tone cutoff").get_by_role("button", name="Learn").click()
+    page.get_by_label("Slider 5").fill("10")
+    said(page, "Slider 5 turns Body Tone cutoff")
+    page.get_by_role("button", name="Unbind controller 18").click()
+    said(page, "Free Slider 3")
+    assert [b["controller"] for b in saved(page, address, slug)["bindings"]] == [20]
+
+
 def test_parts_are_kept_put_in_copied_and_frozen(page, address):
     slug = new_patch(page, address, "four")
     expect(page.locator(".strip.layer")).to_have_count(4)

@@ -12,7 +12,7 @@ _RAMPED = {
     "output": {"gain", "trim", "mono_below", "fold"},
 }
 """What the mixer and the output stage ramp, by the place of the part."""
-UNHEARD = {"name", "note", "hatch", "pins", "stances", "blend", "backing", "wanted", "version", "format"}
+UNHEARD = {"name", "note", "hatch", "pins", "bindings", "stances", "blend", "backing", "wanted", "version", "format"}
 """Fields that are not heard."""
 _IN_TIME = {"phrase", "splits", "ties"}
 """What plays other notes from the next quantum on, or changes nothing by itself."""

@@ -4,6 +4,7 @@ from ..signs import with_signs
 from .audio_rate import feeding, source_of
 from .backing import PATTERNS, Backing, BackingLoop, BackingPatch, Beat
 from .base import Name, Part, free_id, free_name, visible
+from .binding import HIGHEST_CONTROLLER, SLIDERS, Binding, controller_name
 from .catalogue import PARTS, highest_match
 from .control_path import ControlPath
 from .controls import Choice, Control, Declared, Pick, Toggle, declarations, declared, shown_controls
@@ -143,6 +144,7 @@ __all__ = [
     "FORMAT",
     "FRAME_POINTS",
     "HATCHES",
+    "HIGHEST_CONTROLLER",
     "IDIOMS",
     "KEY_TRACK_CENTER",
     "LANES",
@@ -158,6 +160,7 @@ __all__ = [
     "ROOTS",
     "SCALES",
     "SILENT_DB",
+    "SLIDERS",
     "STAGES",
     "STAGE_PREFIX",
     "STOCK",
@@ -172,6 +175,7 @@ __all__ = [
     "BandDynamics",
     "Beat",
     "BeatShape",
+    "Binding",
     "Blend",
     "Branch",
     "BranchPath",
@@ -270,6 +274,7 @@ __all__ = [
     "built_in_sends",
     "can_feed_back",
     "click_name",
+    "controller_name",
     "declaration",
     "declarations",
     "declared",

@@ -5,11 +5,12 @@ import time
 import numpy as np
 import pytest
 
-from kessel.desk import ControlChange
+from kessel.desk import ControlChange, bind, unbind
 from kessel.desk.editing.movements import add_movement
 from kessel.desk.editing.parts import add_part
 from kessel.desk.live import hands
 from kessel.measure import fit_tones
+from kessel.patch import ValueProblem, declaration, get
 
 from .test_stream import Ear
 
@@ -100,6 +101,27 @@ def test_a_slider_moves_its_macro_and_is_kept_when_it_rests(ear, monkeypatch):
     assert 20 * np.log10(quiet / loud) == pytest.approx(-40.0, abs=1.0)
     assert ear.said("edited")["label"].endswith("value 0 % → 100 %")
     assert opened.patch.movers[0].value == 100.0
+
+
+def test_a_bound_controller_turns_its_control_over_the_whole_rule(ear, monkeypatch):
+    monkeypatch.setattr(hands, "REST", 0.0)
+    ear.tell(do="on")
+    opened = ear.open
+    # a slider without a macro, and the wheel, that has another meaning unbound
+    for number, path in ((17, "layers.sub.level"), (1, "tempo")):
+        opened.edit(*bind(opened.patch, number, path))
+        control, held = declaration(opened.patch, path), 32
+        ear.tell(do="midi", bytes=[0xB0, number, held])
+        assert ear.said("edited")["label"]
+        assert get(opened.patch, path) == control.at(held / 127.0)
+    opened.edit(*bind(opened.patch, 17, "layers.sub.pan"))
+    assert [b.target for b in opened.patch.bindings if b.controller == 17] == ["layers.sub.pan"]
+    opened.edit(*unbind(opened.patch, 17))
+    ear.tell(do="midi", bytes=[0xB0, 17, 32])
+    assert "slider 2 has no macro" in ear.said("problem")["text"]
+    for number, path, why in ((120, "tempo", "go from 0"), (4, "layers.sub.play.mode", "numbers only")):
+        with pytest.raises(ValueProblem, match=why):
+            bind(opened.patch, number, path)
 
 
 def test_a_wave_is_heard_while_it_is_drawn_and_dropped_when_it_is_not_kept(ear):

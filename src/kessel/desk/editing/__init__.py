@@ -3,6 +3,7 @@
 from . import curves, notes, waves
 from .amp_envelopes import own_envelope
 from .arrivals import with_single_lows
+from .bindings import bind, bound, unbind
 from .comparing import SettingsPair, without
 from .controls import EACH, ControlChange, Shown, apply_change, end_of, movement_end, value_shown
 from .curves import record_macro
@@ -49,7 +50,9 @@ __all__ = [
     "add_part",
     "aim",
     "apply_change",
+    "bind",
     "blended",
+    "bound",
     "branch_around",
     "changed_limit",
     "changed_room",
@@ -95,6 +98,7 @@ __all__ = [
     "transpose_patch",
     "turn_into",
     "turn_round",
+    "unbind",
     "unlink_layer",
     "untie",
     "untie_split",

@@ -4,15 +4,15 @@ from __future__ import annotations
 
 import threading
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import Any
 
 from ...library import NoSuchPatch, NotKept
-from ...patch import Macro, NoSuchPath, ValueProblem
-from ..editing import ControlChange
+from ...patch import HIGHEST_CONTROLLER, Macro, NoSuchPath, ValueProblem
+from ..editing import ControlChange, bound
 from . import messages
 from .inbox import Inbox
-from .midi_in import read_midi
+from .midi_in import CONTROLLER, read_midi
 from .played import PlayedPatch
 from .recorder import Recorder
 
@@ -21,7 +21,7 @@ REST = 0.4
 
 
 class Hands:
-    """Plays what a keyboard, the page's keys or a MIDI controller send. Sliders are stored once they rest."""
+    """Plays what a keyboard, the page's keys or a MIDI controller send. What they turn is stored once it rests."""
 
     def __init__(self, played: PlayedPatch, inbox: Inbox, recorder: Recorder, say: Callable[..., None]) -> None:
         self._played, self._inbox, self._recorder, self._say = played, inbox, recorder, say
@@ -51,6 +51,10 @@ class Hands:
 
     def _take_midi(self, message: messages.MidiMessage) -> None:
         """Handle the bytes of a controller's message."""
+        path = self._bound(message.bytes)
+        if path:
+            self._turn_to(path, message.bytes[2] / 127.0)
+            return
         played = read_midi(message.bytes)
         if played is None:
             return
@@ -86,7 +90,15 @@ class Hands:
         if number >= len(macros):
             self._say(say="problem", path=None, text=f"slider {number + 1} has no macro: add one under Movers")
             return
-        path = f"movers.{macros[number].id}.value"
+        self._turn_to(f"movers.{macros[number].id}.value", value)
+
+    def _bound(self, data: Sequence[int]) -> str:
+        """The path of the control that a controller's message is bound to. Empty for other messages."""
+        is_controller = len(data) == 3 and data[0] & 0xF0 == CONTROLLER and data[1] <= HIGHEST_CONTROLLER
+        return bound(self._played.patch, data[1]) if is_controller and data[2] <= 127 else ""
+
+    def _turn_to(self, path: str, value: float) -> None:
+        """Turn a control to a place on its rule, 0..1, which is stored once it rests."""
         self._recorder.turned(path, value)
         self._slid[path] = value
         self._slid_at = time.monotonic()

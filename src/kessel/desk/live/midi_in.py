@@ -1,7 +1,7 @@
 """MIDI input from a controller.
 
 On any channel: notes, pitch bend, controller 1 as the wheel, channel and key pressure, controllers 16 to 23 as the
-eight sliders, 64 as the hold pedal.
+eight sliders, 64 as the hold pedal. What a patch binds to a controller comes first.
 """
 
 from __future__ import annotations
@@ -10,7 +10,10 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-SLIDERS = range(16, 24)
+from ...patch import SLIDERS
+
+CONTROLLER = 0xB0
+"""Status of a controller's message, without the channel."""
 
 What = Literal["note", "bend", "wheel", "pressure", "slider", "hold"]
 
@@ -45,7 +48,7 @@ _MESSAGES: dict[tuple[int, int], Callable[..., Played | None]] = {
     (0x80, 3): lambda note, velocity: Played("note", 0, note),
     (0x90, 3): lambda note, velocity: Played("note", velocity, note),
     (0xA0, 3): lambda note, pressure: Played("pressure", pressure / 127.0),
-    (0xB0, 3): _control_change,
+    (CONTROLLER, 3): _control_change,
     (0xD0, 2): lambda pressure: Played("pressure", pressure / 127.0),
     (0xD0, 3): lambda pressure, _: Played("pressure", pressure / 127.0),
     (0xE0, 3): lambda low, high: Played("bend", max(-1.0, ((high << 7 | low) - 8192) / 8191.0)),

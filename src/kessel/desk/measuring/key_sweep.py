@@ -24,7 +24,7 @@ def content_of(patch: Patch) -> str:
     plain = patch.model_copy(
         update={"phrase": patch.phrase.model_copy(update={"notes": [], "bend": [], "wheel": [], "pressure": []})}
     )
-    text = plain.model_dump_json(exclude={"name", "note", "backing", "pins", "stances"})
+    text = plain.model_dump_json(exclude={"name", "note", "backing", "pins", "bindings", "stances"})
     return hashlib.blake2b(text.encode(), digest_size=12).hexdigest()
 
 

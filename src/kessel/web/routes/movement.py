@@ -9,21 +9,35 @@ from fastapi import APIRouter, Form, Query
 from fastapi.responses import HTMLResponse, Response
 from pydantic import BaseModel, ConfigDict, Field
 
-from ...desk import add_movement, aim, clear_lost, keep_stance, mirror, pin, take_stance, tie, turn_round, untie
+from ...desk import (
+    add_movement,
+    aim,
+    bind,
+    clear_lost,
+    keep_stance,
+    mirror,
+    pin,
+    take_stance,
+    tie,
+    turn_round,
+    unbind,
+    untie,
+)
 from ...desk.editing import curves as curve_edits
-from ...patch import Patch, ValueProblem
+from ...patch import HIGHEST_CONTROLLER, Patch, ValueProblem
 from ..answers import changed
 from ..dependencies import Opened
 from ..pages import page
 from ..pictures import Content, drawn
 from ..views.editor import control_menu
-from ..views.frame import strip_row
+from ..views.frame import bound_controls, strip_row
 from ..views.movement import moment_view, moving_view
 from ..views.shaping import shaped_curve
 from .workspace import AskedOf
 
 router = APIRouter()
 _Path = Annotated[str, Form(max_length=200)]
+_Controller = Annotated[int, Form(ge=0, le=HIGHEST_CONTROLLER)]
 _Word = Annotated[str, Form(max_length=64)]
 TOP_DB, BOTTOM_DB = -6.0, -84.0
 """Levels in dB of the two ends of a spectrogram's scale."""
@@ -159,6 +173,24 @@ def take(open_patch: Opened, stance: _Word) -> Response:
 def pin_it(open_patch: Opened, path: _Path) -> Response:
     """Pin a control to the strip, or unpin it."""
     return changed(open_patch.edit(*pin(open_patch.patch, path)))
+
+
+@router.get("/patch/{slug}/bindings")
+def bindings(slug: str, open_patch: Opened) -> HTMLResponse:
+    """What MIDI controllers turn."""
+    return page("frame/bindings.html", slug=slug, bindings=bound_controls(open_patch.patch))
+
+
+@router.post("/patch/{slug}/bind")
+def bind_it(open_patch: Opened, controller: _Controller, path: _Path) -> Response:
+    """Let a MIDI controller turn a control."""
+    return changed(open_patch.edit(*bind(open_patch.patch, controller, path)))
+
+
+@router.post("/patch/{slug}/unbind")
+def unbind_it(open_patch: Opened, controller: _Controller) -> Response:
+    """Free a MIDI controller."""
+    return changed(open_patch.edit(*unbind(open_patch.patch, controller)))
 
 
 # the loop in time

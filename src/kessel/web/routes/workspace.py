@@ -16,7 +16,7 @@ from ..pages import page
 from ..views.checks import checks_view, topics_of
 from ..views.editor import VIEWS, Editor, Selection, editor_view, source_drawing
 from ..views.finding import finder
-from ..views.frame import STOPPED, WAITS, Header, header_view, rail_view, strip_row
+from ..views.frame import STOPPED, WAITS, Header, bound_controls, header_view, rail_view, strip_row
 from ..views.layers import phrase_view, sheet_view
 from ..views.movement import moving_view
 from ..views.shaping import shaping_view
@@ -82,6 +82,7 @@ def layers(slug: str, desk: DeskOf, open_patch: Opened, asked: AskedOf) -> HTMLR
         rail=rail_view(open_patch.measuring.measured, open_patch.version, {}),
         editor=editor,
         strip=strip_row(patch, picture),
+        bindings=bound_controls(patch),
         rooms=[(r.id, r.name) for r in desk.library.checks.rooms()],
         phrase=phrase_view(patch, picture),
         words={"waits": WAITS, "stopped": STOPPED},

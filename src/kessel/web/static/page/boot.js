@@ -16,6 +16,7 @@ import { newsStore, startNews } from "./news.js";
 import { lane, noteGrid, noteTools, startNotes } from "./notes.js";
 import { notice, noticeStore } from "./notice.js";
 import { grip, pad } from "./pad.js";
+import { learnStore, startLearning } from "./learn.js";
 import { historyStore, layersStore, panelsStore, points, sortedChip, sortedLayer, startPanels } from "./panels.js";
 import { playerStore, startPlayer } from "./player.js";
 import { handle, rule, startRules } from "./rule.js";
@@ -34,6 +35,7 @@ const STORES = {
   history: historyStore,
   imports: importStore,
   layers: layersStore,
+  learn: learnStore,
   news: newsStore,
   notes: noteTools,
   notice: noticeStore,
@@ -58,6 +60,7 @@ document.addEventListener("alpine:init", () => {
 document.addEventListener("alpine:initialized", () => {
   startEdits();
   startImports();
+  startLearning();
   if (!document.body.dataset.slug) return;
   for (const begin of [startPlayer, startAsked, startValues, startRules, startPanels, startSwaps, startCurves, startNotes, startChecks, startScope, startNews, startClock, startFinder]) begin();
   window.kessel = { stream, player: window.Alpine.store("player") };

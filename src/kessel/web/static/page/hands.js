@@ -2,7 +2,7 @@
 import { arrows, clamp, plain, take } from "./page.js";
 import { post } from "./edits.js";
 import { fromClock } from "./clock.js";
-import { midi, start } from "./stream.js";
+import { midi as play, start } from "./stream.js";
 
 const KEYS = { a: 0, w: 1, s: 2, e: 3, d: 4, f: 5, t: 6, g: 7, y: 8, h: 9, u: 10, j: 11, k: 12, o: 13, l: 14, p: 15 };
 const [NOTE_OFF, NOTE_ON, CONTROL, PRESSURE, BEND] = [0x80, 0x90, 0xb0, 0xd0, 0xe0];
@@ -11,6 +11,8 @@ const FIRST_SLIDER = 16;
 const HIGHEST = 96;
 // taps that are further apart begin anew; a tempo is taken once the hand rests for as long
 const TAP_RESTS = 1600;
+
+const midi = (bytes) => { if (!window.Alpine.store("learn").heard(bytes)) play(bytes); };
 
 export const bendBytes = (share) => {
   const value = Math.round(clamp(share, -1, 1) * 8191) + 8192;

@@ -78,4 +78,9 @@ export const controlMenu = () => ({
     "@refused.stop"({ detail }) { this.refusal = detail.refused; },
   },
   shut: shutMenu,
+  learn() {
+    const { path } = this.$root.dataset;
+    shutMenu();
+    this.$store.learn.begin(path);
+  },
 });

@@ -15,6 +15,7 @@ from ....patch import (
     ValueProblem,
     all_tied,
     amount_text,
+    controller_name,
     declaration,
     feeding,
     get,
@@ -175,7 +176,11 @@ def _tied(patch: Patch, tie: Tie, path: str) -> Tied:
 
 @dataclass(frozen=True)
 class ControlMenu:
-    """The menu of one control: its movers, possible movers, ties, and its pin. fixed: why it can't be moved, if so."""
+    """The menu of one control: its movers, possible movers, ties, and its pin.
+
+    fixed: why it can't be moved, if so. learns: whether a controller can turn it; bound: the one that
+    does, by number and name.
+    """
 
     path: str
     name: str
@@ -188,6 +193,8 @@ class ControlMenu:
     mirrors: tuple[tuple[str, str], ...]
     ties: tuple[Tied, ...]
     others: tuple[tuple[str, str], ...]
+    learns: bool
+    bound: tuple[int, str] | None
 
 
 def _feeding(patch: Patch, path: str) -> tuple[tuple[str, str], ...]:
@@ -240,4 +247,6 @@ def control_menu(patch: Patch, path: str, picture: Picture | None) -> ControlMen
         mirrors=mirrors,
         ties=tuple(_tied(patch, t, path) for t in patch.ties if path in t.ends),
         others=_others(patch, path),
+        learns=isinstance(declaration(patch, path), Control),
+        bound=next(((b.controller, controller_name(b.controller)) for b in patch.bindings if b.target == path), None),
     )

@@ -3,7 +3,7 @@
 from .header import STOPPED, WAITS, Header, figure, header_view
 from .rail import FindingView, finding_view, rail_view
 from .sides import backing_view, history_view, shelf_view
-from .strip_row import strip_row
+from .strip_row import bound_controls, strip_row
 
 __all__ = [
     "STOPPED",
@@ -11,6 +11,7 @@ __all__ = [
     "FindingView",
     "Header",
     "backing_view",
+    "bound_controls",
     "figure",
     "finding_view",
     "header_view",

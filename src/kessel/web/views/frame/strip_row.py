@@ -5,8 +5,8 @@ from __future__ import annotations
 from contextlib import suppress
 from dataclasses import dataclass
 
-from ....desk import Picture
-from ....patch import MOST_MACROS, Macro, NoSuchPath, Patch, said
+from ....desk import Picture, bound
+from ....patch import MOST_MACROS, Macro, NoSuchPath, Patch, controller_name, said, title
 from ..controls import Picker, Rule, View, control_view
 
 
@@ -19,6 +19,26 @@ class MacroView:
     rule: Rule
     moves: tuple[str, ...]
     drawn: bool
+
+
+@dataclass(frozen=True)
+class BoundControl:
+    """A control that a MIDI controller turns. there: whether it is still part of the patch."""
+
+    controller: int
+    controller_name: str
+    target: str
+    there: bool
+
+
+def bound_controls(patch: Patch) -> list[BoundControl]:
+    """What MIDI controllers turn, by number."""
+    found = []
+    for b in sorted(patch.bindings, key=lambda b: b.controller):
+        there = bool(bound(patch, b.controller))
+        target = title(patch, b.target) if there else "a removed control"
+        found.append(BoundControl(b.controller, controller_name(b.controller), target, there))
+    return found
 
 
 @dataclass(frozen=True)
