@@ -254,7 +254,7 @@ def test_the_phrase_is_edited_by_hand(page, address):
     said(page, "Length of B♭1")
     found = saved(page, address, slug)["phrase"]["notes"][-1]
     assert (found["pitch"], found["start"], found["length"]) == (34, 5.5, 1.0)
-    expect(page.locator(".slides")).to_have_count(1)
+    expect(page.locator(".slides")).to_have_count(2)
     note = page.locator(f"#note-{found['id']}")
     note.focus()
     for key in ("Shift+ArrowDown", "ArrowUp", "ArrowLeft", "Shift+ArrowLeft"):
@@ -282,6 +282,25 @@ def test_the_phrase_is_edited_by_hand(page, address):
     said(page, "Undone: Draw A♭1")
     expect(notes).to_have_count(6)
     assert saved(page, address, slug)["phrase"]["bend"] == []
+    # exact values are typed, for a note and for a point of a lane
+    page.locator("[data-note]").first.click()
+    for field, text, words in (("pitch", "G1", "G1"), ("start", "2.5", "2.5"), ("velocity", "33", "33")):
+        exact = page.get_by_label(f"Exact {field}")
+        exact.fill(text)
+        exact.press("Enter")
+        said(page, re.compile(rf"{field.capitalize()} of .* {words}$"))
+    assert (31, 1.5, 33) in [
+        (n["pitch"], n["start"], n["velocity"]) for n in saved(page, address, slug)["phrase"]["notes"]
+    ]
+    page.get_by_role("radio", name="wheel").click()
+    page.get_by_role("button", name="Ramp", exact=True).click()
+    said(page, "Ramp in the wheel lane")
+    page.get_by_label("Beat of the point").fill("3")
+    point = page.get_by_label("Value of the point")
+    point.fill("80 %")
+    point.press("Enter")
+    said(page, "Wheel at beat 3: 80 %")
+    assert {"beat": 2.0, "value": 0.8} in saved(page, address, slug)["phrase"]["wheel"]
 
 
 def test_midi_files_in_and_out(page, address, tmp_path):

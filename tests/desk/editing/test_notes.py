@@ -1,5 +1,7 @@
 """Notes, lanes and drawn waves under a hand, and what is played into them."""
 
+from itertools import pairwise
+
 import numpy as np
 import pytest
 from hypothesis import given, settings
@@ -7,6 +9,7 @@ from hypothesis import strategies as st
 
 from kessel.desk.editing import notes as note_edits
 from kessel.desk.editing import waves as wave_edits
+from kessel.desk.editing.stock_parts import start_patch
 from kessel.desk.live.midi_in import Played, read_midi
 from kessel.desk.live.recording import Recording
 from kessel.dsp.sources.waves import BARS, TOUCHES, bars_of, frame_points, frame_text, from_bars, morph, partials
@@ -257,3 +260,40 @@ def test_the_whole_phrase_goes_twice_and_half_as_fast(bars):
         note_edits.in_time(apply(p, [Edit("phrase.bars", 9)]), 2.0)
     with pytest.raises(ValueProblem, match="twice its length, or to half"):
         note_edits.in_time(p, 1.5)
+
+
+def test_notes_and_points_are_set_to_typed_values(three):
+    new = three
+    for what, text in (("pitch", "F#2"), ("start", "2.75"), ("length", "1/8"), ("velocity", "64")):
+        new = done(new, note_edits.set_exactly(new, [three.phrase.notes[1].id], what, text))
+    assert (1.75, 0.5, 42, 64) in notes_of(new)
+    every = [n.id for n in three.phrase.notes]
+    assert {n[2] for n in notes_of(done(three, note_edits.set_exactly(three, every, "pitch", "40")))} == {40}
+    for what, text, why in (
+        ("pitch", "128", "goes from 0 to 127"), ("start", "0.5", "goes from 1"), ("length", "0", "the length goes from"),
+        ("velocity", "64.5", "whole numbers"), ("velocity", "loud", "can.t be read"), ("colour", "1", "a note has"),
+    ):  # fmt: skip
+        with pytest.raises(ValueProblem, match=why):
+            note_edits.set_exactly(three, [three.phrase.notes[0].id], what, text)
+    swell = done(three, note_edits.shape_lane(three, "wheel", "swell"))
+    beats = three.phrase.beats
+    assert [(p.beat, p.value) for p in swell.phrase.wheel] == [(0, 0), (beats / 2, 1), (beats, 0)]
+    point = done(swell, note_edits.set_point(swell, "wheel", "2", "20 %"))
+    assert [(p.beat, p.value) for p in point.phrase.wheel][:2] == [(0, 0), (1, 0.2)]
+    bent = done(three, note_edits.set_point(three, "bend", "1.5", "-100"))
+    assert [(p.beat, p.value) for p in bent.phrase.bend] == [(0.5, -1)]
+    for lane, beat, value, why in (
+        ("wheel", "1", "-5", "from 0 %"), ("bend", "99", "0", "beats go from 1"), ("tilt", "1", "1", "lanes are"),
+    ):  # fmt: skip
+        with pytest.raises(ValueProblem, match=why):
+            note_edits.set_point(three, lane, beat, value)
+    with pytest.raises(ValueProblem, match="shapes are"):
+        note_edits.shape_lane(three, "wheel", "zigzag")
+
+
+def test_the_phrase_of_a_starting_point_tries_a_bass():
+    phrase = start_patch("sine", "New").phrase
+    ordered = sorted(phrase.notes, key=lambda n: n.start)
+    assert any(b.start < a.start + a.length for a, b in pairwise(ordered))
+    assert len({n.velocity for n in ordered}) == 3
+    assert max(n.pitch for n in ordered) - min(n.pitch for n in ordered) >= 12

@@ -20,6 +20,8 @@ from ...patch import (
     note_name,
     number,
     phrase_of,
+    pitch_of,
+    read,
     write,
 )
 
@@ -118,6 +120,35 @@ def set_velocity(patch: Patch, ids: Sequence[str], by: int = 0, to: int | None =
     return _with(patch.phrase, moved), f"Velocity of {_which(notes)} {moved[0].velocity}"
 
 
+def set_exactly(patch: Patch, ids: Sequence[str], what: str, text: str) -> Step:
+    """Set the pitch, start, length or velocity of notes to a typed value.
+
+    A pitch is a note's name or its MIDI number. A start counts beats from 1, off any grid. A length is a note value or
+    beats. Raises ValueProblem.
+    """
+    notes = _chosen(patch.phrase, ids)
+    if what == "pitch":
+        named = pitch_of(text)
+        value, low, high = float(read(text, "count") if named is None else named), 0.0, 127.0
+    elif what == "start":
+        value, low, high = read(text, "count") - 1.0, 0.0, patch.phrase.beats - SHORTEST
+    elif what == "length":
+        value, low, high = read(text, "beats"), SHORTEST, min(32.0, patch.phrase.beats)
+    elif what == "velocity":
+        value, low, high = read(text, "count"), 1.0, 127.0
+    else:
+        raise ValueProblem("a note has a pitch, a start, a length and a velocity")
+    first = 1.0 if what == "start" else 0.0
+    if not low <= value <= high:
+        raise ValueProblem(f"the {what} goes from {low + first:g} to {high + first:g}, not {value + first:g}")
+    whole = what in ("pitch", "velocity")
+    if whole and value != round(value):
+        raise ValueProblem(f"the {what} takes whole numbers, not {text.strip()[:24]}")
+    moved = [n.model_copy(update={what: int(value) if whole else round(value, 6)}) for n in notes]
+    shown = note_name(int(value)) if what == "pitch" else f"{value + first:g}"
+    return _with(patch.phrase, moved), f"{what.capitalize()} of {_which(notes)} {shown}"
+
+
 def delete_notes(patch: Patch, ids: Sequence[str]) -> Step:
     """Delete notes."""
     notes = _chosen(patch.phrase, ids)
@@ -159,8 +190,7 @@ def transpose(patch: Patch, semitones: int) -> Step:
 
 def stroke_lane(patch: Patch, lane: str, points: Sequence[tuple[float, float]]) -> Step:
     """Draw a stroke over a lane. It replaces what was under it."""
-    if lane not in LANES:
-        raise ValueProblem(f"the lanes are {', '.join(LANES)}")
+    _known(lane)
     phrase = patch.phrase
     low = -1.0 if lane == "bend" else 0.0
     stroke = sorted((min(max(b, 0.0), phrase.beats), min(max(v, low), 1.0)) for b, v in points)
@@ -181,10 +211,44 @@ def stroke_lane(patch: Patch, lane: str, points: Sequence[tuple[float, float]]) 
     return [Edit(f"phrase.{lane}", [p.model_dump() for p in merged])], f"Draw the {lane} lane"
 
 
-def clear_lane(patch: Patch, lane: str) -> Step:
-    """Clear a lane."""
+def set_point(patch: Patch, lane: str, beat: str, value: str) -> Step:
+    """Set a lane to a typed value at a typed beat, counted from 1; in per cent. Raises ValueProblem."""
+    _known(lane)
+    at, share = read(beat, "count") - 1.0, read(value, "%") / 100.0
+    low = -1.0 if lane == "bend" else 0.0
+    if not 0.0 <= at <= patch.phrase.beats:
+        raise ValueProblem(f"the beats go from 1 to {patch.phrase.beats + 1:g}, not {at + 1:g}")
+    if not low <= share <= 1.0:
+        raise ValueProblem(f"the {lane} goes from {100 * low:g} % to 100 %, not {100 * share:g} %")
+    edits, _ = stroke_lane(patch, lane, [(at, share)])
+    return edits, f"{lane.capitalize()} at beat {at + 1:g}: {100 * share:g} %"
+
+
+SHAPES: dict[str, tuple[tuple[float, float], ...]] = {
+    "hold": ((0.0, 1.0), (1.0, 1.0)),
+    "ramp": ((0.0, 0.0), (1.0, 1.0)),
+    "swell": ((0.0, 0.0), (0.5, 1.0), (1.0, 0.0)),
+}
+"""Shapes of a lane: place in the phrase and value, 0..1."""
+
+
+def shape_lane(patch: Patch, lane: str, shape: str) -> Step:
+    """Draw a whole lane as one of SHAPES. Raises ValueProblem."""
+    _known(lane)
+    if shape not in SHAPES:
+        raise ValueProblem(f"the shapes are {', '.join(SHAPES)}")
+    points = [Point(beat=at * patch.phrase.beats, value=value) for at, value in SHAPES[shape]]
+    return [Edit(f"phrase.{lane}", [p.model_dump() for p in points])], f"{shape.capitalize()} in the {lane} lane"
+
+
+def _known(lane: str) -> None:
     if lane not in LANES:
         raise ValueProblem(f"the lanes are {', '.join(LANES)}")
+
+
+def clear_lane(patch: Patch, lane: str) -> Step:
+    """Clear a lane."""
+    _known(lane)
     return [Edit(f"phrase.{lane}", [])], f"Clear the {lane} lane"
 
 

@@ -175,8 +175,13 @@ STARTS: dict[str, tuple[str, str]] = {
 
 
 def _phrase() -> Phrase:
-    notes = [(29, 0.0, 1.4), (29, 1.5, 0.4), (32, 2.5, 0.9), (29, 4.0, 1.4), (36, 6.0, 0.9), (27, 7.0, 0.9)]
-    return Phrase(notes=[Note(id=f"n{i + 1}", pitch=p, start=s, length=d) for i, (p, s, d) in enumerate(notes)])
+    """Two bars that try a bass: two notes that overlap, three velocities, low and high notes."""
+    notes = [
+        (29, 0.0, 1.4, 100), (29, 1.5, 1.1, 72), (32, 2.5, 0.9, 100),
+        (29, 4.0, 1.4, 122), (41, 6.0, 0.9, 100), (27, 7.0, 0.9, 100),
+    ]  # fmt: skip
+    found = [Note(id=f"n{i}", pitch=p, start=s, length=d, velocity=v) for i, (p, s, d, v) in enumerate(notes, 1)]
+    return Phrase(notes=found)
 
 
 def start_patch(slug: str, name: str) -> Patch:

@@ -37,8 +37,9 @@ class PhraseGesture(BaseModel):
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
     do: Literal[
-        "draw", "move", "stretch", "velocity", "delete", "double", "transpose", "lane", "clear-lane", "idiom", "in-time"
-    ]
+        "draw", "move", "stretch", "velocity", "delete", "double", "transpose", "in-time", "exact", "idiom",
+        "lane", "clear-lane", "point", "shape",
+    ]  # fmt: skip
     ids: list[Annotated[str, Field(max_length=40)]] = Field(default_factory=list, max_length=512)
     pitch: int = Field(default=36, ge=0, le=127)
     start: float = Field(default=0.0, ge=0, le=64)
@@ -52,6 +53,9 @@ class PhraseGesture(BaseModel):
     lane: str = Field(default="", max_length=10)
     points: list[tuple[float, float]] = Field(default_factory=list, max_length=2000)
     slug: str = Field(default="", max_length=40)
+    what: str = Field(default="", max_length=10)
+    text: str = Field(default="", max_length=40)
+    at: str = Field(default="", max_length=40)
 
 
 def _step(patch: Patch, hand: PhraseGesture) -> note_edits.Step:
@@ -74,6 +78,12 @@ def _step(patch: Patch, hand: PhraseGesture) -> note_edits.Step:
         return note_edits.in_time(patch, hand.times)
     if hand.do == "lane":
         return note_edits.stroke_lane(patch, hand.lane, hand.points)
+    if hand.do == "exact":
+        return note_edits.set_exactly(patch, hand.ids, hand.what, hand.text)
+    if hand.do == "point":
+        return note_edits.set_point(patch, hand.lane, hand.at, hand.text)
+    if hand.do == "shape":
+        return note_edits.shape_lane(patch, hand.lane, hand.what)
     if hand.do == "clear-lane":
         return note_edits.clear_lane(patch, hand.lane)
     return note_edits.use_idiom(patch, hand.slug)

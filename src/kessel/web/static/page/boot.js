@@ -13,7 +13,7 @@ import { acts, drop, oneOf } from "./lists.js";
 import { controlMenu, movable } from "./menus.js";
 import { moment } from "./moment.js";
 import { newsStore, startNews } from "./news.js";
-import { lane, noteGrid, noteTools, startNotes } from "./notes.js";
+import { lane, noteField, noteGrid, noteTools, pointField, startNotes } from "./notes.js";
 import { notice, noticeStore } from "./notice.js";
 import { grip, pad } from "./pad.js";
 import { learnStore, startLearning } from "./learn.js";
@@ -46,8 +46,9 @@ const STORES = {
 };
 const COMPONENTS = { controlMenu, finder, moment, notice, piano };
 const WAYS = {
-  acts, asksBy, choice, drawnCurve, drop, grip, handle: () => ({ ...handle(), ...movable() }), lane, leads, movable, noteGrid,
-  oneOf, pad, pick, points, pressing, rule, sortedChip, sortedLayer, stretch, value, waveBars, waveCycle,
+  acts, asksBy, choice, drawnCurve, drop, grip, handle: () => ({ ...handle(), ...movable() }), lane, leads, movable,
+  noteField, noteGrid, oneOf, pad, pick, pointField, points, pressing, rule, sortedChip, sortedLayer, stretch, value,
+  waveBars, waveCycle,
   workspace: () => ({ ...pressing(), ...helping(), ...keyboard() }),
 };
 

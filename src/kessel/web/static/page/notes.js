@@ -2,7 +2,7 @@
 import { $, announce, arrows, clamp, on, placeIn, take } from "./page.js";
 import { post } from "./edits.js";
 import { say } from "./notice.js";
-import { drag } from "./drag.js";
+import { drag, letGo } from "./drag.js";
 import { laneBytes } from "./hands.js";
 import * as stream from "./stream.js";
 
@@ -30,6 +30,12 @@ function show() {
     node.setAttribute("aria-pressed", String(picked.has(node.dataset.note)));
   }
   for (const id of [...picked]) if (!noteOf(id)) picked.delete(id);
+  const first = [...picked][0];
+  const exact = first ? JSON.parse(noteOf(first).dataset.exact) : {};
+  for (const input of document.querySelectorAll("[data-field]")) {
+    input.disabled = !first;
+    if (input.dataset.dirty !== "yes") input.value = exact[input.dataset.field] ?? "";
+  }
   const { beats, top, rows, step } = facts();
   const mark = $("note-cursor");
   mark.setAttribute("width", cursor.shown ? `${(100 * step) / beats}%` : 0);
@@ -181,6 +187,24 @@ function gridKey(event) {
   return true;
 }
 
+// A field of the chosen notes, and the value of a lane's point: kept with Enter, or when it is left.
+const typed = (keep) => () => ({
+  "@focus"() { this.$el.select(); },
+  "@input"() { this.$el.dataset.dirty = "yes"; },
+  async "@change"() {
+    this.$el.dataset.dirty = "";
+    await keep(this.$el);
+    letGo();
+  },
+  "@keydown.escape"(event) {
+    event.stopPropagation();
+    this.$el.dataset.dirty = "";
+    show();
+  },
+});
+export const noteField = typed(({ dataset, value }) => ask({ do: "exact", ids: [...picked], what: dataset.field, text: value }));
+export const pointField = typed(({ value }) => ask({ do: "point", lane: facts().lane, at: $("point-at").value, text: value }));
+
 // The bar of a velocity under the hand, or the nearest one.
 function barAt(event) {
   if (event.target.dataset.velocity) return event.target;
@@ -233,6 +257,7 @@ export const noteTools = {
   show(field, word) { $(`phrase-${field}`).value = word; again(); },
   transpose(semitones) { ask({ do: "transpose", semitones }); },
   inTime(times) { ask({ do: "in-time", times }); },
+  shape(what) { ask({ do: "shape", lane: facts().lane, what }); },
   clear() { ask({ do: "clear-lane", lane: facts().lane }); },
   idiom(name) { if (name) ask({ do: "idiom", slug: name }); },
   picked(deed) {

@@ -8,6 +8,7 @@ from hashlib import blake2b
 import numpy as np
 
 from ....desk.editing import SNAPS, grid_of
+from ....desk.editing.notes import SHAPES
 from ....patch import IDIOMS, LANES, NOTE_NAMES, Patch, Phrase, note_name
 from ..controls import View, control_view
 
@@ -28,6 +29,7 @@ class NoteView:
     velocity: int
     name: str
     slides: bool
+    exact: dict[str, str]
 
 
 @dataclass(frozen=True)
@@ -60,6 +62,7 @@ class PhrasePanel:
     key: View
     scale: View
     bars: View
+    shapes: tuple[str, ...]
 
     @property
     def stamp(self) -> str:
@@ -100,6 +103,8 @@ def _note_views(phrase: Phrase, high: int) -> tuple[NoteView, ...]:
             NoteView(
                 n.id, round(100.0 * n.start / beats, 4), round(100.0 * width / beats, 4), high - n.pitch, n.pitch,
                 n.velocity, name + (", glides from the note before" if slides else ""), slides,
+                {"pitch": note_name(n.pitch), "start": f"{n.start + 1:g}", "length": f"{n.length:g}",
+                 "velocity": str(n.velocity)},
             )
         )  # fmt: skip
     return tuple(notes)
@@ -141,4 +146,5 @@ def phrase_panel(patch: Patch, snap: str, lane: str) -> PhrasePanel:
         key=control_view(patch, "phrase.root"),
         scale=control_view(patch, "phrase.scale"),
         bars=control_view(patch, "phrase.bars"),
+        shapes=tuple(SHAPES),
     )
