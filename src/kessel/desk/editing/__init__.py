@@ -12,7 +12,7 @@ from .layers import MOST_LAYERS, duplicate_layer, free_hatch, split_off, tie_spl
 from .limits import changed_limit, limit_title, limit_words
 from .movements import add_movement, aim, clear_lost, mirror, movable_controls, told_apart, turn_round, unused
 from .new_movers import NEW, new_movers
-from .notes import SHORTEST, SNAPS, grid_of, record, resized
+from .notes import SHAPES, SHORTEST, SNAPS, grid_of, record, resized
 from .parts import (
     NEW_SOURCE,
     add_part,
@@ -39,6 +39,7 @@ __all__ = [
     "NEW",
     "NEW_SOURCE",
     "REPLACED",
+    "SHAPES",
     "SHORTEST",
     "SNAPS",
     "STARTS",

@@ -7,8 +7,7 @@ from hashlib import blake2b
 
 import numpy as np
 
-from ....desk.editing import SNAPS, grid_of
-from ....desk.editing.notes import SHAPES
+from ....desk.editing import SHAPES, SNAPS, grid_of
 from ....patch import IDIOMS, LANES, NOTE_NAMES, Patch, Phrase, note_name
 from ..controls import View, control_view
 
