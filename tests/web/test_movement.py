@@ -79,6 +79,7 @@ def test_a_cutoff_is_given_a_curve_that_is_drawn_bent_and_heard_to_change(page, 
     length.fill("2 bars")
     length.press("Enter")
     said(page, "Tone cutoff curve length 1 bar → 2 bars")
+    expect(page.get_by_label("Length of the curve")).to_have_value("2 bars")
     page.get_by_label("Tone cutoff curve restart").get_by_role("radio", name="Phrase").click()
     said(page, "Tone cutoff curve restart note → phrase")
     # a line drawn over the whole loop: dark in the first bar, open in the second

@@ -28,10 +28,11 @@ from ....patch import (
     ValueProblem,
     note_name,
     number,
+    shown_controls,
     title,
 )
 from ...pictures import content_of
-from ..controls import travels
+from ..controls import View, control_view, travels
 from ..editor import Selection
 from ..layers import GRID
 from ..svg import across, broken_line, level_line, polyline, way_line
@@ -102,7 +103,7 @@ class CurveView:
     """The drawn curve. ``x`` and ``width``: its first pass, where it is edited, in per cent of the loop.
 
     step, fine: shares of the curve that the arrow keys move a point by, without and with Shift. pad: per cent of its
-    box above and below it.
+    box above and below it. settings: its length, and how it plays.
     """
 
     mover: str
@@ -122,6 +123,7 @@ class CurveView:
     step: float = 0.02
     fine: float = 0.005
     pad: float = CURVE_PAD
+    settings: tuple[View, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -227,7 +229,17 @@ def curve_view(patch: Patch, mover_id: str, zoom: str = "") -> CurveView | None:
         zoomed,
         of_levels,
         max(0.01, grid) if grid > 1 / 130 else 0.02,
+        settings=_settings(patch, mover),
     )
+
+
+def _settings(patch: Patch, mover: curve_edits.Holder) -> tuple[View, ...]:
+    """The length of a mover's curve, and how it plays. None for a distortion."""
+    if isinstance(mover, Distortion):
+        return ()
+    names = ("bars",) if isinstance(mover, Macro) else ("length", "length_ms", "rate", "play", "restart", "once")
+    shown = set(shown_controls(mover)) | {"bars"}
+    return tuple(control_view(patch, f"movers.{mover.id}.{n}") for n in names if n in shown)
 
 
 def _length(patch: Patch, mover: curve_edits.Holder) -> float:
