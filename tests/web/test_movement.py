@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 from playwright.sync_api import expect
 
-from .hands import CUTOFF, box_of, drag, heard, open_patch, rule, said, saved
+from .hands import CUTOFF, body_of, box_of, drag, heard, open_patch, rule, said, saved
 
 pytestmark = pytest.mark.page
 
@@ -371,3 +371,22 @@ def test_a_handle_on_the_drawing_turns_cutoff_and_resonance_at_once(page, addres
     said(page, "Body Pluck resonance 5.0 dB →")
     body = next(x for x in saved(page, address, slug)["layers"] if x["id"] == "body")["stages"][0]
     assert body["resonance"] > 12 and body["cutoff"] == pytest.approx(632, rel=0.01)
+
+
+def test_the_end_of_a_bracket_is_dragged_on_the_drawing(page, address, copy_of):
+    slug = copy_of("undertow")
+    open_patch(page, address, slug)
+    reach = page.get_by_label("Reach of Body Tone cutoff by Opening")
+    box, plot = box_of(reach.locator(".hit")), box_of(reach.locator("xpath=ancestor::*[contains(@class, 'plot')][1]"))
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    # an octave on an axis of three decades
+    octave = plot["width"] * np.log10(2) / 3
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x + octave, y, steps=6)
+    page.mouse.up()
+    said(page, "Body Tone cutoff now rises from 440 Hz to")
+    found = saved(page, address, slug)
+    assert body_of(found)["stages"][0]["cutoff"] == 440
+    amount = next(m["amount"] for m in found["movements"] if m["target"] == "layers.body.stages.tone.cutoff")
+    assert 440 * 2**amount == pytest.approx(2 * 1160, rel=0.05)

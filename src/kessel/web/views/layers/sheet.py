@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from ....desk import Picture, axis
+from ....desk import Picture, axis, end_of
 from ....engine import complex_response
 from ....measure import BANDS
 from ....patch import (
@@ -25,7 +25,7 @@ from ....patch import (
     voice_row,
     write,
 )
-from ..controls import Rule, Words, control_view, travels
+from ..controls import Rule, Words, control_view, mover_name, travels
 from ..frame import figure
 from ..svg import across, down, level_line
 
@@ -35,7 +35,7 @@ ROW = 15
 
 @dataclass(frozen=True)
 class FrequencyHandle:
-    """A handle on the drawing that is dragged along the axis: an edge, a split, a cutoff, the mono edge."""
+    """A handle on the drawing that is dragged along the axis: an edge, a split, a cutoff, its reach, the mono edge."""
 
     path: str
     label: str
@@ -157,10 +157,22 @@ def _cutoffs(patch: Patch, layer: Layer, picture: Picture | None) -> tuple[list[
             label = f"{layer.name} {stage.name} {control.name.lower()}"
             text = write(value, "Hz")
             handles.append(FrequencyHandle(path, label, text, across(value), "cutoff", row, second, round(place, 4)))
+            handles += _ends(patch, path, label, row)
             bracket = _bracket(patch, path, stage.name, across(value), picture, row)
             brackets += [] if bracket is None else [bracket]
             row += ROW
     return handles, brackets
+
+
+def _ends(patch: Patch, path: str, label: str, row: int) -> list[FrequencyHandle]:
+    """Handles of where movements take a frequency: the other end of its bracket."""
+    found = []
+    for m in patch.movements:
+        if m.target == path and not m.lost:
+            hz = end_of(patch, m, number(patch, path))
+            name = f"Reach of {label} by {mover_name(patch, m)}"
+            found.append(FrequencyHandle(f"movements.{m.id}.amount", name, write(hz, "Hz"), across(hz), "reach", row))
+    return found
 
 
 def _bracket(patch: Patch, path: str, name: str, at: float, picture: Picture | None, row: int) -> RangeBracket | None:
