@@ -10,7 +10,7 @@ from playwright.sync_api import expect
 from kessel.formats import midi_bytes, phrase_from_midi, wav_bytes
 from kessel.patch import IDIOMS, Phrase, phrase_of
 
-from .hands import box_of, choose, drag, heard, kept, names, new_patch, open_patch, rule, said, saved
+from .hands import body_of, box_of, choose, drag, heard, kept, names, new_patch, open_patch, rule, said, saved
 
 pytestmark = pytest.mark.page
 
@@ -378,6 +378,27 @@ def test_a_slider_learns_a_control_by_touching_both(page, address, copy_of):
     page.get_by_role("button", name="Unbind controller 18").click()
     said(page, "Free Slider 3")
     assert [b["controller"] for b in saved(page, address, slug)["bindings"]] == [20]
+
+
+def test_a_source_is_dragged_to_another_layer(page, address, copy_of):
+    slug = copy_of("undertow")
+    open_patch(page, address, slug, tab="sources")
+    chip, goal = page.locator("#chip-reed"), page.locator("#strip-sub")
+    start, end = box_of(chip), box_of(goal)
+    before = saved(page, address, slug)
+    page.mouse.move(start["x"] + 8, start["y"] + 8)
+    page.mouse.down()
+    page.mouse.move(end["x"] + 90, end["y"] + 20, steps=8)
+    expect(goal).to_have_class(re.compile("drop-here"))
+    page.mouse.up()
+    said(page, "Move Reed saw to Sub")
+    expect(page.get_by_label("Layer name")).to_have_value("Sub")
+    found = saved(page, address, slug)
+    assert "Reed saw" in [s["name"] for s in body_of(found, "sub")["sources"]]
+    assert "Reed saw" not in [s["name"] for s in body_of(found)["sources"]]
+    page.keyboard.press("Control+z")
+    said(page, "Undone")
+    assert saved(page, address, slug)["layers"] == before["layers"]
 
 
 def test_parts_are_kept_put_in_copied_and_frozen(page, address):

@@ -4,6 +4,7 @@ from . import curves, notes, waves
 from .amp_envelopes import own_envelope
 from .arrivals import with_single_lows
 from .bindings import bind, bound, unbind
+from .carrying import carry
 from .comparing import SettingsPair, without
 from .controls import EACH, ControlChange, Shown, apply_change, end_of, movement_end, value_shown
 from .curves import record_macro
@@ -55,6 +56,7 @@ __all__ = [
     "blended",
     "bound",
     "branch_around",
+    "carry",
     "changed_limit",
     "changed_room",
     "clear_lost",

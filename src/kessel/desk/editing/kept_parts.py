@@ -41,6 +41,7 @@ KINDS = {
     "source": "Source",
     "envelope": "Amp envelope",
     "mover": "Mover",
+    "stage": "Voice stage",
     "stages": "Voice stages",
     "chain": "Chain",
     "item": "Effect",
@@ -54,6 +55,7 @@ _CHECKS: dict[str, TypeAdapter[Any]] = {
     "source": TypeAdapter(Source),
     "envelope": TypeAdapter(LevelEnvelope),
     "mover": TypeAdapter(Mover),
+    "stage": TypeAdapter(Stage),
     "stages": TypeAdapter(list[Stage]),
     "chain": TypeAdapter(list[ChainItem]),
     "item": TypeAdapter(ChainItem),
@@ -256,6 +258,15 @@ def _put_item(patch: Patch, kept: StoredPart, layer: Layer, at: str) -> _Put:
     ], new
 
 
+def _put_stage(patch: Patch, kept: StoredPart, layer: Layer, at: str) -> _Put:
+    part, place = _copied(kept, layer.stages), f"layers.{layer.id}.stages"
+    new = free_id(part["name"], [i.id for i in layer.stages])
+    return [
+        *_with_movers(patch, kept, f"{place}.{new}"),
+        Edit(place, [*_dump(list(layer.stages)), part | {"id": new}]),
+    ], new
+
+
 def _put_row(patch: Patch, kept: StoredPart, layer: Layer, at: str) -> _Put:
     """Voice stages or a chain, in place of those that are there. Movements of the replaced ones are removed."""
     path = (_chain_at(patch, at) if kept.kind == "chain" else "") or f"layers.{layer.id}.{kept.kind}"
@@ -287,6 +298,7 @@ _PUT_IN: dict[str, Callable[[Patch, StoredPart, Any, str], _Put]] = {
     "source": _put_source,
     "envelope": _put_envelope,
     "item": _put_item,
+    "stage": _put_stage,
     "stages": _put_row,
     "chain": _put_row,
     "mover": _put_mover,

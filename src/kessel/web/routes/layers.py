@@ -11,6 +11,7 @@ from ...desk import (
     Edited,
     OpenPatch,
     StoredPart,
+    carry,
     duplicate_layer,
     freeze,
     put_in,
@@ -117,7 +118,14 @@ def _put(open_patch: OpenPatch, kept: StoredPart, layer: str, item: str) -> Resp
         return changed(edited, layer=new)
     if kept.kind == "phrase":
         return changed(edited)
-    tabs = {"item": "chain", "source": "sources", "envelope": "envelope", "mover": "movers", "wave": "wave"}
+    tabs = {
+        "item": "chain",
+        "stage": "stages",
+        "source": "sources",
+        "envelope": "envelope",
+        "mover": "movers",
+        "wave": "wave",
+    }
     if kept.kind in ("item", "chain") and ControlPath(item).root in ("worked", "returns"):
         return changed(edited, new if kept.kind == "item" else "")
     tab = tabs.get(kept.kind, kept.kind)
@@ -130,6 +138,13 @@ def paste(desk: DeskOf, open_patch: Opened, layer: _Word = "", item: _Word = "")
     if desk.clipboard is None:
         raise ValueProblem("nothing has been copied: copy a part first, such as a layer or a source")
     return _put(open_patch, desk.clipboard, layer, item)
+
+
+@router.post("/patch/{slug}/carry")
+def carry_part(open_patch: Opened, path: _Path, layer: _Word, copy: bool = Form(default=False)) -> Response:
+    """Move a part to another layer, or copy it there, and show it."""
+    edits, label, new = carry(open_patch.patch, path, layer, copy)
+    return changed(open_patch.edit(edits, label), item=new, layer=layer)
 
 
 @router.post("/patch/{slug}/keep")

@@ -46,8 +46,10 @@ export const pressing = () => ({
 });
 
 // Things in a row or a stack that can be dragged to another place among their like. Gives the new place, or null.
-export function sort(event, node, { like, over, done }) {
+// others: where they can be taken besides; brought: what to do with one of those.
+export function sort(event, node, { like, over, done, others = () => [], brought }) {
   let to = null;
+  let away = null;
   const things = () => like().map((thing) => ({ thing, on: over(thing) }));
   const clear = () => {
     document.body.classList.remove("dragging");
@@ -59,12 +61,20 @@ export function sort(event, node, { like, over, done }) {
       if (!moved) return;
       document.body.classList.add("dragging");
       to = null;
-      things().forEach(({ thing, on: box }, place) => {
+      away = null;
+      const under = (box) => {
         const { left, right, top, bottom } = box.getBoundingClientRect();
-        const here = now.clientX >= left && now.clientX < right && now.clientY >= top && now.clientY < bottom;
+        return now.clientX >= left && now.clientX < right && now.clientY >= top && now.clientY < bottom;
+      };
+      things().forEach(({ thing, on: box }, place) => {
+        const here = under(box);
         box.classList.toggle("drop-here", here && thing !== node);
         if (here) to = place;
       });
+      for (const other of others()) {
+        other.classList.toggle("drop-here", under(other));
+        if (under(other)) away = other;
+      }
     },
     drop(now, moved) {
       clear();
@@ -75,6 +85,7 @@ export function sort(event, node, { like, over, done }) {
       window.addEventListener("click", swallow, { capture: true, once: true });
       setTimeout(() => window.removeEventListener("click", swallow, { capture: true }));
       if (to !== null && to !== from) done(to);
+      else if (to === null && away) brought(away, now);
     },
     cancel: clear,
   });

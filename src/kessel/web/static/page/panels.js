@@ -78,6 +78,8 @@ export const sortedLayer = () => ({
   },
 });
 
+const layerOf = (strip) => strip.querySelector("[data-drag-layer]").dataset.dragLayer;
+
 export const sortedChip = () => ({
   "@pointerdown"(event) {
     if (event.button !== 0) return;
@@ -88,6 +90,11 @@ export const sortedChip = () => ({
       like,
       over: (node) => node.closest(".chip"),
       done: (to) => post("move", new URLSearchParams({ path: chip.dataset.dragChip, to })),
+      // taken to another layer; with Ctrl a copy goes there
+      others: () => [...document.querySelectorAll(".strip.layer")].filter((strip) => layerOf(strip) !== asked("layer")),
+      brought: (strip, { ctrlKey, metaKey }) => {
+        post("carry", new URLSearchParams({ path: chip.dataset.dragChip, layer: layerOf(strip), copy: ctrlKey || metaKey }));
+      },
     });
   },
   "@keydown"(event) {

@@ -45,7 +45,7 @@ _TAKES_DB = 1.0
 def items_panel(look: PanelContext, base: str, parts: list[Any], kept_as: str, *kinds: str) -> Panel:
     """Voice stages: chips, and the controls and drawing of the selected one."""
     part = chosen(parts, look.item)
-    panel = Panel(chips(list(parts), base, part), adders(base, *kinds))
+    panel = Panel(chips(list(parts), base, part), adders(base, *kinds), dragged=True)
     if look.layer.branches.routing == "parallel":
         panel.chips = [replace(c, mark=getattr(p, "branch", "")) for c, p in zip(panel.chips, parts, strict=True)]
     if part is None:

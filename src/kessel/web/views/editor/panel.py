@@ -182,6 +182,7 @@ class Panel:
     adding: list[Adding] = field(default_factory=list)
     whats: list[tuple[str, str, bool]] = field(default_factory=list)
     ordered: bool = False
+    dragged: bool = False
     place: str = ""
 
 

@@ -126,7 +126,7 @@ def sources_panel(look: PanelContext) -> Panel:
     layer = look.layer
     base = f"layers.{layer.id}.sources"
     source = chosen(list(layer.sources), look.item)
-    panel = Panel(chips(list(layer.sources), base, source), adders(base, "oscillator", "noise", "sample"))
+    panel = Panel(chips(list(layer.sources), base, source), adders(base, "oscillator", "noise", "sample"), dragged=True)
     if source is None:
         panel.empty = "No source: add an oscillator, a noise or a sample."
         return panel
