@@ -141,9 +141,11 @@ def paste(desk: DeskOf, open_patch: Opened, layer: _Word = "", item: _Word = "")
 
 
 @router.post("/patch/{slug}/carry")
-def carry_part(open_patch: Opened, path: _Path, layer: _Word, copy: bool = Form(default=False)) -> Response:
+def carry_part(
+    open_patch: Opened, path: _Path, layer: _Word, kept: Annotated[bool, Form(alias="copy")] = False
+) -> Response:
     """Move a part to another layer, or copy it there, and show it."""
-    edits, label, new = carry(open_patch.patch, path, layer, copy)
+    edits, label, new = carry(open_patch.patch, path, layer, kept)
     return changed(open_patch.edit(edits, label), item=new, layer=layer)
 
 
