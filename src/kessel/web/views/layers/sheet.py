@@ -171,7 +171,9 @@ def _ends(patch: Patch, path: str, label: str, row: int) -> list[FrequencyHandle
         if m.target == path and not m.lost:
             hz = end_of(patch, m, number(patch, path))
             name = f"Reach of {label} by {mover_name(patch, m)}"
-            found.append(FrequencyHandle(f"movements.{m.id}.amount", name, write(hz, "Hz"), across(hz), "range-end", row))
+            found.append(
+                FrequencyHandle(f"movements.{m.id}.amount", name, write(hz, "Hz"), across(hz), "range-end", row)
+            )
     return found
 
 
