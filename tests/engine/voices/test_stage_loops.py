@@ -189,7 +189,7 @@ def test_only_what_comes_before_can_move_a_stage_at_audio_rate():
 def test_the_editor_offers_and_tells_what_feeds_back():
     p = patch(layer(stages=[stage("filter"), HARD, stage("comb", "g")]))
     panel = editor_view(p, None, Selection(layer="one", tab="sources", group="mod")).panel
-    assert [name for pick in panel.picks for _, name in pick.options] == ["the output of F"] * 2
+    assert [name for pick in panel.picks for _, name in pick.options] == ["the output of F", "a new sine"] * 2
     back = apply(p, modulate(p, "layers.one.sources.a", "stages.f")[0])
     views = editor_view(back, None, Selection(layer="one", tab="sources", group="mod")).panel
     assert "FM by F" in [v.name for v in views.views]

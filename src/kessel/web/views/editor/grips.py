@@ -149,7 +149,8 @@ def _cutoff(patch: Patch, own: str, part: Any, reach: tuple[float, float]) -> li
     if isinstance(beside, Control) and beside.unit == "dB":
         ends = (zero, _PAD) if beside.low >= 0.0 else (_down(beside.low, *reach), _down(beside.high, *reach))
     along = _axis(patch, f"{own}.{name}", across(control.low), across(control.high))
-    return _grip(f"{control.name} and {lift}", along, _axis(patch, f"{own}.{lift}", *ends) if along else None, y=zero)
+    up = _axis(patch, f"{own}.{lift}", *ends) if along and lift else None
+    return _grip(f"{control.name} and {lift}" if lift else control.name, along, up, y=zero)
 
 
 def _is_cutoff(found: Declared) -> bool:

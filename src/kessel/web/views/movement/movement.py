@@ -234,8 +234,8 @@ def curve_view(patch: Patch, mover_id: str, zoom: str = "") -> CurveView | None:
 
 
 def _settings(patch: Patch, mover: curve_edits.Holder) -> tuple[View, ...]:
-    """The length of a mover's curve, and how it plays. None for a distortion."""
-    if isinstance(mover, Distortion):
+    """The length of a mover's curve, and how it plays. None for an effect."""
+    if not isinstance(mover, Macro | Curve | Lfo):
         return ()
     names = ("bars",) if isinstance(mover, Macro) else ("length", "length_ms", "rate", "play", "restart", "once")
     shown = set(shown_controls(mover)) | {"bars"}
