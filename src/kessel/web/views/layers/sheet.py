@@ -156,8 +156,9 @@ def _cutoffs(patch: Patch, layer: Layer, picture: Picture | None) -> tuple[list[
             place = number(patch, second).position(float(getattr(stage, control.paired)))
             label = f"{layer.name} {stage.name} {control.name.lower()}"
             text = write(value, "Hz")
-            handles.append(FrequencyHandle(path, label, text, across(value), "cutoff", row, second, round(place, 4)))
+            # where the two meet, the cutoff is on top
             handles += _ends(patch, path, label, row)
+            handles.append(FrequencyHandle(path, label, text, across(value), "cutoff", row, second, round(place, 4)))
             bracket = _bracket(patch, path, stage.name, across(value), picture, row)
             brackets += [] if bracket is None else [bracket]
             row += ROW
