@@ -32,7 +32,7 @@ BRIGHTNESS = """async ({ beats, rounds }) => {
 }"""
 
 
-def over_time(page, wanted, rounds=4500):
+def over_time(page, wanted, rounds=6500):
     """Band energy over the loop, in half beats, once it is as wanted: above 700 Hz against below, in dB."""
     for _ in range(4):
         expect(page.locator("#stream-mode")).to_contain_text("live")
