@@ -81,6 +81,9 @@ class Hands:
         """The patch, if it took at most so many gestures."""
         print(f"{self.count} gestures, {most} at most")
         assert self.count <= most
+        return self.patch()
+
+    def patch(self):
         return Patch.model_validate(saved(self.page, self.address, self.slug))
 
 
@@ -276,15 +279,15 @@ def test_many_wide_copies_over_a_few_narrow_ones_beside_a_beat(hands):
 def test_a_grip_moves_two_controls_in_one_step(hands):
     hands.tab("Stages")
     hands.press("+ Filter")
-    before = Patch.model_validate(saved(hands.page, hands.address, hands.slug)).layers[0].stages[0]
+    before = hands.patch().layers[0].stages[0]
     hands.grip("cutoff and resonance", -40, -20)
-    after = Patch.model_validate(saved(hands.page, hands.address, hands.slug)).layers[0].stages[0]
+    after = hands.patch().layers[0].stages[0]
     assert after.cutoff < before.cutoff / 2 and after.resonance > before.resonance + 6
     hands.page.get_by_label("Grip of cutoff and resonance").press("ArrowRight")
     hands.done()
-    nudged = Patch.model_validate(saved(hands.page, hands.address, hands.slug)).layers[0].stages[0]
+    nudged = hands.patch().layers[0].stages[0]
     assert nudged.cutoff > after.cutoff and nudged.resonance == after.resonance
     for _ in range(2):
         hands.page.keyboard.press("Control+z")
         hands.done()
-    assert Patch.model_validate(saved(hands.page, hands.address, hands.slug)).layers[0].stages[0] == before
+    assert hands.patch().layers[0].stages[0] == before

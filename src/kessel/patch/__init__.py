@@ -4,7 +4,7 @@ from ..signs import with_signs
 from .audio_rate import feeding, source_of
 from .backing import PATTERNS, Backing, BackingLoop, BackingPatch, Beat
 from .base import Name, Part, free_id, free_name, visible
-from .binding import HIGHEST_CONTROLLER, SLIDERS, Binding, controller_name
+from .binding import HIGHEST_CONTROLLER, MOST_BINDINGS, SLIDERS, Binding, controller_name
 from .catalogue import PARTS, highest_match
 from .control_path import ControlPath
 from .controls import Choice, Control, Declared, Pick, Toggle, declarations, declared, shown_controls
@@ -149,6 +149,7 @@ __all__ = [
     "KEY_TRACK_CENTER",
     "LANES",
     "MINUS",
+    "MOST_BINDINGS",
     "MOST_FRAMES",
     "MOST_MACROS",
     "MOST_NOTES",

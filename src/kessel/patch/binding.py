@@ -8,6 +8,7 @@ from .base import Id, Part
 
 SLIDERS = range(16, 24)
 """Numbers of the eight sliders of the controller on the page."""
+MOST_BINDINGS = 32
 HIGHEST_CONTROLLER = 119
 """The numbers above are for channel modes (MIDI 1.0, table 3)."""
 

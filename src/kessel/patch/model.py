@@ -9,7 +9,7 @@ from pydantic import Field, model_validator
 from .audio_rate import can_be_fed, source_of
 from .backing import Backing
 from .base import Id, Name, Part, distinct
-from .binding import Binding
+from .binding import MOST_BINDINGS, Binding
 from .conditions import when
 from .control_path import ControlPath
 from .controls import choice, control, toggle
@@ -141,7 +141,7 @@ class Patch(Part):
     stances: list[Stance] = Field(default_factory=list, max_length=16)
     blend: Blend = Field(default_factory=Blend)
     pins: list[str] = Field(default_factory=list, max_length=16)
-    bindings: list[Binding] = Field(default_factory=list, max_length=32)
+    bindings: list[Binding] = Field(default_factory=list, max_length=MOST_BINDINGS)
     worked: list[ChainItem] = Field(default_factory=list, max_length=12)
     returns: list[Return] = Field(default_factory=built_in_returns, max_length=MOST_RETURNS)
     sends: list[Send] = Field(default_factory=built_in_sends, max_length=MOST_RETURNS)

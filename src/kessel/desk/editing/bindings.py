@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from ...patch import (
     HIGHEST_CONTROLLER,
+    MOST_BINDINGS,
     Binding,
     Control,
     Edit,
@@ -14,8 +15,6 @@ from ...patch import (
     declaration,
     title,
 )
-
-MOST_BINDINGS = 32
 
 
 def bind(patch: Patch, controller: int, path: str) -> tuple[list[Edit], str]:
